@@ -1,0 +1,76 @@
+"""The ledger: all callouts of a job, read together, so that one may refer to another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from ..quantity import Quantity
+from .model import Callout, Characteristic, Reading
+from .notation import NoteError, read_note
+
+
+class Ledger:
+    """Callouts by number, each read once. It is the scope in which every formula of the job is worked out."""
+
+    def __init__(self, callouts: Iterable[Callout], length_unit: str = "mm", grade: str = "m") -> None:
+        self.callouts = {c.number: c for c in callouts}
+        self._unit, self._grade = length_unit, grade
+        self._read: dict[int, Reading | NoteError] = {}
+        self._open: list[int] = []
+
+    @property
+    def length_unit(self) -> str:
+        return self._unit
+
+    def reading(self, number: int) -> Reading:
+        """The meaning of callout ``number``. Raises NoteError, or LookupError when there is none."""
+        if number not in self.callouts:
+            raise LookupError(f"There is no callout #{number}.")
+        if number in self._open:
+            chain = " → ".join(f"#{n}" for n in [*self._open[self._open.index(number) :], number])
+            raise LookupError(f"These callouts refer to each other in a circle: {chain}.")
+        if number not in self._read:
+            self._open.append(number)
+            try:
+                self._read[number] = read_note(self.callouts[number].note, self, self._grade)
+            except NoteError as error:
+                self._read[number] = error
+            finally:
+                self._open.pop()
+        found = self._read[number]
+        if isinstance(found, NoteError):
+            raise found
+        return found
+
+    def error(self, number: int) -> NoteError | None:
+        """Why callout ``number`` cannot be read, or None."""
+        try:
+            self.reading(number)
+        except NoteError as error:
+            return error
+        return None
+
+    def characteristic(self, number: int, key: str) -> Characteristic:
+        """One stated size. Raises LookupError naming what the callout does state."""
+        try:
+            found = self.reading(number)
+        except NoteError as error:
+            raise LookupError(f"Callout #{number} cannot be read: {error.message}") from None
+        stated = found.get(key)
+        if stated is None:
+            keys = ", ".join(c.key for c in found.characteristics if c.key)
+            raise LookupError(f"Callout #{number} states no {key.replace('_', ' ')}" + (f"; it states {keys}." if keys else "."))
+        return stated
+
+    def reference(self, number: int, key: str) -> Quantity:
+        """The nominal value as a quantity (mm, radians or a plain count). Raises LookupError."""
+        stated = self.characteristic(number, key)
+        if stated.kind == "count":
+            return Quantity(stated.nominal)
+        if stated.kind == "angle":
+            return Quantity(stated.nominal, angle=1)
+        return Quantity(stated.nominal, length=1)
+
+    def try_note(self, note: str) -> Reading:
+        """Read a note that is not yet in the ledger. Raises NoteError."""
+        return read_note(note, self, self._grade)

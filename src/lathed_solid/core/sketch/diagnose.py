@@ -1,0 +1,133 @@
+"""What can still move, and which relations collide. Works on the unmerged system at a solved pose."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
+
+import numpy as np
+from scipy.linalg import qr
+from scipy.sparse import csc_matrix, identity
+from scipy.sparse.linalg import splu
+
+from .formulate import Formulation
+from .model import Dimension, Relation, Sketch
+from .rows import Floats
+from .system import System
+
+#: Singular values below this (rows have unit gradients in mm) count as zero.
+RANK = 1e-8
+DENSE_BELOW = 150
+
+
+class Freedom(NamedTuple):
+    """``count`` ways to move; per point id the free directions: 0, 1 (a unit vector) or 2."""
+
+    count: int
+    directions: dict[str, tuple[int, tuple[float, float]]]
+    radii: frozenset[str]
+
+
+class Verdict(NamedTuple):
+    """What adding a relation would do. ``because`` lists ids that already determine it (a minimal set)."""
+
+    kind: Literal["fits", "redundant", "conflict"]
+    because: tuple[str, ...]
+
+
+def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
+    """Degrees of freedom and free directions at the stored (solved) pose."""
+    formulation = Formulation(sketch, values)
+    system = System(formulation, merged=False)
+    if system.n == 0:
+        return Freedom(0, {}, frozenset())
+    _, data = system.evaluate(system.start(np.array(formulation.x)))
+    basis = null_space(system, data)
+    column = system.merge.column
+    directions = {}
+    for id_, (i, j) in formulation.point.items():
+        if column[i] < 0:
+            continue
+        rows = basis[[column[i], column[j]], :]
+        u, s, _ = np.linalg.svd(rows, full_matrices=False) if basis.shape[1] else (np.eye(2), np.zeros(2), None)
+        rank = int((s > 1e-6).sum())
+        directions[id_] = (rank, (float(u[0, 0]), float(u[1, 0])))
+    radii = frozenset(
+        id_ for id_, i in formulation.radius.items() if np.abs(basis[column[i], :]).max(initial=0.0) > 1e-6
+    )
+    return Freedom(basis.shape[1], directions, radii)
+
+
+def null_space(system: System, data: Floats) -> Floats:
+    """Orthonormal basis (n x k) of the motions that keep every row."""
+    if system.n < DENSE_BELOW or system.m == 0:
+        if system.m == 0:
+            return np.eye(system.n)
+        _, s, vt = np.linalg.svd(system.dense(data))
+        return np.asarray(vt[int((s > RANK * max(1.0, s[0])).sum()) :].T)
+    J = csc_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
+    factor = splu((J.T @ J + 1e-12 * identity(system.n)).tocsc())
+    random, width = np.random.default_rng(0), 8
+    while True:
+        width = min(width, system.n)
+        X = random.standard_normal((system.n, width))
+        for _ in range(4):
+            X = np.linalg.qr(factor.solve(X))[0]
+        _, s, vt = np.linalg.svd(J @ X, full_matrices=False)
+        s = np.concatenate([s, np.zeros(width - len(s))])
+        free = int((s < RANK).sum())
+        if free < width or width == system.n:
+            return np.asarray(X @ vt.T[:, width - free :])
+        width *= 2
+
+
+def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension) -> Verdict:
+    """Whether ``new`` would fit the solved ``sketch``, repeat what is known, or contradict it.
+
+    ``values`` must hold the value of ``new`` if it is a dimension.
+    """
+    if isinstance(new, Dimension):
+        grown = _grown(sketch, dimensions=(*sketch.dimensions, new))
+    else:
+        grown = _grown(sketch, relations=(*sketch.relations, new))
+    formulation = Formulation(grown, values)
+    system = System(formulation, merged=False)
+    residual, data = system.evaluate(system.start(np.array(formulation.x)))
+    J = system.dense(data)
+    owners = np.array([system.owner(i) for i in range(system.m)])
+    fresh, old = np.nonzero(owners == new.id)[0], np.nonzero(owners != new.id)[0]
+    because: list[str] = []
+    dependent = contradicted = 0
+    for row in fresh:
+        support = _support(J[old], J[row])
+        if support is None:
+            continue
+        dependent += 1
+        contradicted += abs(residual[row]) > 1e-7
+        because += [str(owners[old[i]]) for i in support]
+    if dependent < len(fresh) and not contradicted:
+        return Verdict("fits", ())
+    stated = {r.id for r in sketch.relations} | {d.id for d in sketch.dimensions}
+    named = tuple(dict.fromkeys(i for i in because if i in stated))
+    return Verdict("conflict" if contradicted else "redundant", named)
+
+
+def _support(rows: Floats, new: Floats) -> list[int] | None:
+    """Indices of the independent ``rows`` that make up ``new``, or None when ``new`` says something of its own."""
+    if len(rows) == 0:
+        return None
+    _, R, pivots = qr(rows.T, mode="economic", pivoting=True)
+    diagonal = np.abs(np.diag(R))
+    rank = int((diagonal > RANK * max(1.0, diagonal[0])).sum())
+    basis = np.sort(pivots[:rank])
+    weights, *_ = np.linalg.lstsq(rows[basis].T, new, rcond=None)
+    if np.abs(rows[basis].T @ weights - new).max(initial=0.0) > 1e-7:
+        return None
+    limit = 1e-7 * max(1.0, float(np.abs(weights).max(initial=0.0)))
+    return [int(basis[i]) for i in np.nonzero(np.abs(weights) > limit)[0]]
+
+
+def _grown(sketch: Sketch, **changes: object) -> Sketch:
+    import msgspec
+
+    return msgspec.structs.replace(sketch, **changes)

@@ -1,0 +1,70 @@
+"""Linear algebra of the solver: square steps, and minimum-norm steps for what is not square."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.sparse import csc_matrix
+from scipy.sparse.linalg import splu
+
+from .rows import Floats
+from .system import Ints, System
+
+#: Below this many variables dense LU is faster than sparse.
+DENSE_BELOW = 120
+#: Regularisation of the augmented system; larger ones cost accuracy, zero fails on redundant rows.
+EPSILON = 1e-13
+
+
+class Square:
+    """Newton steps on a square subset of rows and columns. Raises LinAlgError when it is singular."""
+
+    def __init__(self, system: System, rows: Ints, columns: Ints) -> None:
+        self.rows, self.columns = rows, columns
+        row_at, column_at = np.full(system.m, -1), np.full(system.n, -1)
+        row_at[rows], column_at[columns] = np.arange(len(rows)), np.arange(len(columns))
+        self._chosen = np.nonzero((row_at[system.rows] >= 0) & (column_at[system.columns] >= 0))[0]
+        self._i, self._j = row_at[system.rows[self._chosen]], column_at[system.columns[self._chosen]]
+        self.size = len(rows)
+
+    def step(self, residual: Floats, data: Floats) -> Floats:
+        if self.size < DENSE_BELOW:
+            A = np.zeros((self.size, self.size))
+            A[self._i, self._j] = data[self._chosen]
+            return np.linalg.solve(A, residual[self.rows])
+        sparse = csc_matrix((data[self._chosen], (self._i, self._j)), shape=(self.size, self.size))
+        try:
+            return np.asarray(splu(sparse).solve(residual[self.rows]))
+        except RuntimeError as error:
+            raise np.linalg.LinAlgError(str(error)) from None
+
+
+class Augmented:
+    """Steps from [[W, J'], [J, -eps]]: least change ``W`` that meets all rows, redundant ones included."""
+
+    def __init__(self, system: System) -> None:
+        n, m = system.n, system.m
+        rows = np.concatenate([np.arange(n), system.rows + n, system.columns, np.arange(m) + n])
+        columns = np.concatenate([np.arange(n), system.columns, system.rows + n, np.arange(m) + n])
+        self._order = np.lexsort((rows, columns))
+        counts = np.bincount(columns, minlength=n + m)
+        pointer = np.concatenate([[0], np.cumsum(counts)]).astype(np.int32)
+        self._A = csc_matrix(
+            (np.zeros(len(rows)), rows[self._order].astype(np.int32), pointer), shape=(n + m, n + m)
+        )
+        self.n, self.m = n, m
+
+    def step(self, residual: Floats, data: Floats, weight: Floats, pull: Floats | None = None) -> Floats:
+        """The change of ``y``; ``pull`` is the weighted wish (W times wanted change). Raises LinAlgError."""
+        values = np.concatenate([weight, data, data, np.full(self.m, -EPSILON)])
+        self._A.data[:] = values[self._order]
+        right = np.concatenate([np.zeros(self.n) if pull is None else pull, -residual])
+        try:
+            factor = splu(
+                self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+            )
+        except RuntimeError as error:
+            raise np.linalg.LinAlgError(str(error)) from None
+        solution: Floats = factor.solve(right)[: self.n]
+        if not np.all(np.isfinite(solution)):
+            raise np.linalg.LinAlgError("no finite step")
+        return solution

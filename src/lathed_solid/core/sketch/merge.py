@@ -1,0 +1,58 @@
+"""Merging of variables that equalities make one (coincident, horizontal, vertical, equal, fixed).
+
+Dimensions stay rows: they change often and must remain visible to the diagnosis.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .formulate import Formulation
+from .rows import Row
+
+
+class Merge:
+    """``x[i] = scale[i] * y[column[i]] + shift[i]``; ``column`` is -1 for constants. ``kept`` are the rows left."""
+
+    def __init__(self, formulation: Formulation, enable: bool = True) -> None:
+        count = len(formulation.x)
+        self._parent = list(range(count))
+        self._value = dict(formulation.fixed)
+        dimensioned = {slot.row for slots in formulation.slots.values() for slot in slots}
+        self.kept: list[int] = []
+        for index, row in enumerate(formulation.rows):
+            if not (enable and index not in dimensioned and self._absorb(row)):
+                self.kept.append(index)
+        roots = [self._find(i) for i in range(count)]
+        free = sorted({r for r in roots if r not in self._value})
+        position = {root: at for at, root in enumerate(free)}
+        self.column: NDArray[np.intp] = np.array([position.get(r, -1) for r in roots], dtype=np.intp)
+        self.shift = np.array([self._value.get(r, 0.0) for r in roots])
+        self.roots = np.array(free, dtype=np.intp)
+
+    def _find(self, i: int) -> int:
+        while self._parent[i] != i:
+            self._parent[i] = self._parent[self._parent[i]]
+            i = self._parent[i]
+        return i
+
+    def _absorb(self, row: Row) -> bool:
+        """Join the two variables of ``x - y = 0`` or pin that of ``x = c``; False when the row must stay."""
+        if row.kind != "linear" or row.constants[2] != 0:
+            return False
+        a, b, _, rest = row.constants
+        i, j = self._find(row.variables[0]), self._find(row.variables[1])
+        if b == 0:
+            if i in self._value:
+                return False
+            self._value[i] = rest / a
+            return True
+        if (a, b, rest) != (1, -1, 0) or i == j:
+            return False
+        if i in self._value and j in self._value:
+            return False
+        if i in self._value:
+            i, j = j, i
+        self._parent[i] = j
+        return True

@@ -1,0 +1,124 @@
+"""The seven residual rows every relation and dimension comes down to, vectorised.
+
+Each function takes the variables ``X`` (slots x rows) and constants ``P`` of all rows of its kind, writes the
+gradient into ``G`` (slots x rows) and returns the residual. Residuals are millimetres with unit gradients, so that
+one closeness limit serves all of them: angles are multiplied by a frozen length, squares are never taken.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+_TINY = 1e-12
+
+
+def linear(X: Floats, P: Floats, G: Floats) -> Floats:
+    """a0 x0 + a1 x1 + a2 x2 - b."""
+    G[0:3] = P[0:3]
+    return P[0] * X[0] + P[1] * X[1] + P[2] * X[2] - P[3]
+
+
+def distance(X: Floats, P: Floats, G: Floats) -> Floats:
+    """|q - p| - a r1 - b r2 - d, with X = p q r1 r2."""
+    d = X[2:4] - X[0:2]
+    length = np.hypot(d[0], d[1])
+    unit = d / np.maximum(length, _TINY)
+    G[2:4], G[0:2] = unit, -unit
+    G[4:6] = -P[0:2]
+    return length - P[0] * X[4] - P[1] * X[5] - P[2]
+
+
+def offset(X: Floats, P: Floats, G: Floats) -> Floats:
+    """Signed distance of c from the line a b, less s r, less d, with X = a b c r."""
+    ux, uy = X[2] - X[0], X[3] - X[1]
+    length = np.maximum(np.hypot(ux, uy), _TINY)
+    ux, uy = ux / length, uy / length
+    wx, wy = X[4] - X[0], X[5] - X[1]
+    t = (ux * wx + uy * wy) / length
+    G[4], G[5] = -uy, ux
+    G[2], G[3] = uy * t, -ux * t
+    G[0], G[1] = uy * (1 - t), -ux * (1 - t)
+    G[6] = -P[0]
+    return ux * wy - uy * wx - P[0] * X[6] - P[1]
+
+
+def turn(X: Floats, P: Floats, G: Floats) -> Floats:
+    """w times (directed angle from a b to c d, less theta), wrapped to the nearest turn, with X = a b c d."""
+    ux, uy, vx, vy = X[2] - X[0], X[3] - X[1], X[6] - X[4], X[7] - X[5]
+    angle = np.arctan2(ux * vy - uy * vx, ux * vx + uy * vy) - P[0]
+    angle -= 2 * np.pi * np.round(angle / (2 * np.pi))
+    wu = P[1] / np.maximum(ux * ux + uy * uy, _TINY**2)
+    wv = P[1] / np.maximum(vx * vx + vy * vy, _TINY**2)
+    G[2], G[3] = uy * wu, -ux * wu
+    G[0], G[1] = -G[2], -G[3]
+    G[6], G[7] = -vy * wv, vx * wv
+    G[4], G[5] = -G[6], -G[7]
+    return P[1] * angle
+
+
+def equal_length(X: Floats, P: Floats, G: Floats) -> Floats:
+    """|a b| - |c d| - k."""
+    u, v = X[2:4] - X[0:2], X[6:8] - X[4:6]
+    lu, lv = np.maximum(np.hypot(u[0], u[1]), _TINY), np.maximum(np.hypot(v[0], v[1]), _TINY)
+    G[2:4], G[4:6] = u / lu, v / lv
+    G[0:2], G[6:8] = -G[2:4], -G[4:6]
+    return lu - lv - P[0]
+
+
+def square_to(X: Floats, P: Floats, G: Floats) -> Floats:
+    """(q - p) along the unit direction of a b, with X = p q a b."""
+    d, t = X[2:4] - X[0:2], X[6:8] - X[4:6]
+    length = np.maximum(np.hypot(t[0], t[1]), _TINY)
+    t = t / length
+    f = d[0] * t[0] + d[1] * t[1]
+    G[2:4], G[0:2] = t, -t
+    G[6:8] = (d - f * t) / length
+    G[4:6] = -G[6:8]
+    return f - P[0]
+
+
+def middle_on(X: Floats, P: Floats, G: Floats) -> Floats:
+    """Signed distance of the middle of p q from the line a b, with X = p q a b."""
+    tx, ty = X[6] - X[4], X[7] - X[5]
+    length = np.maximum(np.hypot(tx, ty), _TINY)
+    tx, ty = tx / length, ty / length
+    wx, wy = 0.5 * (X[0] + X[2]) - X[4], 0.5 * (X[1] + X[3]) - X[5]
+    t = (tx * wx + ty * wy) / length
+    G[0] = G[2] = -0.5 * ty
+    G[1] = G[3] = 0.5 * tx
+    G[6], G[7] = ty * t, -tx * t
+    G[4], G[5] = ty * (1 - t), -tx * (1 - t)
+    return tx * wy - ty * wx - P[0]
+
+
+class Kind(NamedTuple):
+    """Number of variable slots and of constants, and the row function."""
+
+    slots: int
+    constants: int
+    evaluate: Callable[[Floats, Floats, Floats], Floats]
+
+
+KINDS: dict[str, Kind] = {
+    "linear": Kind(3, 4, linear),
+    "distance": Kind(6, 3, distance),
+    "offset": Kind(7, 2, offset),
+    "turn": Kind(8, 2, turn),
+    "equal_length": Kind(8, 1, equal_length),
+    "square_to": Kind(8, 1, square_to),
+    "middle_on": Kind(8, 1, middle_on),
+}
+
+
+class Row(NamedTuple):
+    """One residual: its kind, variable indices (unused slots are 0), constants, and the owner's id."""
+
+    kind: str
+    variables: tuple[int, ...]
+    constants: tuple[float, ...]
+    owner: str

@@ -1,0 +1,173 @@
+"""Solving a sketch: guarded Newton on what changed, homotopy when a step would flip the shape, least change for
+what is not fully pinned. The last good pose is never overwritten by a failure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import msgspec
+import numpy as np
+
+from ..tolerance import SOLVED
+from .blocks import Blocks
+from .formulate import Formulation
+from .linear import Augmented, Square
+from .model import Arc, Circle, Point, Sketch
+from .rows import Floats
+from .system import System
+
+MAX_STEPS = 40
+
+
+class Solution(NamedTuple):
+    """``sketch`` in its new pose when ``ok``, else as it was. ``reached`` is how far (0..1) the values could be
+    taken before the sketch could not follow; ``worst`` the largest residual in mm."""
+
+    ok: bool
+    sketch: Sketch
+    reached: float
+    worst: float
+
+
+class Solver:
+    """A compiled sketch: build once for a shape, then solve for many values."""
+
+    def __init__(self, sketch: Sketch, values: Mapping[str, float]) -> None:
+        self.sketch = sketch
+        self.formulation = Formulation(sketch, values)
+        self.system = System(self.formulation)
+        self._blocks: Blocks | None = None
+        self._augmented: Augmented | None = None
+        self._y = self.system.start(np.array(self.formulation.x))
+        self.tolerance = SOLVED * max(1.0, float(np.abs(self._y).max(initial=0.0)) / 1000)
+
+    @property
+    def blocks(self) -> Blocks:
+        if self._blocks is None:
+            self._blocks = Blocks(self.system)
+        return self._blocks
+
+    @property
+    def augmented(self) -> Augmented:
+        if self._augmented is None:
+            self._augmented = Augmented(self.system)
+        return self._augmented
+
+    def solve(self, values: Mapping[str, float]) -> Solution:
+        """Move to ``values`` (dimension id to mm or radians)."""
+        system = self.system
+        system.constants(values)
+        residual, data = system.evaluate(self._y)
+        worst = float(np.abs(residual).max(initial=0.0))
+        if worst <= self.tolerance:
+            return Solution(True, self.sketch, 1.0, worst)
+        y, reached = self._guarded(self._y, residual, data)
+        if reached < 1.0:
+            y, reached = self._follow(self._y, residual, data)
+        if reached < 1.0 or not self._sound(y):
+            return Solution(False, self.sketch, min(reached, 0.999999), worst)
+        self._y = y
+        self.sketch = self.posed(y)
+        return Solution(True, self.sketch, 1.0, float(np.abs(system.evaluate(y)[0]).max(initial=0.0)))
+
+    def _guarded(self, y: Floats, residual: Floats, data: Floats) -> tuple[Floats, float]:
+        """One direct attempt: square blocks by Newton, the rest by least change; refused when the guard trips."""
+        before = self.blocks.signs(data)
+        moved = self._correct(y, np.zeros(self.system.m), residual, data, strict=False)
+        if moved is None:
+            return y, 0.0
+        after = self.blocks.signs(self.system.evaluate(moved)[1])
+        return (moved, 1.0) if np.array_equal(before, after) else (y, 0.0)
+
+    def _correct(
+        self, y: Floats, target: Floats, residual: Floats, data: Floats, strict: bool
+    ) -> Floats | None:
+        """Newton to ``residual == target``; ``strict`` wants every step to contract."""
+        system, blocks = self.system, self.blocks
+        square = None
+        if blocks.whole:
+            changed = np.nonzero(np.abs(residual - target) > self.tolerance)[0]
+            rows = blocks.affected(changed)
+            square = Square(system, rows, blocks.columns_of(rows))
+        gap = residual - target
+        size = float(np.abs(gap).max(initial=0.0))
+        for _ in range(MAX_STEPS):
+            if size <= self.tolerance:
+                return y
+            try:
+                y = y.copy()
+                if square is not None:
+                    y[square.columns] -= square.step(gap, data)
+                else:
+                    y += self.augmented.step(gap, data, np.ones(system.n))
+            except np.linalg.LinAlgError:
+                if square is None:
+                    return None
+                square = None
+                continue
+            gap_now, data = system.evaluate(y)
+            gap = gap_now - target
+            now = float(np.abs(gap).max(initial=0.0))
+            if not np.isfinite(now) or now > 1e9:
+                return None
+            if strict and now > 0.5 * size and now > self.tolerance:
+                return None
+            size = now
+        return None
+
+    def _follow(self, y: Floats, residual: Floats, data: Floats) -> tuple[Floats, float]:
+        """Homotopy: shrink the residual from where it stands to zero, keeping every block's sign."""
+        signs = self.blocks.signs(data)
+        first, reached, stride = residual.copy(), 0.0, 0.5
+        while reached < 1.0:
+            goal = min(1.0, reached + stride)
+            now, data_now = self.system.evaluate(y)
+            moved = self._correct(y, (1.0 - goal) * first, now, data_now, strict=True)
+            if moved is not None and np.array_equal(signs, self.blocks.signs(self.system.evaluate(moved)[1])):
+                y, reached, stride = moved, goal, stride * 2
+            else:
+                stride *= 0.35
+                if stride < 1e-4:
+                    return y, reached
+        return y, 1.0
+
+    def _sound(self, y: Floats) -> bool:
+        """No circle may have turned to nothing or less."""
+        x = self.system.full(y)
+        return all(x[i] > 1e-9 for i in self.formulation.radius.values())
+
+    def posed(self, y: Floats) -> Sketch:
+        """The sketch with ``y`` written into its points and circles."""
+        x = self.system.full(y)
+        entities = []
+        for entity in self.sketch.entities:
+            if isinstance(entity, Point):
+                i, j = self.formulation.point[entity.id]
+                entity = msgspec.structs.replace(entity, x=float(x[i]), y=float(x[j]))
+            elif isinstance(entity, Circle):
+                entity = msgspec.structs.replace(entity, radius=float(x[self.formulation.radius[entity.id]]))
+            entities.append(entity)
+        return msgspec.structs.replace(self.sketch, entities=tuple(entities))
+
+    @property
+    def pose(self) -> Floats:
+        return self._y
+
+    def accept(self, y: Floats) -> Sketch:
+        """Take ``y`` as the new pose (a drag has ended there)."""
+        self._y = y
+        self.sketch = self.posed(y)
+        return self.sketch
+
+
+def solve(sketch: Sketch, values: Mapping[str, float]) -> Solution:
+    """Solve ``sketch`` for ``values`` from its stored pose. Raises SketchError for a relation that makes no sense."""
+    return Solver(sketch, values).solve(values)
+
+
+def arc_radius(sketch: Sketch, arc: Arc) -> float:
+    """Radius of an arc in its stored pose, mm."""
+    points = sketch.points()
+    c, a = points[arc.center], points[arc.a]
+    return float(np.hypot(a.x - c.x, a.y - c.y))

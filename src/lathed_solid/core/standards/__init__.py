@@ -1,0 +1,1 @@
+"""Figures from standards: fits, general tolerances, threads, materials. Data files and look-ups only."""
