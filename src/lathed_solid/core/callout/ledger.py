@@ -59,7 +59,10 @@ class Ledger:
         stated = found.get(key)
         if stated is None:
             keys = ", ".join(c.key for c in found.characteristics if c.key)
-            raise LookupError(f"Callout #{number} states no {key.replace('_', ' ')}" + (f"; it states {keys}." if keys else "."))
+            raise LookupError(
+                f"Callout #{number} states no {key.replace('_', ' ')}"
+                + (f"; it states {keys}." if keys else ".")
+            )
         return stated
 
     def reference(self, number: int, key: str) -> Quantity:

@@ -29,7 +29,9 @@ def _parser() -> Lark:
 @lru_cache(maxsize=2048)
 def _tree(note: str) -> Node:
     if not note.strip():
-        raise NoteError("Nothing is typed. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H.", note, 0)
+        raise NoteError(
+            "Nothing is typed. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H.", note, 0
+        )
     try:
         return _parser().parse(note)
     except UnexpectedInput as error:
@@ -165,7 +167,9 @@ class _Reader:
     def unequal(self, node: Node) -> None:
         upper, lower = str(node.children[0]).replace(" ", "").lstrip("+").split("/-")
         unit = "deg" if self.shape == "angle" else self.scope.length_unit
-        self.limit_main(-with_unit(float(lower), unit).magnitude, with_unit(float(upper), unit).magnitude, "stated", node)
+        self.limit_main(
+            -with_unit(float(lower), unit).magnitude, with_unit(float(upper), unit).magnitude, "stated", node
+        )
 
     def fit_class(self, node: Node) -> None:
         self.fit = str(node.children[0])

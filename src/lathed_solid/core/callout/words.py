@@ -8,7 +8,21 @@ from collections.abc import Callable
 from ..quantity import Style
 from .model import Characteristic, Reading
 
-_SMALL = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+_SMALL = (
+    "no",
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+)
 _SYMBOLS = (
     (r"\b[Dd][Ii][Aa]\.?\s*", "Ø"),
     (r"(?<=\d)\s*[xX]\s*(?=[\d.])", " × "),

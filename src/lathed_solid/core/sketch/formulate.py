@@ -91,7 +91,9 @@ class Formulation:
         try:
             build()
         except (KeyError, ValueError) as error:
-            raise SketchError(f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}.") from None
+            raise SketchError(
+                f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}."
+            ) from None
 
     # --- helpers for the rules below
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:

@@ -90,7 +90,9 @@ class _Writer:
             if s.to.strip():
                 z1 = self.size(s.to, number, "position")
                 if z1 <= z:
-                    raise SketchError(f"Row {number} ends at {z1:g}, but it starts at {z:g}. Positions must rise.")
+                    raise SketchError(
+                        f"Row {number} ends at {z1:g}, but it starts at {z:g}. Positions must rise."
+                    )
             elif s.length.strip():
                 z1 = z + self.size(s.length, number, "length")
             else:
@@ -148,7 +150,10 @@ class _Writer:
                     f"Rows {number} and {number + 1} have the same diameter where they meet. Make them one row."
                 )
             return [*found, _Segment("", (row.z1, r_end), "", None)]
-        return [*found, _Segment(f"{s.id}.end", (row.z1, r_end), f"{s.id}.corner" if cut else f"{s.id}.right", right)]
+        return [
+            *found,
+            _Segment(f"{s.id}.end", (row.z1, r_end), f"{s.id}.corner" if cut else f"{s.id}.right", right),
+        ]
 
     # --- entities and relations
     def _outline(self, segments: list[_Segment]) -> None:
@@ -204,14 +209,23 @@ class _Writer:
         first, second = (reach, rise) if along_first else (rise, reach)
         a = (corner[0] + u[0] * first, corner[1] + u[1] * first)
         b = (corner[0] + v[0] * second, corner[1] + v[1] * second)
-        self.entities += [Point(f"{name}.a", *a), Point(f"{name}.b", *b), Line(name, f"{name}.a", f"{name}.b")]
+        self.entities += [
+            Point(f"{name}.a", *a),
+            Point(f"{name}.b", *b),
+            Line(name, f"{name}.a", f"{name}.b"),
+        ]
         sense = 1 if b[0] > a[0] else -1
         tilt = math.atan2(b[1] - a[1], b[0] - a[0])
         quadrant = 0 if abs(tilt) < math.pi / 2 else 2
         tilt = math.remainder(tilt - (math.pi if quadrant else 0), 2 * math.pi)
         self._dimension(f"{name}.leg", "along", (f"{name}.a", f"{name}.b"), treatment.leg, sense=sense)
         self._dimension(
-            f"{name}.angle", "angle", (ALONG, name), treatment.angle, sense=1 if tilt > 0 else -1, quadrant=quadrant
+            f"{name}.angle",
+            "angle",
+            (ALONG, name),
+            treatment.angle,
+            sense=1 if tilt > 0 else -1,
+            quadrant=quadrant,
         )
 
     def _fillet(self, name: str, corner: XY, u: XY, v: XY, segment: _Segment) -> None:
@@ -267,7 +281,11 @@ class _Writer:
             s = row.station
             end = f"{s.id}.end"
             if end not in known:
-                end = next(e.a for e in self.entities if isinstance(e, Line) and e.id == f"{self.rows[number].station.id}.od")
+                end = next(
+                    e.a
+                    for e in self.entities
+                    if isinstance(e, Line) and e.id == f"{self.rows[number].station.id}.od"
+                )
             if s.to.strip():
                 self._dimension(f"{s.id}.to", "along", ("start", end), s.to)
             else:
@@ -284,7 +302,10 @@ class _Writer:
             self._dimension(f"{s.id}.diameter", "diameter", (f"{s.id}.od",), s.diameter)
             return
         line = next(e for e in self.entities if isinstance(e, Line) and e.id == f"{s.id}.od")
-        for text, end, z, r, key in ((s.diameter, line.a, row.z0, row.r0, "diameter"), (s.diameter2, line.b, row.z1, row.r1, "diameter2")):
+        for text, end, z, r, key in (
+            (s.diameter, line.a, row.z0, row.r0, "diameter"),
+            (s.diameter2, line.b, row.z1, row.r1, "diameter2"),
+        ):
             self._dimension(f"{s.id}.{key}", "diameter", (self._sharp(row, line, end, z, r, key),), text)
 
     def _sharp(self, row: _Row, line: Line, end: str, z: float, r: float, key: str) -> str:
@@ -298,7 +319,10 @@ class _Writer:
         face = before if key == "diameter" else f"{row.station.id}.end"
         name = f"{row.station.id}.{key}.sharp"
         self.entities.append(Point(name, z, r))
-        self.relations += [Relation(f"{name}.l", "on", (name, line.id)), Relation(f"{name}.f", "on", (name, face))]
+        self.relations += [
+            Relation(f"{name}.l", "on", (name, line.id)),
+            Relation(f"{name}.f", "on", (name, face)),
+        ]
         return name
 
 
@@ -312,6 +336,9 @@ def _unit(start: XY, end: XY) -> XY:
 
 def _spoken(id_: str) -> str:
     part = id_.partition(".")[2]
-    return {"od": "its surface", "end": "the face at its end", "wall": "the groove wall", "floor": "the groove floor"}.get(
-        part, "the left face"
-    )
+    return {
+        "od": "its surface",
+        "end": "the face at its end",
+        "wall": "the groove wall",
+        "floor": "the groove floor",
+    }.get(part, "the left face")

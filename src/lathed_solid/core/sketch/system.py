@@ -49,7 +49,13 @@ class System:
             constants = np.array([formulation.rows[r].constants for r in rows], dtype=float).T.copy()
             width = kind.slots * count
             self._blocks.append(
-                _Block(name, slice(slot_at, slot_at + width), slice(at, at + count), (kind.slots, count), constants)
+                _Block(
+                    name,
+                    slice(slot_at, slot_at + width),
+                    slice(at, at + count),
+                    (kind.slots, count),
+                    constants,
+                )
             )
             gather.append(variables.ravel())
             owner_row.append(np.tile(np.arange(at, at + count), kind.slots))
@@ -86,7 +92,9 @@ class System:
             for slot in slots:
                 place = self.position[slot.row]
                 block = next(b for b in self._blocks if b.rows.start <= place < b.rows.stop)
-                block.constants[slot.constant, place - block.rows.start] = slot.scale * values[id_] + slot.shift
+                block.constants[slot.constant, place - block.rows.start] = (
+                    slot.scale * values[id_] + slot.shift
+                )
 
     def start(self, x: Floats) -> Floats:
         return x[self.merge.roots].copy()

@@ -1,0 +1,76 @@
+"""Writing solids for other programs: STEP with name, colour and millimetres, and STL."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.IFSelect import IFSelect_ReturnStatus
+from OCP.Interface import Interface_Static
+from OCP.Message import Message, Message_PrinterOStream
+from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+from OCP.STEPCAFControl import STEPCAFControl_Writer
+from OCP.STEPControl import STEPControl_Controller, STEPControl_Reader, STEPControl_StepModelType
+from OCP.StlAPI import StlAPI_Writer
+from OCP.TCollection import TCollection_ExtendedString
+from OCP.TDataStd import TDataStd_Name
+from OCP.TDocStd import TDocStd_Document
+from OCP.XCAFApp import XCAFApp_Application
+from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
+
+from .check import KernelFailure
+from .named import NamedBody
+from .picture import mesh
+from .topology import Shape
+
+
+def quiet() -> None:
+    """Stop the kernel from printing its progress to the terminal."""
+    Message.DefaultMessenger_s().RemovePrinters(Message_PrinterOStream.get_type_descriptor_s())
+
+
+def write_step(body: NamedBody, path: Path, name: str, color: tuple[float, float, float]) -> None:
+    """STEP AP242 in millimetres with the part's name and sRGB colour. Raises KernelFailure or OSError."""
+    quiet()
+    STEPControl_Controller.Init_s()
+    Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
+    Interface_Static.SetCVal_s("write.step.unit", "MM")
+    document = TDocStd_Document(TCollection_ExtendedString("BinXCAF"))
+    XCAFApp_Application.GetApplication_s().InitDocument(document)
+    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    label = shapes.AddShape(body.shape, False)
+    TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
+    colors.SetColor(
+        label,
+        Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_sRGB),
+        XCAFDoc_ColorType.XCAFDoc_ColorGen,
+    )
+    writer = STEPCAFControl_Writer()
+    writer.SetNameMode(True)
+    writer.SetColorMode(True)
+    if not writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs):
+        raise KernelFailure("The solid could not be put into STEP form.")
+    if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise OSError(f"{path} could not be written.")
+
+
+def write_stl(body: NamedBody, path: Path, deflection: float = 0.01) -> None:
+    """Binary STL in millimetres; ``deflection`` is the largest distance to the true face. Raises OSError."""
+    copy = BRepBuilderAPI_Copy(body.shape, True, False).Shape()
+    mesh(copy, deflection, 0.2)
+    writer = StlAPI_Writer()
+    writer.ASCIIMode = False
+    if not writer.Write(copy, str(path)):
+        raise OSError(f"{path} could not be written.")
+
+
+def read_step(path: Path) -> Shape:
+    """The solids of a STEP file. Raises KernelFailure when it is not one."""
+    quiet()
+    reader = STEPControl_Reader()
+    # A failed read must stop here: transferring after it ends the process.
+    if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise KernelFailure(f"{path.name} is not a readable STEP file.")
+    reader.TransferRoots()
+    return reader.OneShape()

@@ -1,0 +1,86 @@
+"""Plain values for places and directions, and their kernel counterparts."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
+
+Vector = tuple[float, float, float]
+
+
+class Frame(NamedTuple):
+    """A right-handed frame: ``origin`` (mm), unit ``x`` and ``y``; the normal is x cross y."""
+
+    origin: Vector
+    x: Vector
+    y: Vector
+
+    @property
+    def normal(self) -> Vector:
+        return cross(self.x, self.y)
+
+    def point(self, u: float, v: float, w: float = 0.0) -> gp_Pnt:
+        n = self.normal
+        return gp_Pnt(
+            *(o + u * a + v * b + w * c for o, a, b, c in zip(self.origin, self.x, self.y, n, strict=True))
+        )
+
+    def axes(self) -> gp_Ax2:
+        return gp_Ax2(gp_Pnt(*self.origin), gp_Dir(*self.normal), gp_Dir(*self.x))
+
+    def plane(self) -> gp_Pln:
+        return gp_Pln(gp_Ax3(self.axes()))
+
+
+def cross(a: Vector, b: Vector) -> Vector:
+    return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
+
+
+def dot(a: Vector, b: Vector) -> float:
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def minus(a: Vector, b: Vector) -> Vector:
+    return (a[0] - b[0], a[1] - b[1], a[2] - b[2])
+
+
+def along(start: Vector, direction: Vector, length: float) -> Vector:
+    return (
+        start[0] + direction[0] * length,
+        start[1] + direction[1] * length,
+        start[2] + direction[2] * length,
+    )
+
+
+def norm(a: Vector) -> float:
+    return math.sqrt(dot(a, a))
+
+
+def unit(a: Vector) -> Vector:
+    length = norm(a)
+    return (a[0] / length, a[1] / length, a[2] / length)
+
+
+def triple(p: gp_Pnt | gp_Dir | gp_Vec) -> Vector:
+    return (p.X(), p.Y(), p.Z())
+
+
+def frame_about(origin: Vector, direction: Vector) -> Frame:
+    """A frame whose normal is ``direction``; its x lies along Z where it can, else along X."""
+    hint = (0.0, 0.0, 1.0) if abs(direction[2]) < 0.9 else (1.0, 0.0, 0.0)
+    x = unit(minus(hint, tuple(dot(hint, direction) * d for d in direction)))  # type: ignore[arg-type]
+    return Frame(origin, x, cross(direction, x))
+
+
+def turn_axis() -> gp_Ax1:
+    """The turning axis of every part: Z through zero."""
+    return gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
+
+
+def turning(angle: float) -> gp_Trsf:
+    """Rotation about the turning axis by ``angle`` radians."""
+    made = gp_Trsf()
+    made.SetRotation(turn_axis(), angle)
+    return made

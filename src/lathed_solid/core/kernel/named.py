@@ -1,0 +1,164 @@
+"""A body whose faces carry persistent names, kept through operations by kernel history.
+
+A face name is made of the step and the sketch element that made the face (``s1/a.od/side``). A face may carry several
+names (merged faces), a name may lie on several faces (a face split by a slot): ``name~2`` is then the second piece
+in a stable geometric order. An edge is named by the two faces it lies between.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from OCP.BRepGProp import BRepGProp
+from OCP.GProp import GProp_GProps
+from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS
+
+from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map
+
+Pair = tuple[Shape, str]
+
+
+class LostReference(Exception):
+    """A name that is on no face of the body. ``name`` is the reference that failed."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
+
+
+class NamedBody:
+    """A shape and the names of its faces (face index from 1 to a set of names)."""
+
+    def __init__(self, shape: Shape, pairs: Iterable[Pair]) -> None:
+        self.shape = shape
+        self._map = shape_map(shape, FACE)
+        self.names: dict[int, set[str]] = {}
+        for face, name in pairs:
+            index = self._map.FindIndex(face)
+            if index:
+                self.names.setdefault(index, set()).add(name)
+        self._edges: dict[int, list[tuple[Shape, int]]] | None = None
+
+    @property
+    def face_count(self) -> int:
+        return int(self._map.Extent())
+
+    def face(self, index: int) -> Shape:
+        return TopoDS.Face(self._map.FindKey(index))
+
+    def index(self, face: Shape) -> int:
+        return int(self._map.FindIndex(face))
+
+    def pairs(self) -> list[Pair]:
+        return [(self._map.FindKey(i), n) for i, names in self.names.items() for n in names]
+
+    def unnamed(self) -> list[int]:
+        return [i for i in range(1, self.face_count + 1) if i not in self.names]
+
+    def name_of(self, index: int) -> str:
+        """The shortest reference that finds face ``index`` and no other."""
+        for name in sorted(self.names.get(index, ())):
+            found = self.find(name)
+            return name if len(found) == 1 else f"{name}~{found.index(index) + 1}"
+        return ""
+
+    def find(self, reference: str) -> list[int]:
+        """Indices of the faces a reference means. Raises LostReference when there are none."""
+        name, _, piece = reference.partition("~")
+        found = [i for i, names in sorted(self.names.items()) if name in names]
+        if not found:
+            raise LostReference(reference)
+        if len(found) > 1:
+            found.sort(key=lambda i: _order_key(self.face(i)))
+        if piece:
+            if int(piece) > len(found):
+                raise LostReference(reference)
+            return [found[int(piece) - 1]]
+        return found
+
+    def edges_between(self, a: str, b: str) -> list[Shape]:
+        """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
+        first, second = set(self.find(a)), set(self.find(b))
+        found = []
+        table = ancestors(self.shape, EDGE, FACE)
+        for i in range(1, table.Extent() + 1):
+            sides = {self.index(f) for f in items(table.FindFromIndex(i))}
+            if len(sides) == 2 and sides & first and sides & second:
+                found.append(TopoDS.Edge(table.FindKey(i)))
+        if not found:
+            raise LostReference(f"{a} | {b}")
+        return sorted(found, key=_edge_key)
+
+    def edge_names(self, edge: Shape) -> tuple[str, str] | None:
+        """The two face references an edge lies between; None for a seam."""
+        table = ancestors(self.shape, EDGE, FACE)
+        if not table.Contains(edge):
+            return None
+        sides = sorted({self.index(f) for f in items(table.FindFromKey(edge))})
+        if len(sides) != 2:
+            return None
+        return self.name_of(sides[0]), self.name_of(sides[1])
+
+    def vertex_names(self, vertex: Shape) -> tuple[str, ...]:
+        """The face references that meet at a vertex."""
+        table = ancestors(self.shape, VERTEX, FACE)
+        if not table.Contains(vertex):
+            return ()
+        return tuple(
+            self.name_of(i) for i in sorted({self.index(f) for f in items(table.FindFromKey(vertex))})
+        )
+
+    def vertices_where(self, *references: str) -> list[Shape]:
+        """Vertices where all the referenced faces meet. Raises LostReference."""
+        wanted = [set(self.find(r)) for r in references]
+        table = ancestors(self.shape, VERTEX, FACE)
+        found = []
+        for i in range(1, table.Extent() + 1):
+            sides = {self.index(f) for f in items(table.FindFromIndex(i))}
+            if all(sides & w for w in wanted):
+                found.append(TopoDS.Vertex(table.FindKey(i)))
+        if not found:
+            raise LostReference(" | ".join(references))
+        return found
+
+
+def _order_key(face: Shape) -> tuple[float, ...]:
+    properties = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, properties)
+    c = properties.CentreOfMass()
+    return (round(c.Z(), 5), round(c.X(), 5), round(c.Y(), 5))
+
+
+def _edge_key(edge: Shape) -> tuple[float, ...]:
+    properties = GProp_GProps()
+    BRepGProp.LinearProperties_s(edge, properties)
+    c = properties.CentreOfMass()
+    return (round(c.Z(), 5), round(c.X(), 5), round(c.Y(), 5), round(properties.Mass(), 5))
+
+
+def carry(operation: Any, pairs: Iterable[Pair]) -> list[Pair]:
+    """Names after an operation: on what a face became, or on the face itself if it is unchanged."""
+    gone = getattr(operation, "IsDeleted", None) or operation.IsRemoved
+    kept: list[Pair] = []
+    for face, name in pairs:
+        became = items(operation.Modified(face))
+        if became:
+            kept += [(f, name) for f in became]
+        elif not gone(face):
+            kept.append((face, name))
+    return kept
+
+
+def generated_faces(operation: Any, source: Shape) -> list[Shape]:
+    """Faces an operation made from ``source`` (kernel lists may also hold edges and vertices)."""
+    return [f for f in items(operation.Generated(source)) if f.ShapeType() == FACE]
+
+
+def first_vertex(edge: Shape) -> Shape:
+    return TopExp.FirstVertex_s(TopoDS.Edge(edge))
+
+
+def last_vertex(edge: Shape) -> Shape:
+    return TopExp.LastVertex_s(TopoDS.Edge(edge))

@@ -1,0 +1,41 @@
+"""The cut face of a section plane, with real hatch lines."""
+
+from __future__ import annotations
+
+import math
+
+from OCP.BRep import BRep_Builder
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
+from OCP.TopoDS import TopoDS_Compound
+
+from .check import done
+from .geometry import Frame
+from .surfaces import mass_properties
+from .topology import Shape
+
+
+def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:
+    """Hatch lines at 45° inside the material cut by the frame's plane; ``pitch`` in mm, 0 for one by size."""
+    box = mass_properties(shape)
+    size = max(h - lo for h, lo in zip(box.high, box.low, strict=True)) * 2 + 1
+    faces = _common(BRepBuilderAPI_MakeFace(frame.plane(), -size, size, -size, size).Face(), shape)
+    pitch = pitch or size / 60
+    lines, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(lines)
+    count = math.ceil(size / pitch)
+    for i in range(-2 * count, 2 * count + 1):
+        # A slanted line clipped to the square of the section.
+        low, high = max(-size, i * pitch - size), min(size, i * pitch + size)
+        if high - low > 1e-6:
+            edge = BRepBuilderAPI_MakeEdge(
+                frame.point(low, low - i * pitch), frame.point(high, high - i * pitch)
+            )
+            builder.Add(lines, edge.Edge())
+    return _common(lines, faces)
+
+
+def _common(a: Shape, b: Shape) -> Shape:
+    operation = BRepAlgoAPI_Common(a, b)
+    done(operation, "The section could not be worked out here; move the plane a little.")
+    return operation.Shape()

@@ -1,0 +1,195 @@
+"""Measuring faces: what each surface of the finished boundary is, as plain figures."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Literal
+
+import msgspec
+from OCP.Bnd import Bnd_Box
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepTools import BRepTools
+from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
+from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopoDS import TopoDS
+
+from .geometry import Vector, along, triple
+from .named import NamedBody
+from .topology import EDGE, Shape, subshapes
+
+SurfaceKind = Literal["plane", "cylinder", "cone", "torus", "sphere", "other"]
+
+
+class Circle(msgspec.Struct, frozen=True):
+    """A circular edge of a face: centre and radius (mm), unit axis."""
+
+    center: Vector
+    axis: Vector
+    radius: float
+
+
+class Surface(msgspec.Struct, frozen=True, kw_only=True):
+    """One measured face. Lengths mm, angles radians.
+
+    ``origin`` and ``axis`` are a point and unit direction: the outward normal of a plane, the axis of a round face.
+    ``radius`` is that of a cylinder or sphere, at ``origin`` for a cone, the minor one of a torus (``major`` the other).
+    ``half_angle`` is a cone's, from its axis. ``span`` is the extent along the axis, measured from ``origin``.
+    ``hollow`` is true when material lies outside (a bore). ``circles`` are the face's circular edges.
+    """
+
+    index: int
+    kind: SurfaceKind
+    origin: Vector = (0.0, 0.0, 0.0)
+    axis: Vector = (0.0, 0.0, 1.0)
+    radius: float = 0.0
+    major: float = 0.0
+    half_angle: float = 0.0
+    span: tuple[float, float] = (0.0, 0.0)
+    turn: float = 2 * math.pi
+    hollow: bool = False
+    area: float = 0.0
+    center: Vector = (0.0, 0.0, 0.0)
+    circles: tuple[Circle, ...] = ()
+
+    def describe(self) -> str:
+        """Short words: what the face is and where."""
+        z = self.center[2]
+        if self.kind == "cylinder":
+            return f"{'bore' if self.hollow else 'cylinder'} Ø{2 * self.radius:.3f}"
+        if self.kind == "plane":
+            return f"flat face at Z {z:.3f}"
+        if self.kind == "cone":
+            return f"cone, {math.degrees(2 * self.half_angle):.2f}° included, at Z {z:.3f}"
+        if self.kind == "torus":
+            return f"fillet R{self.radius:.3f} at Z {z:.3f}"
+        return f"{'ball' if self.kind == 'sphere' else 'free'} face at Z {z:.3f}"
+
+
+def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
+    """Every face of ``body``, in the order of its indices."""
+    return tuple(measure_face(body.face(i), i) for i in range(1, body.face_count + 1))
+
+
+def measure_face(face: Shape, index: int = 0) -> Surface:
+    adaptor = BRepAdaptor_Surface(face)
+    properties = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, properties)
+    common: dict[str, Any] = {
+        "index": index,
+        "area": float(properties.Mass()),
+        "center": triple(properties.CentreOfMass()),
+        "circles": _circles(face),
+    }
+    reader = _READERS.get(adaptor.GetType())
+    return Surface(kind="other", **common) if reader is None else reader(face, adaptor, common)
+
+
+def _reversed(face: Shape) -> bool:
+    return bool(face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED)
+
+
+def _plane(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+    plane = adaptor.Plane()
+    axis = triple(plane.Axis().Direction())
+    if _reversed(face) == plane.Direct():
+        axis = (-axis[0], -axis[1], -axis[2])
+    return Surface(kind="plane", origin=triple(plane.Location()), axis=axis, **common)
+
+
+def _round(face: Shape, quadric: Any) -> dict[str, Any]:
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    return {
+        "origin": triple(quadric.Location()),
+        "axis": triple(quadric.Position().Direction()),
+        "span": (v0, v1),
+        "turn": u1 - u0,
+        "hollow": _reversed(face) == quadric.Position().Direct(),
+    }
+
+
+def _cylinder(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+    quadric = adaptor.Cylinder()
+    return Surface(kind="cylinder", radius=quadric.Radius(), **_round(face, quadric), **common)
+
+
+def _cone(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+    quadric = adaptor.Cone()
+    data = _round(face, quadric)
+    angle = quadric.SemiAngle()
+    v0, v1 = data["span"]
+    # A cone's parameter runs along its side; the span is wanted along the axis.
+    data["span"] = (v0 * math.cos(angle), v1 * math.cos(angle))
+    if angle < 0:
+        x, y, z = data["axis"]
+        data["axis"], data["span"] = (-x, -y, -z), (-data["span"][1], -data["span"][0])
+    return Surface(kind="cone", radius=quadric.RefRadius(), half_angle=abs(angle), **data, **common)
+
+
+def _torus(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+    quadric = adaptor.Torus()
+    data = _round(face, quadric)
+    return Surface(kind="torus", radius=quadric.MinorRadius(), major=quadric.MajorRadius(), **data, **common)
+
+
+def _sphere(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+    quadric = adaptor.Sphere()
+    return Surface(kind="sphere", radius=quadric.Radius(), **_round(face, quadric), **common)
+
+
+_READERS = {
+    GeomAbs_SurfaceType.GeomAbs_Plane: _plane,
+    GeomAbs_SurfaceType.GeomAbs_Cylinder: _cylinder,
+    GeomAbs_SurfaceType.GeomAbs_Cone: _cone,
+    GeomAbs_SurfaceType.GeomAbs_Torus: _torus,
+    GeomAbs_SurfaceType.GeomAbs_Sphere: _sphere,
+}
+
+
+def _circles(face: Shape) -> tuple[Circle, ...]:
+    found = []
+    for edge in subshapes(face, EDGE):
+        curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+        if curve.GetType() == GeomAbs_CurveType.GeomAbs_Circle:
+            circle = curve.Circle()
+            found.append(
+                Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
+            )
+    return tuple(found)
+
+
+class MassProperties(msgspec.Struct, frozen=True):
+    """Volume mm³, area mm², centre (mm) and box corners (mm) of a solid, integrated over its faces."""
+
+    volume: float
+    area: float
+    center: Vector
+    low: Vector
+    high: Vector
+
+
+def mass_properties(shape: Shape) -> MassProperties:
+    solid, skin = GProp_GProps(), GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, solid, 1e-7)
+    BRepGProp.SurfaceProperties_s(shape, skin)
+    box = Bnd_Box()
+    BRepBndLib.AddOptimal_s(shape, box, False, False)
+    return MassProperties(
+        float(solid.Mass()),
+        float(skin.Mass()),
+        triple(solid.CentreOfMass()),
+        triple(box.CornerMin()),
+        triple(box.CornerMax()),
+    )
+
+
+def reach(shape: Shape, start: Vector, direction: Vector) -> float:
+    """How far along ``direction`` from ``start`` any part of the shape's box lies, mm (at least 0)."""
+    box = Bnd_Box()
+    BRepBndLib.Add_s(shape, box)
+    low, high = triple(box.CornerMin()), triple(box.CornerMax())
+    tip = along((0.0, 0.0, 0.0), direction, 1.0)
+    farthest = sum((high[i] if tip[i] > 0 else low[i]) * tip[i] for i in range(3))
+    return max(0.0, farthest - sum(start[i] * direction[i] for i in range(3)))

@@ -1,0 +1,190 @@
+"""Running a route: each step once, what has not changed from the cache, every failure kept to its step."""
+
+from __future__ import annotations
+
+import hashlib
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Literal, NamedTuple
+
+import msgspec
+
+from ..callout import Ledger
+from ..quantity import ExpressionError, evaluate
+from ..sketch.model import Sketch
+from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Workshop
+from .registry import kind_of
+
+if TYPE_CHECKING:
+    from ..kernel.named import NamedBody
+
+State = Literal["done", "failed", "waiting", "suppressed", "beyond"]
+
+
+class StepReport(msgspec.Struct, frozen=True):
+    """How one step went. ``seconds`` and ``volume`` (mm³) are of the run that built it; ``lost`` a dead reference."""
+
+    id: str
+    state: State
+    message: str = ""
+    seconds: float = 0.0
+    volume: float = 0.0
+    cached: bool = False
+    lost: str = ""
+
+
+class RouteResult(NamedTuple):
+    """``body`` is the last good solid; None when no step gave one."""
+
+    body: NamedBody | None
+    marks: tuple[ThreadMark, ...]
+    reports: tuple[StepReport, ...]
+
+
+class Plan(NamedTuple):
+    """What a rebuild needs to know: the steps, the solved sketches and the ledger of numbers."""
+
+    steps: tuple[StepBase, ...]
+    sketches: Mapping[str, Sketch]
+    ledger: Ledger
+
+    def view(self) -> RouteView:
+        return RouteView(self.ledger, self.sketches, {s.id: s for s in self.steps})
+
+
+class Cache:
+    """Built steps by the hash of everything that went into them; the oldest are dropped."""
+
+    def __init__(self, size: int = 400) -> None:
+        self._size = size
+        self._kept: OrderedDict[bytes, tuple[Built, StepReport]] = OrderedDict()
+
+    def get(self, key: bytes) -> tuple[Built, StepReport] | None:
+        found = self._kept.get(key)
+        if found:
+            self._kept.move_to_end(key)
+        return found
+
+    def put(self, key: bytes, built: Built, report: StepReport) -> None:
+        self._kept[key] = (built, report)
+        while len(self._kept) > self._size:
+            self._kept.popitem(last=False)
+
+
+def rebuild(
+    plan: Plan,
+    cache: Cache | None = None,
+    *,
+    until: str = "",
+    starting: Callable[[StepBase], None] = lambda step: None,
+    ended: Callable[[StepReport], None] = lambda report: None,
+) -> RouteResult:
+    """Build the route up to and including step ``until`` (all of it when empty).
+
+    ``starting`` is told before each step that must run, ``ended`` after every step.
+    """
+    cache = cache or Cache()
+    shop = Workshop(plan.ledger, plan.sketches)
+    key, reports = b"", []
+    halted: State | None = None
+    for step in plan.steps:
+        if halted or step.suppressed:
+            report = StepReport(step.id, halted or "suppressed")
+        else:
+            key = _key(key, step, plan)
+            report = _run(step, shop, cache, key, starting)
+            if report.state == "failed":
+                halted = "waiting"
+            elif step.id == until:
+                halted = "beyond"
+        reports.append(report)
+        ended(report)
+    return RouteResult(shop.current, shop.marks, tuple(reports))
+
+
+def _run(
+    step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]
+) -> StepReport:
+    from ..kernel.check import KernelFailure
+    from ..kernel.named import LostReference
+    from ..kernel.topology import volume
+
+    found = cache.get(key)
+    if found is None:
+        starting(step)
+        begun, before = time.perf_counter(), shop.current
+        try:
+            built = kind_of(step).build(step, shop)
+        except StepFailure as error:
+            shop.current = before
+            return StepReport(step.id, "failed", str(error), lost=error.lost)
+        except LostReference as error:
+            shop.current = before
+            return StepReport(step.id, "failed", _lost_words(step, error.name), lost=error.name)
+        except KernelFailure as error:
+            shop.current = before
+            return StepReport(step.id, "failed", str(error))
+        except Exception as error:  # the binding's exceptions share no base but Exception
+            shop.current = before
+            return StepReport(
+                step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error})."
+            )
+        report = StepReport(step.id, "done", "", time.perf_counter() - begun, volume(built.body.shape))
+        cache.put(key, built, report)
+    else:
+        built, report = found[0], msgspec.structs.replace(found[1], cached=True)
+    shop.current = built.body
+    if built.tooling:
+        shop.tooling[step.id] = built.tooling
+    shop.marks += built.marks
+    return report
+
+
+def _lost_words(step: StepBase, name: str) -> str:
+    """Which reference was lost and what it was when it was picked."""
+    was = ""
+    for field in step.__struct_fields__:
+        value = getattr(step, field)
+        for ref in value if isinstance(value, tuple) else (value,):
+            named = [getattr(ref, part, "") for part in ("name", "a", "b")]
+            if any(n and n in name for n in named):
+                was = was or getattr(ref, "was", "")
+    described = f" It was: {was}." if was else ""
+    return f"A face or edge this step was placed on is gone ({name}).{described} Pick it again."
+
+
+def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
+    """Hash of what came before, the step, the values of its formulas and its solved sketch."""
+    digest = hashlib.sha256(before)
+    digest.update(msgspec.json.encode(msgspec.structs.replace(step, name="", suppressed=False)))
+    digest.update(type(step).__name__.encode())
+    for param in kind_of(step).params:
+        if param.is_formula:
+            digest.update(_value(getattr(step, param.field), param.want, plan.ledger).encode())
+    sketch = plan.sketches.get(getattr(step, "sketch", ""))
+    if sketch is not None:
+        digest.update(msgspec.json.encode((sketch.entities, sketch.plane)))
+        for text, want in ((sketch.plane.offset, "length"), (sketch.plane.angle, "angle")):
+            digest.update(_value(text, want, plan.ledger).encode())
+    return digest.digest()
+
+
+def _value(text: str, want: str, ledger: Ledger) -> str:
+    if want == "thread":
+        number = text.strip().removeprefix("#").partition(".")[0]
+        return (
+            ledger.callouts[int(number)].note if number.isdigit() and int(number) in ledger.callouts else text
+        )
+    try:
+        return repr(evaluate(text, ledger, want))
+    except ExpressionError as error:
+        return str(error)
+
+
+def steps_until(steps: Sequence[StepBase], number: int) -> str:
+    """The id of the step numbered ``number`` (10, 20, 30 …). Raises LookupError."""
+    index, rest = divmod(number, 10)
+    if rest or not 1 <= index <= len(steps):
+        raise LookupError(f"There is no step {number}. The route has steps 10 to {10 * len(steps)}.")
+    return steps[index - 1].id

@@ -1,0 +1,1 @@
+"""One module a kind of step: its fields, how it is built, what it proves."""
