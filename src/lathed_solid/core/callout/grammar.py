@@ -38,7 +38,7 @@ PLUSMINUS.8: /±|\+\/-/
 UNEQUAL.9: /\+\s*\d*\.?\d+\s*\/\s*-\s*\d*\.?\d+/
 FIT.7: /(js|JS|[a-hkmnprsA-HKMNPRS])\d{1,2}(?![\w.])/
 THRU.8: /thru|through/i
-DEEP.8: /↧|deep|depth|dp/i
+DEEP.8: /↧|deep|depth|dp|long/i
 TAP.8: /tap/i
 CBORE.8: /⌴|counterbore|c'?bore|cb/i
 CSK.8: /⌵|countersink|c'?sink|csk/i

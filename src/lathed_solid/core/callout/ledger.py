@@ -60,8 +60,7 @@ class Ledger:
         if stated is None:
             keys = ", ".join(c.key for c in found.characteristics if c.key)
             raise LookupError(
-                f"Callout #{number} states no {key.replace('_', ' ')}"
-                + (f"; it states {keys}." if keys else ".")
+                f"Callout #{number} states no {key.replace('_', ' ')}" + (f"; it states {keys}." if keys else ".")
             )
         return stated
 

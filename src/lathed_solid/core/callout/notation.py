@@ -29,9 +29,7 @@ def _parser() -> Lark:
 @lru_cache(maxsize=2048)
 def _tree(note: str) -> Node:
     if not note.strip():
-        raise NoteError(
-            "Nothing is typed. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H.", note, 0
-        )
+        raise NoteError("Nothing is typed. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H.", note, 0)
     try:
         return _parser().parse(note)
     except UnexpectedInput as error:
@@ -182,6 +180,7 @@ class _Reader:
 
     def through(self, node: Node) -> None:
         self.thru = True
+        self.add("thru", "count", 2.0)
 
     def depth(self, node: Node) -> None:
         self.add("depth", "length", self.value(self.sums(node)[0]))

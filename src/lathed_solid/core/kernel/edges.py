@@ -62,9 +62,7 @@ def _run(maker: Any, jobs: list[tuple[Shape, Any]]) -> Any:
     return maker if maker.IsDone() else None
 
 
-def _treat(
-    body: NamedBody, edges: Sequence[EdgeNames], attempt: Any, size: float, tag: str, word: str
-) -> NamedBody:
+def _treat(body: NamedBody, edges: Sequence[EdgeNames], attempt: Any, size: float, tag: str, word: str) -> NamedBody:
     if not edges:
         raise KernelFailure("No edge is chosen.")
     if size <= 0:

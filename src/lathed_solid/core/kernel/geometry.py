@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 
-Vector = tuple[float, float, float]
+from .figures import Vector
 
 
 class Frame(NamedTuple):
@@ -23,9 +23,7 @@ class Frame(NamedTuple):
 
     def point(self, u: float, v: float, w: float = 0.0) -> gp_Pnt:
         n = self.normal
-        return gp_Pnt(
-            *(o + u * a + v * b + w * c for o, a, b, c in zip(self.origin, self.x, self.y, n, strict=True))
-        )
+        return gp_Pnt(*(o + u * a + v * b + w * c for o, a, b, c in zip(self.origin, self.x, self.y, n, strict=True)))
 
     def axes(self) -> gp_Ax2:
         return gp_Ax2(gp_Pnt(*self.origin), gp_Dir(*self.normal), gp_Dir(*self.x))

@@ -106,9 +106,7 @@ class NamedBody:
         table = ancestors(self.shape, VERTEX, FACE)
         if not table.Contains(vertex):
             return ()
-        return tuple(
-            self.name_of(i) for i in sorted({self.index(f) for f in items(table.FindFromKey(vertex))})
-        )
+        return tuple(self.name_of(i) for i in sorted({self.index(f) for f in items(table.FindFromKey(vertex))}))
 
     def vertices_where(self, *references: str) -> list[Shape]:
         """Vertices where all the referenced faces meet. Raises LostReference."""

@@ -83,9 +83,7 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
     if isinstance(piece, Segment):
         made = BRepBuilderAPI_MakeEdge(frame.point(*piece.start), frame.point(*piece.end))
     elif isinstance(piece, ArcSegment):
-        arc = GC_MakeArcOfCircle(
-            frame.point(*piece.start), frame.point(*piece.through), frame.point(*piece.end)
-        )
+        arc = GC_MakeArcOfCircle(frame.point(*piece.start), frame.point(*piece.through), frame.point(*piece.end))
         made = BRepBuilderAPI_MakeEdge(arc.Value())
     else:
         axes = gp_Ax2(frame.point(*piece.center), gp_Dir(*frame.normal), gp_Dir(*frame.x))

@@ -28,9 +28,7 @@ def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:
         # A slanted line clipped to the square of the section.
         low, high = max(-size, i * pitch - size), min(size, i * pitch + size)
         if high - low > 1e-6:
-            edge = BRepBuilderAPI_MakeEdge(
-                frame.point(low, low - i * pitch), frame.point(high, high - i * pitch)
-            )
+            edge = BRepBuilderAPI_MakeEdge(frame.point(low, low - i * pitch), frame.point(high, high - i * pitch))
             builder.Add(lines, edge.Edge())
     return _common(lines, faces)
 

@@ -3,69 +3,24 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Literal
+from typing import Any
 
-import msgspec
 from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
-from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopoDS import TopoDS
 
+from .figures import Circle, MassProperties, Surface
 from .geometry import Vector, along, triple
 from .named import NamedBody
 from .topology import EDGE, Shape, subshapes
-
-SurfaceKind = Literal["plane", "cylinder", "cone", "torus", "sphere", "other"]
-
-
-class Circle(msgspec.Struct, frozen=True):
-    """A circular edge of a face: centre and radius (mm), unit axis."""
-
-    center: Vector
-    axis: Vector
-    radius: float
-
-
-class Surface(msgspec.Struct, frozen=True, kw_only=True):
-    """One measured face. Lengths mm, angles radians.
-
-    ``origin`` and ``axis`` are a point and unit direction: the outward normal of a plane, the axis of a round face.
-    ``radius`` is that of a cylinder or sphere, at ``origin`` for a cone, the minor one of a torus (``major`` the other).
-    ``half_angle`` is a cone's, from its axis. ``span`` is the extent along the axis, measured from ``origin``.
-    ``hollow`` is true when material lies outside (a bore). ``circles`` are the face's circular edges.
-    """
-
-    index: int
-    kind: SurfaceKind
-    origin: Vector = (0.0, 0.0, 0.0)
-    axis: Vector = (0.0, 0.0, 1.0)
-    radius: float = 0.0
-    major: float = 0.0
-    half_angle: float = 0.0
-    span: tuple[float, float] = (0.0, 0.0)
-    turn: float = 2 * math.pi
-    hollow: bool = False
-    area: float = 0.0
-    center: Vector = (0.0, 0.0, 0.0)
-    circles: tuple[Circle, ...] = ()
-
-    def describe(self) -> str:
-        """Short words: what the face is and where."""
-        z = self.center[2]
-        if self.kind == "cylinder":
-            return f"{'bore' if self.hollow else 'cylinder'} Ø{2 * self.radius:.3f}"
-        if self.kind == "plane":
-            return f"flat face at Z {z:.3f}"
-        if self.kind == "cone":
-            return f"cone, {math.degrees(2 * self.half_angle):.2f}° included, at Z {z:.3f}"
-        if self.kind == "torus":
-            return f"fillet R{self.radius:.3f} at Z {z:.3f}"
-        return f"{'ball' if self.kind == 'sphere' else 'free'} face at Z {z:.3f}"
 
 
 def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
@@ -154,20 +109,8 @@ def _circles(face: Shape) -> tuple[Circle, ...]:
         curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
         if curve.GetType() == GeomAbs_CurveType.GeomAbs_Circle:
             circle = curve.Circle()
-            found.append(
-                Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
-            )
+            found.append(Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius())))
     return tuple(found)
-
-
-class MassProperties(msgspec.Struct, frozen=True):
-    """Volume mm³, area mm², centre (mm) and box corners (mm) of a solid, integrated over its faces."""
-
-    volume: float
-    area: float
-    center: Vector
-    low: Vector
-    high: Vector
 
 
 def mass_properties(shape: Shape) -> MassProperties:
@@ -193,3 +136,10 @@ def reach(shape: Shape, start: Vector, direction: Vector) -> float:
     tip = along((0.0, 0.0, 0.0), direction, 1.0)
     farthest = sum((high[i] if tip[i] > 0 else low[i]) * tip[i] for i in range(3))
     return max(0.0, farthest - sum(start[i] * direction[i] for i in range(3)))
+
+
+def contains(shape: Shape, point: Vector) -> bool:
+    """Whether a point (mm) lies in material."""
+    classifier = BRepClass3d_SolidClassifier(shape)
+    classifier.Perform(gp_Pnt(*point), 1e-7)
+    return bool(classifier.State() == TopAbs_State.TopAbs_IN)

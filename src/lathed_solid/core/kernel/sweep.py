@@ -69,17 +69,14 @@ def _positive(body: NamedBody) -> NamedBody:
     return body
 
 
-def turned_tool(
-    points: Sequence[tuple[float, float]], names: Sequence[str], frame: Frame, tag: str
-) -> NamedBody:
+def turned_tool(points: Sequence[tuple[float, float]], names: Sequence[str], frame: Frame, tag: str) -> NamedBody:
     """A tool of revolution: ``points`` are (radius, depth) mm from the top on the axis round to the bottom on it.
 
     ``names[i]`` names the piece from point i to i + 1; the closing piece lies on the axis. Depth runs along the
     frame's normal.
     """
     loop: Loop = tuple(
-        Segment(name, a, b)
-        for name, a, b in zip((*names, "axis"), points, (*points[1:], points[0]), strict=True)
+        Segment(name, a, b) for name, a, b in zip((*names, "axis"), points, (*points[1:], points[0]), strict=True)
     )
     # The half section stands on the frame's x (radius) and normal (depth).
     section = Frame(frame.origin, frame.x, frame.normal)

@@ -73,9 +73,7 @@ def misfit(error: UnexpectedInput, text: str, words: dict[str, str] = WORDS) -> 
     if isinstance(error, UnexpectedCharacters):
         position, names = error.pos_in_stream or 0, set(error.allowed or ())
         found = f"“{text[position]}” does not fit here."
-    elif isinstance(error, UnexpectedEOF) or (
-        isinstance(error, UnexpectedToken) and error.token.type == "$END"
-    ):
+    elif isinstance(error, UnexpectedEOF) or (isinstance(error, UnexpectedToken) and error.token.type == "$END"):
         position, names = len(text), set(getattr(error, "accepts", None) or error.expected)
         found = "Something is missing at the end."
     else:
@@ -154,9 +152,7 @@ def _leaf(node: Node, text: str, scope: Scope) -> Quantity:
 
 
 def _feet_inches(node: Node, text: str, scope: Scope) -> Quantity:
-    numbers = [
-        number_of(str(c)) for c in node.children if isinstance(c, Token) and c.type not in ("FOOT", "INCH")
-    ]
+    numbers = [number_of(str(c)) for c in node.children if isinstance(c, Token) and c.type not in ("FOOT", "INCH")]
     return Quantity(numbers[0] * 304.8 + numbers[1] * 25.4, length=1)
 
 
@@ -213,9 +209,7 @@ def _neg(node: Node, text: str, scope: Scope) -> Quantity:
 def _pow(node: Node, text: str, scope: Scope) -> Quantity:
     a, b = _both(node, text, scope)
     if not b.is_bare:
-        raise ExpressionError(
-            "A power must be a plain number.", text, getattr(node.meta, "start_pos", 0) or 0
-        )
+        raise ExpressionError("A power must be a plain number.", text, getattr(node.meta, "start_pos", 0) or 0)
     value = a.magnitude**b.magnitude
     if isinstance(value, complex):
         raise ValueError

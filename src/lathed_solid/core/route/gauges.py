@@ -40,11 +40,15 @@ class Between(Gauge, frozen=True, tag="between"):
 
 
 class Leg(Gauge, frozen=True, tag="leg"):
-    """Extent of a chamfer face along its axis."""
+    """Extent of a chamfer face along its axis, or along the flat face ``other`` it starts in."""
+
+    other: str = ""
 
 
 class LegAngle(Gauge, frozen=True, tag="leg-angle"):
-    """Angle of a chamfer (cone) to its axis."""
+    """Angle of a chamfer (cone) to its axis, or to the flat face ``other``."""
+
+    other: str = ""
 
 
 class SeatAngle(Gauge, frozen=True, tag="seat-angle"):
@@ -81,6 +85,10 @@ class Count(Gauge, frozen=True, tag="count"):
     others: tuple[str, ...] = ()
 
 
+class OpenEnds(Gauge, frozen=True, tag="open-ends"):
+    """How many ends of a hole are open: two for a through hole, tried on the axis just past each end."""
+
+
 class ThreadOn(Gauge, frozen=True, tag="thread-on"):
     """The designation a face carries, and that its diameter suits it."""
 
@@ -103,6 +111,7 @@ AnyGauge = (
     | CircleThrough
     | AxisAngle
     | Count
+    | OpenEnds
     | ThreadOn
     | ThreadDepth
 )
@@ -125,9 +134,7 @@ class Claim(NamedTuple):
         """The same claim on faces whose names start differently (a pattern's copies)."""
 
         def name(value: object) -> object:
-            return (
-                new + value.removeprefix(old) if isinstance(value, str) and value.startswith(old) else value
-            )
+            return new + value.removeprefix(old) if isinstance(value, str) and value.startswith(old) else value
 
         fields = {f: name(getattr(self.gauge, f)) for f in self.gauge.__struct_fields__}
         return Claim(
@@ -139,6 +146,6 @@ class Claim(NamedTuple):
 
 
 def claim(text: str, gauge: AnyGauge, *explains: str) -> list[Claim]:
-    """A claim when ``text`` is just one callout (``#12`` or ``#12.seat``); a longer formula proves nothing by itself."""
+    """A claim when ``text`` is just one callout (``#12`` or ``#12.seat``); a longer formula proves nothing."""
     match = re.fullmatch(r"\s*#(\d+)(?:\.([a-z_]+))?\s*", text)
     return [Claim(int(match[1]), match[2] or "", gauge, explains)] if match else []

@@ -9,6 +9,7 @@ from ..sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Line, 
 from ..sketch.region import Loop, Region, arc_span, find_regions
 from .gauges import (
     AnyGauge,
+    AxisAngle,
     Between,
     Claim,
     Diameter,
@@ -74,7 +75,20 @@ def sketch_claims(sketch: Sketch, tag: str) -> list[Claim]:
     for dimension in sketch.dimensions:
         if not dimension.reference and (gauge := _gauge(sketch, dimension, tag)):
             found += claim(dimension.text, gauge)
-    return found
+    return found + _direction_claims(sketch, tag)
+
+
+def _direction_claims(sketch: Sketch, tag: str) -> list[Claim]:
+    """The stated direction of a side plane is that of the lowest flat it makes."""
+    if sketch.plane.base != "side":
+        return []
+    points = sketch.points()
+    level = {r.of[0] for r in sketch.relations if r.kind == "horizontal" and len(r.of) == 1}
+    lines = [c for c in sketch.curves() if isinstance(c, Line) and c.id in level and not c.construction]
+    if not lines:
+        return []
+    lowest = min(lines, key=lambda c: points[c.a].y)
+    return claim(sketch.plane.angle, AxisAngle(face_of(sketch, lowest.id, tag)))
 
 
 def _gauge(sketch: Sketch, d: Dimension, tag: str) -> AnyGauge | None:
@@ -114,7 +128,7 @@ def face_of(sketch: Sketch, id_: str, tag: str) -> str:
 def _flat_at(sketch: Sketch, id_: str, tag: str) -> str:
     """The face that a dimension's element stands for: its line, or the line across that a point lies on."""
     if id_ in (ORIGIN, ALONG, ACROSS):
-        return ""
+        return "" if id_ == ALONG else sketch.plane.datum
     if id_ in sketch.points():
         across = [i for i in _lines_at(sketch, id_) if _is_across(sketch, i)]
         return face_of(sketch, across[0], tag) if across else ""
@@ -127,9 +141,7 @@ def _flat_at(sketch: Sketch, id_: str, tag: str) -> str:
 def _lines_at(sketch: Sketch, point: str) -> list[str]:
     ends = [c.id for c in sketch.curves() if isinstance(c, Line) and point in (c.a, c.b)]
     return ends + [
-        r.of[1]
-        for r in sketch.relations
-        if r.kind == "on" and r.of[0] == point and r.of[1] not in (ALONG, ACROSS)
+        r.of[1] for r in sketch.relations if r.kind == "on" and r.of[0] == point and r.of[1] not in (ALONG, ACROSS)
     ]
 
 

@@ -103,9 +103,7 @@ def rebuild(
     return RouteResult(shop.current, shop.marks, tuple(reports))
 
 
-def _run(
-    step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]
-) -> StepReport:
+def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
     from ..kernel.check import KernelFailure
     from ..kernel.named import LostReference
     from ..kernel.topology import volume
@@ -127,9 +125,7 @@ def _run(
             return StepReport(step.id, "failed", str(error))
         except Exception as error:  # the binding's exceptions share no base but Exception
             shop.current = before
-            return StepReport(
-                step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error})."
-            )
+            return StepReport(step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error}).")
         report = StepReport(step.id, "done", "", time.perf_counter() - begun, volume(built.body.shape))
         cache.put(key, built, report)
     else:
@@ -173,9 +169,7 @@ def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
 def _value(text: str, want: str, ledger: Ledger) -> str:
     if want == "thread":
         number = text.strip().removeprefix("#").partition(".")[0]
-        return (
-            ledger.callouts[int(number)].note if number.isdigit() and int(number) in ledger.callouts else text
-        )
+        return ledger.callouts[int(number)].note if number.isdigit() and int(number) in ledger.callouts else text
     try:
         return repr(evaluate(text, ledger, want))
     except ExpressionError as error:

@@ -28,9 +28,7 @@ class Blocks:
         # Rows that an unmatched column can reach, and rows that reach an unmatched row, are not square.
         depends = row_of[system.columns]
         linked = depends >= 0
-        self._graph = csr_matrix(
-            (np.ones(int(linked.sum())), (system.rows[linked], depends[linked])), shape=(m, m)
-        )
+        self._graph = csr_matrix((np.ones(int(linked.sum())), (system.rows[linked], depends[linked])), shape=(m, m))
         loose = np.zeros(m, bool)
         loose[system.rows[row_of[system.columns] < 0]] = True
         loose = self._spread(loose, self._graph.T.tocsr()) | self._spread(~matched, self._graph)
@@ -56,9 +54,7 @@ class Blocks:
 
     def _condense(self, label: Ints) -> csr_matrix:
         pairs = self._graph.tocoo()
-        return csr_matrix(
-            (np.ones(pairs.nnz), (label[pairs.col], label[pairs.row])), shape=(self.count, self.count)
-        )
+        return csr_matrix((np.ones(pairs.nnz), (label[pairs.col], label[pairs.row])), shape=(self.count, self.count))
 
     def affected(self, rows: Ints) -> Ints:
         """The rows that must be solved again when the constants of ``rows`` change."""

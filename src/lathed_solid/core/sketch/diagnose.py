@@ -49,9 +49,7 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
         if column[i] < 0:
             continue
         rows = basis[[column[i], column[j]], :]
-        u, s, _ = (
-            np.linalg.svd(rows, full_matrices=False) if basis.shape[1] else (np.eye(2), np.zeros(2), None)
-        )
+        u, s, _ = np.linalg.svd(rows, full_matrices=False) if basis.shape[1] else (np.eye(2), np.zeros(2), None)
         rank = int((s > 1e-6).sum())
         directions[id_] = (rank, (float(u[0, 0]), float(u[1, 0])))
     radii = frozenset(

@@ -91,9 +91,7 @@ class Formulation:
         try:
             build()
         except (KeyError, ValueError) as error:
-            raise SketchError(
-                f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}."
-            ) from None
+            raise SketchError(f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}.") from None
 
     # --- helpers for the rules below
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:
@@ -287,9 +285,7 @@ def _angle(f: Formulation, d: Dimension, value: float) -> None:
         first = first[::-1]
     if d.quadrant & 2:
         second = second[::-1]
-    row = f.row(
-        "turn", (*first[0], *first[1], *second[0], *second[1]), d.sense * value, f.weight(first, second)
-    )
+    row = f.row("turn", (*first[0], *first[1], *second[0], *second[1]), d.sense * value, f.weight(first, second))
     f.slot(row, 0, d.sense)
 
 

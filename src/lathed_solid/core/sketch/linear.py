@@ -48,9 +48,7 @@ class Augmented:
         self._order = np.lexsort((rows, columns))
         counts = np.bincount(columns, minlength=n + m)
         pointer = np.concatenate([[0], np.cumsum(counts)]).astype(np.int32)
-        self._A = csc_matrix(
-            (np.zeros(len(rows)), rows[self._order].astype(np.int32), pointer), shape=(n + m, n + m)
-        )
+        self._A = csc_matrix((np.zeros(len(rows)), rows[self._order].astype(np.int32), pointer), shape=(n + m, n + m))
         self.n, self.m = n, m
 
     def step(self, residual: Floats, data: Floats, weight: Floats, pull: Floats | None = None) -> Floats:
@@ -59,9 +57,7 @@ class Augmented:
         self._A.data[:] = values[self._order]
         right = np.concatenate([np.zeros(self.n) if pull is None else pull, -residual])
         try:
-            factor = splu(
-                self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-            )
+            factor = splu(self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
         except RuntimeError as error:
             raise np.linalg.LinAlgError(str(error)) from None
         solution: Floats = factor.solve(right)[: self.n]

@@ -90,9 +90,7 @@ class _Writer:
             if s.to.strip():
                 z1 = self.size(s.to, number, "position")
                 if z1 <= z:
-                    raise SketchError(
-                        f"Row {number} ends at {z1:g}, but it starts at {z:g}. Positions must rise."
-                    )
+                    raise SketchError(f"Row {number} ends at {z1:g}, but it starts at {z:g}. Positions must rise.")
             elif s.length.strip():
                 z1 = z + self.size(s.length, number, "length")
             else:
@@ -282,9 +280,7 @@ class _Writer:
             end = f"{s.id}.end"
             if end not in known:
                 end = next(
-                    e.a
-                    for e in self.entities
-                    if isinstance(e, Line) and e.id == f"{self.rows[number].station.id}.od"
+                    e.a for e in self.entities if isinstance(e, Line) and e.id == f"{self.rows[number].station.id}.od"
                 )
             if s.to.strip():
                 self._dimension(f"{s.id}.to", "along", ("start", end), s.to)

@@ -96,12 +96,7 @@ def _nodes(points: dict[str, Point]) -> dict[str, int]:
     for at, (id_, p) in enumerate(points.items()):
         cell = (round(p.x / CLOSED / 4), round(p.y / CLOSED / 4))
         near = next(
-            (
-                grid[c]
-                for dx in (0, -1, 1)
-                for dy in (0, -1, 1)
-                if (c := (cell[0] + dx, cell[1] + dy)) in grid
-            ),
+            (grid[c] for dx in (0, -1, 1) for dy in (0, -1, 1) if (c := (cell[0] + dx, cell[1] + dy)) in grid),
             None,
         )
         node[id_] = near if near is not None else at
@@ -112,9 +107,7 @@ def _nodes(points: dict[str, Point]) -> dict[str, int]:
 def _gaps(
     curves: list[Curve], at_node: dict[int, list[Curve]], node: dict[str, int], points: dict[str, Point]
 ) -> tuple[Gap, ...]:
-    ends = [
-        end for c in curves if not isinstance(c, Circle) for end in (c.a, c.b) if len(at_node[node[end]]) == 1
-    ]
+    ends = [end for c in curves if not isinstance(c, Circle) for end in (c.a, c.b) if len(at_node[node[end]]) == 1]
     found = []
     for end in ends:
         p = points[end]
@@ -193,25 +186,17 @@ def _nest(loops: list[Loop]) -> tuple[Region, ...]:
     return tuple(
         Region(
             loop,
-            tuple(
-                inner
-                for j, inner in enumerate(loops)
-                if i in holders[j] and len(holders[j]) == len(holders[i]) + 1
-            ),
+            tuple(inner for j, inner in enumerate(loops) if i in holders[j] and len(holders[j]) == len(holders[i]) + 1),
         )
         for i, loop in enumerate(loops)
         if len(holders[i]) % 2 == 0
     )
 
 
-def _crossings(
-    curves: list[Curve], points: dict[str, Point], node: dict[str, int]
-) -> tuple[tuple[str, str], ...]:
+def _crossings(curves: list[Curve], points: dict[str, Point], node: dict[str, int]) -> tuple[tuple[str, str], ...]:
     """Pairs of curves that cut each other away from their ends."""
     lines = [polyline(c, points, math.pi / 12) for c in curves]
-    owner = (
-        np.concatenate([np.full(len(p) - 1, i) for i, p in enumerate(lines)]) if lines else np.zeros(0, int)
-    )
+    owner = np.concatenate([np.full(len(p) - 1, i) for i, p in enumerate(lines)]) if lines else np.zeros(0, int)
     if len(owner) < 2:
         return ()
     a = np.concatenate([p[:-1] for p in lines])

@@ -80,9 +80,7 @@ class Solver:
         after = self.blocks.signs(self.system.evaluate(moved)[1])
         return (moved, 1.0) if np.array_equal(before, after) else (y, 0.0)
 
-    def _correct(
-        self, y: Floats, target: Floats, residual: Floats, data: Floats, strict: bool
-    ) -> Floats | None:
+    def _correct(self, y: Floats, target: Floats, residual: Floats, data: Floats, strict: bool) -> Floats | None:
         """Newton to ``residual == target``; ``strict`` wants every step to contract."""
         system, blocks = self.system, self.blocks
         square = None

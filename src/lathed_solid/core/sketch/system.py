@@ -92,9 +92,7 @@ class System:
             for slot in slots:
                 place = self.position[slot.row]
                 block = next(b for b in self._blocks if b.rows.start <= place < b.rows.stop)
-                block.constants[slot.constant, place - block.rows.start] = (
-                    slot.scale * values[id_] + slot.shift
-                )
+                block.constants[slot.constant, place - block.rows.start] = slot.scale * values[id_] + slot.shift
 
     def start(self, x: Floats) -> Floats:
         return x[self.merge.roots].copy()

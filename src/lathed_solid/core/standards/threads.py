@@ -62,9 +62,7 @@ def coarse_pitch(diameter: float) -> float:
     """The coarse pitch of ISO 261. Raises LookupError for a diameter without one."""
     pitch = table("iso_metric")["coarse"].get(f"{diameter:g}")
     if pitch is None:
-        raise LookupError(
-            f"M{diameter:g} has no coarse pitch in ISO 261; write the pitch, as in M{diameter:g}x1."
-        )
+        raise LookupError(f"M{diameter:g} has no coarse pitch in ISO 261; write the pitch, as in M{diameter:g}x1.")
     return float(pitch)
 
 

@@ -36,9 +36,9 @@ def build_fillet(step: Fillet, shop: Workshop) -> Built:
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
     found: list[Claim] = []
-    for number in range(len(step.edges)):
+    for number, edge in enumerate(step.edges):
         face = f"{step.id}/e{number}/side"
-        found += claim(step.size, Leg(face)) + claim(step.angle, LegAngle(face))
+        found += claim(step.size, Leg(face, edge.a)) + claim(step.angle, LegAngle(face, edge.a))
     return found
 
 

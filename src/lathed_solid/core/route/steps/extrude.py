@@ -31,9 +31,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
 
     sketch = shop.sketch(step.sketch)
     offset = shop.value(sketch.plane.offset, "Plane offset", positive=False)
-    frame = sketch_frame(
-        sketch, offset, shop.value(sketch.plane.angle, "Plane angle", "angle", positive=False)
-    )
+    frame = sketch_frame(sketch, offset, shop.value(sketch.plane.angle, "Plane angle", "angle", positive=False))
     normal = frame.normal
     if step.extent == "depth":
         depth = shop.value(step.depth, "Depth")
@@ -49,9 +47,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
     vector = (normal[0] * length, normal[1] * length, normal[2] * length)
     tools = []
     for number, region in enumerate(closed_regions(sketch)):
-        flat = flat_face(
-            kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), start
-        )
+        flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), start)
         tools.append(prism(flat, vector, step.id if number == 0 else f"{step.id}/{number}"))
     if shop.current is None and step.mode == "add":
         body = NamedBody(accept(tools[0].shape, 0.0, "more"), tools[0].pairs())

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...quantity import ExpressionError
 from ..gauges import (
     AxisAngle,
     AxisFrom,
@@ -15,6 +16,7 @@ from ..gauges import (
     Claim,
     Depth,
     Diameter,
+    OpenEnds,
     SeatAngle,
     ThreadDepth,
     ThreadOn,
@@ -145,9 +147,7 @@ def _must_start_inside(step: Hole, shop: Workshop, frame: Frame, surface: Surfac
         z = frame.origin[2]
         low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
         if not low - 1e-6 <= z <= high + 1e-6:
-            raise StepFailure(
-                f"The hole at Z {z:g} misses the picked face, which runs from {low:g} to {high:g}."
-            )
+            raise StepFailure(f"The hole at Z {z:g} misses the picked face, which runs from {low:g} to {high:g}.")
         return
     if surface.circles:
         edge = max(surface.circles, key=lambda c: c.radius)
@@ -178,9 +178,7 @@ def _length(step: Hole, shop: Workshop, surface: Surface, reach: float) -> float
     return reach + 1.0
 
 
-def _profile(
-    step: Hole, shop: Workshop, radius: float, length: float
-) -> tuple[list[tuple[float, float]], list[str]]:
+def _profile(step: Hole, shop: Workshop, radius: float, length: float) -> tuple[list[tuple[float, float]], list[str]]:
     """Half section of the tool as (radius, depth) from the top, and the names of its pieces."""
     points, names = [(0.0, 0.0)], ["top"]
     if step.seat != "none":
@@ -197,9 +195,7 @@ def _profile(
             points += [(seat, 0.0), (radius, depth)]
             names += ["sink"]
         if depth >= length:
-            raise StepFailure(
-                f"The seat is {depth:g} deep, the hole only {length:g}. Depths are from the same face."
-            )
+            raise StepFailure(f"The seat is {depth:g} deep, the hole only {length:g}. Depths are from the same face.")
     else:
         points.append((radius, 0.0))
     points.append((radius, length))
@@ -221,6 +217,7 @@ def claims(step: Hole, view: RouteView) -> list[Claim]:
     if step.thread.strip():
         found += claim(step.thread, ThreadOn(side), *ends)
         found += claim(step.thread_depth, ThreadDepth(side))
+    found += [Claim(c.number, "thru", OpenEnds(side)) for c in found if c.key == ""]
     if step.extent == "depth":
         found += claim(step.depth, Depth(side, face), *ends)
         found += claim(step.tip, SeatAngle(f"{tag}/tip"))
@@ -245,12 +242,10 @@ def summary(step: Hole, view: RouteView) -> str:
         try:
             thread = view.ledger.reading(int(step.thread[1:].partition(".")[0])).thread
             size = thread.designation if thread else step.thread
-        except (LookupError, ValueError, Exception):
+        except (LookupError, ValueError, ExpressionError):
             size = step.thread
     size = size or f"Ø{view.text(step.diameter)}"
-    how = {"through": "through", "wall": "through one wall", "depth": f"{view.text(step.depth)} deep"}[
-        step.extent
-    ]
+    how = {"through": "through", "wall": "through one wall", "depth": f"{view.text(step.depth)} deep"}[step.extent]
     return f"{size} {how}" + ("" if step.seat == "none" else f" · {step.seat}")
 
 
@@ -276,9 +271,7 @@ KIND = StepKind(
         Param("y", "Y", "length", when={"placement": ("point",)}),
         Param("circle", "Pitch circle Ø", "length", when={"placement": ("circle",)}),
         Param("along", "Along the axis", "length", when={"placement": ("radial",)}),
-        Param(
-            "datum", "Counted from", "face", when={"placement": ("radial",)}, help="Empty: from part zero."
-        ),
+        Param("datum", "Counted from", "face", when={"placement": ("radial",)}, help="Empty: from part zero."),
         Param("angle", "Angle", "angle", when={"placement": ("circle", "radial")}),
         Param(
             "thread",

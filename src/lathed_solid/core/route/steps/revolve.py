@@ -28,9 +28,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
     frame = sketch_frame(sketch, 0.0, SEAM_ANGLE)
     bodies = []
     for region in regions:
-        flat = flat_face(
-            kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame
-        )
+        flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame)
         bodies.append(revolve(flat, (0.0, 0.0, 0.0), (0.0, 0.0, 1.0), step.id))
     if shop.current is None:
         first, rest = bodies[0], bodies[1:]
@@ -46,7 +44,7 @@ def _clear_of_axis(regions: tuple[Region, ...]) -> None:
         if low < -1e-7 < 1e-7 < high:
             at = region.outer.outline[region.outer.outline[:, 1].argmin()]
             raise StepFailure(
-                f"The profile crosses the turning axis at Z {at[0]:.3f} (it reaches {-2 * at[1]:.3f} in diameter on the "
+                f"The profile crosses the turning axis at Z {at[0]:.3f} (it reaches Ø{-2 * at[1]:.3f} on the "
                 "other side). Keep all of it on one side."
             )
 
@@ -64,6 +62,4 @@ def summary(step: Revolve, view: RouteView) -> str:
     return f"full turn · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
 
 
-KIND = StepKind(
-    Revolve, "Turned profile", "revolve", (Param("sketch", "Profile", "sketch"),), build, claims, summary
-)
+KIND = StepKind(Revolve, "Turned profile", "revolve", (Param("sketch", "Profile", "sketch"),), build, claims, summary)

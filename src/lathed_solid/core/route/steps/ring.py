@@ -35,9 +35,7 @@ def build(step: Ring, shop: Workshop) -> Built:
         for source in step.of:
             tooling = shop.tooling.get(source)
             if tooling is None:
-                raise StepFailure(
-                    "The step to repeat is missing, suppressed, or cuts nothing that can be repeated."
-                )
+                raise StepFailure("The step to repeat is missing, suppressed, or cuts nothing that can be repeated.")
             if tooling.mode != mode:
                 continue
             for k in range(1, count):

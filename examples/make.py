@@ -1,0 +1,297 @@
+"""Writes the example jobs of the tide recorder, through the same edits the window makes.
+
+Run from the project root: ``python examples/make.py``. All data is made up.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+
+from lathed_solid.core.job import edits
+from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
+from lathed_solid.core.job.settle import set_stations, settle
+from lathed_solid.core.job.storage import save
+from lathed_solid.core.route.model import EdgeRef, FaceRef
+from lathed_solid.core.route.steps.edges import Chamfer, Fillet
+from lathed_solid.core.route.steps.extrude import Extrude
+from lathed_solid.core.route.steps.hole import Hole
+from lathed_solid.core.route.steps.revolve import Revolve
+from lathed_solid.core.route.steps.ring import Ring
+from lathed_solid.core.sketch.model import (
+    ACROSS,
+    ALONG,
+    ORIGIN,
+    Circle,
+    Dimension,
+    Line,
+    Plane,
+    Point,
+    Relation,
+    Station,
+)
+from lathed_solid.core.standards.materials import material
+
+FOLDER = Path(__file__).parent
+REMARKS = "Made-up demo data: rebuilding a float-driven tide recorder, Skerry Point Harbour Museum (invented)."
+
+
+def with_callouts(content: Content, rows: list[tuple[str, str]]) -> Content:
+    for note, label in rows:
+        content, _ = edits.add_callout(content, note, label)
+    return content
+
+
+def turned(content: Content, name: str, stations: list[Station]) -> Content:
+    content, sketch = edits.add_sketch(content, "Turned profile", Plane("turning"))
+    content, _ = edits.with_step(content, Revolve, name=name, sketch=sketch)
+    return set_stations(content, sketch, tuple(stations))
+
+
+def arbor() -> Job:
+    """SKP-01: chart-drum arbor."""
+    content = Content(
+        header=Header(
+            name="Chart-drum arbor",
+            number="SKP-01",
+            revision="B",
+            material=material("Free-cutting steel"),
+            stated=StatedFigures(volume=39_774.28, mass=312.23, tolerance=1e-4),
+            remarks=REMARKS,
+        )
+    )
+    content = with_callouts(
+        content,
+        [
+            ("Ø12 h6", "journal"),
+            ("22", "to relief"),
+            ("1 x 45°", "left end"),
+            ("Ø11.2", "relief groove"),
+            ("24", "relief end"),
+            ("Ø20", "drum seat"),
+            ("92", "to collar"),
+            ("R1", "at collar"),
+            ("Ø34", "collar"),
+            ("100", "collar face"),
+            ("2x 0.5 x 45°", "collar edges"),
+            ("Ø18", "taper, large end"),
+            ("Ø14", "taper, small end"),
+            ("140", "taper end"),
+            ("Ø10", "thread blank"),
+            ("156", "overall"),
+            ("1 x 45°", "right end"),
+            ("M10x1.5 - 6g 14 long", "right end"),
+            ("M6x1 - 6H 14 deep drill Ø5 dp 18 csk Ø6.6 x 90°", "left end"),
+            ("Ø4 THRU at 70", "cross hole"),
+            ("1.5", "flat, depth"),
+            ("30", "flat, from"),
+            ("50", "flat, to"),
+            ("90°", "flat to cross hole"),
+        ],
+    )
+    content = turned(
+        content,
+        "Turn profile",
+        [
+            Station(id="a", to="#2", diameter="#1", left="#3"),
+            Station(id="b", to="#5", diameter="#4"),
+            Station(id="c", to="#7", diameter="#6", right="#8"),
+            Station(id="d", to="#10", diameter="#9", left="#11", right="#11"),
+            Station(id="e", to="#14", diameter="#12", diameter2="#13"),
+            Station(id="f", to="#16", diameter="#15", right="#17", thread="#18"),
+        ],
+    )
+    zero = FaceRef("s1/start/side", "flat face at Z 0.000")
+    content, _ = edits.with_step(
+        content,
+        Hole,
+        name="Tapped hole",
+        face=zero,
+        placement="axis",
+        thread="#19",
+        thread_depth="#19.depth",
+        diameter="#19.drill",
+        extent="depth",
+        depth="#19.drill_depth",
+        seat="countersink",
+        seat_diameter="#19.seat",
+        seat_angle="#19.seat_angle",
+    )
+    content, _ = edits.with_step(
+        content,
+        Hole,
+        name="Cross hole",
+        face=FaceRef("s1/c.od/side", "cylinder Ø20.000"),
+        placement="radial",
+        along="#20.at",
+        datum=zero,
+        diameter="#20",
+        extent="through",
+    )
+    content, sketch = edits.add_sketch(content, "Flat", Plane("side", angle="#24", datum="s1/start/side"))
+    content = edits.set_sketch(content, flat_sketch(content, sketch))
+    content, _ = edits.with_step(content, Extrude, name="Flat", sketch=sketch)
+    return Job(content=settle(content).content)
+
+
+def box(x0: float, y0: float, x1: float, y1: float) -> tuple[list[Point | Line], list[Relation]]:
+    """Four lines ``floor``, ``right``, ``top``, ``left`` with their level and upright relations."""
+    corners = [Point("p1", x0, y0), Point("p2", x1, y0), Point("p3", x1, y1), Point("p4", x0, y1)]
+    lines = [
+        Line("floor", "p1", "p2"),
+        Line("right", "p2", "p3"),
+        Line("top", "p3", "p4"),
+        Line("left", "p4", "p1"),
+    ]
+    relations = [
+        Relation("h1", "horizontal", ("floor",)),
+        Relation("v1", "vertical", ("right",)),
+        Relation("h2", "horizontal", ("top",)),
+        Relation("v2", "vertical", ("left",)),
+    ]
+    return [*corners, *lines], relations
+
+
+def flat_sketch(content: Content, id_: str):  # type: ignore[no-untyped-def]
+    """A flat milled into the Ø20: its depth is from the round face, its ends from zero."""
+    entities, relations = box(30, 8.5, 50, 12)
+    surface = [Point("q1", 24, 10), Point("q2", 92, 10), Line("surface", "q1", "q2", True, "s1/c.od/side")]
+    relations += [
+        Relation("h3", "horizontal", ("surface",)),
+        Relation("e1", "on", ("q1", "left")),
+        Relation("e2", "on", ("q2", "right")),
+    ]
+    dimensions = [
+        Dimension(id="blank", kind="diameter", of=("surface",), text="#6"),
+        Dimension(id="depth", kind="distance", of=("surface", "floor"), text="#21", sense=-1),
+        Dimension(id="from", kind="along", of=(ORIGIN, "left"), text="#22"),
+        Dimension(id="to", kind="along", of=(ORIGIN, "right"), text="#23"),
+        Dimension(id="clear", kind="distance", of=("surface", "top"), text="2"),
+    ]
+    sketch = content.sketch(id_)
+    return msgspec.structs.replace(
+        sketch, entities=(*entities, *surface), relations=tuple(relations), dimensions=tuple(dimensions)
+    )
+
+
+def flange() -> Job:
+    """SKP-02: drum end flange."""
+    content = Content(
+        header=Header(
+            name="Drum end flange",
+            number="SKP-02",
+            revision="A",
+            material=material("Aluminium"),
+            stated=StatedFigures(volume=123_163.11, mass=332.54, tolerance=1e-4),
+            remarks=REMARKS,
+        )
+    )
+    content = with_callouts(
+        content,
+        [
+            ("Ø118", "rim"),
+            ("9", "rim, back face"),
+            ("Ø108", "spigot"),
+            ("13", "spigot face"),
+            ("Ø42", "hub"),
+            ("28", "overall"),
+            ("R2", "hub foot"),
+            ("Ø20 H7 THRU", "bore"),
+            ("2x 0.8 x 45°", "bore ends"),
+            ("6x Ø5.5 THRU cbore Ø10 x 5.4 deep on Ø98 first at 0°", "screws"),
+            ("6x Ø18 THRU on Ø66 first at 30°", "lightening holes"),
+            ("M5 - 6H THRU drill Ø4.2 at 21", "set screw, one wall"),
+            ("180°", "set screw from keyway"),
+            ("5", "keyway, width"),
+            ("22.3", "keyway floor to far side of bore"),
+        ],
+    )
+    content = turned(
+        content,
+        "Turn profile",
+        [
+            Station(id="a", to="#2", diameter="#1"),
+            Station(id="b", to="#4", diameter="#3"),
+            Station(id="c", to="#6", diameter="#5"),
+        ],
+    )
+    zero = FaceRef("s1/start/side", "flat face at Z 0.000")
+    content, bore = edits.with_step(
+        content, Hole, name="Bore", face=zero, placement="axis", diameter="#8", extent="through"
+    )
+    wall = f"{bore}/0/side"
+    ends = (EdgeRef("s1/start/side", wall, "bore edge at Z 0"), EdgeRef("s1/c.end/side", wall, "bore edge at Z 28"))
+    content, _ = edits.with_step(content, Chamfer, name="Bore ends", edges=ends, size="#9", angle="#9.angle")
+    foot = (EdgeRef("s1/c.od/side", "s1/b.end/side", "hub foot, Ø42"),)
+    content, _ = edits.with_step(content, Fillet, name="Hub foot", edges=foot, radius="#7")
+    content, screws = edits.with_step(
+        content,
+        Hole,
+        name="Screw hole",
+        face=zero,
+        placement="circle",
+        circle="#10.circle",
+        angle="#10.angle",
+        diameter="#10",
+        extent="through",
+        seat="counterbore",
+        seat_diameter="#10.seat",
+        seat_depth="#10.seat_depth",
+    )
+    content, _ = edits.with_step(content, Ring, name="Screw holes", of=(screws,), count="#10.count")
+    content, light = edits.with_step(
+        content,
+        Hole,
+        name="Lightening hole",
+        face=zero,
+        placement="circle",
+        circle="#11.circle",
+        angle="#11.angle",
+        diameter="#11",
+        extent="through",
+    )
+    content, _ = edits.with_step(content, Ring, name="Lightening holes", of=(light,), count="#11.count")
+    content, _ = edits.with_step(
+        content,
+        Hole,
+        name="Set screw",
+        face=FaceRef("s1/c.od/side", "cylinder Ø42.000"),
+        placement="radial",
+        along="#12.at",
+        datum=zero,
+        angle="#13",
+        thread="#12",
+        diameter="#12.drill",
+        extent="wall",
+    )
+    content, sketch = edits.add_sketch(content, "Keyway", Plane("end"))
+    content = edits.set_sketch(content, keyway_sketch(content, sketch, wall))
+    content, _ = edits.with_step(content, Extrude, name="Keyway", sketch=sketch)
+    return Job(content=settle(content).content)
+
+
+def keyway_sketch(content: Content, id_: str, bore: str):  # type: ignore[no-untyped-def]
+    """A keyway whose depth is one dimension: from its floor across the bore to the far side."""
+    entities, relations = box(0, -2.5, 12.3, 2.5)
+    circle = [Point("c", 0, 0), Circle("bore", "c", 10, True, bore)]
+    relations += [
+        Relation("center", "coincident", ("c", ORIGIN)),
+        Relation("start", "on", ("p1", ACROSS)),
+        Relation("even", "symmetric", ("p2", "p3", ALONG)),
+    ]
+    dimensions = [
+        Dimension(id="bore.d", kind="diameter", of=("bore",), text="#8"),
+        Dimension(id="width", kind="distance", of=("floor", "top"), text="#14"),
+        Dimension(id="depth", kind="distance", of=("right", "bore"), text="#15", far=True),
+    ]
+    sketch = content.sketch(id_)
+    return msgspec.structs.replace(
+        sketch, entities=(*entities, *circle), relations=tuple(relations), dimensions=tuple(dimensions)
+    )
+
+
+if __name__ == "__main__":
+    for name, make in (("skp-01", arbor), ("skp-02", flange)):
+        save(make(), FOLDER / f"{name}.lathed")
+        print(FOLDER / f"{name}.lathed")

@@ -1,0 +1,1 @@
+"""The document: one immutable tree, edits as pure functions, history, storage and recovery."""

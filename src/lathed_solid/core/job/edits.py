@@ -1,0 +1,208 @@
+"""Edits: pure functions from content to content. An edit that cannot be made raises and changes nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import msgspec
+
+from ..callout import Callout
+from ..prove.binding import Binding
+from ..quantity import references, renumbered
+from ..route.model import StepBase
+from ..route.registry import Step
+from ..sketch.model import Plane, Sketch
+from .model import Content, Header, Route, fresh_id
+
+
+class EditRefused(Exception):
+    """An edit that would break the job; the text says why and what to do."""
+
+
+def _with(content: Content, **changes: Any) -> Content:
+    return msgspec.structs.replace(content, **changes)
+
+
+# --- title block
+def set_header(content: Content, **fields: Any) -> Content:
+    return _with(content, header=msgspec.structs.replace(content.header, **fields))
+
+
+def checked_header(header: Header) -> Header:
+    """Raises EditRefused for a title block no part can have."""
+    if header.material.density <= 0:
+        raise EditRefused("The density must be above zero.")
+    return header
+
+
+# --- callouts
+def add_callout(content: Content, note: str, label: str = "", origin: str = "drawing") -> tuple[Content, int]:
+    """A new balloon at the end of the sheet. Raises NoteError when the note cannot be read."""
+    content.ledger().try_note(note)
+    number = max((c.number for c in content.callouts), default=0) + 1
+    made = Callout(number=number, note=note.strip(), label=label.strip(), origin=origin)  # type: ignore[arg-type]
+    return _with(content, callouts=(*content.callouts, made)), number
+
+
+def edit_callout(content: Content, number: int, note: str | None = None, label: str | None = None) -> Content:
+    """Change a callout. Raises NoteError (the old one stays) or LookupError."""
+    old = next((c for c in content.callouts if c.number == number), None)
+    if old is None:
+        raise LookupError(f"There is no callout #{number}.")
+    made = msgspec.structs.replace(
+        old, note=old.note if note is None else note.strip(), label=old.label if label is None else label.strip()
+    )
+    changed = _with(content, callouts=tuple(made if c.number == number else c for c in content.callouts))
+    error = changed.ledger().error(number)
+    if error is not None:
+        raise error
+    return changed
+
+
+def move_callout(content: Content, number: int, to: int) -> Content:
+    """Put a callout at place ``to`` (from 0) of the sheet; its number stays."""
+    callouts = [c for c in content.callouts if c.number != number]
+    moved = next(c for c in content.callouts if c.number == number)
+    callouts.insert(max(0, min(to, len(callouts))), moved)
+    return _with(content, callouts=tuple(callouts))
+
+
+def delete_callout(content: Content, number: int, anyway: bool = False) -> Content:
+    """Remove a callout. Raises EditRefused naming where it is used, unless ``anyway``."""
+    used = where_used(content, number)
+    if used and not anyway:
+        raise EditRefused(f"Callout {number} is used by {', '.join(used)}.")
+    return _with(
+        content,
+        callouts=tuple(c for c in content.callouts if c.number != number),
+        bindings=tuple(b for b in content.bindings if b.number != number),
+    )
+
+
+def renumber_callouts(content: Content) -> Content:
+    """Number the balloons as they stand on the sheet; every formula follows."""
+    numbers = {c.number: at for at, c in enumerate(content.callouts, 1)}
+
+    def text(value: Any) -> Any:
+        return renumbered(value, numbers) if isinstance(value, str) else value
+
+    def rewritten(item: Any) -> Any:
+        if isinstance(item, msgspec.Struct):
+            fields = {f: rewritten(getattr(item, f)) for f in item.__struct_fields__}
+            return msgspec.structs.replace(item, **fields)
+        if isinstance(item, tuple):
+            return tuple(rewritten(i) for i in item)
+        return text(item)
+
+    callouts = tuple(
+        msgspec.structs.replace(c, number=numbers[c.number], note=renumbered(c.note, numbers)) for c in content.callouts
+    )
+    bindings = tuple(msgspec.structs.replace(b, number=numbers[b.number]) for b in content.bindings)
+    return _with(
+        content,
+        callouts=callouts,
+        bindings=bindings,
+        routes=rewritten(content.routes),
+        sketches=rewritten(content.sketches),
+    )
+
+
+def where_used(content: Content, number: int) -> list[str]:
+    """Every place that refers to a callout, in words."""
+    places = [f"callout {c.number}" for c in content.callouts if number in references(c.note)]
+    for at, step in enumerate(content.steps, 1):
+        texts = [v for f in step.__struct_fields__ if isinstance(v := getattr(step, f), str)]
+        if any(number in references(t) for t in texts):
+            places.append(f"step {10 * at}" + (f" {step.name}" if step.name else ""))
+    for sketch in content.sketches:
+        texts = [d.text for d in sketch.dimensions] + [sketch.plane.offset, sketch.plane.angle]
+        for station in sketch.stations or ():
+            texts += [v for f in station.__struct_fields__ if isinstance(v := getattr(station, f), str)]
+        if any(number in references(t) for t in texts):
+            places.append(f"sketch “{sketch.name}”")
+    return places
+
+
+def bind(content: Content, binding: Binding) -> Content:
+    """Bind a characteristic by hand; a former binding of it is replaced."""
+    rest = tuple(b for b in content.bindings if (b.number, b.key) != (binding.number, binding.key))
+    return _with(content, bindings=(*rest, binding))
+
+
+# --- route
+def set_steps(content: Content, steps: Sequence[Step]) -> Content:
+    route = msgspec.structs.replace(content.routes[content.route], steps=tuple(steps))
+    routes = tuple(route if i == content.route else r for i, r in enumerate(content.routes))
+    return _with(content, routes=routes)
+
+
+def new_step_id(content: Content) -> str:
+    """Ids are never used twice within the job, also not those of removed steps' face names still referred to."""
+    text = msgspec.json.encode(content.routes).decode()
+    taken = {s.id for r in content.routes for s in r.steps}
+    number = 1
+    while f"s{number}" in taken or f'"s{number}/' in text:
+        number += 1
+    return f"s{number}"
+
+
+def add_step(content: Content, step: Step, at: int | None = None) -> Content:
+    """Insert a step at place ``at`` (from 0), at the end by default."""
+    steps = list(content.steps)
+    steps.insert(len(steps) if at is None else at, step)
+    return set_steps(content, steps)
+
+
+def replace_step(content: Content, step: Step) -> Content:
+    content.step(step.id)
+    return set_steps(content, [step if s.id == step.id else s for s in content.steps])
+
+
+def change_step(content: Content, id_: str, **fields: Any) -> Content:
+    return replace_step(content, msgspec.structs.replace(content.step(id_), **fields))
+
+
+def move_step(content: Content, id_: str, to: int) -> Content:
+    steps = [s for s in content.steps if s.id != id_]
+    steps.insert(max(0, min(to, len(steps))), content.step(id_))
+    return set_steps(content, steps)
+
+
+def remove_step(content: Content, id_: str) -> Content:
+    """Take a step out; its sketch goes with it when no other step uses it."""
+    gone = content.step(id_)
+    content = set_steps(content, [s for s in content.steps if s.id != id_])
+    sketch = getattr(gone, "sketch", "")
+    used = {getattr(s, "sketch", "") for r in content.routes for s in r.steps}
+    if sketch and sketch not in used:
+        content = _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch))
+    return content
+
+
+def step_number(content: Content, id_: str) -> int:
+    """10, 20, 30 … as on a route card."""
+    return 10 * (1 + next(i for i, s in enumerate(content.steps) if s.id == id_))
+
+
+# --- sketches
+def add_sketch(content: Content, name: str, plane: Plane) -> tuple[Content, str]:
+    id_ = fresh_id({s.id for s in content.sketches}, "k")
+    return _with(content, sketches=(*content.sketches, Sketch(id=id_, name=name, plane=plane))), id_
+
+
+def set_sketch(content: Content, sketch: Sketch) -> Content:
+    content.sketch(sketch.id)
+    return _with(content, sketches=tuple(sketch if s.id == sketch.id else s for s in content.sketches))
+
+
+def with_step(content: Content, make: type[StepBase], **fields: Any) -> tuple[Content, str]:
+    """Add a step of a kind at the end of the route; its id is returned."""
+    id_ = new_step_id(content)
+    return add_step(content, make(id=id_, **fields)), id_  # type: ignore[arg-type]
+
+
+def add_route(content: Content, name: str) -> Content:
+    """A copy of the present route beside it, made the present one."""
+    copy = Route(name=name, steps=content.steps)
+    return _with(content, routes=(*content.routes, copy), route=len(content.routes))

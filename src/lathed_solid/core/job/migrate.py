@@ -1,0 +1,29 @@
+"""Bringing older job files up to date, one format step at a time, on plain data before it is decoded."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from .model import FORMAT
+
+#: From a format to the next one: ``STEPS[n]`` turns format n into n + 1. Each needs a test.
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+class TooNew(Exception):
+    """A file written by a later version of the program."""
+
+
+def migrated(data: dict[str, Any]) -> dict[str, Any]:
+    """``data`` in the present format. Raises TooNew, or ValueError when it is no job."""
+    version = data.get("format")
+    if not isinstance(version, int) or version < 0:
+        raise ValueError("The file does not say which format it is in.")
+    if version > FORMAT:
+        raise TooNew(f"The file is in format {version}; this version of Lathed Solid reads up to {FORMAT}. Update it.")
+    while version < FORMAT:
+        data = STEPS[version](data)
+        version += 1
+        data["format"] = version
+    return data

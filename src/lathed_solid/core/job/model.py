@@ -1,0 +1,112 @@
+"""The job: everything that is saved, as one immutable tree."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from ..callout import Callout, Ledger
+from ..prove.binding import Binding
+from ..quantity import Style
+from ..route.rebuild import Plan
+from ..route.registry import Step
+from ..sketch.model import Sketch
+from ..standards.materials import Material, all_materials
+
+FORMAT = 1
+
+
+class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Figures on the drawing's title block: ``volume`` in mm³, ``mass`` in g, ``tolerance`` relative."""
+
+    volume: float | None = None
+    mass: float | None = None
+    tolerance: float = 1e-4
+
+
+class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """One way to make the part."""
+
+    name: str = "A"
+    steps: tuple[Step, ...] = ()
+
+
+class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The title block. ``grade`` is the ISO 2768-1 class for sizes without limits."""
+
+    name: str = "New part"
+    number: str = ""
+    revision: str = "A"
+    units: Literal["mm", "in"] = "mm"
+    decimals: int = 3
+    fractions: bool = False
+    grade: Literal["f", "m", "c", "v"] = "m"
+    material: Material = all_materials()[0]
+    stated: StatedFigures = StatedFigures()
+    remarks: str = ""
+
+    @property
+    def style(self) -> Style:
+        return Style(self.units, self.decimals, self.fractions)
+
+
+class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """What a revision freezes: the title block, the numbers, the sketches, the routes and the bindings."""
+
+    header: Header = Header()
+    callouts: tuple[Callout, ...] = ()
+    sketches: tuple[Sketch, ...] = ()
+    routes: tuple[Route, ...] = (Route(),)
+    route: int = 0
+    bindings: tuple[Binding, ...] = ()
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        return self.routes[self.route].steps
+
+    def step(self, id_: str) -> Step:
+        """Raises LookupError."""
+        for step in self.steps:
+            if step.id == id_:
+                return step
+        raise LookupError(f"The route has no step {id_}.")
+
+    def sketch(self, id_: str) -> Sketch:
+        """Raises LookupError."""
+        for sketch in self.sketches:
+            if sketch.id == id_:
+                return sketch
+        raise LookupError(f"The job has no sketch {id_}.")
+
+    def ledger(self) -> Ledger:
+        return Ledger(self.callouts, self.header.units, self.header.grade)
+
+    def plan(self) -> Plan:
+        return Plan(self.steps, {s.id: s for s in self.sketches}, self.ledger())
+
+
+class Revision(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """A frozen state: its letter, when it was issued (ISO date), and what was measured then (mm³, g)."""
+
+    label: str
+    date: str
+    content: Content
+    volume: float | None = None
+    mass: float | None = None
+
+
+class Job(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The document: the present content and the revisions issued before it."""
+
+    format: int = FORMAT
+    content: Content = Content()
+    revisions: tuple[Revision, ...] = ()
+
+
+def fresh_id(taken: set[str], prefix: str) -> str:
+    """The first of ``prefix1``, ``prefix2`` … that is free."""
+    number = 1
+    while f"{prefix}{number}" in taken:
+        number += 1
+    return f"{prefix}{number}"

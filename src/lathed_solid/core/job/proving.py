@@ -1,0 +1,51 @@
+"""From a job to its proof: rebuild, gather the claims, measure."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..prove.proof import Proof
+from ..route.gauges import Claim
+from ..route.rebuild import Cache, RouteResult, rebuild
+from ..route.registry import kind_of
+from .model import Content
+
+
+class Shown(NamedTuple):
+    """A built part and its proof; ``proof`` is None when no step gave a solid."""
+
+    result: RouteResult
+    proof: Proof | None
+
+
+def claims_of(content: Content, built: set[str]) -> list[Claim]:
+    """What the built steps and the bindings by hand state about faces."""
+    view = content.plan().view()
+    found = [c for s in content.steps if s.id in built for c in kind_of(s).claims(s, view)]
+    by_hand = {(b.number, b.key) for b in content.bindings}
+    found = [c for c in found if (c.number, c.key) not in by_hand]
+    return found + [Claim(b.number, b.key, b.gauge) for b in content.bindings]
+
+
+def prove_result(content: Content, result: RouteResult) -> Proof | None:
+    """The proof of what ``result`` built."""
+    from ..prove.measure import SurfacePlate
+    from ..prove.prove import Stated, prove
+
+    if result.body is None:
+        return None
+    stated = content.header.stated
+    built = {r.id for r in result.reports if r.state == "done"}
+    return prove(
+        SurfacePlate(result.body, result.marks),
+        content.ledger(),
+        claims_of(content, built),
+        content.header.material,
+        Stated(stated.volume, stated.mass, stated.tolerance),
+    )
+
+
+def build_and_prove(content: Content, cache: Cache | None = None, until: str = "") -> Shown:
+    """Rebuild and prove in this process."""
+    result = rebuild(content.plan(), cache, until=until)
+    return Shown(result, prove_result(content, result))

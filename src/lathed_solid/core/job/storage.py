@@ -1,0 +1,199 @@
+"""Job files: a zip with a readable ``job.json``. A damaged one is opened as far as it can be read."""
+
+from __future__ import annotations
+
+import io
+import json
+import struct
+import zipfile
+import zlib
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import msgspec
+
+from ..callout import Callout
+from ..prove.binding import Binding
+from ..route.registry import Step
+from ..sketch.model import Sketch
+from .files import write_atomic
+from .migrate import TooNew, migrated
+from .model import Content, Header, Job, Revision, Route
+
+MEMBER = "job.json"
+#: A job.json larger than this is not a job (guards against zip bombs), bytes.
+MAX_JSON = 64 * 1024 * 1024
+
+
+class CannotOpen(Exception):
+    """A file nothing could be read from; the text says why."""
+
+
+class Opened(NamedTuple):
+    """``lost`` says in words what could not be read; empty for a sound file."""
+
+    job: Job
+    lost: tuple[str, ...]
+
+
+def to_json(job: Job) -> bytes:
+    """Readable, indented, fields in a fixed order."""
+    return msgspec.json.format(msgspec.json.encode(job), indent=1)
+
+
+def save(job: Job, path: Path) -> None:
+    """Write the job atomically. Raises CannotWrite."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+        # A fixed time stamp: the same job is always the same file.
+        info = zipfile.ZipInfo(MEMBER, (2026, 1, 1, 0, 0, 0))
+        info.compress_type = zipfile.ZIP_DEFLATED
+        archive.writestr(info, to_json(job))
+    write_atomic(path, stream.getvalue())
+
+
+def load(path: Path) -> Opened:
+    """Read a job. Raises CannotOpen when nothing of it can be used."""
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise CannotOpen(f"{path.name} could not be read: {error.strerror}.") from error
+    text, lost = _member(data, path.name)
+    return decode(text, path.name, lost)
+
+
+def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
+    """A job from its JSON, whole or in parts. Raises CannotOpen."""
+    try:
+        plain = json.loads(text)
+    except ValueError:
+        plain = _closed(text)
+        lost = (*lost, "the end of the file is missing")
+    if not isinstance(plain, dict):
+        raise CannotOpen(f"{name} is not a Lathed Solid job.")
+    try:
+        plain = migrated(plain)
+    except (TooNew, ValueError) as error:
+        raise CannotOpen(f"{name}: {error}") from None
+    try:
+        return Opened(msgspec.convert(plain, Job), lost)
+    except msgspec.ValidationError:
+        job, missing = _salvage(plain)
+        if not missing and not lost:
+            missing = ["a part of the file that this version does not know"]
+        return Opened(job, (*lost, *missing))
+
+
+def _member(data: bytes, name: str) -> tuple[bytes, tuple[str, ...]]:
+    """The bytes of job.json, from a sound zip or picked out of a damaged one."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            info = archive.getinfo(MEMBER)
+            if info.file_size > MAX_JSON:
+                raise CannotOpen(f"{name} holds more than a job can; it was not opened.")
+            return archive.read(MEMBER), ()
+    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError):
+        return _picked_out(data, name), ("the file is damaged; it was read as far as possible",)
+
+
+def _picked_out(data: bytes, name: str) -> bytes:
+    """Inflate job.json straight from its local header, as far as the bytes go."""
+    at = data.find(b"PK\x03\x04")
+    while at >= 0 and len(data) >= at + 30:
+        method, name_length, extra_length = struct.unpack("<H", data[at + 8 : at + 10]) + struct.unpack(
+            "<HH", data[at + 26 : at + 30]
+        )
+        start = at + 30 + name_length
+        if data[at + 30 : start] == MEMBER.encode():
+            body = data[start + extra_length :]
+            if method == 0:
+                return body
+            inflater, found = zlib.decompressobj(-15), b""
+            try:
+                # Small bites: an error in the middle must not cost what came before it.
+                for i in range(0, len(body), 64):
+                    found += inflater.decompress(body[i : i + 64])
+                    if len(found) > MAX_JSON:
+                        raise CannotOpen(f"{name} holds more than a job can; it was not opened.")
+            except zlib.error:
+                pass
+            if found:
+                return found
+        at = data.find(b"PK\x03\x04", at + 4)
+    raise CannotOpen(f"{name} is not a Lathed Solid job, or nothing of it can be read.")
+
+
+def _closed(text: bytes) -> Any:
+    """The longest beginning of cut-off JSON that reads as a whole once its brackets are closed."""
+    shown = text.decode("utf-8", "ignore")
+    stack: list[str] = []
+    inside = escaped = False
+    stops: list[tuple[int, str]] = []
+    for at, char in enumerate(shown):
+        if inside:
+            if escaped:
+                escaped = False
+            elif char == "\\":
+                escaped = True
+            elif char == '"':
+                inside = False
+        elif char == '"':
+            inside = True
+        elif char in "{[":
+            stack.append("}" if char == "{" else "]")
+        elif char in "}]":
+            if stack:
+                stack.pop()
+            stops.append((at + 1, "".join(reversed(stack))))
+        elif char == ",":
+            stops.append((at, "".join(reversed(stack))))
+    for end, brackets in reversed(stops[-2000:]):
+        try:
+            return json.loads(shown[:end] + brackets)
+        except ValueError:
+            continue
+    return None
+
+
+def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
+    """Each part by itself; what does not read is left out and named."""
+    lost: list[str] = []
+    given = plain.get("content")
+    given = given if isinstance(given, dict) else {}
+    header = _one(given.get("header", {}), Header, "the title block", lost) or Header()
+    routes = []
+    for number, route in enumerate(given.get("routes", ()) if isinstance(given.get("routes"), list) else ()):
+        steps = _each(route.get("steps"), Step, "step", lost) if isinstance(route, dict) else ()
+        name = route.get("name", "A") if isinstance(route, dict) else "A"
+        routes.append(Route(name=str(name) or f"Route {number + 1}", steps=steps))
+    if not routes:
+        lost.append("the route")
+    content = Content(
+        header=header,
+        callouts=_each(given.get("callouts"), Callout, "callout", lost),
+        sketches=_each(given.get("sketches"), Sketch, "sketch", lost),
+        routes=tuple(routes) or (Route(),),
+        bindings=_each(given.get("bindings"), Binding, "binding", lost),
+    )
+    return Job(content=content, revisions=_each(plain.get("revisions"), Revision, "revision", lost)), lost
+
+
+def _one(value: Any, kind: Any, words: str, lost: list[str]) -> Any:
+    try:
+        return msgspec.convert(value, kind)
+    except msgspec.ValidationError:
+        lost.append(words)
+        return None
+
+
+def _each(values: Any, kind: Any, words: str, lost: list[str]) -> tuple[Any, ...]:
+    if not isinstance(values, list):
+        lost.append(f"all {words}s")
+        return ()
+    found = []
+    for value in values:
+        label = value.get("number") or value.get("id") or value.get("label") if isinstance(value, dict) else "?"
+        made = _one(value, kind, f"{words} {label}", lost)
+        if made is not None:
+            found.append(made)
+    return tuple(found)

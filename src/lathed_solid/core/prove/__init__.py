@@ -1,0 +1,1 @@
+"""Proving: the finished boundary measured back against every callout, and mass against the stated figures."""

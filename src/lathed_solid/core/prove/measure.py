@@ -1,0 +1,278 @@
+"""Reading gauges off the finished solid. Only surfaces are touched, never the numbers that made them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from typing import Any, NamedTuple
+
+from ..kernel.figures import Surface
+from ..kernel.geometry import Vector, along, dot, minus, norm
+from ..kernel.named import LostReference, NamedBody
+from ..kernel.surfaces import contains, measure_faces
+from ..route.gauges import (
+    AnyGauge,
+    AxisAngle,
+    AxisFrom,
+    Between,
+    CircleThrough,
+    Count,
+    Depth,
+    Diameter,
+    DiameterAt,
+    Gauge,
+    Leg,
+    LegAngle,
+    OpenEnds,
+    Radius,
+    SeatAngle,
+    ThreadDepth,
+    ThreadOn,
+    WidestCircle,
+)
+from ..route.model import ThreadMark
+
+_PARALLEL = 1e-9
+#: How far past the end of a hole the way is tried, mm.
+BEYOND = 0.01
+
+
+class Unmeasurable(Exception):
+    """A gauge that cannot be read here; the text says why."""
+
+
+class Measured(NamedTuple):
+    """Values read (mm, radians or a count; one per piece of a split face) and the indices of the faces touched.
+
+    Angles repeat after ``period`` radians: a hole through both walls points both ways.
+    """
+
+    values: tuple[float, ...]
+    faces: tuple[int, ...]
+    period: float = 2 * math.pi
+
+
+class SurfacePlate:
+    """The solid laid out for measuring: every face's surface once, found by name."""
+
+    def __init__(self, body: NamedBody, marks: Sequence[ThreadMark] = ()) -> None:
+        self.body = body
+        self.marks = {mark.face: mark for mark in marks}
+        self.surfaces = measure_faces(body)
+
+    def find(self, name: str) -> list[Surface]:
+        """The faces of that name. Raises Unmeasurable when it is lost."""
+        try:
+            return [self.surfaces[i - 1] for i in self.body.find(name)]
+        except LostReference:
+            raise Unmeasurable(f"The face {name} is not on the part.") from None
+
+    def one(self, name: str, *kinds: str) -> Surface:
+        found = self.find(name)[0]
+        if kinds and found.kind not in kinds:
+            raise Unmeasurable(f"This needs a {' or '.join(kinds)}; the face is a {found.kind}.")
+        return found
+
+    def read(self, gauge: AnyGauge) -> Measured:
+        """Read one gauge. Raises Unmeasurable."""
+        return _READERS[type(gauge)](self, gauge)
+
+    def each(self, gauge: Gauge, kinds: tuple[str, ...], value: Callable[[Surface], float]) -> Measured:
+        found = self.find(gauge.face)
+        for surface in found:
+            if surface.kind not in kinds:
+                raise Unmeasurable(f"This needs a {' or '.join(kinds)}; the face is a {surface.kind}.")
+        return Measured(tuple(value(s) for s in found), tuple(s.index for s in found))
+
+
+def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
+    return plate.each(gauge, ("cylinder", "sphere"), lambda s: 2 * s.radius)
+
+
+def _radius(plate: SurfacePlate, gauge: Radius) -> Measured:
+    return plate.each(gauge, ("torus", "cylinder", "sphere"), lambda s: s.radius)
+
+
+def _seat_angle(plate: SurfacePlate, gauge: SeatAngle) -> Measured:
+    return plate.each(gauge, ("cone",), lambda s: 2 * s.half_angle)
+
+
+def _diameter_at(plate: SurfacePlate, gauge: DiameterAt) -> Measured:
+    plane = plate.one(gauge.other, "plane")
+
+    def value(cone: Surface) -> float:
+        if cone.kind == "cylinder":
+            return 2 * cone.radius
+        height = dot(minus(plane.origin, cone.origin), plane.axis) / dot(cone.axis, plane.axis)
+        return 2 * (cone.radius + height * math.tan(cone.half_angle))
+
+    found = plate.each(gauge, ("cone", "cylinder"), value)
+    return Measured(found.values, (*found.faces, plane.index))
+
+
+def _between(plate: SurfacePlate, gauge: Between) -> Measured:
+    a, b = plate.one(gauge.face, "plane", "cylinder"), plate.one(gauge.other, "plane", "cylinder")
+    if a.kind == "cylinder":
+        a, b = b, a
+    faces = (a.index, b.index)
+    if a.kind == "cylinder":
+        if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
+            raise Unmeasurable("The two axes are not parallel.")
+        gap = minus(a.origin, b.origin)
+        return Measured((norm(minus(gap, along((0, 0, 0), a.axis, dot(gap, a.axis)))),), faces)
+    distance = abs(dot(minus(b.origin, a.origin), a.axis))
+    if b.kind == "plane":
+        if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
+            raise Unmeasurable("The two faces are not parallel.")
+        return Measured((distance,), faces)
+    if abs(dot(a.axis, b.axis)) > _PARALLEL:
+        raise Unmeasurable("The flat face is not parallel to the axis of the round one.")
+    return Measured((distance + b.radius if gauge.far else abs(b.radius - distance),), faces)
+
+
+def _leg(plate: SurfacePlate, gauge: Leg) -> Measured:
+    flat = bool(gauge.other) and plate.one(gauge.other).kind == "plane"
+    return plate.each(gauge, ("cone",), lambda s: (s.span[1] - s.span[0]) * (math.tan(s.half_angle) if flat else 1.0))
+
+
+def _leg_angle(plate: SurfacePlate, gauge: LegAngle) -> Measured:
+    flat = bool(gauge.other) and plate.one(gauge.other).kind == "plane"
+    return plate.each(gauge, ("cone",), lambda s: math.pi / 2 - s.half_angle if flat else s.half_angle)
+
+
+def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
+    found = plate.find(gauge.face)
+    radii = [c.radius for s in found for c in s.circles]
+    if not radii:
+        raise Unmeasurable("The face has no round edge.")
+    return Measured((2 * max(radii),), tuple(s.index for s in found))
+
+
+def _depth(plate: SurfacePlate, gauge: Depth) -> Measured:
+    start = plate.one(gauge.other, "plane", "cylinder")
+
+    def value(s: Surface) -> float:
+        ends = [along(s.origin, s.axis, t) for t in s.span]
+        if start.kind == "plane":
+            return max(abs(dot(minus(e, start.origin), start.axis)) for e in ends)
+        return max(start.radius - _from_axis(e, start) for e in ends)
+
+    found = plate.each(gauge, ("cylinder",), value)
+    return Measured(found.values, (*found.faces, start.index))
+
+
+def _from_axis(point: Vector, surface: Surface) -> float:
+    gap = minus(point, surface.origin)
+    return norm(minus(gap, along((0.0, 0.0, 0.0), surface.axis, dot(gap, surface.axis))))
+
+
+def _axis_from(plate: SurfacePlate, gauge: AxisFrom) -> Measured:
+    plane = plate.one(gauge.other, "plane")
+
+    def value(s: Surface) -> float:
+        if abs(dot(s.axis, plane.axis)) > _PARALLEL:
+            raise Unmeasurable("The hole's axis is not parallel to the face it is measured from.")
+        return abs(dot(minus(s.origin, plane.origin), plane.axis))
+
+    found = plate.each(gauge, ("cylinder", "cone"), value)
+    return Measured(found.values, (*found.faces, plane.index))
+
+
+def _circle_through(plate: SurfacePlate, gauge: CircleThrough) -> Measured:
+    def value(s: Surface) -> float:
+        if abs(abs(s.axis[2]) - 1) > _PARALLEL:
+            raise Unmeasurable("The hole is not parallel to the turning axis.")
+        return 2 * math.hypot(s.origin[0], s.origin[1])
+
+    return plate.each(gauge, ("cylinder",), value)
+
+
+def _axis_angle(plate: SurfacePlate, gauge: AxisAngle) -> Measured:
+    both_ways = False
+
+    def value(s: Surface) -> float:
+        nonlocal both_ways
+        if s.kind == "plane":
+            return math.atan2(s.axis[1], s.axis[0])
+        if abs(abs(s.axis[2]) - 1) <= _PARALLEL:
+            return math.atan2(s.origin[1], s.origin[0])
+        # A hole through both walls has its middle on the axis: only its direction is left, either way round.
+        side = dot(s.center, s.axis)
+        both_ways = both_ways or abs(side) < 1e-6
+        sign = -1.0 if side < 0 else 1.0
+        return math.atan2(sign * s.axis[1], sign * s.axis[0])
+
+    found = plate.each(gauge, ("cylinder", "plane"), value)
+    return found._replace(period=math.pi) if both_ways else found
+
+
+def _open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
+    def value(s: Surface) -> float:
+        low, high = s.span
+        tips = (along(s.origin, s.axis, low - BEYOND), along(s.origin, s.axis, high + BEYOND))
+        return float(sum(not contains(plate.body.shape, tip) for tip in tips))
+
+    return plate.each(gauge, ("cylinder",), value)
+
+
+def _count(plate: SurfacePlate, gauge: Count) -> Measured:
+    found: list[Surface] = []
+    for name in (gauge.face, *gauge.others):
+        try:
+            found.append(plate.find(name)[0])
+        except Unmeasurable:
+            continue
+    radii = {round(s.radius, 6) for s in found}
+    if len(radii) > 1:
+        raise Unmeasurable("The holes are not all of one size.")
+    angles = sorted(math.atan2(s.origin[1], s.origin[0]) % (2 * math.pi) for s in found)
+    if len(angles) > 2:
+        steps = [b - a for a, b in zip(angles, [*angles[1:], angles[0] + 2 * math.pi], strict=True)]
+        if max(steps) - min(steps) > 1e-7 and len({round(s, 7) for s in sorted(steps)[:-1]}) > 1:
+            raise Unmeasurable("The holes are not evenly spaced.")
+    return Measured((float(len(found)),), tuple(s.index for s in found))
+
+
+def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
+    mark = plate.marks.get(gauge.face)
+    if mark is None:
+        raise Unmeasurable("The face carries no thread.")
+    surface = plate.one(gauge.face, "cylinder")
+    size = 2 * surface.radius
+    if mark.internal:
+        low, high = mark.thread.minor_limits()
+        if not low - 1e-6 <= size <= high + 1e-6:
+            raise Unmeasurable(
+                f"The drilled Ø{size:.3f} is outside the minor diameter {low:.3f} to {high:.3f} of "
+                f"{mark.thread.designation} (6H, ISO 965-1)."
+            )
+    elif abs(size - mark.thread.diameter) > 1e-6:
+        raise Unmeasurable(f"The face is Ø{size:.3f}; {mark.thread.designation} is drawn on its nominal diameter.")
+    return Measured((mark.thread.diameter,), (surface.index,))
+
+
+def _thread_depth(plate: SurfacePlate, gauge: ThreadDepth) -> Measured:
+    mark = plate.marks.get(gauge.face)
+    if mark is None:
+        raise Unmeasurable("The face carries no thread.")
+    return Measured((mark.length,), tuple(s.index for s in plate.find(gauge.face)))
+
+
+_READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
+    Diameter: _diameter,
+    DiameterAt: _diameter_at,
+    Radius: _radius,
+    Between: _between,
+    Leg: _leg,
+    LegAngle: _leg_angle,
+    OpenEnds: _open_ends,
+    SeatAngle: _seat_angle,
+    WidestCircle: _widest_circle,
+    Depth: _depth,
+    AxisFrom: _axis_from,
+    CircleThrough: _circle_through,
+    AxisAngle: _axis_angle,
+    Count: _count,
+    ThreadOn: _thread_on,
+    ThreadDepth: _thread_depth,
+}

@@ -1,0 +1,86 @@
+"""The proof of a part: one line a characteristic, what nobody explains, and the mass."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from ..kernel.figures import MassProperties
+
+Mark = Literal["in", "near", "out", "open"]
+
+#: In limits, but more of the band than this share is used.
+NEAR_SHARE = 0.8
+
+
+class ProofLine(msgspec.Struct, frozen=True):
+    """One characteristic judged. Figures in mm, radians or counts; ``measured`` is None when ``mark`` is ``open``.
+
+    ``faces`` are indices of the faces touched; ``used`` the share of the tolerance band taken up (0 at nominal).
+    """
+
+    number: int
+    key: str
+    kind: str
+    note: str
+    nominal: float
+    lower: float
+    upper: float
+    basis: str
+    measured: float | None
+    mark: Mark
+    used: float = 0.0
+    message: str = ""
+    faces: tuple[int, ...] = ()
+
+
+class FaceNote(msgspec.Struct, frozen=True):
+    """A face: its index, reference and short description."""
+
+    index: int
+    name: str
+    words: str
+
+
+class StatedCheck(msgspec.Struct, frozen=True):
+    """A stated figure against the measured one; ``what`` is ``volume`` (mm³) or ``mass`` (g)."""
+
+    what: Literal["volume", "mass"]
+    stated: float
+    measured: float
+    tolerance: float
+    mark: Mark
+
+    @property
+    def deviation(self) -> float:
+        """Relative deviation."""
+        return self.measured / self.stated - 1
+
+
+class Proof(msgspec.Struct, frozen=True):
+    """All that was proved of one part. ``grams`` from the solid's volume and the material's density."""
+
+    lines: tuple[ProofLine, ...]
+    stated: tuple[StatedCheck, ...]
+    unexplained: tuple[FaceNote, ...]
+    unused: tuple[int, ...]
+    mass: MassProperties
+    grams: float
+
+    @property
+    def all_in(self) -> bool:
+        """True when every characteristic and stated figure is measured and in limits."""
+        return all(x.mark in ("in", "near") for x in (*self.lines, *self.stated))
+
+    @property
+    def any_out(self) -> bool:
+        return any(x.mark == "out" for x in (*self.lines, *self.stated))
+
+    def mark_of(self, number: int) -> Mark:
+        """The worst mark of a callout's characteristics."""
+        marks = {line.mark for line in self.lines if line.number == number}
+        return next((m for m in ("out", "open", "near", "in") if m in marks), "open")
+
+    def faces_of(self, number: int) -> tuple[int, ...]:
+        return tuple(sorted({f for line in self.lines if line.number == number for f in line.faces}))
