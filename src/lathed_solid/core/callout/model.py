@@ -26,7 +26,8 @@ class Characteristic(msgspec.Struct, frozen=True):
     """One thing to be measured. ``nominal``, ``lower`` and ``upper`` in mm, radians, or a count.
 
     ``key`` is empty for the main size, else ``depth``, ``seat``, ``seat_depth``, ``angle``, ``circle``, ``count``,
-    ``at``, ``drill``, ``drill_depth``, ``tip``, ``thru`` (open ends of a hole, always 2). ``basis`` says where the limits come from.
+    ``at``, ``drill``, ``drill_depth``, ``tip``, ``thru`` (open ends of a hole, always 2). ``basis``
+    says where the limits come from.
     """
 
     key: str

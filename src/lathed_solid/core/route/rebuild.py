@@ -6,6 +6,7 @@ import hashlib
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import msgspec
@@ -77,12 +78,14 @@ def rebuild(
     cache: Cache | None = None,
     *,
     until: str = "",
+    faulted: Mapping[str, str] = MappingProxyType({}),
     starting: Callable[[StepBase], None] = lambda step: None,
     ended: Callable[[StepReport], None] = lambda report: None,
 ) -> RouteResult:
     """Build the route up to and including step ``until`` (all of it when empty).
 
-    ``starting`` is told before each step that must run, ``ended`` after every step.
+    ``starting`` is told before each step that must run, ``ended`` after every step. Steps in ``faulted`` (id to
+    message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
     shop = Workshop(plan.ledger, plan.sketches)
@@ -91,6 +94,9 @@ def rebuild(
     for step in plan.steps:
         if halted or step.suppressed:
             report = StepReport(step.id, halted or "suppressed")
+        elif step.id in faulted:
+            report = StepReport(step.id, "failed", faulted[step.id])
+            halted = "waiting"
         else:
             key = _key(key, step, plan)
             report = _run(step, shop, cache, key, starting)

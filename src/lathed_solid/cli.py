@@ -1,0 +1,126 @@
+"""The command line: build and prove without a window, or open the program."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+if TYPE_CHECKING:
+    from .core.job.model import Job
+    from .core.prove.proof import Proof
+
+
+@click.group()
+@click.version_option(package_name="lathed-solid")
+def main() -> None:
+    """Lathed Solid: dimensioned drawings become proven solid models."""
+
+
+class Refused(click.ClickException):
+    """A job that cannot be worked on at all."""
+
+    exit_code = 2
+
+
+def _load(path: Path) -> Job:
+    from .core.job.storage import CannotOpen, load
+
+    try:
+        opened = load(path)
+    except CannotOpen as error:
+        raise Refused(str(error)) from None
+    for lost in opened.lost:
+        click.echo(f"{path.name}: lost: {lost}", err=True)
+    return opened.job
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="part.step, part.stl or proof.csv")
+@click.option("--until", type=int, default=None, help="Stop after this step of the route (10, 20, 30 …).")
+def build(file: Path, output: Path, until: int | None) -> None:
+    """Build FILE and write the solid (or its proof as CSV)."""
+    from .core.job.files import CannotWrite
+    from .core.route.rebuild import steps_until
+
+    content = _load(file).content
+    forms = {".step": "step", ".stp": "step", ".stl": "stl", ".csv": "csv"}
+    form = forms.get(output.suffix.lower())
+    if form is None:
+        raise Refused(f"{output.name}: the ending must be one of {', '.join(forms)}.")
+    from .core.kernel.check import KernelFailure
+    from .worker.process import export
+
+    try:
+        export(content, output, form, until=steps_until(content.steps, until) if until is not None else "")
+    except (KernelFailure, CannotWrite, LookupError) as error:
+        raise Refused(str(error.args[0])) from None
+    click.echo(str(output))
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="The whole proof as JSON (mm, radians, grams).")
+def prove(file: Path, as_json: bool) -> None:
+    """Measure FILE's solid back against its callouts. Exit code 1 when anything is out of limits."""
+    from .core.job.proving import build_and_prove
+    from .core.prove.tabular import to_dict
+
+    content = _load(file).content
+    shown = build_and_prove(content)
+    failed = [r for r in shown.result.reports if r.state == "failed"]
+    for report in failed:
+        click.echo(f"step “{content.step(report.id).name or report.id}” failed: {report.message}", err=True)
+    if shown.proof is None:
+        raise Refused("There is no solid to prove.")
+    if as_json:
+        click.echo(json.dumps(to_dict(shown.proof), indent=1, ensure_ascii=False))
+    else:
+        _table(shown.proof, content.header.style.unit)
+    sys.exit(1 if shown.proof.any_out or failed else 0)
+
+
+_SIGNS = {"in": "✓", "near": "◐", "out": "✗", "open": "○"}
+
+
+def _table(proof: Proof, unit: str) -> None:
+    import math
+
+    for line in proof.lines:
+        scale, suffix = (180 / math.pi, "°") if line.kind == "angle" else (1.0, "")
+        measured = "not measured" if line.measured is None else f"{line.measured * scale:.4f}{suffix}"
+        what = line.key.replace("_", " ")
+        click.echo(f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>14s}  {line.message}")
+    click.echo(f"volume {proof.mass.volume:.4f} mm³, mass {proof.grams:.3f} g, centre Z {proof.mass.center[2]:.4f}")
+    for check in proof.stated:
+        click.echo(f"{_SIGNS[check.mark]} stated {check.what} {check.stated:g}: {check.deviation:+.5%}")
+    for note in proof.unexplained:
+        click.echo(f"  no callout explains {note.name} ({note.words})")
+    if proof.unused:
+        click.echo("  not used: " + ", ".join(str(n) for n in proof.unused))
+    click.echo("A proven model is not an approved part: have it checked by whoever answers for its use.")
+
+
+@main.command(name="open")
+@click.argument("files", nargs=-1, type=click.Path(path_type=Path))
+def open_(files: tuple[Path, ...]) -> None:
+    """Open FILES in the window; without any, an empty job."""
+    from .desk.app import run
+
+    sys.exit(run(files))
+
+
+@main.command()
+def demo() -> None:
+    """Open the demo job: the parts of a tide recorder."""
+    from .desk.app import demo_files, run
+
+    sys.exit(run(demo_files()))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,152 @@
+"""The kernel process: one request after another, until the pipe closes."""
+
+from __future__ import annotations
+
+import logging
+import signal
+import time
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from ..core.job.files import CannotWrite, write_atomic
+from ..core.job.model import Content
+from ..core.job.proving import build_and_prove, prove_result
+from ..core.prove.tabular import to_csv
+from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
+from . import faults
+from .protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Hatch, Hatched, Reply, Started
+from .protocol import decode_request as decode
+from .protocol import encode
+
+if TYPE_CHECKING:
+    from ..core.kernel.named import NamedBody
+
+log = logging.getLogger(__name__)
+
+
+def serve(connection: Connection, injected: str = "") -> None:
+    """Main function of the process. ``injected`` are faults for tests (see :mod:`faults`)."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    _Server(connection, injected).run()
+
+
+class _Server:
+    def __init__(self, connection: Connection, injected: str) -> None:
+        self._connection, self._injected = connection, injected
+        self._cache = Cache()
+        self._body: NamedBody | None = None
+
+    def run(self) -> None:
+        while True:
+            try:
+                request = decode(self._connection.recv_bytes())
+            except (EOFError, OSError):
+                return
+            try:
+                self._send(self._answer(request))
+            except (CannotWrite, OSError) as error:
+                self._send(Failed(request.ticket, str(error)))
+            except Exception as error:  # at this boundary every failure becomes a message
+                log.exception("request failed")
+                self._send(Failed(request.ticket, f"The kernel could not do this: {error}"))
+
+    def _send(self, reply: Reply) -> None:
+        self._connection.send_bytes(encode(reply))
+
+    def _answer(self, request: Build | Export | Hatch) -> Reply:
+        if isinstance(request, Build):
+            return self._build(request)
+        if isinstance(request, Export):
+            return self._export(request)
+        return self._hatch(request)
+
+    def _build(self, request: Build) -> BuiltPart:
+        from ..core.kernel.picture import mesh, to_bytes
+
+        begun = time.perf_counter()
+
+        def starting(step: object) -> None:
+            id_ = step.id  # type: ignore[attr-defined]
+            self._send(Started(request.ticket, id_))
+            faults.strike(self._injected, id_)
+
+        def ended(report: StepReport) -> None:
+            self._send(Ended(request.ticket, report))
+
+        result = rebuild(
+            request.content.plan(),
+            self._cache,
+            until=request.until,
+            faulted=request.faulted,
+            starting=starting,
+            ended=ended,
+        )
+        self._body = result.body
+        if result.body is None:
+            return BuiltPart(request.ticket, result.reports, b"", (), (), (), (), None, time.perf_counter() - begun)
+        mesh(result.body.shape)
+        return self._built(request, result, begun, to_bytes(result.body.shape))
+
+    def _built(self, request: Build, result: RouteResult, begun: float, shape: bytes) -> BuiltPart:
+        from ..core.kernel.surfaces import measure_faces
+
+        body = result.body
+        assert body is not None
+        indices = range(1, body.face_count + 1)
+        return BuiltPart(
+            request.ticket,
+            result.reports,
+            shape,
+            tuple(tuple(sorted(body.names.get(i, ()))) for i in indices),
+            tuple(body.name_of(i) for i in indices),
+            measure_faces(body),
+            result.marks,
+            prove_result(request.content, result),
+            time.perf_counter() - begun,
+        )
+
+    def _export(self, request: Export) -> Reply:
+        export(request.content, Path(request.path), request.form, self._cache)
+        return Exported(request.ticket, request.path)
+
+    def _hatch(self, request: Hatch) -> Reply:
+        from ..core.kernel.geometry import Frame
+        from ..core.kernel.picture import to_bytes
+        from ..core.kernel.section import section_hatch
+
+        if self._body is None:
+            return Failed(request.ticket, "There is no solid to cut.")
+        lines = section_hatch(self._body.shape, Frame(request.origin, request.x, request.y))
+        return Hatched(request.ticket, to_bytes(lines))
+
+
+def export(content: Content, path: Path, form: str, cache: Cache | None = None, until: str = "") -> None:
+    """Write STEP, STL or the proof as CSV. Raises CannotWrite, or KernelFailure when there is no whole solid."""
+    from ..core.kernel.check import KernelFailure
+
+    shown = build_and_prove(content, cache, until)
+    failed = next((r for r in shown.result.reports if r.state == "failed"), None)
+    if failed is not None:
+        raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")
+    if shown.result.body is None or shown.proof is None:
+        raise KernelFailure("There is no solid yet.")
+    if form == "csv":
+        write_atomic(path, to_csv(shown.proof).encode())
+        return
+    from ..core.kernel.exchange import write_step, write_stl
+
+    # The kernel writes by itself, so it writes beside the target and the whole file is put in place at the end.
+    part = path.with_name(f".{path.name}.part")
+    header = content.header
+    try:
+        if form == "step":
+            name = " ".join(filter(None, (header.number, header.name)))
+            write_step(shown.result.body, part, name, header.material.color)
+        else:
+            write_stl(shown.result.body, part)
+        write_atomic(path, part.read_bytes())
+    except OSError as error:
+        raise CannotWrite(f"{path} could not be written. Is the folder there, and may it be written to?") from error
+    finally:
+        part.unlink(missing_ok=True)

@@ -1,0 +1,102 @@
+"""What the window and the kernel process say to each other: msgpack messages over a pipe."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from ..core.job.model import Content
+from ..core.kernel.figures import Surface, Vector
+from ..core.prove.proof import Proof
+from ..core.route.model import ThreadMark
+from ..core.route.rebuild import StepReport
+
+
+class Build(msgspec.Struct, tag="build"):
+    """Build and prove ``content`` up to step ``until``; ``faulted`` steps are not tried again."""
+
+    ticket: int
+    content: Content
+    until: str = ""
+    faulted: dict[str, str] = {}
+
+
+class Export(msgspec.Struct, tag="export"):
+    """Write the part of ``content`` to ``path``."""
+
+    ticket: int
+    content: Content
+    path: str
+    form: Literal["step", "stl", "csv"]
+
+
+class Hatch(msgspec.Struct, tag="hatch"):
+    """Hatch lines where a plane (origin mm, unit x and y) cuts the last built solid."""
+
+    ticket: int
+    origin: Vector
+    x: Vector
+    y: Vector
+
+
+Request = Build | Export | Hatch
+
+
+class Started(msgspec.Struct, tag="started"):
+    """A step is about to run; when the process falls, this is the guilty one."""
+
+    ticket: int
+    step: str
+
+
+class Ended(msgspec.Struct, tag="ended"):
+    ticket: int
+    report: StepReport
+
+
+class BuiltPart(msgspec.Struct, tag="built"):
+    """A finished build. ``shape`` is the meshed last good solid (empty when there is none); ``names[i]`` are the
+    names of face i + 1, ``references[i]`` the one reference that finds just this face."""
+
+    ticket: int
+    reports: tuple[StepReport, ...]
+    shape: bytes
+    names: tuple[tuple[str, ...], ...]
+    references: tuple[str, ...]
+    surfaces: tuple[Surface, ...]
+    marks: tuple[ThreadMark, ...]
+    proof: Proof | None
+    seconds: float
+
+
+class Exported(msgspec.Struct, tag="exported"):
+    ticket: int
+    path: str
+
+
+class Hatched(msgspec.Struct, tag="hatched"):
+    ticket: int
+    shape: bytes
+
+
+class Failed(msgspec.Struct, tag="failed"):
+    """A request that could not be carried out, in words."""
+
+    ticket: int
+    message: str
+
+
+class Fallen(msgspec.Struct, tag="fallen"):
+    """The process ended in the middle of ``step`` (empty when outside any step). Made by the client, never sent."""
+
+    ticket: int
+    step: str
+    cancelled: bool
+
+
+Reply = Started | Ended | BuiltPart | Exported | Hatched | Failed | Fallen
+
+encode = msgspec.msgpack.Encoder().encode
+decode_request = msgspec.msgpack.Decoder(Request).decode
+decode_reply = msgspec.msgpack.Decoder(Reply).decode
