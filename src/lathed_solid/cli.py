@@ -94,7 +94,9 @@ def _table(proof: Proof, unit: str) -> None:
         scale, suffix = (180 / math.pi, "°") if line.kind == "angle" else (1.0, "")
         measured = "not measured" if line.measured is None else f"{line.measured * scale:.4f}{suffix}"
         what = line.key.replace("_", " ")
-        click.echo(f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>14s}  {line.message}")
+        click.echo(
+            f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>14s}  {line.message}"
+        )
     click.echo(f"volume {proof.mass.volume:.4f} mm³, mass {proof.grams:.3f} g, centre Z {proof.mass.center[2]:.4f}")
     for check in proof.stated:
         click.echo(f"{_SIGNS[check.mark]} stated {check.what} {check.stated:g}: {check.deviation:+.5%}")

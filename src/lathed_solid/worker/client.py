@@ -13,11 +13,11 @@ from multiprocessing.process import BaseProcess
 from . import faults
 from .protocol import (
     Build,
-    BuiltPart,
     Exported,
     Failed,
     Fallen,
     Hatched,
+    Proved,
     Reply,
     Request,
     Started,
@@ -25,7 +25,7 @@ from .protocol import (
     encode,
 )
 
-_FINAL = (BuiltPart, Exported, Hatched, Failed)
+_FINAL = (Proved, Exported, Hatched, Failed)
 
 
 def warm_up() -> None:

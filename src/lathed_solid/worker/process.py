@@ -15,9 +15,8 @@ from ..core.job.proving import build_and_prove, prove_result
 from ..core.prove.tabular import to_csv
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
-from .protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Hatch, Hatched, Reply, Started
+from .protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Hatch, Hatched, Proved, Reply, Started, encode
 from .protocol import decode_request as decode
-from .protocol import encode
 
 if TYPE_CHECKING:
     from ..core.kernel.named import NamedBody
@@ -61,7 +60,7 @@ class _Server:
             return self._export(request)
         return self._hatch(request)
 
-    def _build(self, request: Build) -> BuiltPart:
+    def _build(self, request: Build) -> Proved:
         from ..core.kernel.picture import mesh, to_bytes
 
         begun = time.perf_counter()
@@ -84,9 +83,12 @@ class _Server:
         )
         self._body = result.body
         if result.body is None:
-            return BuiltPart(request.ticket, result.reports, b"", (), (), (), (), None, time.perf_counter() - begun)
+            seconds = time.perf_counter() - begun
+            self._send(BuiltPart(request.ticket, result.reports, b"", (), (), (), (), seconds))
+            return Proved(request.ticket, None)
         mesh(result.body.shape)
-        return self._built(request, result, begun, to_bytes(result.body.shape))
+        self._send(self._built(request, result, begun, to_bytes(result.body.shape)))
+        return Proved(request.ticket, prove_result(request.content, result))
 
     def _built(self, request: Build, result: RouteResult, begun: float, shape: bytes) -> BuiltPart:
         from ..core.kernel.surfaces import measure_faces
@@ -102,7 +104,6 @@ class _Server:
             tuple(body.name_of(i) for i in indices),
             measure_faces(body),
             result.marks,
-            prove_result(request.content, result),
             time.perf_counter() - begun,
         )
 

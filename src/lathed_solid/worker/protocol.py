@@ -56,7 +56,7 @@ class Ended(msgspec.Struct, tag="ended"):
 
 
 class BuiltPart(msgspec.Struct, tag="built"):
-    """A finished build. ``shape`` is the meshed last good solid (empty when there is none); ``names[i]`` are the
+    """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none); ``names[i]`` are the
     names of face i + 1, ``references[i]`` the one reference that finds just this face."""
 
     ticket: int
@@ -66,8 +66,14 @@ class BuiltPart(msgspec.Struct, tag="built"):
     references: tuple[str, ...]
     surfaces: tuple[Surface, ...]
     marks: tuple[ThreadMark, ...]
-    proof: Proof | None
     seconds: float
+
+
+class Proved(msgspec.Struct, tag="proved"):
+    """The proof of what was built; follows every BuiltPart. None when there is no solid."""
+
+    ticket: int
+    proof: Proof | None
 
 
 class Exported(msgspec.Struct, tag="exported"):
@@ -95,7 +101,7 @@ class Fallen(msgspec.Struct, tag="fallen"):
     cancelled: bool
 
 
-Reply = Started | Ended | BuiltPart | Exported | Hatched | Failed | Fallen
+Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Failed | Fallen
 
 encode = msgspec.msgpack.Encoder().encode
 decode_request = msgspec.msgpack.Decoder(Request).decode

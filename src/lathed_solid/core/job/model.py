@@ -33,7 +33,7 @@ class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """The title block. ``grade`` is the ISO 2768-1 class for sizes without limits."""
+    """The title block. ``grade`` is the ISO 2768-1 class for sizes without limits, ``projection`` how views lie."""
 
     name: str = "New part"
     number: str = ""
@@ -42,6 +42,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     decimals: int = 3
     fractions: bool = False
     grade: Literal["f", "m", "c", "v"] = "m"
+    projection: Literal["first", "third"] = "first"
     material: Material = all_materials()[0]
     stated: StatedFigures = StatedFigures()
     remarks: str = ""

@@ -138,8 +138,12 @@ def reach(shape: Shape, start: Vector, direction: Vector) -> float:
     return max(0.0, farthest - sum(start[i] * direction[i] for i in range(3)))
 
 
-def contains(shape: Shape, point: Vector) -> bool:
-    """Whether a point (mm) lies in material."""
-    classifier = BRepClass3d_SolidClassifier(shape)
-    classifier.Perform(gp_Pnt(*point), 1e-7)
-    return bool(classifier.State() == TopAbs_State.TopAbs_IN)
+class Inside:
+    """Whether points lie in material; loading a shape costs far more than asking, so one is kept a shape."""
+
+    def __init__(self, shape: Shape) -> None:
+        self._classifier = BRepClass3d_SolidClassifier(shape)
+
+    def __call__(self, point: Vector) -> bool:
+        self._classifier.Perform(gp_Pnt(*point), 1e-7)
+        return bool(self._classifier.State() == TopAbs_State.TopAbs_IN)

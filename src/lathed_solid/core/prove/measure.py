@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from ..kernel.figures import Surface
 from ..kernel.geometry import Vector, along, dot, minus, norm
 from ..kernel.named import LostReference, NamedBody
-from ..kernel.surfaces import contains, measure_faces
+from ..kernel.surfaces import Inside, measure_faces
 from ..route.gauges import (
     AnyGauge,
     AxisAngle,
@@ -59,6 +59,7 @@ class SurfacePlate:
         self.body = body
         self.marks = {mark.face: mark for mark in marks}
         self.surfaces = measure_faces(body)
+        self.inside = Inside(body.shape)
 
     def find(self, name: str) -> list[Surface]:
         """The faces of that name. Raises Unmeasurable when it is lost."""
@@ -210,7 +211,7 @@ def _open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
     def value(s: Surface) -> float:
         low, high = s.span
         tips = (along(s.origin, s.axis, low - BEYOND), along(s.origin, s.axis, high + BEYOND))
-        return float(sum(not contains(plate.body.shape, tip) for tip in tips))
+        return float(sum(not plate.inside(tip) for tip in tips))
 
     return plate.each(gauge, ("cylinder",), value)
 

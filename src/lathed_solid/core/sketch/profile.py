@@ -338,3 +338,31 @@ def _spoken(id_: str) -> str:
         "wall": "the groove wall",
         "floor": "the groove floor",
     }.get(part, "the left face")
+
+
+def station_for(stations: tuple[Station, ...], dimension: str, text: str, scope: Scope) -> tuple[Station, ...]:
+    """The table after a dimension of its sketch was given another formula on the plate. Raises LookupError."""
+    id_, *parts = dimension.split(".")
+    station = next((s for s in stations if s.id == id_), None)
+    if station is None or not parts:
+        raise LookupError(f"The table has no size called {dimension}.")
+    field = parts[0]
+    if field in ("left", "right", "corner"):
+        field = "right" if field == "corner" else field
+        old = edge_treatment(getattr(station, field), scope)
+        if isinstance(old, Fillet):
+            new = f"R{text}"
+        elif isinstance(old, Chamfer):
+            leg, angle = (text, old.angle) if parts[1] == "leg" else (old.leg, text)
+            new = f"{leg} x {angle}"
+        else:
+            raise LookupError(f"The table has no size called {dimension}.")
+    elif field in ("width", "root"):
+        cut = groove(station.groove)
+        assert cut is not None
+        new = f"{text} x {cut.diameter}" if field == "width" else f"{cut.width} x {text}"
+        field = "groove"
+    else:
+        new = text
+    changed = msgspec.structs.replace(station, **{field: new})
+    return tuple(changed if s.id == id_ else s for s in stations)

@@ -1,0 +1,132 @@
+"""Starting the program: the kernel's fork server first, then the window, then the work of last time."""
+
+from __future__ import annotations
+
+import logging
+import logging.handlers
+import os
+import sys
+import time
+from collections.abc import Sequence
+from pathlib import Path
+from types import TracebackType
+from typing import TYPE_CHECKING
+
+from ..core.job.model import Job
+
+if TYPE_CHECKING:
+    from .session import Session
+    from .window import Window
+
+log = logging.getLogger(__name__)
+
+
+def demo_files() -> tuple[Path, ...]:
+    """The example jobs, in order."""
+    return tuple(sorted((Path(__file__).parents[3] / "examples").glob("*.lathed")))
+
+
+def _log_to_file(folder: Path) -> None:
+    """Everything goes to the log; nothing of it to the screen."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        handler = logging.handlers.RotatingFileHandler(folder / "desk.log", maxBytes=1_000_000, backupCount=2)
+    except OSError:
+        return
+    handler.setFormatter(logging.Formatter("%(asctime)s %(name)s %(levelname)s %(message)s"))
+    logging.getLogger("lathed_solid").addHandler(handler)
+    logging.getLogger("lathed_solid").setLevel(logging.INFO)
+
+
+def catch_faults(session: Session) -> None:
+    """A fault of the program is logged, said in one line, and the work is put into the journal at once."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        log.error("fault", exc_info=(kind, error, trace))
+        if session.jobs:
+            session.current.journal.record(session.current.history.job, str(session.current.path or ""))
+        session.say("Something went wrong inside the program. Your work is kept; details are in the log.", "bad")
+
+    sys.excepthook = hook
+
+
+def run(files: Sequence[Path]) -> int:
+    """Open the window on ``files``; returns the exit code."""
+    begun = time.perf_counter()
+    os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
+    from ..worker.client import warm_up
+
+    warm_up()
+    from PyQt6.QtCore import QSettings, QTimer
+    from PyQt6.QtWidgets import QApplication
+
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("lathed-solid")
+    app.setApplicationDisplayName("Lathed Solid")
+    from .theme.style import load_fonts
+
+    load_fonts()
+    from .session import Session, state_folder
+
+    _log_to_file(state_folder())
+    session = Session()
+    catch_faults(session)
+    from .theme.icons import icon
+    from .window import Window
+
+    settings = QSettings("lathed-solid", "desk")
+    app.setProperty("textScale", float(settings.value("text", 1.0)))
+    window = Window(session, dark=settings.value("dark", False, type=bool))
+    app.setWindowIcon(icon("app"))
+    window.resize(1280, 800)
+    _fill(session, window, files)
+    window.show()
+    if os.environ.get("LATHED_SOLID_TIME_START"):
+        window.part.surface.painted.connect(lambda: _first_picture(window, begun))
+    QTimer.singleShot(1500, _load_solver)
+    return app.exec()
+
+
+def _fill(session: Session, window: Window, files: Sequence[Path]) -> None:
+    """Open the files; offer the unsaved work of programs that are gone."""
+    for path in files:
+        session.open(path)
+    if not session.jobs:
+        session.add(Job())
+        window.show_stage("Read")
+    elif len(files) > 1:
+        session.switch(0)
+    recover(session)
+
+
+def recover(session: Session, folder: Path | None = None) -> int:
+    """Open unsaved work left in journals as further jobs; returns how many."""
+    from ..core.job.journal import recoverable
+    from .session import state_folder
+
+    found = recoverable(folder or state_folder() / "journals")
+    for state in found:
+        job = session.add(state.job, Path(state.path) if state.path else None, unsaved=True)
+        job.journal.record(state.job, state.path)
+        state.journal.unlink(missing_ok=True)
+    if found:
+        names = ", ".join(f.job.content.header.number or f.job.content.header.name for f in found)
+        session.say(f"Recovered unsaved work: {names}. Save it, or close it to let it go.", "warn")
+    return len(found)
+
+
+def _load_solver() -> None:
+    """SciPy takes a moment to load; better now than at the first drag."""
+    import threading
+
+    def load() -> None:
+        from ..core.sketch import diagnose, drag  # noqa: F401
+
+    threading.Thread(target=load, daemon=True).start()
+
+
+def _first_picture(window: Window, begun: float) -> None:
+    """For the bench: say when the first picture of a part is on screen, and leave."""
+    if window.part.scene.body is not None:
+        print(f"first picture {time.perf_counter() - begun:.3f}", flush=True)
+        os._exit(0)

@@ -1,0 +1,164 @@
+"""The bar at the foot: the entry line that reads notes and finds actions, the message, the readout."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
+
+from ..core.callout import NoteError, in_words
+from ..core.job import edits
+from .actions import Action, ActionList
+from .session import Session, Tone
+
+_TONES = {"plain": "bar_ink", "good": "good", "warn": "gold", "bad": "out"}
+
+
+class _Line(QLineEdit):
+    def __init__(self, bar: EntryBar) -> None:
+        super().__init__()
+        self._bar = bar
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self._bar.step(1 if event.key() == Qt.Key.Key_Down else -1)
+        elif event.key() == Qt.Key.Key_Escape:
+            self.clear()
+        else:
+            super().keyPressEvent(event)
+
+
+class EntryBar(QWidget):
+    """Typing shows what the text means; Enter takes it as a callout, or runs the action chosen with the arrows."""
+
+    def __init__(self, session: Session, actions: ActionList) -> None:
+        super().__init__()
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._actions = session, actions
+        self.line = _Line(self)
+        self.line.setPlaceholderText("A note from the drawing, or an action    (Ctrl+E)")
+        self.line.setAccessibleName("Entry line")
+        self.line.setFixedWidth(400)
+        self.preview = QLabel()
+        self.preview.setWordWrap(True)
+        self._readout, self._unit = QLabel(), QLabel()
+        self._readout.setObjectName("readout")
+        self._unit.setObjectName("unit")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 6, 14, 6)
+        layout.setSpacing(12)
+        layout.addWidget(self.line)
+        layout.addWidget(self.preview, 1)
+        layout.addWidget(self._readout)
+        layout.addWidget(self._unit)
+        self.setFixedHeight(46)
+        self._popup = QFrame(self.window())
+        self._popup.setObjectName("panel")
+        self._list = QListWidget(self._popup)
+        self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._list.itemClicked.connect(lambda _: self._run())
+        holder = QVBoxLayout(self._popup)
+        holder.setContentsMargins(1, 1, 1, 1)
+        holder.addWidget(self._list)
+        self._popup.hide()
+        self._found: list[Action] = []
+        self._is_note = False
+        self._fade = QTimer(self, singleShot=True, interval=9000)
+        self._fade.timeout.connect(lambda: self._tell("", "plain"))
+        self.line.textChanged.connect(self._on_text)
+        self.line.returnPressed.connect(self._run)
+        session.message.connect(self.tell)
+
+    # --- messages and readout
+    def tell(self, text: str, tone: Tone) -> None:
+        self._tell(text, tone)
+        if tone in ("plain", "good"):
+            self._fade.start()
+        else:
+            self._fade.stop()
+
+    def _tell(self, text: str, tone: str) -> None:
+        sign = {"good": "✓ ", "warn": "! ", "bad": "✗ "}.get(tone, "")
+        color = {"good": "#7FD1A0", "warn": "#F2C14E", "bad": "#FF9B8A"}.get(tone, "#E9E6DE")
+        self.preview.setText(sign + text if text else "")
+        self.preview.setToolTip(text)
+        self.preview.setStyleSheet(f"color: {color}; font-size: {8 if len(text) > 120 else 9}pt;")
+
+    def read_out(self, words: str) -> None:
+        self._readout.setText(words)
+        self._unit.setText(self._session.content.header.units)
+
+    # --- typing
+    def focus_line(self) -> None:
+        self.line.setFocus()
+        self.line.selectAll()
+
+    def _on_text(self, text: str) -> None:
+        self._found = self._actions.search(text) if len(text) > 1 else []
+        self._is_note = False
+        if not text.strip():
+            self._tell("", "plain")
+            self._show_popup([])
+            return
+        note, _, label = text.partition(";")
+        try:
+            reading = self._session.content.ledger().try_note(note.strip())
+        except NoteError as error:
+            if self._found:
+                self._tell("", "plain")
+            else:
+                self._tell(error.message, "warn")
+        else:
+            self._is_note = True
+            named = f", “{label.strip()}”" if label.strip() else ""
+            self._tell(f"{in_words(reading, self._session.content.header.style)}{named}.", "plain")
+            self._fade.stop()
+        self._show_popup([] if self._is_note else self._found)
+
+    def _show_popup(self, actions: list[Action]) -> None:
+        if not actions:
+            self._popup.hide()
+            return
+        self._list.clear()
+        for action in actions[:9]:
+            self._list.addItem(f"{action.title}    {action.keys}" + ("" if action.enabled() else "   (not now)"))
+        self._list.setCurrentRow(0)
+        height = 12 + self._list.sizeHintForRow(0) * self._list.count()
+        window = self.window()
+        assert window is not None
+        self._popup.setParent(window)
+        top = self.mapTo(window, QPoint(self.line.x(), 0))
+        self._popup.setGeometry(top.x(), top.y() - height - 4, 400, height)
+        self._popup.raise_()
+        self._popup.show()
+
+    def step(self, by: int) -> None:
+        if self._popup.isVisible():
+            self._list.setCurrentRow((self._list.currentRow() + by) % self._list.count())
+
+    def _run(self) -> None:
+        text = self.line.text().strip()
+        if self._popup.isVisible():
+            action = self._found[self._list.currentRow()]
+            self.line.clear()
+            if action.enabled():
+                action.run()
+            else:
+                self._session.say(f"“{action.title}” cannot be done just now.", "warn")
+        elif text:
+            self._take_note(text)
+
+    def _take_note(self, text: str) -> None:
+        note, _, label = text.partition(";")
+        try:
+            content, number = edits.add_callout(self._session.content, note, label)
+        except NoteError as error:
+            self._tell(str(error), "bad")
+            self.line.setCursorPosition(min(error.position, len(text)))
+            return
+        self.line.clear()
+        self._session.take(content, f"callout {number} added")
+        self._session.select_callout(number)
+        self._session.say(f"Callout {number} added.", "good")

@@ -1,0 +1,116 @@
+"""A field for a formula: the text stays as typed, the value shows beside it, a wrong one changes nothing."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QSizePolicy, QWidget
+
+from ..core.quantity import ExpressionError, evaluate
+from ..core.quantity.expression import Scope
+from .session import Session
+
+
+class _Edit(QLineEdit):
+    """Tells when it is left, and takes Escape as "as it was"."""
+
+    left = pyqtSignal()
+    given_up = pyqtSignal()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.left.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape:
+            self.given_up.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class FormulaField(QWidget):
+    """``committed`` carries the new text, once it has a value (``want``: length, angle, number, thread, note)."""
+
+    committed = pyqtSignal(str)
+
+    def __init__(self, session: Session, want: str, text: str, label: str) -> None:
+        super().__init__()
+        self._session, self._want, self._text = session, want, text
+        self.field = _Edit(text)
+        self.field.setObjectName("formula")
+        self.field.setAccessibleName(label)
+        self._value, self._error = QLabel(), QLabel()
+        self._value.setObjectName("faint")
+        self._value.setMinimumWidth(62)
+        self._error.setObjectName("bad")
+        self._error.setWordWrap(True)
+        self._error.hide()
+        layout = QGridLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setHorizontalSpacing(6)
+        layout.setVerticalSpacing(2)
+        layout.addWidget(self.field, 0, 0)
+        layout.addWidget(self._value, 0, 1)
+        layout.addWidget(self._error, 1, 0, 1, 2)
+        self.field.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.field.textChanged.connect(self._preview)
+        self.field.returnPressed.connect(self._commit)
+        self.field.left.connect(self._commit)
+        self.field.given_up.connect(self._revert)
+        self._preview()
+
+    def show_text(self, text: str) -> None:
+        """The model's text has changed elsewhere."""
+        self._text = text
+        if not self.field.hasFocus():
+            self.field.setText(text)
+        self._preview()
+
+    def _scope(self) -> Scope:
+        return self._session.content.ledger()
+
+    def _try(self, text: str) -> str:
+        """The value as words; raises what makes it wrong."""
+        style = self._session.content.header.style
+        if self._want in ("thread", "note") or not text.strip():
+            return ""
+        value = evaluate(text, self._scope(), self._want)
+        if self._want == "length":
+            return f"= {style.length(value)}"
+        return f"= {style.angle(value)}" if self._want == "angle" else f"= {value:g}"
+
+    def _preview(self) -> None:
+        try:
+            self._value.setText(self._try(self.field.text()))
+            self._show_error("")
+        except ExpressionError:
+            self._value.setText("…")
+
+    def _commit(self) -> None:
+        text = self.field.text()
+        if text == self._text:
+            self._show_error("")
+            return
+        try:
+            self._try(text)
+        except ExpressionError as error:
+            self._show_error(f"{error.message} The old value {self._text or '(none)'} stays.")
+            self.field.setCursorPosition(error.position)
+            return
+        self._text = text
+        self._show_error("")
+        self.committed.emit(text)
+
+    def _show_error(self, words: str) -> None:
+        self._error.setText(words)
+        self._error.setVisible(bool(words))
+        self.field.setProperty("bad", bool(words))
+        style = self.field.style()
+        if style is not None:
+            style.unpolish(self.field)
+            style.polish(self.field)
+
+    def _revert(self) -> None:
+        self.field.setText(self._text)
+        self._show_error("")

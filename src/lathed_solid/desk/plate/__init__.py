@@ -1,0 +1,1 @@
+"""The layout plate: the sketch editor, flat, beside the part view."""

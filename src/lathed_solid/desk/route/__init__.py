@@ -1,0 +1,1 @@
+"""The route panel: step cards, and the editor of the chosen step."""

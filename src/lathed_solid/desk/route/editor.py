@@ -1,0 +1,159 @@
+"""The editor of one step, made from its kind's fields."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
+
+from ...core.job import edits
+from ...core.route.model import Param
+from ...core.route.registry import Step, kind_of
+from ...core.sketch.model import Plane
+from ..formula import FormulaField
+from ..picking import Picking
+from ..session import Session
+from .fields import EdgesField, FaceField, StepsField, choice
+
+_BASES = (("end", "across the axis"), ("side", "along the axis"))
+
+
+class StepEditor(QScrollArea):
+    """Shows the chosen step's fields; every change is an edit of the job."""
+
+    sketch_wanted = pyqtSignal(str)
+
+    def __init__(self, session: Session, picking: Picking) -> None:
+        super().__init__()
+        self._session, self._picking = session, picking
+        self._shown: tuple[str, tuple[str, ...]] = ("", ())
+        self._formulas: dict[str, FormulaField] = {}
+        self._value: Step | None = None
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setAccessibleName("Step editor")
+
+    def _step(self) -> Step | None:
+        return next((s for s in self._session.content.steps if s.id == self._session.step), None)
+
+    def refresh(self) -> None:
+        """Show the present step. Formula fields are kept while only texts changed, so that typing is not disturbed."""
+        step = self._step()
+        if step is None:
+            self._value = None
+            self.setWidget(QWidget())
+            self.setVisible(False)
+            return
+        self.setVisible(True)
+        if step == self._value:
+            for name, field in self._formulas.items():
+                field.show_text(getattr(step, name, field.field.text()))
+            return
+        before, self._value = self._value, step
+        if before is not None and self._only_texts(before, step):
+            for name, field in self._formulas.items():
+                if hasattr(step, name):
+                    field.show_text(getattr(step, name))
+            return
+        self._build(step)
+
+    def _only_texts(self, a: Step, b: Step) -> bool:
+        """Whether two states of a step differ only in formula fields."""
+        if a.id != b.id or type(a) is not type(b):
+            return False
+        formulas = {p.field for p in kind_of(b).params if p.is_formula}
+        return all(getattr(a, f) == getattr(b, f) for f in b.__struct_fields__ if f not in formulas)
+
+    def _build(self, step: Step) -> None:
+        self._formulas = {}
+        body = QWidget()
+        form = QFormLayout(body)
+        form.setContentsMargins(12, 8, 12, 12)
+        form.setSpacing(7)
+        form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.DontWrapRows)
+        kind = kind_of(step)
+        title = QLabel(f"Step {edits.step_number(self._session.content, step.id)} · {kind.title}")
+        title.setObjectName("title")
+        form.addRow(title)
+        name = QLineEdit(step.name)
+        name.setAccessibleName("Step name")
+        name.editingFinished.connect(lambda: self._set(step.id, "name", name.text().strip()))
+        form.addRow("Name", name)
+        for param in kind.params:
+            if param.applies(step):
+                widget = self._field(step, param)
+                if param.help:
+                    widget.setToolTip(param.help)
+                form.addRow(param.label, widget)
+        report = self._session.current.reports.get(step.id)
+        if report is not None and report.state == "failed":
+            why = QLabel(report.message)
+            why.setObjectName("bad")
+            why.setWordWrap(True)
+            form.addRow(why)
+            if step.id in self._session.current.faulted:
+                again = QPushButton("Try it again")
+                again.clicked.connect(self._session.try_again)
+                form.addRow(again)
+        self.setWidget(body)
+
+    def _field(self, step: Step, param: Param) -> QWidget:
+        value = getattr(step, param.field)
+
+        def change(new: Any) -> None:
+            self._set(step.id, param.field, new)
+
+        if param.is_formula:
+            field = FormulaField(self._session, param.want, value, param.label)
+            field.committed.connect(change)
+            self._formulas[param.field] = field
+            return field
+        if param.want == "face":
+            return FaceField(self._picking, value, change, param.label)
+        if param.want == "edges":
+            return EdgesField(self._picking, value, change, param.label)
+        if param.want == "steps":
+            return StepsField(self._session, step.id, value, change)
+        if param.want == "sketch":
+            return self._sketch(step)
+        return choice(value, param.choices, change, param.label)
+
+    def _set(self, id_: str, field: str, value: Any) -> None:
+        if getattr(self._session.content.step(id_), field) != value:
+            self._session.edit(
+                lambda c: edits.change_step(c, id_, **{field: value}), f"step changed: {field.replace('_', ' ')}"
+            )
+
+    # --- the sketch of a step: where it lies, and the way to it
+    def _sketch(self, step: Step) -> QWidget:
+        holder = QWidget()
+        form = QFormLayout(holder)
+        form.setContentsMargins(0, 0, 0, 0)
+        id_ = getattr(step, "sketch", "")
+        sketch = next((s for s in self._session.content.sketches if s.id == id_), None)
+        if sketch is None:
+            form.addRow(QLabel("none"))
+            return holder
+        edit = QPushButton("Edit on the plate")
+        edit.clicked.connect(lambda: self.sketch_wanted.emit(id_))
+        form.addRow(edit)
+        if not sketch.turned:
+            plane = sketch.plane
+            form.addRow("Plane", choice(plane.base, _BASES, lambda v: self._plane(id_, base=v), "Plane"))
+            for field, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
+                formula = FormulaField(self._session, want, getattr(plane, field), label)
+                formula.committed.connect(lambda text, f=field: self._plane(id_, **{f: text}))
+                form.addRow(label, formula)
+        return holder
+
+    def _plane(self, sketch_id: str, **fields: Any) -> None:
+        def change(content: Any) -> Any:
+            sketch = content.sketch(sketch_id)
+            plane: Plane = msgspec.structs.replace(sketch.plane, **fields)
+            return edits.set_sketch(content, msgspec.structs.replace(sketch, plane=plane))
+
+        if self._session.edit(change, "sketch plane changed"):
+            self._value = None
+            self.refresh()

@@ -1,0 +1,263 @@
+"""The route panel: cards above, the chosen step's editor below."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QListView,
+    QMenu,
+    QPushButton,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.callout import NoteError
+from ...core.job import edits, suggest
+from ...core.job.model import Content
+from ...core.route.registry import KINDS
+from ...core.route.steps.extrude import Extrude
+from ...core.route.steps.revolve import Revolve
+from ...core.sketch.model import Plane
+from ..picking import Picking
+from ..session import Session
+from ..theme.icons import icon
+from ..theme.palette import Palette
+from .cards import ID, CardDelegate, RouteModel
+from .editor import StepEditor
+
+
+class _Cards(QListView):
+    """Space ticks a step off, Delete removes it, Alt+Up and Alt+Down move it."""
+
+    def __init__(self, panel: RoutePanel) -> None:
+        super().__init__()
+        self._panel = panel
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        if alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._panel.shift(-1 if event.key() == Qt.Key.Key_Up else 1)
+        elif event.key() == Qt.Key.Key_Delete:
+            self._panel.remove()
+        elif event.key() == Qt.Key.Key_Space:
+            self._panel.tick()
+        else:
+            super().keyPressEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position().toPoint()
+        index = self.indexAt(at)
+        super().mouseReleaseEvent(event)
+        if index.isValid() and CardDelegate.tick_box(self.visualRect(index).adjusted(8, 3, -8, -3)).contains(at):
+            self._panel.tick()
+
+    def resizeEvent(self, event: QEvent | None) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        self.scheduleDelayedItemsLayout()
+
+
+class RoutePanel(QWidget):
+    sketch_wanted = pyqtSignal(str)
+
+    def __init__(self, session: Session, picking: Picking, palette: Palette) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._picking = session, picking
+        self.model = RouteModel(session, self)
+        self.list = _Cards(self)
+        self.list.setModel(self.model)
+        self.delegate = CardDelegate(palette, self)
+        self.list.setItemDelegate(self.delegate)
+        self.list.setAccessibleName("Route")
+        self.list.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
+        self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._menu)
+        selection = self.list.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(self._on_current)
+        self.editor = StepEditor(session, picking)
+        self.editor.sketch_wanted.connect(self.sketch_wanted)
+        self.add_button = QPushButton("Add a step")
+        self.add_button.clicked.connect(self.open_add_menu)
+        title, self._state = QLabel("Route"), QLabel()
+        title.setObjectName("title")
+        self._state.setObjectName("faint")
+        head = QHBoxLayout()
+        head.setContentsMargins(14, 9, 12, 4)
+        head.addWidget(title)
+        head.addStretch()
+        head.addWidget(self._state)
+        rule = QFrame()
+        rule.setObjectName("rule")
+        top = QWidget()
+        column = QVBoxLayout(top)
+        column.setContentsMargins(0, 4, 0, 8)
+        column.setSpacing(6)
+        column.addWidget(self.list, 1)
+        row = QHBoxLayout()
+        row.setContentsMargins(8, 0, 8, 0)
+        row.addWidget(self.add_button)
+        column.addLayout(row)
+        split = QSplitter(Qt.Orientation.Vertical)
+        split.addWidget(top)
+        split.addWidget(self.editor)
+        split.setSizes([330, 330])
+        split.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(head)
+        layout.addWidget(rule)
+        layout.addWidget(split, 1)
+        session.edited.connect(self.refresh)
+        session.switched.connect(self.refresh)
+        session.reported.connect(self._on_reports)
+        session.progress.connect(lambda _: self._on_reports())
+        session.selected.connect(self._show_selected)
+
+    def dress(self, palette: Palette) -> None:
+        self.delegate.palette = palette
+        self.model.touched()
+
+    def refresh(self) -> None:
+        self.model.refresh()
+        self._show_selected()
+        self._on_reports()
+
+    def _on_reports(self) -> None:
+        self.model.touched()
+        self.list.scheduleDelayedItemsLayout()
+        reports = self._session.current.reports.values()
+        failed = sum(r.state == "failed" for r in reports)
+        total = sum(r.seconds for r in reports if r.state == "done" and not r.cached)
+        busy = bool(self._session.busy_step)
+        self._state.setText("working …" if busy else "1 step failed" if failed else f"{1000 * total:.0f} ms")
+        self.editor.refresh()
+
+    def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:
+        if current.isValid():
+            self._picking.done()
+            self._session.select_step(current.data(ID))
+
+    def _show_selected(self) -> None:
+        row = self.model.row_of(self._session.step)
+        if row >= 0 and self.list.currentIndex().row() != row:
+            self.list.setCurrentIndex(self.model.index(row))
+        elif row < 0:
+            self.list.clearSelection()
+            self.list.setCurrentIndex(QModelIndex())
+        self.editor.refresh()
+
+    # --- edits
+    def shift(self, by: int) -> None:
+        row = self.model.row_of(self._session.step)
+        if row >= 0:
+            id_ = self._session.step
+            self._session.edit(lambda c: edits.move_step(c, id_, row + by), "step moved")
+
+    def tick(self) -> None:
+        row = self.model.row_of(self._session.step)
+        if row >= 0:
+            step = self.model.steps[row]
+            state = Qt.CheckState.Checked if step.suppressed else Qt.CheckState.Unchecked
+            self.model.setData(self.model.index(row), state, Qt.ItemDataRole.CheckStateRole)
+
+    def remove(self) -> None:
+        id_ = self._session.step
+        if self.model.row_of(id_) >= 0:
+            self._session.edit(lambda c: edits.remove_step(c, id_), "step removed")
+
+    def open_add_menu(self) -> None:
+        """Kinds of step; first the one the chosen callout asks for."""
+        menu = self.add_menu()
+        menu.exec(self.add_button.mapToGlobal(QPoint(0, self.add_button.height())))
+
+    def add_menu(self) -> QMenu:
+        menu = QMenu(self)
+        number = self._session.callout
+        if number is not None and (title := self._callout_step(number)):
+            menu.addAction(f"{title} from callout {number}", self.add_from_callout)
+            menu.addSeparator()
+        for kind in KINDS.values():
+            menu.addAction(icon(kind.icon), kind.title, lambda k=kind.struct: self.add(k))
+        return menu
+
+    def _callout_step(self, number: int) -> str:
+        try:
+            kind = suggest.suits(self._session.content.ledger().reading(number))
+        except (NoteError, LookupError):
+            return ""
+        return KINDS[kind].title if kind else ""
+
+    def add_from_callout(self) -> None:
+        number = self._session.callout
+        if number is None:
+            self._session.say("Choose a callout first.", "warn")
+            return
+        faces = tuple(self._picking.reference(i) for i in self._picking.faces)
+        made: list[str] = []
+
+        def change(content: Content) -> Content:
+            content, id_ = suggest.steps_from_callout(content, number, faces, tuple(self._picking.edges))
+            made.append(id_)
+            return content
+
+        if self._session.edit(change, f"step from callout {number}"):
+            self._session.select_step(made[0])
+
+    def add(self, kind: type) -> None:
+        """Add a step of a kind after the chosen one, placed on what is picked."""
+        made: list[str] = []
+
+        def change(content: Content) -> Content:
+            fields: dict[str, object] = {"name": KINDS[kind].title}
+            if kind in (Revolve, Extrude):
+                plane = Plane("turning") if kind is Revolve else Plane("end")
+                content, fields["sketch"] = edits.add_sketch(content, KINDS[kind].title, plane)
+                if kind is Revolve:
+                    sketch = content.sketch(str(fields["sketch"]))
+                    content = edits.set_sketch(content, _with_table(sketch))
+            names = kind.__struct_fields__
+            if "face" in names and self._picking.faces:
+                fields["face"] = self._picking.reference(self._picking.faces[0])
+            if "edges" in names:
+                fields["edges"] = tuple(self._picking.edges)
+            row = self.model.row_of(self._session.step)
+            id_ = edits.new_step_id(content)
+            made.append(id_)
+            return edits.add_step(content, kind(id=id_, **fields), row + 1 if row >= 0 else None)
+
+        if self._session.edit(change, f"{KINDS[kind].title.lower()} added"):
+            self._session.select_step(made[0])
+            if kind in (Revolve, Extrude):
+                self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
+
+    def _menu(self, at: QPoint) -> None:
+        if self.model.row_of(self._session.step) < 0:
+            return
+        menu = QMenu(self)
+        menu.addAction("Tick off or on", self.tick)
+        menu.addAction("Move up", lambda: self.shift(-1))
+        menu.addAction("Move down", lambda: self.shift(1))
+        menu.addAction("Insert a step after it", self.open_add_menu)
+        menu.addAction("Remove", self.remove)
+        menu.exec(self.list.mapToGlobal(at))
+
+
+def _with_table(sketch):  # type: ignore[no-untyped-def]
+    """A turned profile starts as an empty table."""
+    import msgspec
+
+    return msgspec.structs.replace(sketch, stations=())

@@ -1,0 +1,323 @@
+"""The session: the open jobs, the one being worked on, its builds and proofs, and every message to the user."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from pathlib import Path
+from typing import Literal
+
+import msgspec
+from platformdirs import user_state_path
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ..core.job import storage
+from ..core.job.edits import EditRefused
+from ..core.job.files import CannotWrite
+from ..core.job.history import History
+from ..core.job.journal import Journal
+from ..core.job.model import Content, Job
+from ..core.job.settle import settle
+from ..core.kernel.figures import Vector
+from ..core.prove.proof import Proof
+from ..core.quantity import ExpressionError
+from ..core.route.rebuild import StepReport
+from ..core.route.registry import Step
+from ..core.sketch.formulate import SketchError
+from ..worker.client import Client
+from ..worker.protocol import (
+    Build,
+    BuiltPart,
+    Ended,
+    Export,
+    Exported,
+    Failed,
+    Fallen,
+    Hatch,
+    Hatched,
+    Proved,
+    Reply,
+    Started,
+)
+
+log = logging.getLogger(__name__)
+Tone = Literal["plain", "good", "warn", "bad"]
+
+#: Everything an edit may raise that is the user's business and not a fault of the program.
+REFUSALS = (EditRefused, ExpressionError, SketchError, LookupError, ValueError)
+
+
+def state_folder() -> Path:
+    """Where journals and the log live."""
+    return Path(user_state_path("lathed-solid"))
+
+
+class OpenJob:
+    """One job on the desk: its history, its file and what was last built of it."""
+
+    def __init__(self, job: Job, path: Path | None, journal: Journal) -> None:
+        self.history = History(job)
+        self.path, self.journal = path, journal
+        self.built: BuiltPart | None = None
+        self.proof: Proof | None = None
+        self.reports: dict[str, StepReport] = {}
+        self.faulted: dict[str, tuple[Step, str]] = {}
+        self.problems: dict[str, str] = {}
+
+    @property
+    def content(self) -> Content:
+        return self.history.content
+
+    @property
+    def title(self) -> str:
+        header = self.content.header
+        return header.number or header.name
+
+
+class Session(QObject):
+    """Signals carry no model: listeners read what they show from the session."""
+
+    jobs_changed = pyqtSignal()
+    switched = pyqtSignal()
+    edited = pyqtSignal()
+    selected = pyqtSignal()
+    progress = pyqtSignal(str)
+    reported = pyqtSignal()
+    built = pyqtSignal()
+    proved = pyqtSignal()
+    hatched = pyqtSignal(bytes)
+    message = pyqtSignal(str, str)
+    _replied = pyqtSignal(object)
+
+    def __init__(self, journals: Path | None = None) -> None:
+        super().__init__()
+        self._journals = journals or state_folder() / "journals"
+        self._replied.connect(self._on_reply)
+        self.client = Client(self._replied.emit)
+        self.jobs: list[OpenJob] = []
+        self._blank = OpenJob(Job(), None, Journal(self._journals, "blank"))
+        self._current = -1
+        self._build_of: dict[int, OpenJob] = {}
+        self.until = ""
+        self.busy_step = ""
+        self.callout: int | None = None
+        self.step: str = ""
+
+    # --- open jobs
+    @property
+    def current(self) -> OpenJob:
+        """The job being worked on; a blank one, never saved, before any is open."""
+        return self.jobs[self._current] if self.jobs else self._blank
+
+    @property
+    def content(self) -> Content:
+        return self.current.content
+
+    def add(self, job: Job, path: Path | None = None, unsaved: bool = False) -> OpenJob:
+        opened = OpenJob(job, path, Journal(self._journals))
+        if unsaved:
+            opened.history.mark_unsaved()
+        self.jobs.append(opened)
+        self.switch(len(self.jobs) - 1)
+        self.jobs_changed.emit()
+        return opened
+
+    def open(self, path: Path) -> bool:
+        """Open a file; says what was lost or why it cannot be opened."""
+        for index, job in enumerate(self.jobs):
+            if job.path == path:
+                self.switch(index)
+                return True
+        try:
+            opened = storage.load(path)
+        except storage.CannotOpen as error:
+            self.say(str(error), "bad")
+            return False
+        self.add(opened.job, path, unsaved=bool(opened.lost))
+        if opened.lost:
+            self.say(f"{path.name} was damaged. Lost: {'; '.join(opened.lost)}. Save it under a new name.", "warn")
+        return True
+
+    def switch(self, index: int) -> None:
+        self._current = index
+        self.until, self.callout, self.step = "", None, ""
+        self.switched.emit()
+        self.rebuild()
+
+    def close_job(self, index: int) -> None:
+        self.jobs[index].journal.close()
+        del self.jobs[index]
+        self._current = min(self._current, len(self.jobs) - 1)
+        if not self.jobs:
+            self.add(Job())
+        else:
+            self.switch(self._current)
+        self.jobs_changed.emit()
+
+    def save(self, path: Path | None = None) -> bool:
+        target = path or self.current.path
+        if target is None:
+            return False
+        try:
+            storage.save(self.current.history.job, target)
+        except CannotWrite as error:
+            self.say(str(error), "bad")
+            return False
+        self.current.path = target
+        self.current.history.mark_saved()
+        self.current.journal.close()
+        self.say(f"Saved {target.name}.", "good")
+        self.edited.emit()
+        return True
+
+    # --- edits
+    def edit(self, change: Callable[[Content], Content], what: str) -> bool:
+        """Carry out an edit, or say why not; a refused edit changes nothing."""
+        try:
+            content = change(self.content)
+        except REFUSALS as error:
+            self.say(words_of(error), "bad")
+            return False
+        self.take(content, what)
+        return True
+
+    def take(self, content: Content, what: str) -> None:
+        """Make ``content`` the present state: settle its sketches, journal it, build it."""
+        settled = settle(content)
+        current = self.current
+        job = msgspec.structs.replace(current.history.job, content=settled.content)
+        current.problems = dict(settled.problems)
+        if current.history.do(job, what):
+            self._after_edit()
+        for problem in settled.problems.values():
+            self.say(problem, "bad")
+
+    def take_job(self, job: Job, what: str) -> None:
+        """Make a whole job the present state (revisions)."""
+        if self.current.history.do(job, what):
+            self._after_edit()
+
+    def _after_edit(self) -> None:
+        current = self.current
+        current.journal.record(current.history.job, str(current.path or ""))
+        if current.journal.trouble:
+            self.say(current.journal.trouble, "warn")
+        self.edited.emit()
+        self.rebuild()
+
+    def undo(self) -> None:
+        words = self.current.history.undo_words
+        if self.current.history.undo():
+            self.say(f"Took back: {words}.")
+            self._after_edit()
+
+    def redo(self) -> None:
+        words = self.current.history.redo_words
+        if self.current.history.redo():
+            self.say(f"Did again: {words}.")
+            self._after_edit()
+
+    # --- selection
+    def select_callout(self, number: int | None) -> None:
+        if number != self.callout:
+            self.callout = number
+            self.selected.emit()
+
+    def select_step(self, id_: str) -> None:
+        if id_ != self.step:
+            self.step = id_
+            self.selected.emit()
+
+    # --- building
+    def rebuild(self) -> None:
+        current = self.current
+        steps = {s.id: s for s in current.content.steps}
+        current.faulted = {i: (s, m) for i, (s, m) in current.faulted.items() if steps.get(i) == s}
+        ticket = self.client.ticket()
+        self._build_of = {t: j for t, j in self._build_of.items() if j in self.jobs}
+        self._build_of[ticket] = current
+        faulted = {i: m for i, (_, m) in current.faulted.items()}
+        self.client.ask(Build(ticket, current.content, self.until, faulted))
+
+    def cancel(self) -> None:
+        self.client.cancel()
+
+    def try_again(self) -> None:
+        """Forget which steps brought the kernel down and build anew."""
+        self.current.faulted.clear()
+        self.rebuild()
+
+    def export(self, path: Path, form: Literal["step", "stl", "csv"]) -> None:
+        self.client.ask(Export(self.client.ticket(), self.content, str(path), form))
+
+    def ask_hatch(
+        self, origin: tuple[float, float, float], x: tuple[float, float, float], y: tuple[float, float, float]
+    ) -> None:
+        self.client.ask(Hatch(self.client.ticket(), origin, x, y))
+
+    def _on_reply(self, reply: Reply) -> None:
+        if isinstance(reply, Exported):
+            self.say(f"Wrote {Path(reply.path).name}.", "good")
+        elif isinstance(reply, Failed):
+            self.say(reply.message, "bad")
+        elif isinstance(reply, Hatched):
+            self.hatched.emit(reply.shape)
+        elif isinstance(reply, Fallen):
+            self._fallen(reply)
+        elif (job := self._build_of.get(reply.ticket)) is not None:
+            self._building(reply, job)
+
+    def _building(self, reply: Started | Ended | BuiltPart | Proved, job: OpenJob) -> None:
+        if isinstance(reply, Started):
+            self.busy_step = reply.step
+            self.progress.emit(reply.step)
+        elif isinstance(reply, Ended):
+            job.reports[reply.report.id] = reply.report
+        elif isinstance(reply, BuiltPart):
+            self.busy_step = ""
+            self.progress.emit("")
+            job.reports = {r.id: r for r in reply.reports}
+            if reply.shape or not job.content.steps:
+                job.built = reply
+            if job is self.current:
+                self.reported.emit()
+                self.built.emit()
+        elif isinstance(reply, Proved):
+            job.proof = reply.proof
+            if job is self.current:
+                self.proved.emit()
+
+    def _fallen(self, reply: Fallen) -> None:
+        """The kernel process ended: cancelled by the user, or brought down by a step. Nothing of the job is lost."""
+        self.busy_step = ""
+        self.progress.emit("")
+        job = self._build_of.get(reply.ticket)
+        if reply.cancelled:
+            self.say("Cancelled. The last good solid stays on screen.", "plain")
+            self.reported.emit()
+            return
+        step = next((s for s in job.content.steps if s.id == reply.step), None) if job else None
+        if job is None or step is None:
+            self.say("The kernel stopped and was started again. Nothing was lost.", "warn")
+            return
+        words = "This step brought the kernel down. Change its sizes or what it is placed on, or try it again."
+        job.faulted[step.id] = (step, words)
+        self.say(f"“{step.name or step.id}” brought the kernel down. Everything else is kept.", "bad")
+        if job is self.current:
+            self.rebuild()
+
+    # --- messages
+    def say(self, text: str, tone: Tone = "plain") -> None:
+        log.info("%s: %s", tone, text)
+        self.message.emit(text, tone)
+
+    def shut(self) -> None:
+        for job in self.jobs:
+            if job.history.is_saved:
+                job.journal.close()
+        self.client.close()
+
+
+def words_of(error: Exception) -> str:
+    """An expected refusal as a sentence."""
+    return str(error.args[0]) if isinstance(error, LookupError) and error.args else str(error)

@@ -1,0 +1,118 @@
+"""The callouts as a Qt list model over the session."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, Qt
+
+from ...core.callout import Callout, NoteError, in_words
+from ...core.callout.words import limits_text, pretty
+from ...core.job import edits
+from ..session import Session
+from .marks import WORDS
+
+NUMBER = Qt.ItemDataRole.UserRole
+MARK = Qt.ItemDataRole.UserRole + 1
+LIMITS = Qt.ItemDataRole.UserRole + 2
+LABEL = Qt.ItemDataRole.UserRole + 3
+ERROR = Qt.ItemDataRole.UserRole + 4
+
+
+class CalloutModel(QAbstractListModel):
+    """Rows are callouts in sheet order; dragging gives ``#number`` as text."""
+
+    def __init__(self, session: Session, parent: QObject) -> None:
+        super().__init__(parent)
+        self._session = session
+
+    @property
+    def callouts(self) -> tuple[Callout, ...]:
+        return self._session.content.callouts
+
+    def refresh(self) -> None:
+        self.beginResetModel()
+        self.endResetModel()
+
+    def marks_changed(self) -> None:
+        if self.callouts:
+            self.dataChanged.emit(self.index(0), self.index(len(self.callouts) - 1))
+
+    def row_of(self, number: int | None) -> int:
+        return next((i for i, c in enumerate(self.callouts) if c.number == number), -1)
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
+        return 0 if parent.isValid() or not self._session.jobs else len(self.callouts)
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.ItemIsDropEnabled
+        f = Qt.ItemFlag
+        return f.ItemIsEnabled | f.ItemIsSelectable | f.ItemIsEditable | f.ItemIsDragEnabled
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if not index.isValid() or index.row() >= len(self.callouts):
+            return None
+        callout = self.callouts[index.row()]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return pretty(callout.note)
+        if role == Qt.ItemDataRole.EditRole:
+            return callout.note + (f" ; {callout.label}" if callout.label else "")
+        if role == NUMBER:
+            return callout.number
+        if role == LABEL:
+            return callout.label
+        if role == MARK:
+            return self._session.current.proof.mark_of(callout.number) if self._session.current.proof else "open"
+        if role in (LIMITS, ERROR, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
+            return self._read(callout, role)
+        return None
+
+    def _read(self, callout: Callout, role: int) -> str:
+        style = self._session.content.header.style
+        try:
+            reading = self._session.content.ledger().reading(callout.number)
+        except (NoteError, LookupError) as error:
+            return str(error) if role != LIMITS else ""
+        if role == ERROR:
+            return ""
+        if role == LIMITS:
+            return limits_text(reading.main, style) if reading.shape != "thread" else ""
+        used = edits.where_used(self._session.content, callout.number)
+        mark = self.data(self.index(self.row_of(callout.number)), MARK)
+        return (
+            f"{callout.number}: {in_words(reading, style)}.\n"
+            f"Used by {', '.join(used) if used else 'nothing yet'}. Proof: {WORDS[mark]}."
+        )
+
+    def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        if role != Qt.ItemDataRole.EditRole:
+            return False
+        note, _, label = str(value).partition(";")
+        number = self.callouts[index.row()].number
+        return self._session.edit(
+            lambda c: edits.edit_callout(c, number, note.strip(), label.strip()), f"callout {number} changed"
+        )
+
+    # --- dragging: reorder, or drop "#12" into a field
+    def mimeTypes(self) -> list[str]:
+        return ["text/plain"]
+
+    def mimeData(self, indexes: Any) -> QMimeData:
+        data = QMimeData()
+        data.setText("#" + str(self.data(next(iter(indexes)), NUMBER)))
+        return data
+
+    def supportedDropActions(self) -> Qt.DropAction:
+        return Qt.DropAction.CopyAction
+
+    def dropMimeData(
+        self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int, parent: QModelIndex
+    ) -> bool:
+        text = data.text() if data else ""
+        if not text.startswith("#") or not text[1:].isdigit():
+            return False
+        number, to = int(text[1:]), row if row >= 0 else self.rowCount()
+        if self.row_of(number) < to:
+            to -= 1
+        return self._session.edit(lambda c: edits.move_callout(c, number, to), f"callout {number} moved")

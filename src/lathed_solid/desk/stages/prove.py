@@ -1,0 +1,353 @@
+"""The Prove stage: every characteristic measured and judged, what nobody explains, mass, revisions."""
+
+from __future__ import annotations
+
+import datetime
+import math
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QFormLayout,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.callout.words import pretty
+from ...core.job import edits
+from ...core.job.model import Content
+from ...core.job.revisions import changes_since, issue
+from ...core.prove.binding import Binding, suggest_gauge
+from ...core.prove.proof import ProofLine
+from ...core.quantity.style import mass as mass_text
+from ..picking import Picking
+from ..session import Session
+from ..sheet.marks import WORDS, draw_mark
+from ..theme.palette import Palette
+
+HEADINGS = ("", "Note", "Characteristic", "Nominal", "Limits", "Measured", "Off by", "Remark")
+MARK = Qt.ItemDataRole.UserRole
+
+
+class ProofModel(QAbstractTableModel):
+    def __init__(self, session: Session, parent: QObject) -> None:
+        super().__init__(parent)
+        self._session = session
+
+    @property
+    def lines(self) -> tuple[ProofLine, ...]:
+        proof = self._session.current.proof if self._session.jobs else None
+        return proof.lines if proof else ()
+
+    def refresh(self) -> None:
+        self.beginResetModel()
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(self.lines)
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
+        return len(HEADINGS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.DisplayRole:
+            return HEADINGS[section] if orientation == Qt.Orientation.Horizontal else str(self.lines[section].number)
+        return None
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        line = self.lines[index.row()]
+        if role == MARK:
+            return line.mark
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (3, 4, 5, 6):
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ToolTipRole:
+            used = f", {100 * line.used:.0f} % of the band used" if line.measured is not None else ""
+            return f"{WORDS[line.mark]}{used}. Limits: {line.basis}. {line.message}"
+        if role == Qt.ItemDataRole.DisplayRole:
+            return self._text(line, index.column())
+        return None
+
+    def _text(self, line: ProofLine, column: int) -> str:
+        measured = line.measured
+        off = "" if measured is None else self._figure(line, measured - line.nominal, signed=True)
+        limits = (
+            "" if line.lower == line.upper else f"{self._figure(line, line.lower)} … {self._figure(line, line.upper)}"
+        )
+        return (
+            "",
+            pretty(line.note),
+            (line.key or line.kind).replace("_", " "),
+            self._figure(line, line.nominal),
+            limits,
+            "" if measured is None else self._figure(line, measured),
+            off,
+            line.message,
+        )[column]
+
+    def _figure(self, line: ProofLine, value: float, signed: bool = False) -> str:
+        if line.kind == "count":
+            return f"{value:+g}" if signed else f"{value:g}"
+        if line.kind == "angle":
+            text = f"{math.degrees(value):.3f}°"
+        else:
+            text = self._session.content.header.style.fixed(value)
+        if not signed:
+            return text
+        return text.lstrip("-") if float(text.rstrip("°")) == 0 else text if text.startswith("-") else f"+{text}"
+
+
+class _MarkDelegate(QStyledItemDelegate):
+    def __init__(self, palette: Palette, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.palette = palette
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        super().paint(painter, option, index)
+        assert painter is not None
+        draw_mark(
+            painter,
+            QPointF(option.rect.center().x() + 1, option.rect.center().y() + 1),
+            index.data(MARK),
+            self.palette,
+            6.5,
+        )
+
+
+class ProofTable(QWidget):
+    """The table of characteristics; choosing a row shows its faces on the part."""
+
+    def __init__(self, session: Session, palette: Palette) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self.model = ProofModel(session, self)
+        self.view = QTableView()
+        self.view.setModel(self.model)
+        self.view.setAccessibleName("Proof")
+        self._delegate = _MarkDelegate(palette, self)
+        self.view.setItemDelegateForColumn(0, self._delegate)
+        self.view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.view.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.view.setShowGrid(False)
+        self.view.setWordWrap(False)
+        header, rows = self.view.horizontalHeader(), self.view.verticalHeader()
+        assert header is not None and rows is not None
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        for column, width in enumerate((30, 190, 96, 78, 150, 80, 76)):
+            self.view.setColumnWidth(column, width)
+        header.setStretchLastSection(True)
+        rows.setDefaultSectionSize(25)
+        self._empty = QLabel("No solid to prove yet. Build one in the Shape stage.")
+        self._empty.setObjectName("faint")
+        self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.view)
+        layout.addWidget(self._empty, 1)
+        selection = self.view.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._on_row)
+        session.proved.connect(self.refresh)
+        session.switched.connect(self.refresh)
+        session.selected.connect(self._show_selected)
+
+    def dress(self, palette: Palette) -> None:
+        self._delegate.palette = palette
+
+    def refresh(self) -> None:
+        self.model.refresh()
+        self.view.setVisible(bool(self.model.lines))
+        self._empty.setVisible(not self.model.lines)
+
+    def current_line(self) -> ProofLine | None:
+        row = self.view.currentIndex().row()
+        return self.model.lines[row] if 0 <= row < len(self.model.lines) else None
+
+    def _on_row(self, current: QModelIndex, _: QModelIndex) -> None:
+        if current.isValid():
+            self._session.select_callout(self.model.lines[current.row()].number)
+
+    def _show_selected(self) -> None:
+        line = self.current_line()
+        if self._session.callout is None or (line and line.number == self._session.callout):
+            return
+        row = next((i for i, x in enumerate(self.model.lines) if x.number == self._session.callout), -1)
+        if row >= 0:
+            self.view.selectRow(row)
+
+
+class ProofFigures(QWidget):
+    """Right column of Prove: mass and box, what nobody explains, binding by hand, revisions, export."""
+
+    def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Any) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._picking, self._table = session, picking, table
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 9, 12, 10)
+        layout.setSpacing(6)
+        self._figures = QFormLayout()
+        self._figures.setSpacing(4)
+        self._loose, self._bind = QListWidget(), QPushButton("Bind to picked faces")
+        self._loose.setAccessibleName("Faces that no callout explains, callouts that are not used")
+        self._loose.setMaximumHeight(120)
+        self._loose.setWordWrap(True)
+        self._loose.itemClicked.connect(self._show_loose)
+        self._bind.clicked.connect(self.bind)
+        self._bind.setToolTip("Measure the chosen row on the faces picked on the part (Ctrl+click picks more)")
+        self._since = QComboBox()
+        self._since.setAccessibleName("Changes since revision")
+        self._since.activated.connect(self._show_changes)
+        self._changes = QLabel()
+        self._changes.setObjectName("faint")
+        self._changes.setWordWrap(True)
+        freeze = QPushButton("Issue this revision")
+        freeze.clicked.connect(self.issue)
+        layout.addWidget(_titled("Figures"))
+        layout.addLayout(self._figures)
+        layout.addSpacing(4)
+        layout.addWidget(_titled("Not explained"))
+        layout.addWidget(self._loose)
+        layout.addWidget(self._bind)
+        layout.addSpacing(4)
+        layout.addWidget(_titled("Changed since"))
+        row = QHBoxLayout()
+        row.addWidget(self._since, 1)
+        row.addWidget(freeze)
+        layout.addLayout(row)
+        layout.addWidget(self._changes)
+        layout.addStretch()
+        layout.addWidget(_titled("Out"))
+        row = QHBoxLayout()
+        for words, form in (("STEP", "step"), ("STL", "stl"), ("CSV of the proof", "csv")):
+            button = QPushButton(words)
+            button.clicked.connect(lambda _, f=form: export(f))
+            row.addWidget(button)
+        layout.addLayout(row)
+        caution = QLabel("A proven model is not an approved part: have it checked by whoever answers for its use.")
+        caution.setObjectName("faint")
+        caution.setWordWrap(True)
+        layout.addWidget(caution)
+        session.proved.connect(self.refresh)
+        session.switched.connect(self.refresh)
+        session.edited.connect(self._revisions)
+
+    def refresh(self) -> None:
+        while self._figures.rowCount():
+            self._figures.removeRow(0)
+        self._loose.clear()
+        proof = self._session.current.proof
+        self._bind.setEnabled(proof is not None)
+        if proof is not None:
+            self._fill_figures(proof)
+            for note in proof.unexplained:
+                self._loose.addItem(f"{note.words}: no callout")
+            for number in proof.unused:
+                self._loose.addItem(f"callout {number}: not used")
+            if not self._loose.count():
+                self._loose.addItem("Every face has a callout, every callout is used.")
+        self._revisions()
+
+    def _fill_figures(self, proof: Any) -> None:
+        style, m = self._session.content.header.style, proof.mass
+        rows = [
+            ("Volume", style.volume(m.volume)),
+            ("Mass", mass_text(proof.grams)),
+            ("Centre of mass", f"Z {style.fixed(m.center[2])}"),
+            ("Size", " × ".join(style.length(h - lo) for lo, h in zip(m.low, m.high, strict=True))),
+        ]
+        for check in proof.stated:
+            figure = style.volume(check.stated) if check.what == "volume" else f"{check.stated:g} g"
+            words = {"in": "agrees", "out": "does not agree"}[check.mark]
+            rows.append((f"Stated {check.what}", f"{figure}\n{words}, {check.deviation:+.4%}"))
+        for label, text in rows:
+            value = QLabel(text)
+            value.setObjectName("bad" if "does not" in text else "figures")
+            value.setAlignment(Qt.AlignmentFlag.AlignRight)
+            value.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            self._figures.addRow(label, value)
+
+    def _show_loose(self) -> None:
+        """Show the face on the part, or the callout on the sheet."""
+        proof, row = self._session.current.proof, self._loose.currentRow()
+        if proof is None:
+            return
+        if row < len(proof.unexplained):
+            self._picking.faces = [proof.unexplained[row].index]
+            self._picking.changed.emit()
+        elif row - len(proof.unexplained) < len(proof.unused):
+            self._session.select_callout(proof.unused[row - len(proof.unexplained)])
+
+    def bind(self) -> None:
+        """Bind the chosen characteristic to the picked faces."""
+        line, picking = self._table.current_line(), self._picking
+        if line is None or not picking.faces:
+            self._session.say("Choose a row of the proof and pick its faces on the part first.", "warn")
+            return
+        picked = []
+        for index in picking.faces:
+            figure = picking.figure(index)
+            assert figure is not None
+            picked.append((picking.reference(index).name, figure))
+
+        def change(content: Content) -> Content:
+            return edits.bind(content, Binding(line.number, line.key, suggest_gauge(line.kind, picked)))
+
+        self._session.edit(change, f"callout {line.number} bound by hand")
+
+    # --- revisions
+    def _revisions(self) -> None:
+        labels = [r.label for r in self._session.current.history.job.revisions]
+        chosen = self._since.currentText()
+        self._since.clear()
+        self._since.addItems(labels)
+        if chosen in labels:
+            self._since.setCurrentText(chosen)
+        elif labels:
+            self._since.setCurrentIndex(len(labels) - 1)
+        self._show_changes()
+
+    def _figures_now(self) -> tuple[float | None, float | None]:
+        proof = self._session.current.proof
+        return (proof.mass.volume, proof.grams) if proof else (None, None)
+
+    def _show_changes(self) -> None:
+        label = self._since.currentText()
+        if not label:
+            self._changes.setText("No revision has been issued yet.")
+            return
+        found = changes_since(self._session.current.history.job, label, *self._figures_now())
+        lines = [f"{c.what}: {c.before or '—'} → {c.after or '—'}" for c in found[:8]]
+        if len(found) > 8:
+            lines.append(f"and {len(found) - 8} more")
+        self._changes.setText("\n".join(lines) or "Nothing has changed.")
+
+    def issue(self) -> None:
+        current = self._session.current
+        label = current.content.header.revision
+        try:
+            job = issue(current.history.job, datetime.date.today().isoformat(), *self._figures_now())
+        except edits.EditRefused as error:
+            self._session.say(str(error), "bad")
+            return
+        self._session.take_job(job, f"revision {label} issued")
+        self._session.say(f"Revision {label} is issued; work goes on as {job.content.header.revision}.", "good")
+
+
+def _titled(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setObjectName("title")
+    return label

@@ -1,0 +1,200 @@
+"""The title block: what a drawing says about the whole part."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QFormLayout, QGridLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from ...core.job import edits
+from ...core.job.model import Content, StatedFigures
+from ...core.quantity import ExpressionError, evaluate
+from ...core.standards.general import CLASSES
+from ...core.standards.materials import Material, all_materials
+from ..session import Session
+
+_UNITS = (
+    ("Millimetres", {"units": "mm", "fractions": False}),
+    ("Inches, decimals", {"units": "in", "fractions": False}),
+    ("Inches, fractions", {"units": "in", "fractions": True}),
+)
+
+
+class TitleBlock(QScrollArea):
+    """Each field is an edit of its own; a wrong one keeps the old value and says why."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        body = QWidget()
+        outer = QVBoxLayout(body)
+        outer.setContentsMargins(18, 12, 18, 12)
+        title = QLabel("Title block")
+        title.setObjectName("title")
+        outer.addWidget(title)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(28)
+        left, right = QFormLayout(), QFormLayout()
+        for form in (left, right):
+            form.setSpacing(7)
+            form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.name = self._text(left, "Part name", "name")
+        self.number = self._text(left, "Part number", "number")
+        self.revision = self._text(left, "Revision", "revision")
+        self.units = self._combo(left, "Units", [w for w, _ in _UNITS], self._on_units)
+        self.grade = self._combo(
+            left, "Sizes without limits", [f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()], self._on_grade
+        )
+        self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
+        self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
+        self.density = self._line(right, "Density, g/cm³", self._on_density)
+        self._source = QLabel()
+        self._source.setObjectName("faint")
+        self._source.setWordWrap(True)
+        right.addRow("", self._source)
+        self.volume = self._line(right, "Stated volume", self._on_volume)
+        self.mass = self._line(right, "Stated mass, g", self._on_mass)
+        self.tolerance = self._line(right, "Agreement within, %", self._on_tolerance)
+        self.remarks = self._text(right, "Remarks", "remarks")
+        grid.addLayout(left, 0, 0)
+        grid.addLayout(right, 0, 1)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        outer.addLayout(grid)
+        self._error = QLabel()
+        self._error.setObjectName("bad")
+        self._error.setWordWrap(True)
+        outer.addWidget(self._error)
+        caution = QLabel(
+            "A proven model is not an approved part. Where a part spins, carries load or holds pressure, follow local "
+            "codes and have it checked by somebody qualified."
+        )
+        caution.setObjectName("faint")
+        caution.setWordWrap(True)
+        outer.addStretch()
+        outer.addWidget(caution)
+        self.setWidget(body)
+        session.edited.connect(self.refresh)
+        session.switched.connect(self.refresh)
+
+    # --- fields
+    def _line(self, form: QFormLayout, label: str, commit: Any) -> QLineEdit:
+        field = QLineEdit()
+        field.setAccessibleName(label)
+        field.editingFinished.connect(lambda: commit(field.text().strip()))
+        form.addRow(label, field)
+        return field
+
+    def _text(self, form: QFormLayout, label: str, name: str) -> QLineEdit:
+        return self._line(form, label, lambda text: self._set(label.lower(), **{name: text}))
+
+    def _combo(self, form: QFormLayout, label: str, words: list[str], commit: Any) -> QComboBox:
+        box = QComboBox()
+        box.setAccessibleName(label)
+        box.addItems(words)
+        box.activated.connect(commit)
+        form.addRow(label, box)
+        return box
+
+    def _set(self, what: str, **fields: Any) -> None:
+        header = self._session.content.header
+        if any(getattr(header, k) != v for k, v in fields.items()):
+            self._error.clear()
+            self._session.edit(lambda c: _checked(c, fields), f"{what} changed")
+
+    def _stated(self, what: str, **fields: Any) -> None:
+        stated: StatedFigures = msgspec.structs.replace(self._session.content.header.stated, **fields)
+        self._set(what, stated=stated)
+
+    # --- commits
+    def _on_units(self, index: int) -> None:
+        self._set("units", **_UNITS[index][1])
+
+    def _on_grade(self, index: int) -> None:
+        self._set("general tolerance", grade=list(CLASSES)[index])
+
+    def _on_projection(self, index: int) -> None:
+        self._set("projection", projection=("first", "third")[index])
+
+    def _on_material(self, index: int) -> None:
+        self._set("material", material=all_materials()[index])
+
+    def _number(self, text: str, field: str, old: str) -> float | None:
+        """A plain positive number; None (with the reason shown) when it is not one."""
+        try:
+            value = evaluate(text, None, "number")
+            if value <= 0:
+                raise ValueError(f"{field} must be above zero.")
+        except (ExpressionError, ValueError) as error:
+            self._error.setText(f"{field}: {error} The old value {old} stays.")
+            self.refresh(keep_error=True)
+            return None
+        return value
+
+    def _on_density(self, text: str) -> None:
+        material = self._session.content.header.material
+        if text == f"{material.density:g}":
+            return
+        if (value := self._number(text, "Density", f"{material.density:g}")) is not None:
+            changed: Material = msgspec.structs.replace(material, density=value, source="entered by hand")
+            self._set("density", material=changed)
+
+    def _on_volume(self, text: str) -> None:
+        scale = 25.4**3 if self._session.content.header.units == "in" else 1.0
+        self._figure(text, "Stated volume", "volume", scale)
+
+    def _on_mass(self, text: str) -> None:
+        self._figure(text, "Stated mass", "mass", 1.0)
+
+    def _figure(self, text: str, label: str, field: str, scale: float) -> None:
+        old = getattr(self._session.content.header.stated, field)
+        if text == self._shown(old, scale):
+            return
+        if not text:
+            self._stated(label.lower(), **{field: None})
+        elif (value := self._number(text, label, self._shown(old, scale) or "(none)")) is not None:
+            self._stated(label.lower(), **{field: value * scale})
+
+    def _on_tolerance(self, text: str) -> None:
+        old = f"{100 * self._session.content.header.stated.tolerance:g}"
+        if text != old and (value := self._number(text, "Agreement", old)) is not None:
+            self._stated("agreement", tolerance=value / 100)
+
+    @staticmethod
+    def _shown(value: float | None, scale: float) -> str:
+        return "" if value is None else f"{value / scale:.10g}"
+
+    def refresh(self, keep_error: bool = False) -> None:
+        header = self._session.content.header
+        if not keep_error:
+            self._error.clear()
+        for field in ("name", "number", "revision", "remarks"):
+            getattr(self, field).setText(getattr(header, field))
+        self.units.setCurrentIndex(0 if header.units == "mm" else 2 if header.fractions else 1)
+        self.grade.setCurrentIndex(list(CLASSES).index(header.grade))
+        self.projection.setCurrentIndex(0 if header.projection == "first" else 1)
+        names = [m.name for m in all_materials()]
+        self.material.setCurrentIndex(names.index(header.material.name) if header.material.name in names else -1)
+        self.density.setText(f"{header.material.density:g}")
+        self._source.setText(f"Density: {header.material.source}.")
+        inches = header.units == "in"
+        self.volume.setText(self._shown(header.stated.volume, 25.4**3 if inches else 1.0))
+        self.volume.setToolTip("in³" if inches else "mm³")
+        self.volume.setPlaceholderText("in³, if the drawing states it" if inches else "mm³, if the drawing states it")
+        self.mass.setText(self._shown(header.stated.mass, 1.0))
+        self.mass.setPlaceholderText("g, if the drawing states it")
+        self.tolerance.setText(f"{100 * header.stated.tolerance:g}")
+
+
+def _worded(material: Material) -> str:
+    return f"{material.name} ({material.grade}), {material.density:g} g/cm³"
+
+
+def _checked(content: Content, fields: dict[str, Any]) -> Content:
+    changed = edits.set_header(content, **fields)
+    edits.checked_header(changed.header)
+    return changed

@@ -1,0 +1,1 @@
+"""Colours, fonts and icons, light and dark."""

@@ -1,0 +1,105 @@
+"""Fonts and the style sheet made from a palette."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PyQt6.QtGui import QFont, QFontDatabase
+from PyQt6.QtWidgets import QApplication
+
+from .palette import Palette
+
+TEXT, FIGURES = "Inter", "B612 Mono"
+
+
+def load_fonts() -> None:
+    """Make the shipped fonts known to Qt."""
+    folder = resources.files(__package__) / "fonts"
+    for item in folder.iterdir():
+        if item.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(item.read_bytes())
+
+
+def text_font(size: float = 10, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The text face in points, scaled with the program's text size."""
+    font = QFont(TEXT)
+    font.setPointSizeF(size * _scale())
+    font.setWeight(weight)
+    return font
+
+
+def figure_font(size: float = 10, bold: bool = False) -> QFont:
+    """The face for numbers, in which all digits are equally wide."""
+    font = QFont(FIGURES)
+    font.setPointSizeF(size * _scale())
+    font.setBold(bold)
+    return font
+
+
+def _scale() -> float:
+    app = QApplication.instance()
+    return float(app.property("textScale") or 1.0) if app else 1.0
+
+
+def style_sheet(p: Palette) -> str:
+    """The whole program's style sheet."""
+    s = _scale()
+    return f"""
+* {{ font-family: "{TEXT}"; font-size: {9.5 * s:.1f}pt; color: {p.ink}; }}
+QMainWindow, QDialog {{ background: {p.paper}; }}
+QWidget#panel, QWidget#sheet, QScrollArea, QScrollArea > QWidget > QWidget {{ background: {p.panel}; }}
+QLabel#title {{ font-weight: 600; font-size: {10 * s:.1f}pt; }}
+QLabel#faint {{ color: {p.faint}; font-size: {8.5 * s:.1f}pt; }}
+QLabel#bad {{ color: {p.out}; font-size: {8.5 * s:.1f}pt; }}
+QLabel#figures {{ font-family: "{FIGURES}"; }}
+QLabel#mass {{ font-family: "{FIGURES}"; font-size: {16 * s:.1f}pt; font-weight: bold; }}
+QToolTip {{ background: {p.bar}; color: {p.bar_ink}; border: none; padding: 4px; }}
+QLineEdit, QPlainTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
+  padding: 3px 6px; selection-background-color: {p.brass}; selection-color: {p.raised}; }}
+QLineEdit#formula {{ font-family: "{FIGURES}"; }}
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.brass}; padding: 2px 5px; }}
+QLineEdit[bad="true"] {{ border: 2px solid {p.out}; padding: 2px 5px; }}
+QComboBox QAbstractItemView {{ background: {p.raised}; selection-background-color: {p.brass_wash};
+  selection-color: {p.ink}; border: 1px solid {p.rule}; }}
+QComboBox::drop-down {{ border: none; width: 18px; }}
+QPushButton, QToolButton {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
+  padding: 4px 10px; }}
+QToolButton {{ padding: 4px; }}
+QPushButton:hover, QToolButton:hover {{ border-color: {p.brass}; }}
+QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.brass}; padding: 3px 9px; }}
+QToolButton:focus {{ padding: 3px; }}
+QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{ background: {p.brass_wash};
+  border-color: {p.brass}; }}
+QPushButton:disabled, QToolButton:disabled {{ color: {p.rule}; }}
+QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; }}
+QPushButton#quiet:hover, QToolButton#quiet:hover {{ border-color: {p.rule}; }}
+QPushButton#quiet:focus, QToolButton#quiet:focus {{ border: 2px solid {p.brass}; }}
+QMenu {{ background: {p.raised}; border: 1px solid {p.rule}; padding: 4px; }}
+QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 3px; }}
+QMenu::item:selected {{ background: {p.brass_wash}; }}
+QMenu::item:disabled {{ color: {p.rule}; }}
+QSplitter::handle {{ background: {p.rule}; }}
+QSplitter::handle:horizontal {{ width: 1px; }}
+QSplitter::handle:vertical {{ height: 3px; }}
+QListView, QTableView, QTableWidget {{ background: {p.panel}; border: none; outline: none;
+  gridline-color: {p.rule}; alternate-background-color: {p.paper}; }}
+QTableView::item:selected, QTableWidget::item:selected {{ background: {p.brass_wash}; color: {p.ink}; }}
+QTableView::item:focus {{ border: 1px solid {p.brass}; }}
+QHeaderView::section {{ background: {p.paper}; color: {p.faint}; border: none;
+  border-bottom: 1px solid {p.rule}; border-right: 1px solid {p.rule}; padding: 4px 6px; }}
+QTableCornerButton::section {{ background: {p.paper}; border: none; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle {{ background: {p.rule}; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }}
+QScrollBar::handle:hover {{ background: {p.faint}; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QFrame#rule {{ background: {p.rule}; max-height: 1px; min-height: 1px; border: none; }}
+QWidget#bar {{ background: {p.bar}; }}
+QWidget#bar QLabel {{ color: {p.bar_ink}; }}
+QWidget#bar QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; border: 1px solid {p.bar_field};
+  font-family: "{FIGURES}"; font-size: {10.5 * s:.1f}pt; }}
+QWidget#bar QLineEdit:focus {{ border: 2px solid {p.gold}; }}
+QWidget#bar QLabel#readout {{ font-family: "{FIGURES}"; color: {p.gold}; font-size: {11.5 * s:.1f}pt; }}
+QWidget#bar QLabel#unit {{ color: {p.bar_ink}; font-family: "{FIGURES}"; }}
+"""

@@ -1,0 +1,1 @@
+"""The part view: the kernel's own viewer inside a Qt widget."""

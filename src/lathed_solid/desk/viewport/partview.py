@@ -1,0 +1,205 @@
+"""The part view panel: mouse and keys, picking, the view sheet, what is under the cursor."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from ...core.kernel.figures import Vector
+from ...core.kernel.topology import Shape
+from ...worker.protocol import BuiltPart
+from ..theme.palette import Palette
+from .scene import Scene
+from .surface import Surface
+from .viewsheet import VIEWS, ViewSheet
+
+#: A press that moves less than this many pixels is a pick, not a turn.
+CLICK_SLACK = 4
+
+
+class PartView(QWidget):
+    """Shows the part. Faces are reported by index, edges by the two face references they lie between."""
+
+    face_picked = pyqtSignal(int, bool)
+    edge_picked = pyqtSignal(str, str, bool)
+    nothing_picked = pyqtSignal()
+    hovered = pyqtSignal(int)
+    cursor = pyqtSignal(object)
+
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self._palette = palette
+        self.surface = Surface(self)
+        self.scene = Scene(self.surface)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.surface)
+        self.sheet = ViewSheet(self, palette)
+        self.sheet.chosen.connect(self.look_from)
+        self._hint = QLabel(self)
+        self._hint.setObjectName("faint")
+        self._hint.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self._hint.hide()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.surface.setMouseTracking(True)
+        self.surface.installEventFilter(self)
+        self.setAccessibleName("Part view")
+        self._press: QPointF | None = None
+        self._last: QPointF | None = None
+        self._moved = False
+        self._part: BuiltPart | None = None
+        self._waiting: tuple[BuiltPart, tuple[float, float, float]] | None = None
+        self._ready = self._fitted = False
+        self.surface.ready.connect(self._on_ready)
+
+    # --- content
+    def show_part(self, part: BuiltPart | None, color: tuple[float, float, float]) -> None:
+        """Show a built part; None clears the view. The camera stays where it is once it has been set."""
+        if not self._ready:
+            self._waiting = (part, color) if part else None
+            return
+        if part is None or not part.shape:
+            self.scene.clear()
+            self._part, self._fitted = None, False
+            return
+        self._part = part
+        self.scene.show(part.shape, part.names, color, self._palette)
+        self.scene.threads(part.marks, part.surfaces)
+        if not self._fitted:
+            self._fitted = True
+            self.look_from("I")
+
+    def refit(self) -> None:
+        """Fit the next part that is shown (another job was opened)."""
+        self._fitted = False
+
+    def _on_ready(self) -> None:
+        self._ready = True
+        self.dress(self._palette)
+        if self._waiting:
+            self.show_part(*self._waiting)
+            self._waiting = None
+
+    def dress(self, palette: Palette) -> None:
+        self._palette = palette
+        self.sheet.dress(palette)
+        self.surface.ground(palette.color("ground_top"), palette.color("ground_bottom"))
+
+    def look_from(self, key: str) -> None:
+        _, direction, up = VIEWS[key]
+        self.surface.look(direction, up)
+        self.sheet.mark(key)
+
+    def say(self, text: str) -> None:
+        """A short line at the foot of the view: what is under the cursor."""
+        self._hint.setText(text)
+        self._hint.setVisible(bool(text))
+        self._hint.adjustSize()
+        self._place()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._place()
+
+    def _place(self) -> None:
+        self.sheet.move(14, self.height() - self.sheet.height() - 12)
+        self._hint.move(160, self.height() - self._hint.height() - 14)
+        self.sheet.raise_()
+        self._hint.raise_()
+
+    # --- mouse
+    def eventFilter(self, watched: object, event: QEvent | None) -> bool:  # type: ignore[override]
+        if isinstance(event, QMouseEvent):
+            kind = event.type()
+            if kind == QEvent.Type.MouseButtonPress:
+                self._on_press(event)
+            elif kind == QEvent.Type.MouseMove:
+                self._on_move(event)
+            elif kind == QEvent.Type.MouseButtonRelease:
+                self._on_release(event)
+            else:
+                return False
+            return True
+        if isinstance(event, QWheelEvent):
+            x, y = self.surface.pixel(event.position())
+            self.surface.zoom(x, y, event.angleDelta().y() / 120)
+            return True
+        if event is not None and event.type() == QEvent.Type.Leave:
+            self.scene.unhover()
+            self.say("")
+        return False
+
+    def _on_press(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        self._press = self._last = event.position()
+        self._moved = False
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.surface.orbit_start(*self.surface.pixel(event.position()))
+
+    def _on_move(self, event: QMouseEvent) -> None:
+        if self._press is None or self._last is None:
+            self._hover(event.position())
+            return
+        gone = event.position() - self._press
+        if not self._moved and abs(gone.x()) + abs(gone.y()) < CLICK_SLACK:
+            return
+        self._moved = True
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self.surface.orbit(*self.surface.pixel(event.position()))
+            self.sheet.mark("")
+        else:
+            step = event.position() - self._last
+            self.surface.pan(round(step.x()), round(step.y()))
+        self._last = event.position()
+
+    def _on_release(self, event: QMouseEvent) -> None:
+        was_click = self._press is not None and not self._moved
+        self._press = self._last = None
+        if was_click and event.button() == Qt.MouseButton.LeftButton:
+            more = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            self.pick(event.position().toPoint(), more)
+
+    def _hover(self, position: QPointF) -> None:
+        shape = self.scene.hover(*self.surface.pixel(position))
+        body = self.scene.body
+        index = body.index(shape) if shape is not None and body and self.scene.is_face(shape) else 0
+        self.hovered.emit(index)
+        self.cursor.emit(self._point() if shape is not None else None)
+
+    def _point(self) -> Vector | None:
+        return self.scene.detected_point()
+
+    def pick(self, position: QPoint, more: bool = False) -> None:
+        """Pick what is under a widget position; ``more`` adds to what is picked."""
+        shape: Shape | None = self.scene.hover(*self.surface.pixel(QPointF(position)))
+        body = self.scene.body
+        if shape is None or body is None:
+            self.nothing_picked.emit()
+        elif self.scene.is_face(shape):
+            self.face_picked.emit(body.index(shape), more)
+        elif names := body.edge_names(shape):
+            self.edge_picked.emit(names[0], names[1], more)
+
+    # --- keys
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        turns = {
+            Qt.Key.Key_Left: (-15, 0),
+            Qt.Key.Key_Right: (15, 0),
+            Qt.Key.Key_Up: (0, 15),
+            Qt.Key.Key_Down: (0, -15),
+        }
+        key = Qt.Key(event.key())
+        middle = self.surface.pixel(QPointF(self.width() / 2, self.height() / 2))
+        if key in turns:
+            self.surface.turn(*turns[key])
+            self.sheet.mark("")
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.surface.zoom(*middle, 1)
+        elif key == Qt.Key.Key_Minus:
+            self.surface.zoom(*middle, -1)
+        else:
+            super().keyPressEvent(event)
+
+    def shut(self) -> None:
+        self.surface.shut()

@@ -1,0 +1,257 @@
+"""What is shown in the part view: the solid, its highlights, section, hidden edges, transparency, thread lines."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from OCP.AIS import AIS_Shape
+from OCP.Aspect import Aspect_TypeOfLine
+from OCP.BRep import BRep_Builder
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
+from OCP.GeomAbs import GeomAbs_Shape
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Pnt
+from OCP.Graphic3d import (
+    Graphic3d_ClipPlane,
+    Graphic3d_MaterialAspect,
+    Graphic3d_NameOfMaterial,
+    Graphic3d_ZLayerId_Top,
+)
+from OCP.Prs3d import Prs3d_Drawer, Prs3d_LineAspect, Prs3d_TypeOfHighlight
+from OCP.TopAbs import TopAbs_ShapeEnum
+from OCP.TopoDS import TopoDS_Compound
+from PyQt6.QtGui import QColor
+
+from ...core.kernel.figures import Surface as FaceFigure
+from ...core.kernel.figures import Vector
+from ...core.kernel.named import NamedBody
+from ...core.kernel.picture import from_bytes
+from ...core.kernel.topology import EDGE, FACE, Shape, subshapes
+from ...core.route.model import ThreadMark
+from ..theme.palette import Palette
+from .surface import Surface, kernel_color
+
+_FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
+_EDGE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_EDGE)
+
+
+class Scene:
+    """The displayed part. All methods only change what is shown; nothing is computed about the part."""
+
+    def __init__(self, surface: Surface) -> None:
+        self._surface = surface
+        self._part: Any = None
+        self._extra: dict[str, Any] = {}
+        self.body: NamedBody | None = None
+        self._color = (0.66, 0.68, 0.71)
+        self._see_through = self._hidden = False
+        self._clip: Any = None
+
+    @property
+    def _context(self) -> Any:
+        return self._surface.context
+
+    def clear(self) -> None:
+        self._context.RemoveAll(False)
+        self._part, self.body = None, None
+        self._extra.clear()
+        self._surface.update()
+
+    def show(
+        self, data: bytes, names: Sequence[Sequence[str]], color: tuple[float, float, float], palette: Palette
+    ) -> None:
+        """Show a meshed solid. ``names[i]`` are the names of face i + 1."""
+        shape = from_bytes(data)
+        body = NamedBody(shape, ())
+        body.names = {i: set(n) for i, n in enumerate(names, 1) if n}
+        self.body, self._color = body, color
+        for key in list(self._extra):
+            self._drop(key)
+        self._part = self._replace(self._part, shape, palette)
+        if self._hidden:
+            self.show_hidden(True, palette)
+
+    def _replace(self, old: Any, shape: Shape, palette: Palette) -> Any:
+        if old is not None:
+            self._context.Remove(old, False)
+        part = AIS_Shape(shape)
+        drawer = part.Attributes()
+        drawer.SetFaceBoundaryDraw(True)
+        drawer.SetAutoTriangulation(False)
+        drawer.SetFaceBoundaryUpperContinuity(GeomAbs_Shape.GeomAbs_C0)
+        part.SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NameOfMaterial.Graphic3d_NameOfMaterial_Plastified))
+        part.SetColor(kernel_color(QColor.fromRgbF(*self._color)))
+        ink = QColor("#20262C") if palette.raised == "#FFFFFF" else QColor("#0C0F12")
+        # The boundary's own colour must come after the part's, which would overwrite it.
+        drawer.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
+        for kind, color in (
+            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalDynamic, QColor("#D9A441")),
+            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalSelected, QColor("#B9761C")),
+        ):
+            style = self._style(color)
+            self._context.SetHighlightStyle(kind, style)
+            if "Dynamic" in kind.name:
+                part.SetDynamicHilightAttributes(style)
+            else:
+                part.SetHilightAttributes(style)
+        self._context.Display(part, 1, 0, False)
+        self._context.Deactivate(part, 0)
+        self._context.Activate(part, _FACE_MODE, False)
+        self._context.Activate(part, _EDGE_MODE, False)
+        if self._see_through:
+            self._context.SetTransparency(part, 0.62, False)
+        if self._clip is not None:
+            part.AddClipPlane(self._clip)
+        self._surface.update()
+        return part
+
+    def _style(self, color: QColor) -> Any:
+        style = Prs3d_Drawer()
+        style.SetLink(self._context.DefaultDrawer())
+        style.SetColor(kernel_color(color))
+        style.SetDisplayMode(1)
+        style.SetTransparency(0.3)
+        return style
+
+    # --- picking
+    def hover(self, x: int, y: int) -> Shape | None:
+        """The face or edge under a pixel, lit."""
+        if self._part is None:
+            return None
+        self._context.MoveTo(x, y, self._surface.view, False)
+        self._surface.update()
+        if not self._context.HasDetected():
+            return None
+        owner = self._context.DetectedOwner()
+        return owner.Shape() if hasattr(owner, "Shape") else None
+
+    def unhover(self) -> None:
+        if self._part is not None:
+            self._context.ClearDetected(False)
+            self._surface.update()
+
+    def detected_point(self) -> Vector | None:
+        """Where the hovered face was hit, part mm."""
+        selector = self._context.MainSelector()
+        if selector.NbPicked() < 1:
+            return None
+        p = selector.PickedPoint(1)
+        return (p.X(), p.Y(), p.Z())
+
+    def is_face(self, shape: Shape) -> bool:
+        return bool(shape.ShapeType() == FACE)
+
+    def light(self, faces: Iterable[int], edges: Iterable[Shape] = ()) -> None:
+        """Light exactly these faces (indices) and edges as chosen."""
+        if self._part is None or self.body is None:
+            return
+        self._context.ClearSelected(False)
+        wanted = [self.body.face(i) for i in faces if 1 <= i <= self.body.face_count]
+        for mode, shapes in ((_FACE_MODE, wanted), (_EDGE_MODE, list(edges))):
+            if not shapes:
+                continue
+            for entity in self._part.Selection(mode).Entities():
+                owner = entity.BaseSensitive().OwnerId()
+                if not owner.IsSelected() and any(owner.Shape().IsSame(s) for s in shapes):
+                    self._context.AddOrRemoveSelected(owner, False)
+        self._surface.update()
+
+    # --- ways of looking at it
+    def see_through(self, on: bool) -> None:
+        self._see_through = on
+        if self._part is not None:
+            self._context.SetTransparency(self._part, 0.62 if on else 0.0, False)
+            self._surface.update()
+
+    def show_hidden(self, on: bool, palette: Palette) -> None:
+        """Edges behind the material as dashed lines."""
+        self._hidden = on
+        self._drop("hidden")
+        if on and self.body is not None:
+            compound, builder = TopoDS_Compound(), BRep_Builder()
+            builder.MakeCompound(compound)
+            for edge in subshapes(self.body.shape, EDGE):
+                if self.body.edge_names(edge) is not None:
+                    builder.Add(compound, edge)
+            self._lines("hidden", compound, palette.color("ink"), Aspect_TypeOfLine.Aspect_TOL_DASH, 1.0, top=True)
+
+    def section(self, origin: Vector | None, normal: Vector = (0.0, 1.0, 0.0)) -> None:
+        """Cut the picture by a plane (None: whole again). The side the normal points to is taken away."""
+        if self._clip is not None and self._part is not None:
+            self._part.RemoveClipPlane(self._clip)
+        self._clip = None
+        self._drop("hatch")
+        if origin is not None:
+            back = gp_Dir(-normal[0], -normal[1], -normal[2])
+            self._clip = Graphic3d_ClipPlane(gp_Pln(gp_Pnt(*origin), back))
+            self._clip.SetCapping(True)
+            self._clip.SetUseObjectMaterial(False)
+            self._clip.SetCappingColor(kernel_color(QColor("#E9C893")))
+            self._clip.SetOn(True)
+            if self._part is not None:
+                self._part.AddClipPlane(self._clip)
+        self._surface.update()
+
+    def hatch(self, data: bytes) -> None:
+        if self._clip is not None:
+            self._lines("hatch", from_bytes(data), QColor("#5A3B10"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.0)
+
+    def threads(self, marks: Sequence[ThreadMark], surfaces: Sequence[FaceFigure]) -> None:
+        """Cosmetic threads: thin rings at the thread's ends and thin lines along its minor or major diameter."""
+        self._drop("threads")
+        if not marks or self.body is None:
+            return
+        compound, builder = TopoDS_Compound(), BRep_Builder()
+        builder.MakeCompound(compound)
+        for mark in marks:
+            for index in [i for i, names in self.body.names.items() if mark.face in names]:
+                for edge in thread_lines(mark, surfaces[index - 1]):
+                    builder.Add(compound, edge)
+        self._lines("threads", compound, QColor("#7A5210"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.0)
+
+    def _lines(self, key: str, shape: Shape, color: QColor, kind: Any, width: float, top: bool = False) -> None:
+        self._drop(key)
+        lines = AIS_Shape(shape)
+        aspect = Prs3d_LineAspect(kernel_color(color), kind, width)
+        drawer = lines.Attributes()
+        drawer.SetWireAspect(aspect)
+        drawer.SetFreeBoundaryAspect(aspect)
+        drawer.SetUnFreeBoundaryAspect(aspect)
+        drawer.SetSeenLineAspect(aspect)
+        lines.SetWidth(width)
+        lines.SetColor(kernel_color(color))
+        lines.Attributes().WireAspect().SetTypeOfLine(kind)
+        if top:
+            lines.SetZLayer(Graphic3d_ZLayerId_Top)
+        self._context.Display(lines, 0, -1, False)
+        self._extra[key] = lines
+        self._surface.update()
+
+    def _drop(self, key: str) -> None:
+        if key in self._extra:
+            self._context.Remove(self._extra.pop(key), False)
+            self._surface.update()
+
+
+def thread_lines(mark: ThreadMark, figure: FaceFigure) -> list[Shape]:
+    """Rings and side lines that show a cosmetic thread on a measured cylinder."""
+    if figure.kind != "cylinder":
+        return []
+    low, high = figure.span
+    start, end = (high, max(low, high - mark.length)) if mark.from_high else (low, min(high, low + mark.length))
+    radius = (mark.thread.diameter / 2) if mark.internal else mark.thread.minor_diameter / 2
+    shown = figure.radius * (0.985 if mark.internal else 1.004)
+    ax, origin = figure.axis, figure.origin
+
+    def at(t: float) -> gp_Pnt:
+        return gp_Pnt(*(o + t * a for o, a in zip(origin, ax, strict=True)))
+
+    made = []
+    turns = max(2, min(40, round(abs(end - start) / mark.thread.pitch)))
+    for k in range(turns + 1):
+        t = start + (end - start) * k / turns
+        made.append(BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(at(t), gp_Dir(*ax)), shown)).Edge())
+    if math.isfinite(radius):
+        made.append(BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(at(start), gp_Dir(*ax)), radius)).Edge())
+    return made

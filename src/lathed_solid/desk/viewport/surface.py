@@ -1,0 +1,161 @@
+"""The OpenGL widget that the kernel's viewer draws into, and its camera. No model in here."""
+
+from __future__ import annotations
+
+import gc
+import math
+from typing import Any
+
+from OCP.AIS import AIS_InteractiveContext
+from OCP.Aspect import Aspect_DisplayConnection, Aspect_GradientFillMethod, Aspect_NeutralWindow
+from OCP.Graphic3d import Graphic3d_RenderTransparentMethod, Graphic3d_TypeOfShadingModel
+from OCP.OpenGl import OpenGl_Context, OpenGl_FrameBuffer, OpenGl_GraphicDriver
+from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+from OCP.V3d import V3d_Viewer
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QColor
+from PyQt6.QtOpenGLWidgets import QOpenGLWidget
+from PyQt6.QtWidgets import QWidget
+
+
+def kernel_color(color: QColor) -> Quantity_Color:
+    return Quantity_Color(color.redF(), color.greenF(), color.blueF(), Quantity_TypeOfColor.Quantity_TOC_sRGB)
+
+
+class Surface(QOpenGLWidget):
+    """Draws the viewer's scene. ``ready`` is emitted once the first context exists."""
+
+    ready = pyqtSignal()
+    painted = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._driver = OpenGl_GraphicDriver(Aspect_DisplayConnection(), False)
+        options = self._driver.ChangeOptions()
+        options.buffersNoSwap = options.buffersOpaqueAlpha = options.sRGBDisable = True
+        options.useSystemBuffer = False
+        self.viewer = V3d_Viewer(self._driver)
+        self.viewer.SetDefaultLights()
+        self.viewer.SetLightOn()
+        self.view: Any = self.viewer.CreateView()
+        self.view.SetImmediateUpdate(False)
+        self.context: Any = AIS_InteractiveContext(self.viewer)
+        self.context.SetPixelTolerance(4)
+        self._window: Any = None
+        self._rest = QTimer(self, singleShot=True, interval=160)
+        self._rest.timeout.connect(lambda: self._quality(True))
+        self._moving = False
+
+    # --- Qt's drawing
+    def initializeGL(self) -> None:
+        first = self._window is None
+        current = OpenGl_Context()
+        current.Init(False)
+        self._window = Aspect_NeutralWindow()
+        self._window.SetSize(max(1, self.width()), max(1, self.height()))
+        self._window.SetVirtual(True)
+        self._window.SetNativeHandle(int(self.winId()))
+        self.view.SetWindow(self._window, current.RenderingContext())
+        params = self.view.ChangeRenderingParams()
+        params.NbMsaaSamples = 4
+        params.TransparencyMethod = Graphic3d_RenderTransparentMethod.Graphic3d_RTM_BLEND_OIT
+        if first:
+            self.ready.emit()
+
+    def paintGL(self) -> None:
+        if self._window is None:
+            return
+        shared = self._driver.GetSharedContext()
+        frame = OpenGl_FrameBuffer()
+        frame.InitWrapper(shared)
+        self._window.SetSize(frame.GetVPSizeX(), frame.GetVPSizeY())
+        self.view.MustBeResized()
+        self.view.Invalidate()
+        shared.SetDefaultFrameBuffer(frame)
+        self.view.InvalidateImmediate()
+        self.view.Redraw()
+        self.painted.emit()
+
+    def ground(self, top: QColor, bottom: QColor) -> None:
+        fill = Aspect_GradientFillMethod.Aspect_GradientFillMethod_Vertical
+        self.view.SetBgGradientColors(kernel_color(top), kernel_color(bottom), fill, False)
+        self.update()
+
+    def _quality(self, fine: bool) -> None:
+        """Coarse while the view moves, fine one frame after it rests."""
+        if fine == (not self._moving):
+            return
+        self._moving = not fine
+        self.view.ChangeRenderingParams().NbMsaaSamples = 4 if fine else 0
+        model = Graphic3d_TypeOfShadingModel
+        self.view.SetShadingModel(
+            model.Graphic3d_TypeOfShadingModel_Phong if fine else model.Graphic3d_TypeOfShadingModel_Gouraud
+        )
+        self.update()
+
+    def moved(self) -> None:
+        """The camera has changed: draw coarsely now, finely after a rest."""
+        self._quality(False)
+        self._rest.start()
+        self.update()
+
+    # --- camera
+    def pixel(self, position: Any) -> tuple[int, int]:
+        ratio = self.devicePixelRatioF()
+        return round(position.x() * ratio), round(position.y() * ratio)
+
+    def look(self, direction: tuple[float, float, float], up: tuple[float, float, float], fit: bool = True) -> None:
+        """Look from ``direction`` (part to eye)."""
+        self.view.SetProj(*direction)
+        self.view.Camera().SetUp(_dir(up))
+        if fit:
+            self.fit()
+        self.moved()
+
+    def fit(self) -> None:
+        self.view.FitAll(0.12, False)
+        self.view.ZFitAll()
+        self.moved()
+
+    def pan(self, dx: int, dy: int) -> None:
+        self.view.Pan(dx, -dy)
+        self.moved()
+
+    def zoom(self, x: int, y: int, steps: float) -> None:
+        """Zoom about a pixel; the point under the cursor stays."""
+        self.view.StartZoomAtPoint(x, y)
+        self.view.ZoomAtPoint(0, 0, round(steps * 24), 0)
+        self.moved()
+
+    def orbit_start(self, x: int, y: int) -> None:
+        self.view.StartRotation(x, y, 0.0)
+
+    def orbit(self, x: int, y: int) -> None:
+        self.view.Rotation(x, y)
+        self.moved()
+
+    def turn(self, right: float, up: float) -> None:
+        """Turn the view by degrees (keyboard)."""
+        self.view.Rotate(math.radians(right), math.radians(up), 0.0, True)
+        self.moved()
+
+    def shut(self) -> None:
+        """Let go of everything in the order the driver needs; the widget draws no more."""
+        if self._window is None:
+            return
+        self.makeCurrent()
+        self._rest.stop()
+        self._window = None
+        self.context.RemoveAll(False)
+        self.view.Remove()
+        self.context = self.view = self.viewer = None
+        gc.collect()
+        self._driver = None
+        gc.collect()
+        self.doneCurrent()
+
+
+def _dir(v: tuple[float, float, float]) -> Any:
+    from OCP.gp import gp_Dir
+
+    return gp_Dir(*v)

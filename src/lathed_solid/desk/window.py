@@ -1,0 +1,377 @@
+"""The window: puts the panels together and routes what happens between them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Literal
+
+from PyQt6.QtCore import QPoint, QSettings, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QMainWindow,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..core.job import edits
+from ..core.job.model import Job
+from .actions import Action, ActionList
+from .entry import EntryBar
+from .picking import Picking
+from .plate.panel import PlatePanel
+from .rail import Rail
+from .route.panel import RoutePanel
+from .session import Session
+from .sheet.sheet import CalloutSheet
+from .stages.crib import Crib
+from .stages.prove import ProofFigures, ProofTable
+from .stages.titleblock import TitleBlock
+from .theme.palette import DARK, LIGHT, Palette
+from .theme.style import style_sheet
+from .viewport.partview import PartView
+from .viewport.viewsheet import VIEWS
+from .window_actions import declare
+
+FILTER = "Lathed Solid jobs (*.lathed)"
+
+
+class Window(QMainWindow):
+    def __init__(self, session: Session, dark: bool = False) -> None:
+        super().__init__()
+        self.session, self.picking = session, Picking(session)
+        self.palette_: Palette = DARK if dark else LIGHT
+        self.stage = ""
+        self._section = False
+        self.hidden_edges = self.is_see_through = False
+        self.actions_ = ActionList()
+        self.setWindowTitle("Lathed Solid")
+        self._build_panels()
+        self._lay_out()
+        self._connect()
+        declare(self, self.actions_)
+        self._shortcuts()
+        self.dress(self.palette_)
+        self.show_stage("Shape")
+
+    # --- putting it together
+    def _build_panels(self) -> None:
+        p, s = self.palette_, self.session
+        self.rail = Rail(s, p)
+        self.sheet = CalloutSheet(s, p)
+        self.part = PartView(p)
+        self.plate = PlatePanel(s, p)
+        self.route = RoutePanel(s, self.picking, p)
+        self.title_block, self.crib = TitleBlock(s), Crib(s)
+        self.proof_table = ProofTable(s, p)
+        self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
+        self.entry = EntryBar(s, self.actions_)
+
+    def _lay_out(self) -> None:
+        self.lower, self.right = QStackedWidget(), QStackedWidget()
+        for low, right in (
+            (self.title_block, self.crib),
+            (self.plate, self.route),
+            (self.proof_table, self.proof_figures),
+        ):
+            self.lower.addWidget(low)
+            self.right.addWidget(right)
+        self.middle = QSplitter(Qt.Orientation.Vertical)
+        self.middle.addWidget(self.part)
+        self.middle.addWidget(self.lower)
+        self.middle.setSizes([370, 330])
+        self.middle.setChildrenCollapsible(False)
+        across = QSplitter(Qt.Orientation.Horizontal)
+        across.addWidget(self.sheet)
+        across.addWidget(self.middle)
+        across.addWidget(self.right)
+        across.setSizes([270, 730, 280])
+        across.setStretchFactor(1, 1)
+        across.setChildrenCollapsible(False)
+        self.sheet.setMinimumWidth(220)
+        self.right.setMinimumWidth(240)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addWidget(self.rail)
+        column.addWidget(across, 1)
+        column.addWidget(self.entry)
+        self.setCentralWidget(body)
+
+    def _connect(self) -> None:
+        s = self.session
+        self.rail.stage_chosen.connect(self.show_stage)
+        self.rail.job_chosen.connect(s.switch)
+        self.rail.unit_switched.connect(self.switch_unit)
+        self.rail.dark_wanted.connect(self.toggle_dark)
+        self.rail.cancel_wanted.connect(s.cancel)
+        self.route.sketch_wanted.connect(self.open_sketch)
+        self.plate.cursor.connect(self._plate_cursor)
+        self.part.face_picked.connect(self._on_face)
+        self.part.edge_picked.connect(self.picking.on_edge)
+        self.part.nothing_picked.connect(self.picking.on_nothing)
+        self.part.hovered.connect(self._on_hover)
+        self.part.cursor.connect(self._part_cursor)
+        self.picking.changed.connect(self._light)
+        s.built.connect(self._on_built)
+        s.switched.connect(self._on_switched)
+        s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
+        s.selected.connect(self._on_selected)
+        s.proved.connect(self._light)
+        s.progress.connect(self._on_progress)
+        s.hatched.connect(self.part.scene.hatch)
+        self._busy = QTimer(self, singleShot=True, interval=250)
+        self._busy.timeout.connect(self._show_busy)
+
+    def _shortcuts(self) -> None:
+        for action in self.actions_:
+            if action.keys:
+                shortcut = QShortcut(QKeySequence(action.keys), self)
+                shortcut.activated.connect(lambda a=action: self.run(a))
+
+    def run(self, action: Action) -> None:
+        if action.enabled():
+            action.run()
+
+    def dress(self, palette: Palette) -> None:
+        """Put the window into a palette."""
+        self.palette_ = palette
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(style_sheet(palette))
+        for panel in (self.rail, self.sheet, self.part, self.plate, self.route, self.proof_table):
+            panel.dress(palette)
+        if self.session.jobs:
+            self._on_built()
+
+    def toggle_dark(self) -> None:
+        self.dress(LIGHT if self.palette_ is DARK else DARK)
+        QSettings("lathed-solid", "desk").setValue("dark", self.palette_ is DARK)
+
+    # --- stages
+    def show_stage(self, name: str) -> None:
+        self.stage = name
+        index = ("Read", "Shape", "Prove").index(name)
+        self.lower.setCurrentIndex(index)
+        self.right.setCurrentIndex(index)
+        self.rail.mark(name)
+
+    def open_sketch(self, id_: str) -> None:
+        self.show_stage("Shape")
+        self.plate.show_sketch(id_)
+
+    # --- what the session tells
+    def _on_switched(self) -> None:
+        self.picking.forget()
+        self.part.refit()
+        self._set_section(False)
+        self.part.sheet.lay_out(self.session.content.header.projection)
+        self._on_built()
+        steps = self.session.content.steps
+        self.plate.show_sketch(next((getattr(s, "sketch", "") for s in steps if getattr(s, "sketch", "")), ""))
+        self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
+
+    def _on_built(self) -> None:
+        built = self.session.current.built
+        self.picking.faces = []
+        self.part.show_part(built, self.session.content.header.material.color)
+        if self._section:
+            self._set_section(True)
+
+    def _on_progress(self, step: str) -> None:
+        if step:
+            if not self._busy.isActive() and not self.rail.working.text():
+                self._busy.start()
+        else:
+            self._busy.stop()
+            self.rail.show_busy("")
+
+    def _show_busy(self) -> None:
+        step = next((s for s in self.session.content.steps if s.id == self.session.busy_step), None)
+        if step is not None:
+            self.rail.show_busy(f"working on {step.name or step.id} …")
+
+    def _on_selected(self) -> None:
+        """A chosen callout is shown on the part; a chosen step brings its sketch onto the plate."""
+        step = next((s for s in self.session.content.steps if s.id == self.session.step), None)
+        sketch = getattr(step, "sketch", "")
+        if sketch and sketch != self.plate.sketch_id:
+            self.plate.show_sketch(sketch)
+        self.picking.faces = []
+        self._light()
+
+    def _light(self) -> None:
+        """Light what is picked; else the faces of the chosen callout; else those the chosen step made."""
+        session, faces = self.session, list(self.picking.faces)
+        if self.picking.asking:
+            session.say(self.picking.asking)
+        edges = list(self.picking.edges)
+        step = next((s for s in session.content.steps if s.id == session.step), None)
+        if not edges and "edge" in self.picking.asking and step is not None:
+            edges = list(getattr(step, "edges", ()))
+        if not faces and not edges and session.callout is not None and session.current.proof is not None:
+            faces = list(session.current.proof.faces_of(session.callout))
+        self.part.scene.light(faces, self._edge_shapes(edges))
+        if len(self.picking.faces) == 1:
+            self.part.say(self._face_words(self.picking.faces[0]))
+        elif len(self.picking.faces) > 1:
+            self.part.say(f"{len(self.picking.faces)} faces picked")
+        elif self.picking.edges:
+            self.part.say(f"{len(self.picking.edges)} edge{'s' * (len(self.picking.edges) > 1)} picked")
+
+    def _edge_shapes(self, edges: list) -> list:  # type: ignore[type-arg]
+        body = self.part.scene.body
+        found = []
+        for edge in edges:
+            try:
+                found += body.edges_between(edge.a, edge.b) if body else []
+            except Exception:
+                continue
+        return found
+
+    # --- the part
+    def _on_face(self, index: int, more: bool) -> None:
+        asked = bool(self.picking.asking)
+        self.picking.on_face(index, more)
+        owners = self.picking.owners(index)
+        if not asked and not more and len(owners) == 1 and self.stage == "Read":
+            self.session.select_callout(owners[0])
+
+    def _face_words(self, index: int) -> str:
+        """What a face is, which step made it, which callouts own it."""
+        figure, part = self.picking.figure(index), self.picking.part
+        if figure is None or part is None:
+            return ""
+        id_ = part.references[index - 1].partition("/")[0]
+        step = next((s for s in self.session.content.steps if s.id == id_), None)
+        owners = self.picking.owners(index)
+        mark = next((m for m in part.marks if m.face in part.names[index - 1]), None)
+        words = [figure.describe()]
+        if mark is not None:
+            words.append(f"{mark.thread.designation}, {mark.length:g} long")
+        if step is not None:
+            words.append(step.name or step.id)
+        words.append(f"callout {', '.join(map(str, owners))}" if owners else "no callout")
+        return "  ·  ".join(words)
+
+    def _on_hover(self, index: int) -> None:
+        if index:
+            self.part.say(self._face_words(index))
+        elif not self.picking.faces:
+            self.part.say("")
+
+    def _part_cursor(self, point: tuple[float, float, float] | None) -> None:
+        if point is not None:
+            x, y, z = point
+            style = self.session.content.header.style
+            self.entry.read_out(f"Z {style.fixed(z)}   X Ø{style.fixed(2 * (x * x + y * y) ** 0.5)}")
+
+    def _plate_cursor(self, x: float, y: float, turned: bool) -> None:
+        style = self.session.content.header.style
+        words = (
+            f"Z {style.fixed(x)}   X Ø{style.fixed(2 * abs(y))}" if turned else f"{style.fixed(x)}   {style.fixed(y)}"
+        )
+        self.entry.read_out(words)
+
+    def look_from(self, key: str) -> None:
+        assert key in VIEWS
+        self.part.look_from(key)
+
+    def toggle_section(self) -> None:
+        self._set_section(not self._section)
+
+    def _set_section(self, on: bool) -> None:
+        """Half section through the axis, seen in the front view, hatched."""
+        self._section = on
+        if on:
+            self.part.scene.section((0.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+            self.session.ask_hatch((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
+        else:
+            self.part.scene.section(None)
+
+    def toggle_hidden(self) -> None:
+        self.hidden_edges = not self.hidden_edges
+        self.part.scene.show_hidden(self.hidden_edges, self.palette_)
+
+    def toggle_see_through(self) -> None:
+        self.is_see_through = not self.is_see_through
+        self.part.scene.see_through(self.is_see_through)
+
+    # --- the job
+    def switch_unit(self) -> None:
+        units: Literal["mm", "in"] = "in" if self.session.content.header.units == "mm" else "mm"
+        self.session.edit(lambda c: edits.set_header(c, units=units), f"units {units}")
+
+    def new_job(self) -> None:
+        self.session.add(Job())
+        self.show_stage("Read")
+        self.title_block.name.setFocus()
+        self.title_block.name.selectAll()
+
+    def open_job(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.cwd()), FILTER)
+        if name:
+            self.session.open(Path(name))
+
+    def save_job(self) -> bool:
+        return self.session.save() if self.session.current.path else self.save_job_as()
+
+    def save_job_as(self) -> bool:
+        current = self.session.current
+        proposed = current.path or Path.cwd() / f"{(current.content.header.number or 'part').lower()}.lathed"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(proposed), FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        return self.session.save(path if path.suffix else path.with_suffix(".lathed"))
+
+    def export(self, form: Literal["step", "stl", "csv"]) -> None:
+        header = self.session.content.header
+        stem = (header.number or header.name or "part").replace(" ", "-").lower()
+        name, _ = QFileDialog.getSaveFileName(self, f"Write {form.upper()}", str(Path.cwd() / f"{stem}.{form}"))
+        if name:
+            self.session.export(Path(name), form)
+
+    def close_current(self) -> None:
+        if self._may_close([self.session.current]):
+            self.session.close_job(self.session.jobs.index(self.session.current))
+
+    def _may_close(self, jobs: list) -> bool:  # type: ignore[type-arg]
+        unsaved = [j for j in jobs if not j.history.is_saved]
+        if not unsaved:
+            return True
+        box = QMessageBox(self)
+        box.setWindowTitle("Not saved")
+        box.setText(f"{', '.join(j.title for j in unsaved)} has changes that are not saved.")
+        box.setInformativeText("Unsaved work is kept in the autosave journal and offered at the next start.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Close, keep for recovery", QMessageBox.ButtonRole.DestructiveRole)
+        cancel = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is cancel:
+            return False
+        if box.clickedButton() is save:
+            for job in unsaved:
+                self.session.switch(self.session.jobs.index(job))
+                if not self.save_job():
+                    return False
+        return True
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if not self._may_close(self.session.jobs):
+            event.ignore()
+            return
+        self.part.shut()
+        self.session.shut()
+        event.accept()
+
+    def open_route_menu(self) -> None:
+        self.show_stage("Shape")
+        menu = self.route.add_menu()
+        menu.exec(self.route.add_button.mapToGlobal(QPoint(0, 0)))

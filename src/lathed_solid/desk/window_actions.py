@@ -1,0 +1,137 @@
+"""All actions of the window, declared in one place."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..core.route.registry import KINDS
+from .actions import Action, ActionList
+from .rail import STAGES
+from .viewport.viewsheet import VIEWS
+
+if TYPE_CHECKING:
+    from .window import Window
+
+
+def declare(w: Window, actions: ActionList) -> None:
+    """Fill ``actions`` with what the window can do."""
+    for rows in (_job_actions(w), _stage_actions(w), _view_actions(w), _route_actions(w), _plate_actions(w)):
+        for action in rows:
+            actions.add(action)
+
+
+def _job_actions(w: Window) -> list[Action]:
+    s = w.session
+    return [
+        Action("job.new", "New job", "Ctrl+N", w.new_job, "new"),
+        Action("job.open", "Open a job", "Ctrl+O", w.open_job, "open"),
+        Action("job.save", "Save", "Ctrl+S", w.save_job, "save"),
+        Action("job.save_as", "Save under another name", "Ctrl+Shift+S", w.save_job_as, "save"),
+        Action("job.close", "Close this job", "Ctrl+W", w.close_current, "delete"),
+        Action("job.undo", "Undo", "Ctrl+Z", s.undo, "undo", lambda: bool(s.current.history.undo_words)),
+        Action("job.redo", "Redo", "Ctrl+Y", s.redo, "redo", lambda: bool(s.current.history.redo_words)),
+        Action("job.unit", "Switch millimetres and inches", "Ctrl+U", w.switch_unit),
+        Action("job.step", "Write STEP", "Ctrl+Shift+E", lambda: w.export("step"), "export"),
+        Action("job.stl", "Write STL", "", lambda: w.export("stl"), "export"),
+        Action("job.csv", "Write the proof as CSV", "", lambda: w.export("csv"), "export"),
+        Action("job.issue", "Issue this revision", "", w.proof_figures.issue, "flag"),
+        Action("job.cancel", "Cancel what is being worked on", "Ctrl+.", s.cancel, "", lambda: s.client.is_busy),
+        Action("app.quit", "Quit", "Ctrl+Q", w.close),
+        Action("app.dark", "Light or dark", "Ctrl+Shift+D", w.toggle_dark, "dark"),
+    ]
+
+
+def _stage_actions(w: Window) -> list[Action]:
+    rows = [
+        Action(f"stage.{name.lower()}", f"Go to {name}", f"Alt+{i}", lambda n=name: w.show_stage(n))
+        for i, name in enumerate(STAGES, 1)
+    ]
+    return [
+        *rows,
+        Action("go.entry", "Go to the entry line", "Ctrl+E", w.entry.focus_line),
+        Action("go.sheet", "Go to the callout sheet", "Ctrl+1", w.sheet.list.setFocus),
+        Action("go.part", "Go to the part view", "Ctrl+2", w.part.setFocus),
+        Action("go.plate", "Go to the layout plate", "Ctrl+3", lambda: _to_plate(w)),
+        Action("go.route", "Go to the route", "Ctrl+4", lambda: _to_route(w)),
+        Action("sheet.delete", "Delete the chosen callout", "", w.sheet.delete, "delete"),
+    ]
+
+
+def _to_plate(w: Window) -> None:
+    w.show_stage("Shape")
+    (w.plate.table.grid if w.plate.table_button.isChecked() else w.plate.canvas).setFocus()
+
+
+def _to_route(w: Window) -> None:
+    w.show_stage("Shape")
+    w.route.list.setFocus()
+
+
+def _view_actions(w: Window) -> list[Action]:
+    rows = [
+        Action(f"view.{key}", f"Look from: {name.lower()}", f"Shift+{key}", lambda k=key: w.look_from(k))
+        for key, (name, _, _) in VIEWS.items()
+    ]
+    return [
+        *rows,
+        Action("view.fit", "Fit the part in the view", "Ctrl+0", w.part.surface.fit, "fit"),
+        Action("view.section", "Section through the axis", "Ctrl+Shift+X", w.toggle_section, "section"),
+        Action("view.hidden", "Hidden edges", "Ctrl+Shift+H", w.toggle_hidden, "hidden"),
+        Action("view.through", "See through the part", "Ctrl+Shift+T", w.toggle_see_through, "seethrough"),
+    ]
+
+
+def _route_actions(w: Window) -> list[Action]:
+    rows = [
+        Action(f"step.{kind.icon}", f"Add: {kind.title.lower()}", "", lambda k=kind.struct: _add(w, k), kind.icon)
+        for kind in KINDS.values()
+    ]
+    return [
+        *rows,
+        Action("step.menu", "Add a step", "Ctrl+Shift+A", w.open_route_menu),
+        Action(
+            "step.callout", "Step from the chosen callout", "Ctrl+Return", lambda: _from_callout(w), "",
+            lambda: w.session.callout is not None,
+        ),
+        Action("step.tick", "Tick the step off or on", "", w.route.tick),
+        Action("step.remove", "Remove the chosen step", "", w.route.remove, "delete"),
+        Action("step.all", "Build the whole route", "", lambda: _build_until(w, "")),
+        Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
+        Action("step.again", "Try fallen steps again", "", w.session.try_again),
+        Action("prove.bind", "Bind the chosen row to the picked faces", "Ctrl+B", w.proof_figures.bind),
+    ]  # fmt: skip
+
+
+def _add(w: Window, kind: type) -> None:
+    w.show_stage("Shape")
+    w.route.add(kind)
+
+
+def _from_callout(w: Window) -> None:
+    w.show_stage("Shape")
+    w.route.add_from_callout()
+
+
+def _build_until(w: Window, step: str) -> None:
+    w.session.until = step
+    w.session.rebuild()
+
+
+def _plate_actions(w: Window) -> list[Action]:
+    plate = w.plate
+    titles = {
+        "select": "Choose and drag", "line": "Draw a line", "rectangle": "Draw a rectangle", "circle": "Draw a circle",
+        "arc": "Draw an arc", "dimension": "Dimension what is chosen",
+    }  # fmt: skip
+    rows = [
+        Action(f"plate.{tool}", f"Plate: {title.lower()}", "", lambda t=tool: plate.take_tool(t), tool)
+        for tool, title in titles.items()
+    ]
+    return [
+        *rows,
+        Action("plate.construction", "Plate: construction or outline", "", plate.toggle_construction),
+        Action("plate.delete", "Plate: delete what is chosen", "", plate.delete_chosen, "delete"),
+        Action("plate.fit", "Plate: fit the sketch", "", plate.canvas.fit, "fit"),
+        Action("plate.table", "Plate: show the table", "", lambda: plate.show_table(True)),
+        Action("plate.flat", "Plate: show the sketch", "", lambda: plate.show_table(False)),
+    ]
