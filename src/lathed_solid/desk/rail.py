@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -45,10 +45,10 @@ class _StageButton(QAbstractButton):
         painter.setPen(QPen(p.color("brass" if on or self.hasFocus() else "faint"), 2 if self.hasFocus() else 1.3))
         painter.setBrush(p.color("brass") if on else Qt.BrushStyle.NoBrush)
         painter.drawEllipse(center, 10, 10)
-        painter.setFont(text_font(8.5, text_font().weight().DemiBold))
+        painter.setFont(text_font(8.5, QFont.Weight.DemiBold))
         painter.setPen(p.color("panel") if on else p.color("faint"))
         painter.drawText(QRect(8, 0, 20, self.height()), Qt.AlignmentFlag.AlignCenter, str(self.number))
-        painter.setFont(text_font(10.5, text_font().weight().DemiBold if on else text_font().weight().Normal))
+        painter.setFont(text_font(10.5, QFont.Weight.DemiBold if on else QFont.Weight.Normal))
         painter.setPen(p.color("ink") if on else p.color("faint"))
         painter.drawText(QRect(34, 0, self.width() - 34, self.height()), Qt.AlignmentFlag.AlignVCenter, self.text())
 

@@ -18,7 +18,6 @@ from ..core.job.history import History
 from ..core.job.journal import Journal
 from ..core.job.model import Content, Job
 from ..core.job.settle import settle
-from ..core.kernel.figures import Vector
 from ..core.prove.proof import Proof
 from ..core.quantity import ExpressionError
 from ..core.route.rebuild import StepReport

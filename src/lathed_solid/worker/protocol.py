@@ -56,8 +56,10 @@ class Ended(msgspec.Struct, tag="ended"):
 
 
 class BuiltPart(msgspec.Struct, tag="built"):
-    """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none); ``names[i]`` are the
-    names of face i + 1, ``references[i]`` the one reference that finds just this face."""
+    """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none).
+
+    ``names[i]`` are the names of face i + 1, ``references[i]`` the one reference that finds just this face.
+    """
 
     ticket: int
     reports: tuple[StepReport, ...]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, QPoint, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetrics, QPainter, QTextOption
+from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QTextOption
 from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...core.job import edits
@@ -154,7 +154,7 @@ class CardDelegate(QStyledItemDelegate):
     def _texts(self, painter: QPainter, card: QRect, index: QModelIndex, state: str, dim: bool) -> None:
         p, report = self.palette, index.data(REPORT)
         left, width = card.left() + 44, card.width() - 44 - 10
-        font = text_font(9.5, text_font().weight().DemiBold)
+        font = text_font(9.5, QFont.Weight.DemiBold)
         font.setStrikeOut(state == "suppressed")
         painter.setFont(font)
         painter.setPen(p.color("faint") if dim else p.color("ink"))

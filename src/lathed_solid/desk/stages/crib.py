@@ -77,7 +77,8 @@ class Crib(QWidget):
         used = edits.where_used(content, number)
         note = next(c.note for c in content.callouts if c.number == number)
         self._words.setText(
-            f"{number}   {pretty(note)}\n{in_words(reading, style)}.\nUsed by {', '.join(used) if used else 'nothing yet'}."
+            f"{number}   {pretty(note)}\n{in_words(reading, style)}.\n"
+            f"Used by {', '.join(used) if used else 'nothing yet'}."
         )
         for c in reading.characteristics:
             if c.key in ("count", "thru"):
