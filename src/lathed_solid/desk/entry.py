@@ -38,7 +38,7 @@ class EntryBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._actions = session, actions
         self.line = _Line(self)
-        self.line.setPlaceholderText("A note from the drawing, or an action    (Ctrl+E)")
+        self.line.setPlaceholderText("Note or action  (Ctrl+E)")
         self.line.setAccessibleName("Entry line")
         self.line.setFixedWidth(400)
         self.preview = QLabel()

@@ -79,8 +79,8 @@ class Canvas(QWidget):
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
             lengths = sum(d.kind == "along" for d in self.sketch.dimensions)
-            below = 40 + 22 * min(lengths, 6)
-            self.t.fit(box, self.width(), self.height(), (40, 26, 40, min(below, self.height() // 2)))
+            below = 30 + 22 * min(lengths, 7)
+            self.t.fit(box, self.width(), self.height(), (46, 44, 46, min(below, round(self.height() * 0.62))))
         self.update()
 
     def take_tool(self, tool: str) -> None:

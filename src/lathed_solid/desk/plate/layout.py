@@ -100,11 +100,16 @@ def lay_out(sketch: Sketch, t: Transform, width: float = 44.0) -> list[Figure]:
         found.append(_length(sketch, d, t, floor, rows, width))
     texts: list[QRectF] = []
     for d in sketch.dimensions:
-        if d in lengths:
+        if d in lengths or is_chamfer_angle(sketch, d):
             continue
         figure = _DRAW.get(d.kind, _beside)(sketch, d, t)
         found.append(figure._replace(text_at=_free(figure.text_at, texts, width, d.place is not None)))
     return found
+
+
+def is_chamfer_angle(sketch: Sketch, d: Dimension) -> bool:
+    """A chamfer's angle is written with its leg, as on a drawing (1 × 45°), and has no figure of its own."""
+    return d.id.endswith(".angle") and any(o.id == d.id.removesuffix("angle") + "leg" for o in sketch.dimensions)
 
 
 def _is_leg(sketch: Sketch, d: Dimension) -> bool:

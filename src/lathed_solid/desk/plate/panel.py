@@ -20,7 +20,7 @@ from ..theme.icons import icon
 from ..theme.palette import Palette
 from .canvas import Canvas
 from .table import StationTable
-from .words import freedom_words, size_text
+from .words import freedom_words, size_texts
 
 TOOLS = (
     ("select", "Choose and drag"),
@@ -163,7 +163,7 @@ class PlatePanel(QWidget):
         self._kind.setText("turned profile · sizes as diameters" if sketch.turned else "outline")
         style = self._session.content.header.style
         ledger = self._session.content.ledger()
-        self.canvas.texts = {d.id: size_text(d, ledger, style) for d in sketch.dimensions}
+        self.canvas.texts = size_texts(sketch, ledger, style)
         self.canvas.regions = find_regions(sketch)
         self._diagnose(sketch)
         self.canvas.show_sketch(sketch)

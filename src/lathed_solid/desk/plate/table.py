@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import msgspec
-from PyQt6.QtCore import QSignalBlocker, Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QModelIndex, QSignalBlocker, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
     QHeaderView,
     QLabel,
     QPushButton,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -21,6 +23,7 @@ from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate
 from ...core.sketch.model import Station
 from ..session import Session
+from ..theme.style import figure_font
 
 #: Field, heading, what the cell's value is.
 COLUMNS = (
@@ -69,6 +72,32 @@ class _Grid(QTableWidget):
             super().keyPressEvent(event)
 
 
+class _CellDelegate(QStyledItemDelegate):
+    """The formula as typed, its value beside it."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session = session
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        super().paint(painter, option, index)
+        text = str(index.data() or "")
+        if painter is None or not text or not COLUMNS[index.column()][2]:
+            return
+        try:
+            value = evaluate(text, self._session.content.ledger())
+        except ExpressionError:
+            return
+        shown = self._session.content.header.style.length(value)
+        if shown != text:
+            painter.save()
+            painter.setFont(figure_font(8))
+            painter.setOpacity(0.65)
+            box = option.rect.adjusted(0, 0, -5, 0)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown)
+            painter.restore()
+
+
 class StationTable(QWidget):
     """Edits stations. A row that is not finished waits in the table; nothing changes in the job until it is."""
 
@@ -78,6 +107,7 @@ class StationTable(QWidget):
         self.grid = _Grid(self)
         self.grid.setHorizontalHeaderLabels([heading for _, heading, _ in COLUMNS])
         self.grid.setAccessibleName("Turned-profile table")
+        self.grid.setItemDelegate(_CellDelegate(session, self))
         for column, (field, _, _) in enumerate(COLUMNS):
             header = self.grid.horizontalHeaderItem(column)
             assert header is not None

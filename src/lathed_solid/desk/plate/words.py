@@ -21,6 +21,16 @@ def size_text(d: Dimension, ledger: Ledger, style: Style) -> str:
     return {"diameter": "Ø", "radius": "R"}.get(d.kind, "") + style.length(value)
 
 
+def size_texts(sketch: Sketch, ledger: Ledger, style: Style) -> dict[str, str]:
+    """Texts of all dimensions; a chamfer's leg carries its angle."""
+    texts = {d.id: size_text(d, ledger, style) for d in sketch.dimensions}
+    for id_ in [i for i in texts if i.endswith(".leg")]:
+        angle = texts.get(id_.removesuffix("leg") + "angle")
+        if angle:
+            texts[id_] += f" × {angle}"
+    return texts
+
+
 def freedom_words(sketch: Sketch, freedom: Freedom | None) -> str:
     """ "2 ways to move: 1 point along the axis, …"; says so when nothing can."""
     if freedom is None:

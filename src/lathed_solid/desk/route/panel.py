@@ -141,9 +141,8 @@ class RoutePanel(QWidget):
         self.list.scheduleDelayedItemsLayout()
         reports = self._session.current.reports.values()
         failed = sum(r.state == "failed" for r in reports)
-        total = sum(r.seconds for r in reports if r.state == "done" and not r.cached)
         busy = bool(self._session.busy_step)
-        self._state.setText("working …" if busy else "1 step failed" if failed else f"{1000 * total:.0f} ms")
+        self._state.setText("working …" if busy else "1 step failed" if failed else f"{len(self.model.steps)} steps")
         self.editor.refresh()
 
     def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:

@@ -36,7 +36,7 @@ from ..session import Session
 from ..sheet.marks import WORDS, draw_mark
 from ..theme.palette import Palette
 
-HEADINGS = ("", "Note", "Characteristic", "Nominal", "Limits", "Measured", "Off by", "Remark")
+HEADINGS = ("", "Note", "What", "Nominal", "Limits", "Measured", "Off by", "Remark")
 MARK = Qt.ItemDataRole.UserRole
 
 
@@ -145,9 +145,10 @@ class ProofTable(QWidget):
         header, rows = self.view.horizontalHeader(), self.view.verticalHeader()
         assert header is not None and rows is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        for column, width in enumerate((30, 190, 96, 78, 150, 80, 76)):
+        for column, width in enumerate((28, 168, 92, 70, 136, 72, 62)):
             self.view.setColumnWidth(column, width)
         header.setStretchLastSection(True)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         rows.setDefaultSectionSize(25)
         self._empty = QLabel("No solid to prove yet. Build one in the Shape stage.")
         self._empty.setObjectName("faint")

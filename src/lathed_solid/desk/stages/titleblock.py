@@ -30,6 +30,7 @@ class TitleBlock(QScrollArea):
         self._session = session
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         body = QWidget()
         outer = QVBoxLayout(body)
         outer.setContentsMargins(18, 12, 18, 12)
@@ -37,17 +38,18 @@ class TitleBlock(QScrollArea):
         title.setObjectName("title")
         outer.addWidget(title)
         grid = QGridLayout()
-        grid.setHorizontalSpacing(28)
+        grid.setHorizontalSpacing(22)
         left, right = QFormLayout(), QFormLayout()
         for form in (left, right):
             form.setSpacing(7)
+            form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
             form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
         self.name = self._text(left, "Part name", "name")
         self.number = self._text(left, "Part number", "number")
         self.revision = self._text(left, "Revision", "revision")
         self.units = self._combo(left, "Units", [w for w, _ in _UNITS], self._on_units)
         self.grade = self._combo(
-            left, "Sizes without limits", [f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()], self._on_grade
+            left, "Unstated limits", [f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()], self._on_grade
         )
         self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
         self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
@@ -96,6 +98,8 @@ class TitleBlock(QScrollArea):
         box = QComboBox()
         box.setAccessibleName(label)
         box.addItems(words)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(12)
         box.activated.connect(commit)
         form.addRow(label, box)
         return box

@@ -9,20 +9,21 @@ from PyQt6.QtWidgets import QApplication
 
 from .palette import Palette
 
-TEXT, FIGURES = "Inter", "B612 Mono"
+#: The third face only fills in drafting symbols (⌴ ⌵ ↧) that the others lack.
+TEXT, FIGURES, SYMBOLS = "Inter", "B612 Mono", "DejaVu Sans"
 
 
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
     folder = resources.files(__package__) / "fonts"
     for item in folder.iterdir():
-        if item.name.endswith(".otf"):
+        if item.name.endswith((".otf", ".ttf")):
             QFontDatabase.addApplicationFontFromData(item.read_bytes())
 
 
 def text_font(size: float = 10, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The text face in points, scaled with the program's text size."""
-    font = QFont(TEXT)
+    font = QFont([TEXT, SYMBOLS])
     font.setPointSizeF(size * _scale())
     font.setWeight(weight)
     return font
@@ -30,7 +31,7 @@ def text_font(size: float = 10, weight: QFont.Weight = QFont.Weight.Normal) -> Q
 
 def figure_font(size: float = 10, bold: bool = False) -> QFont:
     """The face for numbers, in which all digits are equally wide."""
-    font = QFont(FIGURES)
+    font = QFont([FIGURES, SYMBOLS])
     font.setPointSizeF(size * _scale())
     font.setBold(bold)
     return font
@@ -41,27 +42,33 @@ def _scale() -> float:
     return float(app.property("textScale") or 1.0) if app else 1.0
 
 
+def _arrow() -> str:
+    """A file path the style sheet can load (style sheets cannot take tinted pixmaps)."""
+    return str(resources.files(__package__) / "icons" / "arrow.svg").replace("\\", "/")
+
+
 def style_sheet(p: Palette) -> str:
     """The whole program's style sheet."""
     s = _scale()
     return f"""
-* {{ font-family: "{TEXT}"; font-size: {9.5 * s:.1f}pt; color: {p.ink}; }}
+* {{ font-family: "{TEXT}", "{SYMBOLS}"; font-size: {9.5 * s:.1f}pt; color: {p.ink}; }}
 QMainWindow, QDialog {{ background: {p.paper}; }}
 QWidget#panel, QWidget#sheet, QScrollArea, QScrollArea > QWidget > QWidget {{ background: {p.panel}; }}
 QLabel#title {{ font-weight: 600; font-size: {10 * s:.1f}pt; }}
 QLabel#faint {{ color: {p.faint}; font-size: {8.5 * s:.1f}pt; }}
 QLabel#bad {{ color: {p.out}; font-size: {8.5 * s:.1f}pt; }}
-QLabel#figures {{ font-family: "{FIGURES}"; }}
-QLabel#mass {{ font-family: "{FIGURES}"; font-size: {16 * s:.1f}pt; font-weight: bold; }}
+QLabel#figures {{ font-family: "{FIGURES}", "{SYMBOLS}"; }}
+QLabel#mass {{ font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {16 * s:.1f}pt; font-weight: bold; }}
 QToolTip {{ background: {p.bar}; color: {p.bar_ink}; border: none; padding: 4px; }}
 QLineEdit, QPlainTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
   padding: 3px 6px; selection-background-color: {p.brass}; selection-color: {p.raised}; }}
-QLineEdit#formula {{ font-family: "{FIGURES}"; }}
+QLineEdit#formula {{ font-family: "{FIGURES}", "{SYMBOLS}"; }}
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.brass}; padding: 2px 5px; }}
 QLineEdit[bad="true"] {{ border: 2px solid {p.out}; padding: 2px 5px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; selection-background-color: {p.brass_wash};
   selection-color: {p.ink}; border: 1px solid {p.rule}; }}
-QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox::drop-down {{ border: none; width: 20px; }}
+QComboBox::down-arrow {{ image: url("{_arrow()}"); width: 12px; height: 12px; }}
 QPushButton, QToolButton {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
   padding: 4px 10px; }}
 QToolButton {{ padding: 4px; }}
@@ -98,8 +105,8 @@ QFrame#rule {{ background: {p.rule}; max-height: 1px; min-height: 1px; border: n
 QWidget#bar {{ background: {p.bar}; }}
 QWidget#bar QLabel {{ color: {p.bar_ink}; }}
 QWidget#bar QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; border: 1px solid {p.bar_field};
-  font-family: "{FIGURES}"; font-size: {10.5 * s:.1f}pt; }}
+  font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {10.5 * s:.1f}pt; }}
 QWidget#bar QLineEdit:focus {{ border: 2px solid {p.gold}; }}
-QWidget#bar QLabel#readout {{ font-family: "{FIGURES}"; color: {p.gold}; font-size: {11.5 * s:.1f}pt; }}
-QWidget#bar QLabel#unit {{ color: {p.bar_ink}; font-family: "{FIGURES}"; }}
+QWidget#bar QLabel#readout {{ font-family: "{FIGURES}", "{SYMBOLS}"; color: {p.gold}; font-size: {11.5 * s:.1f}pt; }}
+QWidget#bar QLabel#unit {{ color: {p.bar_ink}; font-family: "{FIGURES}", "{SYMBOLS}"; }}
 """

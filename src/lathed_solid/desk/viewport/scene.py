@@ -16,7 +16,7 @@ from OCP.Graphic3d import (
     Graphic3d_ClipPlane,
     Graphic3d_MaterialAspect,
     Graphic3d_NameOfMaterial,
-    Graphic3d_ZLayerId_Top,
+    Graphic3d_ZLayerId_Topmost,
 )
 from OCP.Prs3d import Prs3d_Drawer, Prs3d_LineAspect, Prs3d_TypeOfHighlight
 from OCP.TopAbs import TopAbs_ShapeEnum
@@ -223,7 +223,7 @@ class Scene:
         lines.SetColor(kernel_color(color))
         lines.Attributes().WireAspect().SetTypeOfLine(kind)
         if top:
-            lines.SetZLayer(Graphic3d_ZLayerId_Top)
+            lines.SetZLayer(Graphic3d_ZLayerId_Topmost)
         self._context.Display(lines, 0, -1, False)
         self._extra[key] = lines
         self._surface.update()

@@ -113,8 +113,10 @@ class Surface(QOpenGLWidget):
         self.moved()
 
     def fit(self) -> None:
-        self.view.FitAll(0.12, False)
+        self.view.FitAll(0.2, False)
         self.view.ZFitAll()
+        # A little up and to the right, clear of the view sheet.
+        self.view.Pan(round(0.04 * self.width()), round(0.04 * self.height()))
         self.moved()
 
     def pan(self, dx: int, dy: int) -> None:
