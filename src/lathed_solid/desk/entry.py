@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
@@ -10,8 +10,7 @@ from ..core.callout import NoteError, in_words
 from ..core.job import edits
 from .actions import Action, ActionList
 from .session import Session, Tone
-
-_TONES = {"plain": "bar_ink", "good": "good", "warn": "gold", "bad": "out"}
+from .timing import one_shot
 
 
 class _Line(QLineEdit):
@@ -65,7 +64,7 @@ class EntryBar(QWidget):
         self._popup.hide()
         self._found: list[Action] = []
         self._is_note = False
-        self._fade = QTimer(self, singleShot=True, interval=9000)
+        self._fade = one_shot(self, 9000)
         self._fade.timeout.connect(lambda: self._tell("", "plain"))
         self.line.textChanged.connect(self._on_text)
         self.line.returnPressed.connect(self._run)
@@ -80,6 +79,7 @@ class EntryBar(QWidget):
             self._fade.stop()
 
     def _tell(self, text: str, tone: str) -> None:
+        # The bar is dark in both schemes, so its tones do not follow the palette.
         sign = {"good": "✓ ", "warn": "! ", "bad": "✗ "}.get(tone, "")
         color = {"good": "#7FD1A0", "warn": "#F2C14E", "bad": "#FF9B8A"}.get(tone, "#E9E6DE")
         self.preview.setText(sign + text if text else "")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Literal
 
-from PyQt6.QtCore import QPoint, QSettings, Qt, QTimer
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
@@ -33,6 +33,7 @@ from .stages.prove import ProofFigures, ProofTable
 from .stages.titleblock import TitleBlock
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
+from .timing import one_shot
 from .viewport.partview import PartView
 from .viewport.viewsheet import VIEWS
 from .window_actions import declare
@@ -72,28 +73,28 @@ class Window(QMainWindow):
         self.entry = EntryBar(s, self.actions_)
 
     def _lay_out(self) -> None:
-        self.lower, self.right = QStackedWidget(), QStackedWidget()
+        self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
         for low, right in (
             (self.title_block, self.crib),
             (self.plate, self.route),
             (self.proof_table, self.proof_figures),
         ):
-            self.lower.addWidget(low)
-            self.right.addWidget(right)
+            self.lower_stack.addWidget(low)
+            self.right_stack.addWidget(right)
         self.middle = QSplitter(Qt.Orientation.Vertical)
         self.middle.addWidget(self.part)
-        self.middle.addWidget(self.lower)
+        self.middle.addWidget(self.lower_stack)
         self.middle.setSizes([370, 330])
         self.middle.setChildrenCollapsible(False)
         across = QSplitter(Qt.Orientation.Horizontal)
         across.addWidget(self.sheet)
         across.addWidget(self.middle)
-        across.addWidget(self.right)
+        across.addWidget(self.right_stack)
         across.setSizes([270, 730, 280])
         across.setStretchFactor(1, 1)
         across.setChildrenCollapsible(False)
         self.sheet.setMinimumWidth(220)
-        self.right.setMinimumWidth(240)
+        self.right_stack.setMinimumWidth(240)
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
@@ -111,12 +112,12 @@ class Window(QMainWindow):
         self.rail.dark_wanted.connect(self.toggle_dark)
         self.rail.cancel_wanted.connect(s.cancel)
         self.route.sketch_wanted.connect(self.open_sketch)
-        self.plate.cursor.connect(self._plate_cursor)
+        self.plate.pointed.connect(self._plate_cursor)
         self.part.face_picked.connect(self._on_face)
         self.part.edge_picked.connect(self.picking.on_edge)
         self.part.nothing_picked.connect(self.picking.on_nothing)
         self.part.hovered.connect(self._on_hover)
-        self.part.cursor.connect(self._part_cursor)
+        self.part.pointed.connect(self._part_cursor)
         self.picking.changed.connect(self._light)
         s.built.connect(self._on_built)
         s.switched.connect(self._on_switched)
@@ -125,7 +126,7 @@ class Window(QMainWindow):
         s.proved.connect(self._light)
         s.progress.connect(self._on_progress)
         s.hatched.connect(self.part.scene.hatch)
-        self._busy = QTimer(self, singleShot=True, interval=250)
+        self._busy = one_shot(self, 250)
         self._busy.timeout.connect(self._show_busy)
 
     def _shortcuts(self) -> None:
@@ -157,8 +158,8 @@ class Window(QMainWindow):
     def show_stage(self, name: str) -> None:
         self.stage = name
         index = ("Read", "Shape", "Prove").index(name)
-        self.lower.setCurrentIndex(index)
-        self.right.setCurrentIndex(index)
+        self.lower_stack.setCurrentIndex(index)
+        self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
 
     def open_sketch(self, id_: str) -> None:

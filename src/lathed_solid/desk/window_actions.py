@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
+from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
 from .rail import STAGES
@@ -43,7 +45,7 @@ def _job_actions(w: Window) -> list[Action]:
 
 def _stage_actions(w: Window) -> list[Action]:
     rows = [
-        Action(f"stage.{name.lower()}", f"Go to {name}", f"Alt+{i}", lambda n=name: w.show_stage(n))
+        Action(f"stage.{name.lower()}", f"Go to {name}", f"Alt+{i}", partial(w.show_stage, name))
         for i, name in enumerate(STAGES, 1)
     ]
     return [
@@ -69,7 +71,7 @@ def _to_route(w: Window) -> None:
 
 def _view_actions(w: Window) -> list[Action]:
     rows = [
-        Action(f"view.{key}", f"Look from: {name.lower()}", f"Shift+{key}", lambda k=key: w.look_from(k))
+        Action(f"view.{key}", f"Look from: {name.lower()}", f"Shift+{key}", partial(w.look_from, key))
         for key, (name, _, _) in VIEWS.items()
     ]
     return [
@@ -83,7 +85,7 @@ def _view_actions(w: Window) -> list[Action]:
 
 def _route_actions(w: Window) -> list[Action]:
     rows = [
-        Action(f"step.{kind.icon}", f"Add: {kind.title.lower()}", "", lambda k=kind.struct: _add(w, k), kind.icon)
+        Action(f"step.{kind.icon}", f"Add: {kind.title.lower()}", "", partial(_add, w, kind.struct), kind.icon)
         for kind in KINDS.values()
     ]
     return [
@@ -102,7 +104,7 @@ def _route_actions(w: Window) -> list[Action]:
     ]  # fmt: skip
 
 
-def _add(w: Window, kind: type) -> None:
+def _add(w: Window, kind: type[StepBase]) -> None:
     w.show_stage("Shape")
     w.route.add(kind)
 
@@ -124,7 +126,7 @@ def _plate_actions(w: Window) -> list[Action]:
         "arc": "Draw an arc", "dimension": "Dimension what is chosen",
     }  # fmt: skip
     rows = [
-        Action(f"plate.{tool}", f"Plate: {title.lower()}", "", lambda t=tool: plate.take_tool(t), tool)
+        Action(f"plate.{tool}", f"Plate: {title.lower()}", "", partial(plate.take_tool, tool), tool)
         for tool, title in titles.items()
     ]
     return [

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import partial
 from typing import Any
 
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
@@ -21,7 +22,7 @@ def fillet(body: NamedBody, edges: Sequence[EdgeNames], radius: float, tag: str)
 
     def attempt(r: float) -> Any:
         maker = BRepFilletAPI_MakeFillet(body.shape)
-        return _run(maker, [(e, lambda m, edge=e: m.Add(r, edge)) for e in _find(body, edges)])
+        return _run(maker, [(e, partial(_add_equal, r, e)) for e in _find(body, edges)])
 
     return _treat(body, edges, attempt, radius, tag, "radius")
 
@@ -39,12 +40,20 @@ def chamfer(body: NamedBody, edges: Sequence[EdgeNames], leg: float, angle: floa
             face = body.face(body.find(pair[0])[0])
             for edge in body.edges_between(*pair):
                 if math.isclose(angle, math.pi / 4):
-                    jobs.append((edge, lambda m, e=edge: m.Add(size, e)))
+                    jobs.append((edge, partial(_add_equal, size, edge)))
                 else:
-                    jobs.append((edge, lambda m, e=edge, f=face: m.AddDA(size, angle, e, f)))
+                    jobs.append((edge, partial(_add_angled, size, angle, edge, face)))
         return _run(maker, jobs)
 
     return _treat(body, edges, attempt, leg, tag, "chamfer")
+
+
+def _add_equal(size: float, edge: Shape, maker: Any) -> None:
+    maker.Add(size, edge)
+
+
+def _add_angled(size: float, angle: float, edge: Shape, face: Shape, maker: Any) -> None:
+    maker.AddDA(size, angle, edge, face)
 
 
 def _find(body: NamedBody, edges: Sequence[EdgeNames]) -> list[Shape]:

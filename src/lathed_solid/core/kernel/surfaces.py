@@ -17,8 +17,8 @@ from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopoDS import TopoDS
 
-from .figures import Circle, MassProperties, Surface
-from .geometry import Vector, along, triple
+from .figures import Circle, MassProperties, Surface, Vector
+from .geometry import along, triple
 from .named import NamedBody
 from .topology import EDGE, Shape, subshapes
 

@@ -9,7 +9,8 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 
 from .check import KernelFailure, done
-from .geometry import Frame, Vector
+from .figures import Vector
+from .geometry import Frame
 from .named import NamedBody, Pair, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
 from .topology import EDGE, FACE, ShapeMap, ancestors, items, volume

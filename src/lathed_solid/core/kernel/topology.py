@@ -18,6 +18,11 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
+__all__ = [
+    "EDGE", "FACE", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors", "faces",
+    "items", "shape_list", "shape_map", "subshapes", "volume",
+]  # fmt: skip
+
 Shape = Any  # the binding is untyped
 
 FACE, EDGE, VERTEX, SOLID, WIRE = (

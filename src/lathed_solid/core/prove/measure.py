@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from ..kernel.figures import Surface
-from ..kernel.geometry import Vector, along, dot, minus, norm
+from ..kernel.figures import Surface, Vector
+from ..kernel.geometry import along, dot, minus, norm
 from ..kernel.named import LostReference, NamedBody
 from ..kernel.surfaces import Inside, measure_faces
 from ..route.gauges import (

@@ -68,14 +68,17 @@ class Proof(msgspec.Struct, frozen=True):
     mass: MassProperties
     grams: float
 
+    def _marks(self) -> list[Mark]:
+        return [line.mark for line in self.lines] + [check.mark for check in self.stated]
+
     @property
     def all_in(self) -> bool:
         """True when every characteristic and stated figure is measured and in limits."""
-        return all(x.mark in ("in", "near") for x in (*self.lines, *self.stated))
+        return all(mark in ("in", "near") for mark in self._marks())
 
     @property
     def any_out(self) -> bool:
-        return any(x.mark == "out" for x in (*self.lines, *self.stated))
+        return "out" in self._marks()
 
     def mark_of(self, number: int) -> Mark:
         """The worst mark of a callout's characteristics."""

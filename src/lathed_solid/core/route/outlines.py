@@ -38,7 +38,8 @@ def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:
     """The pieces of a loop in order, named after their curves."""
     from ..kernel.outline import ArcSegment, FullCircle, Segment
 
-    points, pieces = sketch.points(), []
+    points = sketch.points()
+    pieces: list[outline.Piece] = []
     for id_, backwards in loop.curves:
         curve = sketch.get(id_)
         if isinstance(curve, Circle):

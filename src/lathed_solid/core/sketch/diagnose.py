@@ -21,9 +21,9 @@ DENSE_BELOW = 150
 
 
 class Freedom(NamedTuple):
-    """``count`` ways to move; per point id the free directions: 0, 1 (a unit vector) or 2."""
+    """``ways`` to move; per point id the free directions: 0, 1 (a unit vector) or 2."""
 
-    count: int
+    ways: int
     directions: dict[str, tuple[int, tuple[float, float]]]
     radii: frozenset[str]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import NamedTuple
 
 from .model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Line, Point, Relation, Sketch
@@ -41,11 +42,11 @@ class Formulation:
         self._same: dict[str, str] = {}
         self._elements()
         for relation in sketch.relations:
-            self._state(relation, lambda r=relation: _RELATIONS[r.kind](self, r))
+            self._state(relation, partial(_RELATIONS[relation.kind], self, relation))
         for dimension in sketch.dimensions:
             if not dimension.reference:
                 value = values[dimension.id]
-                self._state(dimension, lambda d=dimension, v=value: _DIMENSIONS[d.kind](self, d, v))
+                self._state(dimension, partial(_DIMENSIONS[dimension.kind], self, dimension, value))
 
     # --- elements
     def _variable(self, value: float) -> int:
@@ -78,8 +79,8 @@ class Formulation:
                 self.row("distance", (*center, *b, radius), 1, 0, 0)
         for relation in self.sketch.relations:
             if relation.kind == "coincident":
-                a, b = (self._root(i) for i in relation.of)
-                self._same[a] = b
+                first, second = (self._root(i) for i in relation.of)
+                self._same[first] = second
 
     def _root(self, id_: str) -> str:
         while id_ in self._same and self._same[id_] != id_:

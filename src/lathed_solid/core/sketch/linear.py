@@ -30,7 +30,7 @@ class Square:
         if self.size < DENSE_BELOW:
             A = np.zeros((self.size, self.size))
             A[self._i, self._j] = data[self._chosen]
-            return np.linalg.solve(A, residual[self.rows])
+            return np.asarray(np.linalg.solve(A, residual[self.rows]), dtype=np.float64)
         sparse = csc_matrix((data[self._chosen], (self._i, self._j)), shape=(self.size, self.size))
         try:
             return np.asarray(splu(sparse).solve(residual[self.rows]))

@@ -188,7 +188,7 @@ class _Writer:
             return f"{name}.p", f"{name}.p"
         u, v = _unit((x, y), before), _unit((x, y), after)
         maker = self._chamfer if isinstance(segment.treatment, Chamfer) else self._fillet
-        maker(name, (x, y), u, v, segment)  # type: ignore[operator]
+        maker(name, (x, y), u, v, segment)
         return f"{name}.a", f"{name}.b"
 
     def _chamfer(self, name: str, corner: XY, u: XY, v: XY, segment: _Segment) -> None:

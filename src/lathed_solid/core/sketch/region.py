@@ -126,7 +126,8 @@ def _walk(
             continue
         chain: list[tuple[str, bool]] = []
         pieces = []
-        curve, entry = first, node[first.a]
+        curve: Curve = first
+        entry = node[first.a]
         while curve.id not in used:
             assert not isinstance(curve, Circle)
             used.add(curve.id)

@@ -20,7 +20,8 @@ _TINY = 1e-12
 def linear(X: Floats, P: Floats, G: Floats) -> Floats:
     """a0 x0 + a1 x1 + a2 x2 - b."""
     G[0:3] = P[0:3]
-    return P[0] * X[0] + P[1] * X[1] + P[2] * X[2] - P[3]
+    result: Floats = P[0] * X[0] + P[1] * X[1] + P[2] * X[2] - P[3]
+    return result
 
 
 def distance(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -30,7 +31,8 @@ def distance(X: Floats, P: Floats, G: Floats) -> Floats:
     unit = d / np.maximum(length, _TINY)
     G[2:4], G[0:2] = unit, -unit
     G[4:6] = -P[0:2]
-    return length - P[0] * X[4] - P[1] * X[5] - P[2]
+    result: Floats = length - P[0] * X[4] - P[1] * X[5] - P[2]
+    return result
 
 
 def offset(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -44,7 +46,8 @@ def offset(X: Floats, P: Floats, G: Floats) -> Floats:
     G[2], G[3] = uy * t, -ux * t
     G[0], G[1] = uy * (1 - t), -ux * (1 - t)
     G[6] = -P[0]
-    return ux * wy - uy * wx - P[0] * X[6] - P[1]
+    result: Floats = ux * wy - uy * wx - P[0] * X[6] - P[1]
+    return result
 
 
 def turn(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -58,7 +61,8 @@ def turn(X: Floats, P: Floats, G: Floats) -> Floats:
     G[0], G[1] = -G[2], -G[3]
     G[6], G[7] = -vy * wv, vx * wv
     G[4], G[5] = -G[6], -G[7]
-    return P[1] * angle
+    result: Floats = P[1] * angle
+    return result
 
 
 def equal_length(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -67,7 +71,8 @@ def equal_length(X: Floats, P: Floats, G: Floats) -> Floats:
     lu, lv = np.maximum(np.hypot(u[0], u[1]), _TINY), np.maximum(np.hypot(v[0], v[1]), _TINY)
     G[2:4], G[4:6] = u / lu, v / lv
     G[0:2], G[6:8] = -G[2:4], -G[4:6]
-    return lu - lv - P[0]
+    result: Floats = lu - lv - P[0]
+    return result
 
 
 def square_to(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -79,7 +84,8 @@ def square_to(X: Floats, P: Floats, G: Floats) -> Floats:
     G[2:4], G[0:2] = t, -t
     G[6:8] = (d - f * t) / length
     G[4:6] = -G[6:8]
-    return f - P[0]
+    result: Floats = f - P[0]
+    return result
 
 
 def middle_on(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -93,7 +99,8 @@ def middle_on(X: Floats, P: Floats, G: Floats) -> Floats:
     G[1] = G[3] = 0.5 * tx
     G[6], G[7] = ty * t, -tx * t
     G[4], G[5] = ty * (1 - t), -tx * (1 - t)
-    return tx * wy - ty * wx - P[0]
+    result: Floats = tx * wy - ty * wx - P[0]
+    return result
 
 
 class Kind(NamedTuple):

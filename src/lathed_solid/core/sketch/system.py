@@ -100,7 +100,7 @@ class System:
     def full(self, y: Floats) -> Floats:
         """All variables from the merged ones."""
         if not self.n:
-            return self.merge.shift.copy()
+            return np.array(self.merge.shift)
         column = self.merge.column
         return np.where(column >= 0, y[np.maximum(column, 0)], self.merge.shift)
 
@@ -113,7 +113,8 @@ class System:
             residual[block.rows] = kind.evaluate(
                 X[block.slots].reshape(block.shape), block.constants, G[block.slots].reshape(block.shape)
             )
-        data = np.bincount(self._slot, weights=G * self._live, minlength=self.entries + 1)[: self.entries]
+        summed = np.bincount(self._slot, weights=G * self._live, minlength=self.entries + 1)
+        data: Floats = np.asarray(summed[: self.entries], dtype=np.float64)
         return residual, data
 
     def dense(self, data: Floats) -> Floats:

@@ -6,7 +6,7 @@ import itertools
 import math
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ...core.sketch.diagnose import Freedom
@@ -32,7 +32,7 @@ class Canvas(QWidget):
     drag_ended = pyqtSignal()
     dimension_given = pyqtSignal(str, str)
     delete_wanted = pyqtSignal()
-    cursor = pyqtSignal(float, float)
+    pointed = pyqtSignal(float, float)
     tool_dropped = pyqtSignal()
     callout_dropped = pyqtSignal(str, QPointF)
 
@@ -122,7 +122,7 @@ class Canvas(QWidget):
             r = math.hypot(here.x() - first.x(), here.y() - first.y())
             painter.drawEllipse(first, r, r)
         else:
-            painter.drawPolyline([self.t.px(s.x, s.y) for s in self._spots] + [here])
+            painter.drawPolyline(QPolygonF([*(self.t.px(s.x, s.y) for s in self._spots), here]))
 
     # --- what lies under a place
     def under(self, at: QPointF) -> str:
@@ -213,7 +213,7 @@ class Canvas(QWidget):
         assert event is not None
         at = event.position()
         x, y = self.t.mm(at)
-        self.cursor.emit(x, y)
+        self.pointed.emit(x, y)
         if self._pan is not None:
             self.t.x0 += at.x() - self._pan.x()
             self.t.y0 += at.y() - self._pan.y()

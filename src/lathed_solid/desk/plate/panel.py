@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import msgspec
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
@@ -22,6 +24,9 @@ from .canvas import Canvas
 from .table import StationTable
 from .words import freedom_words, size_texts
 
+if TYPE_CHECKING:
+    from ...core.sketch.drag import Drag
+
 TOOLS = (
     ("select", "Choose and drag"),
     ("line", "Line"),
@@ -35,7 +40,7 @@ TOOLS = (
 class PlatePanel(QWidget):
     """Edits one sketch of the job."""
 
-    cursor = pyqtSignal(float, float, bool)
+    pointed = pyqtSignal(float, float, bool)
 
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__()
@@ -46,7 +51,7 @@ class PlatePanel(QWidget):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
-        self._drag = None
+        self._drag: Drag | None = None
         self._pending: Relation | Dimension | None = None
         self._build_head()
         self._build_strip()
@@ -66,7 +71,7 @@ class PlatePanel(QWidget):
         c.delete_wanted.connect(self.delete_chosen)
         c.tool_dropped.connect(lambda: self.take_tool("select"))
         c.callout_dropped.connect(self._on_drop)
-        c.cursor.connect(lambda x, y: self.cursor.emit(x, y, self._turned()))
+        c.pointed.connect(lambda x, y: self.pointed.emit(x, y, self._turned()))
         session.edited.connect(self.refresh)
         session.switched.connect(lambda: self.show_sketch(""))
 
@@ -347,7 +352,8 @@ class PlatePanel(QWidget):
         named = "; ".join(draw.in_words(sketch, i) for i in because) or "what is fixed already"
         lead = "already pinned by" if kind == "redundant" else "contradicts"
         self._say(f"This {new.kind} {lead}: {named}.", bad=True)
-        lit = {i for b in because for r in (*sketch.relations, *sketch.dimensions) if r.id == b for i in r.of}
+        stated: list[Relation | Dimension] = [*sketch.relations, *sketch.dimensions]
+        lit = {i for b in because for r in stated if r.id == b for i in r.of}
         self.canvas.blamed = frozenset({*because, *lit})
         self.canvas.update()
         self._drop_offers()

@@ -19,6 +19,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.job import edits
+from ...core.job.model import Content
 from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate
 from ...core.sketch.model import Station
@@ -257,9 +259,7 @@ def _fresh(taken: set[str]) -> str:
     return next(n for n in names if n not in taken)
 
 
-def _emptied(content, sketch_id: str):  # type: ignore[no-untyped-def]
-    from ...core.job import edits
-
+def _emptied(content: Content, sketch_id: str) -> Content:
     sketch = content.sketch(sketch_id)
     return edits.set_sketch(
         content, msgspec.structs.replace(sketch, stations=(), entities=(), relations=(), dimensions=())

@@ -35,7 +35,7 @@ def freedom_words(sketch: Sketch, freedom: Freedom | None) -> str:
     """ "2 ways to move: 1 point along the axis, …"; says so when nothing can."""
     if freedom is None:
         return ""
-    if freedom.count == 0:
+    if freedom.ways == 0:
         return "Nothing can move: every size is pinned."
     ways: Counter[str] = Counter()
     for rank, (dx, dy) in freedom.directions.values():
@@ -46,4 +46,4 @@ def freedom_words(sketch: Sketch, freedom: Freedom | None) -> str:
     parts = [f"{n} point{'s' * (n != 1)} {how}" for how, n in ways.items()]
     if freedom.radii:
         parts.append(f"{len(freedom.radii)} radius" if len(freedom.radii) == 1 else f"{len(freedom.radii)} radii")
-    return f"{freedom.count} way{'s' * (freedom.count != 1)} to move: {', '.join(parts)}."
+    return f"{freedom.ways} way{'s' * (freedom.ways != 1)} to move: {', '.join(parts)}."

@@ -101,7 +101,7 @@ class RouteModel(QAbstractListModel):
     def dropMimeData(
         self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int, parent: QModelIndex
     ) -> bool:
-        id_ = bytes(data.data("application/x-lathed-step")).decode() if data else ""  # type: ignore[arg-type]
+        id_ = data.data("application/x-lathed-step").data().decode() if data else ""
         if self.row_of(id_) < 0:
             return False
         to = row if row >= 0 else self.rowCount()

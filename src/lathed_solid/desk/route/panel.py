@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+import msgspec
 from PyQt6.QtCore import QEvent, QModelIndex, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
@@ -20,10 +23,11 @@ from PyQt6.QtWidgets import (
 from ...core.callout import NoteError
 from ...core.job import edits, suggest
 from ...core.job.model import Content
-from ...core.route.registry import KINDS
+from ...core.route.model import StepBase
+from ...core.route.registry import KINDS, Step
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.revolve import Revolve
-from ...core.sketch.model import Plane
+from ...core.sketch.model import Plane, Sketch
 from ..picking import Picking
 from ..session import Session
 from ..theme.icons import icon
@@ -216,12 +220,12 @@ class RoutePanel(QWidget):
         if self._session.edit(change, f"step from callout {number}"):
             self._session.select_step(made[0])
 
-    def add(self, kind: type) -> None:
+    def add(self, kind: type[StepBase]) -> None:
         """Add a step of a kind after the chosen one, placed on what is picked."""
         made: list[str] = []
 
         def change(content: Content) -> Content:
-            fields: dict[str, object] = {"name": KINDS[kind].title}
+            fields: dict[str, Any] = {"name": KINDS[kind].title}
             if kind in (Revolve, Extrude):
                 plane = Plane("turning") if kind is Revolve else Plane("end")
                 content, fields["sketch"] = edits.add_sketch(content, KINDS[kind].title, plane)
@@ -236,7 +240,7 @@ class RoutePanel(QWidget):
             row = self.model.row_of(self._session.step)
             id_ = edits.new_step_id(content)
             made.append(id_)
-            return edits.add_step(content, kind(id=id_, **fields), row + 1 if row >= 0 else None)
+            return edits.add_step(content, _made(kind, id_, fields), row + 1 if row >= 0 else None)
 
         if self._session.edit(change, f"{KINDS[kind].title.lower()} added"):
             self._session.select_step(made[0])
@@ -255,8 +259,11 @@ class RoutePanel(QWidget):
         menu.exec(self.list.mapToGlobal(at))
 
 
-def _with_table(sketch):  # type: ignore[no-untyped-def]
+def _with_table(sketch: Sketch) -> Sketch:
     """A turned profile starts as an empty table."""
-    import msgspec
-
     return msgspec.structs.replace(sketch, stations=())
+
+
+def _made(kind: type[StepBase], id_: str, fields: dict[str, Any]) -> Step:
+    step: Step = kind(id=id_, **fields)  # type: ignore[assignment]
+    return step

@@ -25,7 +25,7 @@ class PartView(QWidget):
     edge_picked = pyqtSignal(str, str, bool)
     nothing_picked = pyqtSignal()
     hovered = pyqtSignal(int)
-    cursor = pyqtSignal(object)
+    pointed = pyqtSignal(object)
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
@@ -108,7 +108,7 @@ class PartView(QWidget):
         self._hint.raise_()
 
     # --- mouse
-    def eventFilter(self, watched: object, event: QEvent | None) -> bool:  # type: ignore[override]
+    def eventFilter(self, watched: object, event: QEvent | None) -> bool:
         if isinstance(event, QMouseEvent):
             kind = event.type()
             if kind == QEvent.Type.MouseButtonPress:
@@ -164,7 +164,7 @@ class PartView(QWidget):
         body = self.scene.body
         index = body.index(shape) if shape is not None and body and self.scene.is_face(shape) else 0
         self.hovered.emit(index)
-        self.cursor.emit(self._point() if shape is not None else None)
+        self.pointed.emit(self._point() if shape is not None else None)
 
     def _point(self) -> Vector | None:
         return self.scene.detected_point()

@@ -12,10 +12,12 @@ from OCP.Graphic3d import Graphic3d_RenderTransparentMethod, Graphic3d_TypeOfSha
 from OCP.OpenGl import OpenGl_Context, OpenGl_FrameBuffer, OpenGl_GraphicDriver
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.V3d import V3d_Viewer
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 from PyQt6.QtWidgets import QWidget
+
+from ..timing import one_shot
 
 
 def kernel_color(color: QColor) -> Quantity_Color:
@@ -42,7 +44,7 @@ class Surface(QOpenGLWidget):
         self.context: Any = AIS_InteractiveContext(self.viewer)
         self.context.SetPixelTolerance(4)
         self._window: Any = None
-        self._rest = QTimer(self, singleShot=True, interval=160)
+        self._rest = one_shot(self, 160)
         self._rest.timeout.connect(lambda: self._quality(True))
         self._moving = False
 

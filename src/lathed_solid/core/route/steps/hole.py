@@ -37,8 +37,8 @@ from ..model import (
 )
 
 if TYPE_CHECKING:
+    from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
-    from ...kernel.surfaces import Surface
 
 
 class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
