@@ -27,9 +27,15 @@ def strike(faults: str, step: str) -> None:
 
 def _work(seconds: float) -> None:
     """Real kernel work, which holds the interpreter lock as a real slow step does."""
-    from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
-    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeCylinder
+    from ..core.kernel.boolean import combine
+    from ..core.kernel.geometry import Frame
+    from ..core.kernel.sweep import turned_tool
 
+    frame = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    across = Frame((0.0, -20.0, 5.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0))
+    names = ("top", "side", "floor")
+    bar = turned_tool([(0, 0), (9, 0), (9, 9), (0, 9)], names, frame, "bar")
+    drill = turned_tool([(0, 0), (2, 0), (2, 40), (0, 40)], names, across, "drill")
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:
-        BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(9.0, 9.0, 9.0).Shape(), BRepPrimAPI_MakeCylinder(4.0, 20.0).Shape())
+        combine("cut", bar, [drill])

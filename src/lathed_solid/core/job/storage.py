@@ -92,7 +92,8 @@ def _member(data: bytes, name: str) -> tuple[bytes, tuple[str, ...]]:
             if info.file_size > MAX_JSON:
                 raise CannotOpen(f"{name} holds more than a job can; it was not opened.")
             return archive.read(MEMBER), ()
-    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError):
+    # A broken archive shows itself in many ways: offsets below zero, unknown methods, encryption flags.
+    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError):
         return _picked_out(data, name), ("the file is damaged; it was read as far as possible",)
 
 

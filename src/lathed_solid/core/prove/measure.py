@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import along, dot, minus, norm
+from ..kernel.geometry import along, dot, frame_about, minus, norm, triple
 from ..kernel.named import LostReference, NamedBody
 from ..kernel.surfaces import Inside, measure_faces
 from ..route.gauges import (
@@ -208,10 +208,14 @@ def _axis_angle(plate: SurfacePlate, gauge: AxisAngle) -> Measured:
 
 
 def _open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
+    """Just past each end, close to the wall: material there is a floor or a drill tip's shoulder."""
+
     def value(s: Surface) -> float:
-        low, high = s.span
-        tips = (along(s.origin, s.axis, low - BEYOND), along(s.origin, s.axis, high + BEYOND))
-        return float(sum(not plate.inside(tip) for tip in tips))
+        frame = frame_about(s.origin, s.axis)
+        turns = [math.pi / 4 * k for k in range(8)]
+        ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
+        ends = (s.span[0] - BEYOND, s.span[1] + BEYOND)
+        return float(sum(not any(plate.inside(triple(frame.point(u, v, t))) for u, v in ring) for t in ends))
 
     return plate.each(gauge, ("cylinder",), value)
 

@@ -31,11 +31,6 @@ class MetricThread(msgspec.Struct, frozen=True):
         return text + (" - LH" if self.left_hand else "")
 
     @property
-    def pitch_diameter(self) -> float:
-        """d2 = d - 0.649519 P (ISO 724)."""
-        return self.diameter - 0.649519053 * self.pitch
-
-    @property
     def minor_diameter(self) -> float:
         """d1 = d - 1.082532 P (ISO 724)."""
         return self.diameter - 1.082531755 * self.pitch
@@ -46,16 +41,15 @@ class MetricThread(msgspec.Struct, frozen=True):
         return round(self.diameter - self.pitch, 2)
 
     def minor_limits(self) -> tuple[float, float]:
-        """Limits in mm of the internal minor diameter for 6H: D1 to D1 + TD1(6) (ISO 965-1 clause 13.2)."""
-        p = self.pitch
-        width = 433 * p - 190 * p**1.22 if p <= 0.8 else 230 * p**0.7
-        return self.minor_diameter, self.minor_diameter + width / 1000
+        """Limits in mm of the internal minor diameter for 6H: D1 to D1 + TD1(6) (ISO 965-1 table 3).
 
-    def major_limits(self) -> tuple[float, float]:
-        """Limits in mm of the external major diameter for 6g: es = -(15 + 11 P), Td(6) (ISO 965-1 clause 13)."""
+        Pitches the table does not hold take its formula, 230 P^0.7 micrometres (433 P - 190 P^1.22 below 1).
+        """
         p = self.pitch
-        upper = self.diameter - (15 + 11 * p) / 1000
-        return upper - (180 * p ** (2 / 3) - 3.15 / p**0.5) / 1000, upper
+        width = table("iso_metric")["minor_tolerance_6"].get(f"{p:g}")
+        if width is None:
+            width = 433 * p - 190 * p**1.22 if p < 1 else 230 * p**0.7
+        return self.minor_diameter, self.minor_diameter + width / 1000
 
 
 def coarse_pitch(diameter: float) -> float:

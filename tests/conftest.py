@@ -1,0 +1,41 @@
+"""Fixtures shared by all tests. Nothing outside the test's own folder is written."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+
+os.environ["QT_QPA_PLATFORM"] = "xcb"
+sys.path.insert(0, str(Path(__file__).parents[1] / "examples"))
+
+settings.register_profile("house", deadline=None, derandomize=True)
+settings.load_profile("house")
+
+EXAMPLES = Path(__file__).parents[1] / "examples"
+
+
+@pytest.fixture(scope="session", autouse=True)
+def own_folders(tmp_path_factory: pytest.TempPathFactory) -> None:
+    home = tmp_path_factory.mktemp("home")
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"):
+        os.environ[name] = str(home / name)
+
+
+@pytest.fixture(scope="session")
+def arbor():
+    """SKP-01 as content."""
+    import make
+
+    return make.arbor().content
+
+
+@pytest.fixture(scope="session")
+def flange():
+    """SKP-02 as content."""
+    import make
+
+    return make.flange().content

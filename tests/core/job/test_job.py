@@ -1,0 +1,237 @@
+"""The document: edits, history, revisions, files, journals."""
+
+import errno
+import os
+import random
+import zipfile
+
+import msgspec
+import pytest
+
+from lathed_solid.core.job import edits, journal, migrate, revisions, storage
+from lathed_solid.core.job.edits import EditRefused
+from lathed_solid.core.job.files import CannotWrite, write_atomic
+from lathed_solid.core.job.history import History
+from lathed_solid.core.job.model import Content, Job
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.settle import settle
+from lathed_solid.core.job.suggest import steps_from_callout
+from lathed_solid.core.route.steps.hole import Hole
+from lathed_solid.core.route.steps.ring import Ring
+
+
+def test_callouts_are_added_changed_moved_and_deleted():
+    content = Content()
+    for note in ("22", "Ø12 h6", "#1/2"):
+        content, _ = edits.add_callout(content, note)
+    content = edits.move_callout(content, 3, 0)
+    assert [c.number for c in content.callouts] == [3, 1, 2]
+    assert edits.where_used(content, 1) == ["callout 3"]
+    with pytest.raises(EditRefused, match="used by callout 3"):
+        edits.delete_callout(content, 1)
+    assert [c.number for c in edits.delete_callout(content, 1, anyway=True).callouts] == [3, 2]
+    with pytest.raises(Exception, match="does not fit"):
+        edits.edit_callout(content, 1, "rubbish")
+    assert edits.edit_callout(content, 1, "24").ledger().reading(3).main.nominal == 12
+
+
+def test_renumbering_takes_every_formula_along(arbor):
+    shuffled = arbor
+    for number in (16, 3, 9):
+        shuffled = edits.move_callout(shuffled, number, 0)
+    renumbered = edits.renumber_callouts(shuffled)
+    assert [c.number for c in renumbered.callouts] == list(range(1, 25))
+    proof = build_and_prove(settle(renumbered).content).proof
+    assert proof.all_in
+    assert renumbered.sketch("k1").stations[3].diameter == "#1"
+
+
+def test_where_a_callout_is_used(flange):
+    assert edits.where_used(flange, 10) == ["step 50 Screw hole", "step 60 Screw holes"]
+    assert edits.where_used(flange, 15) == ["sketch “Keyway”"]
+
+
+def test_a_callout_becomes_its_steps(flange):
+    content, id_ = steps_from_callout(flange, 11, (flange.step("s7").face,))
+    hole, ring = content.steps[-2:]
+    assert isinstance(hole, Hole)
+    assert isinstance(ring, Ring)
+    assert (hole.id, hole.diameter, hole.circle, hole.extent) == (id_, "#11", "#11.circle", "through")
+    assert ring.of == (hole.id,)
+    with pytest.raises(LookupError, match="a size, not a feature"):
+        steps_from_callout(flange, 2)
+
+
+def test_undo_and_redo_have_no_end():
+    history = History(Job())
+    for i in range(300):
+        content, _ = edits.add_callout(history.content, f"{i + 1}")
+        history.do(Job(content=content), f"callout {i}")
+    last = history.job
+    while history.undo():
+        pass
+    assert history.content.callouts == ()
+    while history.redo():
+        pass
+    assert history.job is last
+    history.undo()
+    history.do(Job(), "something else")
+    assert not history.redo()
+
+
+def test_revisions_say_what_changed(arbor):
+    proof = build_and_prove(arbor).proof
+    job = revisions.issue(Job(content=arbor), "2026-11-23", proof.mass.volume, proof.grams)
+    assert job.content.header.revision == "C"
+    content = settle(edits.edit_callout(job.content, 9, "Ø36")).content
+    content = edits.change_step(content, "s4", suppressed=True)
+    job = msgspec.structs.replace(job, content=content)
+    proof = build_and_prove(content).proof
+    found = {c.what: (c.before, c.after) for c in revisions.changes_since(job, "B", proof.mass.volume, proof.grams)}
+    assert found["callout 9"] == ("Ø34", "Ø36")
+    assert found["step “Flat”"][1] == "changed: suppressed"
+    assert found["volume"][0] == "39 774.28 mm³"
+    assert found["mass"][0] == "312.23 g"
+    assert set(found) == {"callout 9", "step “Flat”", "volume", "mass"}
+    with pytest.raises(EditRefused, match="issued before"):
+        revisions.issue(msgspec.structs.replace(job, content=edits.set_header(content, revision="B")), "x", None, None)
+    assert [revisions.next_letter(x) for x in ("A", "H", "Z", "3")] == ["B", "J", "AA", "4"]
+
+
+# --- files
+def test_jobs_come_back_as_they_were(arbor, flange, tmp_path):
+    for content in (arbor, flange, Content()):
+        job = revisions.issue(Job(content=content), "2026-11-23", 1.0, 2.0)
+        storage.save(job, tmp_path / "a.lathed")
+        opened = storage.load(tmp_path / "a.lathed")
+        assert opened.job == job
+        assert opened.lost == ()
+    with zipfile.ZipFile(tmp_path / "a.lathed") as archive:
+        assert archive.namelist() == ["job.json"]
+        assert b'\n "content": {' in archive.read("job.json")
+
+
+def test_damaged_files_open_as_far_as_they_can_be_read(arbor, tmp_path):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(content=arbor), path)
+    whole = path.read_bytes()
+    kept = []
+    for share in (0.3, 0.5, 0.7, 0.9, 0.99):
+        path.write_bytes(whole[: int(len(whole) * share)])
+        opened = storage.load(path)
+        assert opened.lost
+        kept.append(len(opened.job.content.callouts))
+    assert kept == sorted(kept)
+    assert kept[2] == 24
+    for seed in range(60):  # cut anywhere or with bytes overwritten: opened or refused, never anything else
+        noise = random.Random(seed)
+        data = bytearray(whole[: noise.randrange(len(whole))] if seed % 2 else whole)
+        for _ in range(seed % 7):
+            if data:
+                data[noise.randrange(len(data))] = noise.randrange(256)
+        path.write_bytes(bytes(data))
+        try:
+            storage.load(path)
+        except storage.CannotOpen as error:
+            assert path.name in str(error)
+
+
+def test_one_unreadable_part_does_not_cost_the_others(arbor):
+    plain = msgspec.json.decode(storage.to_json(Job(content=arbor)))
+    plain["content"]["callouts"][2]["note"] = 7
+    plain["content"]["routes"][0]["steps"][1]["type"] = "unheard-of"
+    opened = storage.decode(msgspec.json.encode(plain), "x")
+    assert opened.lost == ("step s1tf", "callout 3")
+    assert len(opened.job.content.callouts) == 23
+    assert len(opened.job.content.steps) == 4
+
+
+def test_what_is_no_job_is_refused(tmp_path):
+    for data, words in ((b"", "not a Lathed Solid job"), (b"hello" * 99, "not a Lathed Solid job")):
+        (tmp_path / "x.lathed").write_bytes(data)
+        with pytest.raises(storage.CannotOpen, match=words):
+            storage.load(tmp_path / "x.lathed")
+    with pytest.raises(storage.CannotOpen, match="could not be read"):
+        storage.load(tmp_path / "missing.lathed")
+    with pytest.raises(storage.CannotOpen, match="format 99"):
+        storage.decode(b'{"format": 99}', "x")
+
+
+def test_a_zip_bomb_is_refused(tmp_path, monkeypatch):
+    monkeypatch.setattr(storage, "MAX_JSON", 10_000)
+    with zipfile.ZipFile(tmp_path / "x.lathed", "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("job.json", b" " * 1_000_000)
+    with pytest.raises(storage.CannotOpen, match="more than a job can"):
+        storage.load(tmp_path / "x.lathed")
+
+
+def test_migration_runs_the_steps_in_order(monkeypatch):
+    monkeypatch.setattr(migrate, "FORMAT", 3)
+    monkeypatch.setattr(migrate, "STEPS", {1: lambda d: d | {"one": 1}, 2: lambda d: d | {"two": d["one"] + 1}})
+    assert migrate.migrated({"format": 1}) == {"format": 3, "one": 1, "two": 2}
+    with pytest.raises(ValueError, match="which format"):
+        migrate.migrated({})
+
+
+def test_a_full_disk_keeps_the_old_file(tmp_path, monkeypatch):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(), path)
+    before = path.read_bytes()
+
+    def full(_):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    with pytest.raises(CannotWrite, match="disk is full"):
+        write_atomic(path, b"new")
+    assert path.read_bytes() == before
+    assert [p.name for p in tmp_path.iterdir()] == ["a.lathed"]
+
+
+def test_a_folder_that_cannot_be_written_says_so(tmp_path, monkeypatch):
+    with pytest.raises(CannotWrite, match="does not exist"):
+        write_atomic(tmp_path / "no" / "a.lathed", b"x")
+
+    def read_only(*_, **__):
+        raise OSError(errno.EROFS, "Read-only file system")
+
+    monkeypatch.setattr("tempfile.mkstemp", read_only)
+    with pytest.raises(CannotWrite, match="read-only"):
+        write_atomic(tmp_path / "a.lathed", b"x")
+
+
+def test_the_journal_gives_back_the_last_whole_state(tmp_path):
+    log = journal.Journal(tmp_path, "999999-1")
+    job = Job()
+    for note in ("22", "Ø12 h6"):
+        content, _ = edits.add_callout(job.content, note)
+        job = Job(content=content)
+        log.record(job, "/somewhere/a.lathed")
+    file = tmp_path / "999999-1.journal"
+    file.write_bytes(file.read_bytes() + b'{"at": 1, "path": "cut of')
+    (found,) = journal.recoverable(tmp_path)
+    assert found.job == job
+    assert found.path == "/somewhere/a.lathed"
+    live = journal.Journal(tmp_path)  # the journal of a living program is not offered
+    live.record(job, "")
+    assert len(journal.recoverable(tmp_path)) == 1
+    log.close()
+    assert journal.recoverable(tmp_path) == []
+
+
+def test_a_journal_on_a_full_disk_warns_and_goes_on(tmp_path, monkeypatch):
+    log = journal.Journal(tmp_path, "1-1")
+
+    def full(_):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full)
+    log.record(Job(), "")
+    assert "Autosave is not working" in log.trouble
+
+
+def test_every_step_kind_survives_a_round_trip(arbor, flange):
+    kinds = {type(s).__name__ for c in (arbor, flange) for s in c.steps}
+    assert kinds == {"Revolve", "Thread", "Hole", "Extrude", "Chamfer", "Fillet", "Ring"}
+    for content in (arbor, flange):
+        assert msgspec.json.decode(msgspec.json.encode(content), type=Content) == content
