@@ -132,8 +132,17 @@ def _plate_actions(w: Window) -> list[Action]:
     return [
         *rows,
         Action("plate.construction", "Plate: construction or outline", "", plate.toggle_construction),
+        Action("plate.link", "Plate: chosen line stands for the picked face", "", lambda: _link(w)),
         Action("plate.delete", "Plate: delete what is chosen", "", plate.delete_chosen, "delete"),
         Action("plate.fit", "Plate: fit the sketch", "", plate.canvas.fit, "fit"),
         Action("plate.table", "Plate: show the table", "", lambda: plate.show_table(True)),
         Action("plate.flat", "Plate: show the sketch", "", lambda: plate.show_table(False)),
     ]
+
+
+def _link(w: Window) -> None:
+    faces = w.picking.faces
+    if len(faces) != 1:
+        w.session.say("Choose one line or circle on the plate, and pick one face on the part.", "warn")
+        return
+    w.plate.stand_for(w.picking.reference(faces[0]).name)

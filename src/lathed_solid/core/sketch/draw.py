@@ -171,6 +171,15 @@ def toggle_construction(sketch: Sketch, ids: Iterable[str]) -> Sketch:
     return msgspec.structs.replace(sketch, entities=entities, stations=None)
 
 
+def link(sketch: Sketch, curve: str, face: str) -> Sketch:
+    """Make ``curve`` a construction line that stands for a face of the solid."""
+    entities = tuple(
+        msgspec.structs.replace(e, construction=True, link=face) if e.id == curve and not isinstance(e, Point) else e
+        for e in sketch.entities
+    )
+    return msgspec.structs.replace(sketch, entities=entities, stations=None)
+
+
 #: Relation kind: what must be chosen (p point, l line, c circle or arc), as sorted letters.
 _NEEDS: dict[RelationKind, tuple[str, ...]] = {
     "coincident": ("pp",),
@@ -213,6 +222,21 @@ def make_relation(sketch: Sketch, kind: RelationKind, ids: tuple[str, ...]) -> R
     return Relation(fresh(sketch, "r"), kind, of)
 
 
+def possible_dimensions(sketch: Sketch, ids: tuple[str, ...]) -> list[tuple[DimensionKind, str]]:
+    """The sizes the chosen elements can take besides the usual one: kind and a short label."""
+    chosen = letters(sketch, ids)
+    if chosen == "pp":
+        return [("distance", "straight"), ("along", "along"), ("across", "across")]
+    if chosen == "c":
+        return [("diameter", "Ø"), ("radius", "R")]
+    if chosen != "l" or ids[0] in (ALONG, ACROSS):
+        return []
+    found: list[tuple[DimensionKind, str]] = [("distance", "length")]
+    if sketch.plane.base != "end" and abs(_direction(sketch, ids[0])[1]) < 1e-9:
+        found.insert(0, ("diameter", "Ø"))
+    return found
+
+
 def make_dimension(
     sketch: Sketch, ids: tuple[str, ...], text: str, kind: DimensionKind | None = None
 ) -> tuple[Dimension, float]:
@@ -242,7 +266,8 @@ def _line_dimension(
     entity = sketch.get(line)
     assert isinstance(entity, Line)
     (ax, ay), (bx, by) = _at(sketch, entity.a), _at(sketch, entity.b)
-    if sketch.turned and abs(ay - by) < 1e-6 and kind in (None, "diameter"):
+    level = abs(ay - by) < 1e-6
+    if (kind == "diameter" and level and sketch.plane.base != "end") or (kind is None and level and sketch.turned):
         return Dimension(id=id_, kind="diameter", of=(line,), text=text, sense=_sign(ay)), 2 * abs(ay)
     ends = (entity.a, entity.b)
     if kind in (None, "distance"):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -14,7 +16,7 @@ from ...core.quantity import ExpressionError
 from ...core.sketch import draw
 from ...core.sketch.draw import Spot
 from ...core.sketch.formulate import SketchError
-from ...core.sketch.model import Dimension, Relation, RelationKind, Sketch
+from ...core.sketch.model import Dimension, DimensionKind, Relation, RelationKind, Sketch
 from ...core.sketch.profile import station_for
 from ...core.sketch.region import find_regions
 from ..session import REFUSALS, Session, words_of
@@ -258,6 +260,16 @@ class PlatePanel(QWidget):
         if sketch is not None and self.canvas.chosen:
             self._put(draw.toggle_construction(sketch, self.canvas.chosen), "construction changed")
 
+    def stand_for(self, face: str) -> None:
+        """The chosen line or circle stands for a face of the solid: sizes from it are measured on that face."""
+        sketch = self.sketch
+        curves = [i for i in self.canvas.chosen if sketch and any(c.id == i for c in sketch.curves())]
+        if sketch is None or len(curves) != 1:
+            self._session.say("Choose one line or circle on the plate, and pick one face on the part.", "warn")
+            return
+        if self._put(draw.link(sketch, curves[0], face), "line stands for a face"):
+            self._session.say(f"{curves[0]} stands for {face}.", "good")
+
     # --- dragging
     def _on_drag_start(self, point: str) -> None:
         from ...core.sketch.drag import Drag
@@ -298,25 +310,32 @@ class PlatePanel(QWidget):
         if sketch is None or self.stack.currentWidget() is self.table:
             return
         ids = tuple(i for i in self.canvas.chosen if not any(d.id == i for d in sketch.dimensions))
-        for kind in draw.possible_relations(sketch, ids) if ids else []:
-            button = QPushButton(kind)
-            button.setObjectName("quiet")
-            button.clicked.connect(lambda _, k=kind: self.relate(k))
-            self._relations.addWidget(button)
+        if not ids:
+            return
+        for size, label in draw.possible_dimensions(sketch, ids):
+            self._add_choice(f"size {label}", partial(self.dimension_chosen, "", size))
+        for kind in draw.possible_relations(sketch, ids):
+            self._add_choice(kind, partial(self.relate, kind))
+
+    def _add_choice(self, words: str, run: Callable[[], object]) -> None:
+        button = QPushButton(words)
+        button.setObjectName("quiet")
+        button.clicked.connect(lambda: run())
+        self._relations.addWidget(button)
 
     def relate(self, kind: RelationKind) -> None:
         sketch = self.sketch
         if sketch is not None:
             self._offer(draw.make_relation(sketch, kind, tuple(self.canvas.chosen)), {})
 
-    def dimension_chosen(self, text: str = "") -> None:
+    def dimension_chosen(self, text: str = "", kind: DimensionKind | None = None) -> None:
         """Size what is chosen; the present size stands in the field, ready to be typed over."""
         sketch = self.sketch
         if sketch is None:
             return
         ids = tuple(i for i in self.canvas.chosen if not any(d.id == i for d in sketch.dimensions))
         try:
-            made, value = draw.make_dimension(sketch, ids, text or "0")
+            made, value = draw.make_dimension(sketch, ids, text or "0", kind)
         except (ValueError, LookupError) as error:
             self._say(str(error), bad=True)
             return

@@ -26,6 +26,7 @@ from ...core.quantity import ExpressionError, evaluate
 from ...core.sketch.model import Station
 from ..session import Session
 from ..theme.style import figure_font
+from ..timing import one_shot
 
 #: Field, heading, what the cell's value is.
 COLUMNS = (
@@ -124,6 +125,8 @@ class StationTable(QWidget):
         )
         self.grid.setTabKeyNavigation(True)
         self.grid.cellChanged.connect(self._on_cell)
+        self._later = one_shot(self, 0)
+        self._later.timeout.connect(lambda: self._commit("profile changed"))
         self._note = QLabel()
         self._note.setObjectName("faint")
         self._note.setWordWrap(True)
@@ -218,7 +221,8 @@ class StationTable(QWidget):
         return any(not s.diameter or not (s.to or s.length) for s in self._rows())
 
     def _on_cell(self, row: int, column: int) -> None:
-        self._commit("profile changed")
+        # After the cell's own editor has closed: a commit lays the whole table out anew.
+        self._later.start()
 
     def _commit(self, what: str) -> None:
         if self._pending():

@@ -6,10 +6,10 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from ...core.job import edits
-from ...core.route.model import Param
+from ...core.route.model import FaceRef, Param
 from ...core.route.registry import Step, kind_of
 from ...core.sketch.model import Plane
 from ..formula import FormulaField
@@ -43,7 +43,7 @@ class StepEditor(QScrollArea):
         step = self._step()
         if step is None:
             self._value = None
-            self.setWidget(QWidget())
+            self._show_widget(QWidget())
             self.setVisible(False)
             return
         self.setVisible(True)
@@ -97,7 +97,21 @@ class StepEditor(QScrollArea):
                 again = QPushButton("Try it again")
                 again.clicked.connect(self._session.try_again)
                 form.addRow(again)
+        self._show_widget(body)
+
+    def _show_widget(self, body: QWidget) -> None:
+        """Exchange the form. The old one may be in the middle of its own signal, so it goes later; the keyboard stays
+        in the field of the same name."""
+        focus = QApplication.focusWidget()
+        name = focus.accessibleName() if focus is not None and self.isAncestorOf(focus) else ""
+        old = self.takeWidget()
+        if old is not None:
+            old.deleteLater()
         self.setWidget(body)
+        if name:
+            same = next((w for w in body.findChildren(QWidget) if w.accessibleName() == name), None)
+            if same is not None:
+                same.setFocus()
 
     def _field(self, step: Step, param: Param) -> QWidget:
         value = getattr(step, param.field)
@@ -142,10 +156,14 @@ class StepEditor(QScrollArea):
         if not sketch.turned:
             plane = sketch.plane
             form.addRow("Plane", choice(plane.base, _BASES, lambda v: self._plane(id_, base=v), "Plane"))
-            for field, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
-                formula = FormulaField(self._session, want, getattr(plane, field), label)
-                formula.committed.connect(lambda text, f=field: self._plane(id_, **{f: text}))
+            for name, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
+                formula = FormulaField(self._session, want, getattr(plane, name), label)
+                formula.committed.connect(lambda text, f=name: self._plane(id_, **{f: text}))
                 form.addRow(label, formula)
+            if plane.base == "side":
+                datum = FaceRef(plane.datum, plane.datum)
+                field = FaceField(self._picking, datum, lambda ref: self._plane(id_, datum=ref.name), "Zero lies on")
+                form.addRow("Zero on", field)
         return holder
 
     def _plane(self, sketch_id: str, **fields: Any) -> None:

@@ -51,11 +51,13 @@ class PartView(QWidget):
         self._part: BuiltPart | None = None
         self._waiting: tuple[BuiltPart, tuple[float, float, float]] | None = None
         self._ready = self._fitted = False
+        # Until the user moves the camera, a part that grows is fitted again.
+        self._own_view = False
         self.surface.ready.connect(self._on_ready)
 
     # --- content
     def show_part(self, part: BuiltPart | None, color: tuple[float, float, float]) -> None:
-        """Show a built part; None clears the view. The camera stays where it is once it has been set."""
+        """Show a built part; None clears the view. Once the user has moved the camera it stays."""
         if not self._ready:
             self._waiting = (part, color) if part else None
             return
@@ -69,6 +71,8 @@ class PartView(QWidget):
         if not self._fitted:
             self._fitted = True
             self.look_from("I")
+        elif not self._own_view:
+            self.surface.fit()
 
     def refit(self) -> None:
         """Fit the next part that is shown (another job was opened)."""
@@ -88,6 +92,7 @@ class PartView(QWidget):
 
     def look_from(self, key: str) -> None:
         _, direction, up = VIEWS[key]
+        self._own_view = False
         self.surface.look(direction, up)
         self.sheet.mark(key)
 
@@ -122,6 +127,7 @@ class PartView(QWidget):
             return True
         if isinstance(event, QWheelEvent):
             x, y = self.surface.pixel(event.position())
+            self._own_view = True
             self.surface.zoom(x, y, event.angleDelta().y() / 120)
             return True
         if event is not None and event.type() == QEvent.Type.Leave:
@@ -143,7 +149,7 @@ class PartView(QWidget):
         gone = event.position() - self._press
         if not self._moved and abs(gone.x()) + abs(gone.y()) < CLICK_SLACK:
             return
-        self._moved = True
+        self._moved = self._own_view = True
         if event.buttons() & Qt.MouseButton.LeftButton:
             self.surface.orbit(*self.surface.pixel(event.position()))
             self.sheet.mark("")
@@ -190,6 +196,7 @@ class PartView(QWidget):
             Qt.Key.Key_Down: (0, -15),
         }
         key = Qt.Key(event.key())
+        self._own_view = self._own_view or key in turns
         middle = self.surface.pixel(QPointF(self.width() / 2, self.height() / 2))
         if key in turns:
             self.surface.turn(*turns[key])

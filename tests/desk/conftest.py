@@ -1,0 +1,186 @@
+"""A real window under a virtual display, and hands to work it with."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+
+from lathed_solid.core.job.model import Job
+from lathed_solid.worker.client import warm_up
+
+
+@pytest.fixture(scope="session", autouse=True)
+def fonts(qapp):
+    from lathed_solid.desk.theme.style import load_fonts
+
+    load_fonts()
+
+
+@pytest.fixture
+def desk(qtbot, tmp_path):
+    """A shown window on an empty job."""
+    from lathed_solid.desk.session import Session
+    from lathed_solid.desk.window import Window
+
+    warm_up()
+    session = Session(tmp_path / "journals")
+    window = Window(session)
+    window.resize(1280, 800)
+    session.add(Job())
+    window.show_stage("Read")
+    window.show()
+    qtbot.waitExposed(window)
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow, timeout=5000)
+    hands = Hands(qtbot, window)
+    yield hands
+    window.part.shut()
+    session.client.close()
+    for job in session.jobs:
+        job.history.mark_saved()
+    window.close()
+
+
+class Hands:
+    """Mouse and keyboard, as a person at the bench has them."""
+
+    def __init__(self, qtbot, window) -> None:
+        self.bot, self.window, self.session = qtbot, window, window.session
+        self.said: list[tuple[str, str]] = []
+        self.session.message.connect(lambda text, tone: self.said.append((text, tone)))
+
+    def wait(self, condition, seconds: float = 30) -> None:
+        self.bot.waitUntil(condition, timeout=int(seconds * 1000))
+
+    def settled(self) -> None:
+        """Until nothing is being built and the proof belongs to the present state."""
+        QTest.qWait(60)
+        self.wait(lambda: not self.session.client.is_busy, 60)
+        QTest.qWait(120)
+
+    def keys(self, widget: QWidget, text: str) -> None:
+        QTest.keyClicks(widget, text)
+
+    def press(self, widget: QWidget, key: Qt.Key, modifier=Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.keyClick(widget, key, modifier)
+
+    def click(self, widget: QWidget, at: QPoint | None = None, modifier=Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, at if at is not None else widget.rect().center())
+
+    def retype(self, field: QWidget, text: str) -> None:
+        """Click into a field, replace all of its text, Enter."""
+        self.click(field)
+        self.press(field, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        self.press(field, Qt.Key.Key_Delete)
+        self.keys(field, text)
+        self.press(field, Qt.Key.Key_Return)
+
+    def enter(self, text: str) -> None:
+        """Type into the entry line and press Enter."""
+        line = self.window.entry.line
+        self.press(self.window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+        line.setFocus()
+        self.keys(line, text)
+        self.press(line, Qt.Key.Key_Return)
+
+    def look(self, key: str) -> None:
+        """Click a box of the view sheet."""
+        sheet = self.window.part.sheet
+        self.click(sheet, sheet._boxes()[key].center())
+        QTest.qWait(300)
+
+    def pick(self, point: tuple[float, float, float], more: bool = False) -> None:
+        """Click the part where ``point`` (part mm) is seen just now."""
+        surface = self.window.part.surface
+        x, y = surface.view.Convert(*point)
+        ratio = surface.devicePixelRatioF()
+        modifier = Qt.KeyboardModifier.ControlModifier if more else Qt.KeyboardModifier.NoModifier
+        at = QPoint(round(x / ratio), round(y / ratio))
+        QTest.mouseMove(surface, at)
+        self.click(surface, at, modifier)
+
+    def choose_callout(self, number: int) -> None:
+        sheet = self.window.sheet
+        index = sheet.model.index(sheet.model.row_of(number))
+        sheet.list.scrollTo(index)
+        self.click(sheet.list.viewport(), sheet.list.visualRect(index).center())
+
+    def cell(self, row: int, column: int, text: str) -> None:
+        """Click a cell of the profile table and type."""
+        grid = self.window.plate.table.grid
+        item = grid.model().index(row, column)
+        grid.scrollTo(item)
+        self.click(grid.viewport(), grid.visualRect(item).center())
+        self.keys(grid, text[0])
+
+        def editing() -> bool:
+            focus = QApplication.focusWidget()
+            return isinstance(focus, QLineEdit) and grid.isAncestorOf(focus)
+
+        self.wait(editing)
+        editor = QApplication.focusWidget()
+        self.keys(editor, text[1:])
+        self.press(editor, Qt.Key.Key_Return)
+        self.wait(lambda: not editing() and grid.item(row, column).text() == text)
+        QTest.qWait(10)
+
+    def field(self, label: str) -> QWidget:
+        """The field of the step editor with this name."""
+        body = self.window.route.editor.widget()
+        return next(w for w in body.findChildren(QWidget) if w.accessibleName() == label and w.isVisible())
+
+    def choose(self, label: str, words: str) -> None:
+        """Pick an entry of a choice by keyboard."""
+        for _ in range(8):
+            box = self.field(label)
+            if box.currentText() == words:
+                return
+            box.setFocus()
+            self.press(box, Qt.Key.Key_Down)
+            QTest.qWait(10)
+        raise AssertionError(f"{label} never became {words}")
+
+    def on_plate(self, x: float, y: float) -> QPoint:
+        return self.window.plate.canvas.place(x, y)
+
+    def plate_click(self, x: float, y: float, modifier=Qt.KeyboardModifier.NoModifier) -> None:
+        canvas = self.window.plate.canvas
+        QTest.mouseMove(canvas, self.on_plate(x, y))
+        self.click(canvas, self.on_plate(x, y), modifier)
+
+    def plate_drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        canvas = self.window.plate.canvas
+        a, b = self.on_plate(*start), self.on_plate(*end)
+        QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, a)
+        for k in range(1, 11):
+            QTest.mouseMove(canvas, a + (b - a) * (k / 10), 5)
+        QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, b)
+
+    def plate_button(self, words: str) -> QPushButton:
+        """A button the plate offers for what is chosen."""
+        QTest.qWait(5)
+        head = self.window.plate._head
+        return next(b for b in head.findChildren(QPushButton) if b.text() == words and b.isVisible())
+
+    def size(self, text: str, button: str = "") -> None:
+        """Dimension what is chosen on the plate and type its size."""
+        plate = self.window.plate
+        self.click(self.plate_button(button) if button else plate.tools["dimension"])
+        self.wait(lambda: plate.canvas.findChildren(QLineEdit) != [])
+        editor = plate.canvas.findChildren(QLineEdit)[-1]
+        self.press(editor, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        self.keys(editor, text)
+        self.press(editor, Qt.Key.Key_Return)
+        QTest.qWait(20)
+
+    def pixel(self, x: float, y: float) -> QPointF:
+        return QPointF(self.on_plate(x, y))
+
+    def open_example(self, name: str) -> None:
+        self.session.open(Path(__file__).parents[2] / "examples" / f"{name}.lathed")
+        self.wait(lambda: self.session.current.proof is not None)
+        self.settled()

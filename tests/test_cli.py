@@ -1,0 +1,120 @@
+"""The command line, and its files read back by the bare kernel."""
+
+import json
+import struct
+
+import pytest
+from click.testing import CliRunner
+
+from lathed_solid.cli import main
+from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job.model import Job
+from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.route.gauges import Diameter
+
+from .conftest import EXAMPLES
+
+
+def run(*arguments):
+    return CliRunner().invoke(main, [str(a) for a in arguments])
+
+
+@pytest.mark.parametrize(("name", "volume"), [("skp-01", 39_774.28), ("skp-02", 123_163.11)])
+def test_shipped_examples_are_proved(name, volume):
+    result = run("prove", EXAMPLES / f"{name}.lathed", "--json")
+    assert result.exit_code == 0, result.output
+    proof = json.loads(result.output)
+    assert proof["all_in"]
+    assert {line["mark"] for line in proof["lines"]} <= {"in", "near"}
+    assert proof["mass"]["volume"] == pytest.approx(volume, rel=1e-4)
+
+
+def test_shipped_examples_are_what_the_script_writes(arbor, flange):
+    for name, content in (("skp-01", arbor), ("skp-02", flange)):
+        assert storage.load(EXAMPLES / f"{name}.lathed").job.content == content
+
+
+def test_out_of_limits_is_exit_code_1(arbor, tmp_path):
+    slip = edits.bind(edits.change_step(arbor, "s3", diameter="8"), Binding(20, "", Diameter("s3/0/side")))
+    storage.save(Job(content=slip), tmp_path / "a.lathed")
+    result = run("prove", tmp_path / "a.lathed")
+    assert result.exit_code == 1
+    assert "✗  20" in result.output
+    assert "a radius typed as a diameter?" in result.output
+    failing = edits.change_step(arbor, "s3", diameter="0")
+    storage.save(Job(content=failing), tmp_path / "b.lathed")
+    result = run("prove", tmp_path / "b.lathed")
+    assert result.exit_code == 1
+    assert "step “Cross hole” failed: Diameter must be above zero" in result.output
+
+
+@pytest.mark.parametrize("name", ["skp-01", "skp-02"])
+def test_step_files_hold_one_valid_solid_of_the_same_volume(name, tmp_path):
+    assert run("build", EXAMPLES / f"{name}.lathed", "-o", tmp_path / "a.step").exit_code == 0
+    text = (tmp_path / "a.step").read_text("latin-1")
+    assert "AP242" in text
+    assert name.upper() in text
+    assert "COLOUR_RGB" in text
+    assert ".MILLI.,.METRE." in text
+
+    from OCP.BRepCheck import BRepCheck_Analyzer
+    from OCP.BRepGProp import BRepGProp
+    from OCP.GProp import GProp_GProps
+    from OCP.IFSelect import IFSelect_ReturnStatus
+    from OCP.STEPControl import STEPControl_Reader
+    from OCP.TopAbs import TopAbs_ShapeEnum
+    from OCP.TopExp import TopExp_Explorer
+
+    reader = STEPControl_Reader()
+    assert reader.ReadFile(str(tmp_path / "a.step")) == IFSelect_ReturnStatus.IFSelect_RetDone
+    reader.TransferRoots()
+    shape = reader.OneShape()
+    walk, solids = TopExp_Explorer(shape, TopAbs_ShapeEnum.TopAbs_SOLID), 0
+    while walk.More():
+        solids += 1
+        walk.Next()
+    assert solids == 1
+    assert BRepCheck_Analyzer(shape).IsValid()
+    mass = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, mass)
+    stated = storage.load(EXAMPLES / f"{name}.lathed").job.content.header.stated.volume
+    assert mass.Mass() == pytest.approx(stated, rel=1e-6)
+
+
+def test_until_stops_at_the_step(tmp_path):
+    assert run("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "a.stl", "--until", "10").exit_code == 0
+    data = (tmp_path / "a.stl").read_bytes()
+    (count,) = struct.unpack_from("<I", data, 80)
+    volume = 0.0
+    for i in range(count):
+        v = struct.unpack_from("<12f", data, 84 + 50 * i)[3:]
+        a, b, c = v[0:3], v[3:6], v[6:9]
+        cross = (b[1] * c[2] - b[2] * c[1], b[2] * c[0] - b[0] * c[2], b[0] * c[1] - b[1] * c[0])
+        volume += sum(x * y for x, y in zip(a, cross, strict=True)) / 6
+    assert volume == pytest.approx(40_607.26, rel=2e-3)
+    result = run("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "b.stl", "--until", "75")
+    assert result.exit_code == 2
+    assert "There is no step 75. The route has steps 10 to 50." in result.output
+
+
+def test_csv_and_wrong_files(tmp_path):
+    assert run("build", EXAMPLES / "skp-02.lathed", "-o", tmp_path / "proof.csv").exit_code == 0
+    assert "22.3" in (tmp_path / "proof.csv").read_text()
+    for arguments, words in (
+        (("prove", tmp_path / "none.lathed"), "could not be read"),
+        (("prove", __file__), "not a Lathed Solid job"),
+        (("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "a.xyz"), "the ending must be one of"),
+        (("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "no" / "a.step"), "could not be written"),
+    ):
+        result = run(*arguments)
+        assert result.exit_code == 2, result.output
+        assert words in result.output
+        assert "Traceback" not in result.output
+
+
+def test_a_file_cut_in_half_is_proved_as_far_as_it_goes(tmp_path):
+    data = (EXAMPLES / "skp-01.lathed").read_bytes()
+    (tmp_path / "half.lathed").write_bytes(data[: len(data) // 2])
+    result = run("prove", tmp_path / "half.lathed")
+    assert "lost:" in result.output
+    assert "Traceback" not in result.output

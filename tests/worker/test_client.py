@@ -1,0 +1,95 @@
+"""The kernel process: it may fall, hang or be cancelled, and nothing is lost."""
+
+import queue
+import time
+
+import pytest
+
+from lathed_solid.core.job import edits
+from lathed_solid.worker import faults
+from lathed_solid.worker.client import Client
+from lathed_solid.worker.protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Fallen, Proved, Started
+
+
+@pytest.fixture
+def client():
+    replies = queue.Queue()
+    made = Client(replies.put)
+    made.replies = replies
+    yield made
+    made.close()
+
+
+def until(client, kind, seconds=60):
+    """All replies up to the first of a kind."""
+    seen, ends = [], time.monotonic() + seconds
+    while time.monotonic() < ends:
+        try:
+            seen.append(client.replies.get(timeout=0.5))
+        except queue.Empty:
+            continue
+        if isinstance(seen[-1], kind):
+            return seen
+    raise AssertionError(f"no {kind} within {seconds} s; got {seen}")
+
+
+def test_a_part_is_built_proved_and_cached(client, flange):
+    client.ask(Build(client.ticket(), flange))
+    replies = until(client, Proved)
+    assert [type(r) for r in replies[:2]] == [Started, Ended]
+    part = next(r for r in replies if isinstance(r, BuiltPart))
+    assert len(part.names) == len(part.surfaces) == len(part.references)
+    assert all(part.references)
+    assert replies[-1].proof.all_in
+    client.ask(Build(client.ticket(), edits.change_step(flange, "s10", suppressed=True)))
+    again = until(client, Proved)
+    assert not any(isinstance(r, Started) for r in again)
+
+
+def test_a_fall_names_the_step_and_the_next_build_works(client, arbor, monkeypatch):
+    monkeypatch.setenv(faults.VARIABLE, "s3=crash")
+    client.ask(Build(client.ticket(), arbor))
+    fallen = until(client, Fallen)[-1]
+    assert (fallen.step, fallen.cancelled) == ("s3", False)
+    monkeypatch.delenv(faults.VARIABLE)
+    client.ask(Build(client.ticket(), arbor, faulted={"s3": "it fell"}))
+    part = next(r for r in until(client, Proved) if isinstance(r, BuiltPart))
+    assert [(r.id, r.state) for r in part.reports][-2:] == [("s3", "failed"), ("s4", "waiting")]
+    assert part.shape
+    client.ask(Build(client.ticket(), arbor))
+    assert until(client, Proved)[-1].proof.all_in
+
+
+def test_cancel_is_prompt(client, arbor, monkeypatch):
+    monkeypatch.setenv(faults.VARIABLE, "s3=slow:30")
+    client.ask(Build(client.ticket(), arbor))
+    while not any(isinstance(r, Started) and r.step == "s3" for r in until(client, Started)):
+        pass
+    begun = time.monotonic()
+    client.cancel()
+    assert until(client, Fallen)[-1].cancelled
+    assert time.monotonic() - begun < 2
+    assert not client.is_busy
+
+
+def test_only_the_newest_of_waiting_builds_runs(client, arbor, monkeypatch):
+    monkeypatch.setenv(faults.VARIABLE, "s1=slow:1")
+    tickets = []
+    for height in range(4):
+        content = edits.set_header(arbor, remarks=str(height))
+        tickets.append(client.ticket())
+        client.ask(Build(tickets[-1], content))
+    first, last = until(client, Proved)[-1], until(client, Proved)[-1]
+    assert (first.ticket, last.ticket) == (tickets[0], tickets[-1])
+
+
+def test_exports_are_written_or_refused_in_words(client, arbor, tmp_path):
+    client.ask(Export(client.ticket(), arbor, str(tmp_path / "a.stl"), "stl"))
+    assert isinstance(until(client, (Exported, Failed))[-1], Exported)
+    assert (tmp_path / "a.stl").stat().st_size > 10_000
+    client.ask(Export(client.ticket(), arbor, str(tmp_path / "no" / "a.step"), "step"))
+    assert "could not be written" in until(client, (Exported, Failed))[-1].message
+    broken = edits.change_step(arbor, "s3", diameter="99")
+    client.ask(Export(client.ticket(), broken, str(tmp_path / "b.step"), "step"))
+    assert "The route stops at “Cross hole”" in until(client, (Exported, Failed))[-1].message
+    assert [p.name for p in tmp_path.iterdir()] == ["a.stl"]
