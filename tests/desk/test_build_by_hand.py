@@ -99,7 +99,7 @@ def _flat(desk):
     desk.plate_click(50, 9)
     desk.press(plate.canvas, Qt.Key.Key_Escape)
     desk.press(plate.canvas, Qt.Key.Key_Escape)
-    lines = [c for c in plate.sketch.curves()]
+    lines = plate.sketch.curves()
     points = plate.sketch.points()
     floor = next(c for c in lines if points[c.a].y == points[c.b].y and points[c.a].y < 7)
     surface = lines[-1]

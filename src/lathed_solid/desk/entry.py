@@ -43,6 +43,8 @@ class EntryBar(QWidget):
         self.preview = QLabel()
         self.preview.setWordWrap(True)
         self._readout, self._unit = QLabel(), QLabel()
+        self._readout.setMinimumWidth(230)
+        self._readout.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._readout.setObjectName("readout")
         self._unit.setObjectName("unit")
         layout = QHBoxLayout(self)

@@ -27,6 +27,14 @@ class Picking(QObject):
         self._edge_answer: Callable[[EdgeRef], None] | None = None
 
     @property
+    def wants_face(self) -> bool:
+        return self._face_answer is not None
+
+    @property
+    def wants_edges(self) -> bool:
+        return self._edge_answer is not None
+
+    @property
     def part(self) -> BuiltPart | None:
         return self._session.current.built
 

@@ -211,6 +211,7 @@ class Window(QMainWindow):
         session, faces = self.session, list(self.picking.faces)
         if self.picking.asking:
             session.say(self.picking.asking)
+        self.part.scene.allow(faces=not self.picking.wants_edges, edges=not self.picking.wants_face)
         edges = list(self.picking.edges)
         step = next((s for s in session.content.steps if s.id == session.step), None)
         if not edges and "edge" in self.picking.asking and step is not None:

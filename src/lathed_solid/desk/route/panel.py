@@ -158,6 +158,7 @@ class RoutePanel(QWidget):
         row = self.model.row_of(self._session.step)
         if row >= 0 and self.list.currentIndex().row() != row:
             self.list.setCurrentIndex(self.model.index(row))
+            self.list.scrollTo(self.model.index(row))
         elif row < 0:
             self.list.clearSelection()
             self.list.setCurrentIndex(QModelIndex())

@@ -34,10 +34,6 @@ class CalloutModel(QAbstractListModel):
         self.beginResetModel()
         self.endResetModel()
 
-    def marks_changed(self) -> None:
-        if self.callouts:
-            self.dataChanged.emit(self.index(0), self.index(len(self.callouts) - 1))
-
     def row_of(self, number: int | None) -> int:
         return next((i for i, c in enumerate(self.callouts) if c.number == number), -1)
 

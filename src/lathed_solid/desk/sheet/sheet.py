@@ -96,7 +96,13 @@ class CalloutSheet(QWidget):
 
     def dress(self, palette: Palette) -> None:
         self.delegate.palette = palette
-        self.model.marks_changed()
+        self._repaint()
+
+    def _repaint(self) -> None:
+        """Marks have changed. The model is not told: that would overwrite a note being typed."""
+        viewport = self.list.viewport()
+        if viewport is not None:
+            viewport.update()
 
     def refresh(self) -> None:
         self.model.refresh()
@@ -106,7 +112,7 @@ class CalloutSheet(QWidget):
         self._on_proof()
 
     def _on_proof(self) -> None:
-        self.model.marks_changed()
+        self._repaint()
         proof, callouts = self._session.current.proof, self.model.callouts
         if proof is None or not callouts:
             self._count.setText(f"{len(callouts)} callout{'s' * (len(callouts) != 1)}" if callouts else "")

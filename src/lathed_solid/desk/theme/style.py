@@ -75,7 +75,7 @@ QToolButton {{ padding: 4px; }}
 QPushButton:hover, QToolButton:hover {{ border-color: {p.brass}; }}
 QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.brass}; padding: 3px 9px; }}
 QToolButton:focus {{ padding: 3px; }}
-QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{ background: {p.brass_wash};
+QPushButton:pressed, QPushButton:checked, QToolButton:pressed, QToolButton:checked {{ background: {p.brass_wash};
   border-color: {p.brass}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {p.rule}; }}
 QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; }}

@@ -52,12 +52,14 @@ class PartView(QWidget):
         self._waiting: tuple[BuiltPart, tuple[float, float, float]] | None = None
         self._ready = self._fitted = False
         # Until the user moves the camera, a part that grows is fitted again.
-        self._own_view = False
+        self._own_view = self._shut = False
         self.surface.ready.connect(self._on_ready)
 
     # --- content
     def show_part(self, part: BuiltPart | None, color: tuple[float, float, float]) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
+        if self._shut:
+            return
         if not self._ready:
             self._waiting = (part, color) if part else None
             return
@@ -209,4 +211,7 @@ class PartView(QWidget):
             super().keyPressEvent(event)
 
     def shut(self) -> None:
+        """Show nothing any more; the kernel's viewer is gone after this."""
+        self._shut = True
+        self.scene.forget()
         self.surface.shut()

@@ -46,6 +46,7 @@ class Scene:
         self.body: NamedBody | None = None
         self._color = (0.66, 0.68, 0.71)
         self._see_through = self._hidden = False
+        self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
         self._clip: Any = None
 
     @property
@@ -57,6 +58,11 @@ class Scene:
         self._part, self.body = None, None
         self._extra.clear()
         self._surface.update()
+
+    def forget(self) -> None:
+        """The viewer is about to go: nothing may be asked of it any more."""
+        self._part, self.body, self._clip = None, None, None
+        self._extra.clear()
 
     def show(
         self, data: bytes, names: Sequence[Sequence[str]], color: tuple[float, float, float], palette: Palette
@@ -97,8 +103,8 @@ class Scene:
                 part.SetHilightAttributes(style)
         self._context.Display(part, 1, 0, False)
         self._context.Deactivate(part, 0)
-        self._context.Activate(part, _FACE_MODE, False)
-        self._context.Activate(part, _EDGE_MODE, False)
+        for mode in self._modes:
+            self._context.Activate(part, mode, False)
         if self._see_through:
             self._context.SetTransparency(part, 0.62, False)
         if self._clip is not None:
@@ -115,6 +121,17 @@ class Scene:
         return style
 
     # --- picking
+    def allow(self, faces: bool, edges: bool) -> None:
+        """What the mouse can take hold of."""
+        modes = ((_FACE_MODE,) if faces else ()) + ((_EDGE_MODE,) if edges else ())
+        if modes == self._modes:
+            return
+        self._modes = modes
+        if self._part is not None:
+            self._context.Deactivate(self._part)
+            for mode in modes:
+                self._context.Activate(self._part, mode, False)
+
     def hover(self, x: int, y: int) -> Shape | None:
         """The face or edge under a pixel, lit."""
         if self._part is None:
