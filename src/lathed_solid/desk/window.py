@@ -186,7 +186,9 @@ class Window(QMainWindow):
 
     def _on_progress(self, step: str) -> None:
         if step:
-            if not self._busy.isActive() and not self.rail.working.text():
+            if self.rail.working.text():
+                self._show_busy()
+            elif not self._busy.isActive():
                 self._busy.start()
         else:
             self._busy.stop()

@@ -10,7 +10,7 @@ from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .check import KernelFailure, accept, done
 from .named import NamedBody, carry
-from .topology import shape_list, volume
+from .topology import shape_list
 
 Mode = Literal["add", "cut"]
 
@@ -23,10 +23,8 @@ def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBod
     operation.SetRunParallel(True)
     operation.Build()
     done(operation, "The kernel could not combine the shapes.")
-    before = volume(body.shape)
-    solid = accept(operation.Shape(), before, "more" if mode == "add" else "less")
     pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
-    combined = NamedBody(solid, pairs)
+    combined = accept(operation.Shape(), pairs, body, "more" if mode == "add" else "less")
     return _merged(combined) if mode == "add" else combined
 
 
@@ -37,4 +35,4 @@ def _merged(body: NamedBody) -> NamedBody:
     shape = unify.Shape()
     if shape is None or shape.IsNull():
         raise KernelFailure("Faces in one plane could not be joined.")
-    return NamedBody(accept(shape, 0.0, "any"), carry(unify.History(), body.pairs()))
+    return accept(shape, carry(unify.History(), body.pairs()), body, "any")

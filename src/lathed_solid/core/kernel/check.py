@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any, Literal
 
 from OCP.BRepCheck import BRepCheck_Analyzer
 
-from .topology import SOLID, Shape, subshapes, volume
+from .named import NamedBody, Pair
+from .topology import SOLID, Shape, subshapes
 
 Change = Literal["more", "less", "any"]
 
@@ -15,10 +17,10 @@ class KernelFailure(Exception):
     """An operation that did not give a sound solid; the text says what was found, in shop words."""
 
 
-def accept(shape: Shape, before: float, change: Change) -> Shape:
-    """The one valid solid in ``shape``. Raises KernelFailure.
+def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change: Change) -> NamedBody:
+    """The one sound solid in ``shape`` with its names. Raises KernelFailure.
 
-    ``before`` is the volume in mm³ before the operation; ``change`` the direction it must have gone.
+    ``before`` is the body the operation began with; ``change`` the way its volume must have gone.
     """
     if shape is None or shape.IsNull():
         raise KernelFailure("The operation gave nothing.")
@@ -27,17 +29,18 @@ def accept(shape: Shape, before: float, change: Change) -> Shape:
         raise KernelFailure("Nothing solid is left.")
     if len(solids) > 1:
         raise KernelFailure(f"The part falls into {len(solids)} separate pieces.")
-    if not BRepCheck_Analyzer(solids[0]).IsValid():
+    body = NamedBody(solids[0], pairs)
+    if not BRepCheck_Analyzer(body.shape, True, True).IsValid():
         raise KernelFailure("The result is not a sound solid: faces cross or do not close.")
-    now = volume(solids[0])
-    if now <= 0:
+    if body.volume <= 0:
         raise KernelFailure("The result encloses no material.")
-    margin = max(1e-9 * max(before, now), 1e-9)
-    if change == "more" and now <= before + margin:
+    old = before.volume if before is not None else 0.0
+    margin = max(1e-9 * max(old, body.volume), 1e-9)
+    if change == "more" and body.volume <= old + margin:
         raise KernelFailure("No material was added: it lies inside what is already there.")
-    if change == "less" and now >= before - margin:
+    if change == "less" and body.volume >= old - margin:
         raise KernelFailure("No material was removed: the tool does not touch the part.")
-    return solids[0]
+    return body
 
 
 def done(operation: Any, otherwise: str) -> Any:

@@ -12,7 +12,7 @@ from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure, accept
 from .named import NamedBody, Pair, carry, generated_faces
-from .topology import Shape, volume
+from .topology import Shape
 
 EdgeNames = tuple[str, str]
 
@@ -84,14 +84,14 @@ def _treat(body: NamedBody, edges: Sequence[EdgeNames], attempt: Any, size: floa
     for number, pair in enumerate(edges):
         for edge in body.edges_between(*pair):
             named += [(f, f"{tag}/e{number}/side") for f in generated_faces(maker, edge)]
-    return NamedBody(result, named)
+    return NamedBody(result.shape, named)
 
 
-def _result(body: NamedBody, maker: Any) -> Shape | None:
+def _result(body: NamedBody, maker: Any) -> NamedBody | None:
     if maker is None:
         return None
     try:
-        return accept(maker.Shape(), volume(body.shape), "any")
+        return accept(maker.Shape(), (), body, "any")
     except KernelFailure:
         return None
 

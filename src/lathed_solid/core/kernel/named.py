@@ -8,6 +8,7 @@ in a stable geometric order. An edge is named by the two faces it lies between.
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cached_property
 from typing import Any
 
 from OCP.BRepGProp import BRepGProp
@@ -15,7 +16,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
-from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map
+from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, volume
 
 Pair = tuple[Shape, str]
 
@@ -39,7 +40,11 @@ class NamedBody:
             index = self._map.FindIndex(face)
             if index:
                 self.names.setdefault(index, set()).add(name)
-        self._edges: dict[int, list[tuple[Shape, int]]] | None = None
+
+    @cached_property
+    def volume(self) -> float:
+        """Volume in mm³; worked out once."""
+        return volume(self.shape)
 
     @property
     def face_count(self) -> int:

@@ -13,7 +13,7 @@ from .figures import Vector
 from .geometry import Frame
 from .named import NamedBody, Pair, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
-from .topology import EDGE, FACE, ShapeMap, ancestors, items, volume
+from .topology import EDGE, FACE, ShapeMap, ancestors, items
 
 
 def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix: str = "/side") -> NamedBody:
@@ -62,11 +62,11 @@ def prism(flat: FlatFace, vector: Vector, tag: str) -> NamedBody:
 
 def _positive(body: NamedBody) -> NamedBody:
     """A swept body must enclose material; an inside-out one would quietly reverse later cuts."""
-    if volume(body.shape) <= 0:
-        body.shape.Reverse()
-        body = NamedBody(body.shape, body.pairs())
-        if volume(body.shape) <= 0:
-            raise KernelFailure("The outline encloses no material when it is swept.")
+    if body.volume > 0:
+        return body
+    body = NamedBody(body.shape.Reversed(), body.pairs())
+    if body.volume <= 0:
+        raise KernelFailure("The outline encloses no material when it is swept.")
     return body
 
 

@@ -112,7 +112,6 @@ def rebuild(
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
     from ..kernel.check import KernelFailure
     from ..kernel.named import LostReference
-    from ..kernel.topology import volume
 
     found = cache.get(key)
     if found is None:
@@ -132,7 +131,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
         except Exception as error:  # the binding's exceptions share no base but Exception
             shop.current = before
             return StepReport(step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error}).")
-        report = StepReport(step.id, "done", "", time.perf_counter() - begun, volume(built.body.shape))
+        report = StepReport(step.id, "done", "", time.perf_counter() - begun, built.body.volume)
         cache.put(key, built, report)
     else:
         built, report = found[0], msgspec.structs.replace(found[1], cached=True)

@@ -24,7 +24,6 @@ def build(step: Extrude, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
     from ...kernel.check import accept
     from ...kernel.geometry import Frame, along
-    from ...kernel.named import NamedBody
     from ...kernel.outline import flat_face
     from ...kernel.surfaces import reach
     from ...kernel.sweep import prism
@@ -50,7 +49,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
         flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), start)
         tools.append(prism(flat, vector, step.id if number == 0 else f"{step.id}/{number}"))
     if shop.current is None and step.mode == "add":
-        body = NamedBody(accept(tools[0].shape, 0.0, "more"), tools[0].pairs())
+        body = accept(tools[0].shape, tools[0].pairs(), None, "more")
         return Built(combine("add", body, tools[1:]) if tools[1:] else body, None, ())
     return Built(combine(step.mode, shop.body, tools), Tooling(step.mode, tuple(tools)), ())
 

@@ -18,7 +18,6 @@ class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
 def build(step: Revolve, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
     from ...kernel.check import accept
-    from ...kernel.named import NamedBody
     from ...kernel.outline import flat_face
     from ...kernel.sweep import revolve
 
@@ -32,7 +31,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
         bodies.append(revolve(flat, (0.0, 0.0, 0.0), (0.0, 0.0, 1.0), step.id))
     if shop.current is None:
         first, rest = bodies[0], bodies[1:]
-        body = NamedBody(accept(first.shape, 0.0, "more"), first.pairs())
+        body = accept(first.shape, first.pairs(), None, "more")
         return Built(combine("add", body, rest) if rest else body, None, ())
     return Built(combine("add", shop.current, bodies), None, ())
 

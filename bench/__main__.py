@@ -1,0 +1,33 @@
+"""Runs the benchmarks and prints one row a figure: name, ours, reference, ratio, unit."""
+
+from __future__ import annotations
+
+import json
+import sys
+
+from . import rebuild, sketch, start
+from .row import Row
+
+BENCHES = {"rebuild": rebuild.run, "solver": sketch.run, "start": start.run}
+
+
+def main() -> int:
+    arguments = [a for a in sys.argv[1:] if a != "--json"]
+    unknown = [a for a in arguments if a not in BENCHES]
+    if unknown:
+        print(f"No bench called {', '.join(unknown)}. There are: {', '.join(BENCHES)}.", file=sys.stderr)
+        return 2
+    rows: list[Row] = []
+    for name in arguments or BENCHES:
+        found = BENCHES[name]()
+        rows += found
+        if "--json" not in sys.argv:
+            for row in found:
+                print(row.line(), flush=True)
+    if "--json" in sys.argv:
+        print(json.dumps([row._asdict() for row in rows], indent=1))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
