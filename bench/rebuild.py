@@ -116,9 +116,10 @@ class Bare:
             fillet.Add(2.0, edge)
         fillet.Build()
         body = fillet.Shape()
-        seat = [(0, 0), (5, 0), (5, 5.4), (2.75, 5.4), (2.75, 29), (0, 29)]
-        for radius, first, outline in ((49, 0, seat), (33, math.pi / 6, [(0, 0), (9, 0), (9, 29), (0, 29)])):
-            tool = self._turn(outline, (radius * math.cos(first), radius * math.sin(first), 0))
+        seat: list[XY] = [(0, 0), (5, 0), (5, 5.4), (2.75, 5.4), (2.75, 29), (0, 29)]
+        plain: list[XY] = [(0, 0), (9, 0), (9, 29), (0, 29)]
+        for radius, first, shape in ((49, 0.0, seat), (33, math.pi / 6, plain)):
+            tool = self._turn(shape, (radius * math.cos(first), radius * math.sin(first), 0))
             body = self._cut(body, [tool])
             copies = [BRepBuilderAPI_Transform(tool, self._about(k * math.pi / 3), True).Shape() for k in range(1, 6)]
             body = self._cut(body, copies)

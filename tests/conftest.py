@@ -18,6 +18,13 @@ settings.load_profile("house")
 EXAMPLES = Path(__file__).parents[1] / "examples"
 
 
+def pytest_sessionstart() -> None:
+    """The kernel's helper is forked before any window or thread exists, as the program does it."""
+    from lathed_solid.worker.zygote import warm_up
+
+    warm_up()
+
+
 @pytest.fixture(scope="session", autouse=True)
 def own_folders(tmp_path_factory: pytest.TempPathFactory) -> None:
     home = tmp_path_factory.mktemp("home")

@@ -10,7 +10,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 
 from lathed_solid.core.job.model import Job
-from lathed_solid.worker.client import warm_up
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -26,7 +25,6 @@ def desk(qtbot, tmp_path):
     from lathed_solid.desk.session import Session
     from lathed_solid.desk.window import Window
 
-    warm_up()
     session = Session(tmp_path / "journals")
     window = Window(session)
     window.resize(1280, 800)

@@ -79,6 +79,8 @@ def test_only_the_newest_of_waiting_builds_runs(client, arbor, monkeypatch):
         content = edits.set_header(arbor, remarks=str(height))
         tickets.append(client.ticket())
         client.ask(Build(tickets[-1], content))
+        if height == 0:
+            until(client, Started)
     first, last = until(client, Proved)[-1], until(client, Proved)[-1]
     assert (first.ticket, last.ticket) == (tickets[0], tickets[-1])
 

@@ -1,4 +1,4 @@
-"""Starting the program: the kernel's fork server first, then the window, then the work of last time."""
+"""Starting the program: the kernel and its helper process first, then the window, then the work of last time."""
 
 from __future__ import annotations
 
@@ -12,8 +12,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from ..core.job.model import Job
-
+# Whatever is imported here delays the kernel process: only what costs nothing.
 if TYPE_CHECKING:
     from .session import Session
     from .window import Window
@@ -54,7 +53,7 @@ def run(files: Sequence[Path]) -> int:
     """Open the window on ``files``; returns the exit code."""
     begun = time.perf_counter()
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
-    from ..worker.client import warm_up
+    from ..worker.zygote import warm_up
 
     warm_up()
     from PyQt6.QtCore import QSettings, QTimer
@@ -71,6 +70,8 @@ def run(files: Sequence[Path]) -> int:
     _log_to_file(state_folder())
     session = Session()
     catch_faults(session)
+    # The kernel process sets to work at once, while this one still loads the viewer.
+    _fill(session, files)
     from .theme.icons import icon
     from .window import Window
 
@@ -79,7 +80,7 @@ def run(files: Sequence[Path]) -> int:
     window = Window(session, dark=settings.value("dark", False, type=bool))
     app.setWindowIcon(icon("app"))
     window.resize(1280, 800)
-    _fill(session, window, files)
+    window.take_up("Read" if not files else "Shape")
     window.show()
     if os.environ.get("LATHED_SOLID_TIME_START"):
         window.part.surface.painted.connect(lambda: _first_picture(window, begun))
@@ -87,13 +88,14 @@ def run(files: Sequence[Path]) -> int:
     return app.exec()
 
 
-def _fill(session: Session, window: Window, files: Sequence[Path]) -> None:
+def _fill(session: Session, files: Sequence[Path]) -> None:
     """Open the files; offer the unsaved work of programs that are gone."""
     for path in files:
         session.open(path)
     if not session.jobs:
+        from ..core.job.model import Job
+
         session.add(Job())
-        window.show_stage("Read")
     elif len(files) > 1:
         session.switch(0)
     recover(session)

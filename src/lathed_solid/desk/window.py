@@ -166,6 +166,12 @@ class Window(QMainWindow):
         self.show_stage("Shape")
         self.plate.show_sketch(id_)
 
+    def take_up(self, stage: str) -> None:
+        """Show what the session held before the window existed."""
+        self.session.jobs_changed.emit()
+        self.session.switched.emit()
+        self.show_stage(stage)
+
     # --- what the session tells
     def _on_switched(self) -> None:
         self.picking.forget()

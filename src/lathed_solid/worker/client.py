@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import multiprocessing
-import multiprocessing.forkserver
 import os
 import threading
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from multiprocessing.process import BaseProcess
 
 from . import faults
 from .protocol import (
@@ -24,15 +21,9 @@ from .protocol import (
     decode_reply,
     encode,
 )
+from .zygote import Offspring, warm_up
 
 _FINAL = (Proved, Exported, Hatched, Failed)
-
-
-def warm_up() -> None:
-    """Start the fork server and let it load the kernel. Call before any window or thread exists."""
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["lathed_solid.worker.preload"])
-    multiprocessing.forkserver.ensure_running()
 
 
 class Client:
@@ -44,14 +35,11 @@ class Client:
     def __init__(self, on_reply: Callable[[Reply], None]) -> None:
         self._on_reply = on_reply
         self._lock = threading.Lock()
-        self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["lathed_solid.worker.preload"])
-        self._process: BaseProcess | None = None
-        self._pipe: Connection | None = None
+        self._process: Offspring | None = None
         self._running: Request | None = None
         self._waiting: list[Request] = []
         self._step = ""
-        self._cancelled = self._closed = False
+        self._cancelled = self._closed = self._starting = False
         self._tickets = 0
 
     def ticket(self) -> int:
@@ -60,7 +48,7 @@ class Client:
 
     @property
     def is_busy(self) -> bool:
-        return self._running is not None
+        return self._running is not None or bool(self._waiting)
 
     def ask(self, request: Request) -> None:
         with self._lock:
@@ -83,8 +71,6 @@ class Client:
             self._waiting.clear()
             if self._process is not None:
                 self._process.kill()
-        if self._process is not None:
-            self._process.join(2)
 
     @property
     def process_id(self) -> int | None:
@@ -92,26 +78,29 @@ class Client:
 
     def _next(self) -> None:
         """Send the next request if nothing runs. Called with the lock held."""
-        if self._running is not None or not self._waiting or self._closed:
+        if self._running is not None or not self._waiting or self._closed or self._starting:
             return
-        if self._process is None or self._pipe is None:
-            self._start()
+        if self._process is None:
+            # The helper may still be loading the kernel; nobody waits for it.
+            self._starting = True
+            threading.Thread(target=self._start, daemon=True, name="kernel-start").start()
+            return
         self._running, self._step = self._waiting.pop(0), ""
-        assert self._pipe is not None
         try:
-            self._pipe.send_bytes(encode(self._running))
+            self._process.pipe.send_bytes(encode(self._running))
         except (BrokenPipeError, OSError):
             return  # the reader sees the same end and reports it
 
     def _start(self) -> None:
-        ours, theirs = self._context.Pipe()
-        self._process = self._context.Process(
-            target=_serve, args=(theirs, os.environ.get(faults.VARIABLE, "")), daemon=True
-        )
-        self._process.start()
-        theirs.close()
-        self._pipe = ours
-        threading.Thread(target=self._read, args=(ours,), daemon=True, name="kernel-replies").start()
+        """Start a process, then send what waits. Runs in a thread of its own, and goes on reading the replies."""
+        process = warm_up().spawn(os.environ.get(faults.VARIABLE, ""))
+        with self._lock:
+            self._process, self._starting = process, False
+            if self._closed:
+                process.kill()
+                return
+            self._next()
+        self._read(process.pipe)
 
     def _read(self, pipe: Connection) -> None:
         while True:
@@ -132,7 +121,7 @@ class Client:
         with self._lock:
             ticket = self._running.ticket if self._running else 0
             reply = Fallen(ticket, self._step, self._cancelled)
-            self._running = self._process = self._pipe = None
+            self._running = self._process = None
             self._cancelled, self._step = False, ""
             closed = self._closed
         if closed:
@@ -140,9 +129,3 @@ class Client:
         self._on_reply(reply)
         with self._lock:
             self._next()
-
-
-def _serve(connection: Connection, injected: str) -> None:
-    from .process import serve
-
-    serve(connection, injected)

@@ -1,4 +1,4 @@
-"""Everything a kernel process needs, imported once in the fork server so that each process starts at once."""
+"""Everything a kernel process needs, imported once so that each process starts at once."""
 
 from ..core.job import proving, settle  # noqa: F401
 from ..core.kernel import boolean, edges, exchange, outline, picture, section, surfaces, sweep  # noqa: F401

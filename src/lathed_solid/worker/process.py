@@ -43,12 +43,18 @@ class _Server:
             except (EOFError, OSError):
                 return
             try:
-                self._send(self._answer(request))
+                reply = self._answer(request)
+            except BrokenPipeError:
+                return  # the window has gone
             except (CannotWrite, OSError) as error:
-                self._send(Failed(request.ticket, str(error)))
+                reply = Failed(request.ticket, str(error))
             except Exception as error:  # at this boundary every failure becomes a message
                 log.exception("request failed")
-                self._send(Failed(request.ticket, f"The kernel could not do this: {error}"))
+                reply = Failed(request.ticket, f"The kernel could not do this: {error}")
+            try:
+                self._send(reply)
+            except BrokenPipeError:
+                return
 
     def _send(self, reply: Reply) -> None:
         self._connection.send_bytes(encode(reply))

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import math
 import re
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetrics, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF
 
-from ...core.sketch.diagnose import Freedom
 from ...core.sketch.model import Circle, Curve, Point, Sketch
 from ...core.sketch.region import Regions, polyline
 from ..sheet.marks import draw_balloon
 from ..theme.palette import Palette
 from ..theme.style import figure_font, text_font
 from .layout import Figure, Transform
+
+if TYPE_CHECKING:
+    from ...core.sketch.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 
 class Look(NamedTuple):

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import TYPE_CHECKING
 
 from ...core.callout import Ledger
 from ...core.quantity import ExpressionError, Style, evaluate
-from ...core.sketch.diagnose import Freedom
 from ...core.sketch.model import Dimension, Sketch
+
+if TYPE_CHECKING:
+    from ...core.sketch.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 
 def size_text(d: Dimension, ledger: Ledger, style: Style) -> str:

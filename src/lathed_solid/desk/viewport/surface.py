@@ -46,7 +46,7 @@ class Surface(QOpenGLWidget):
         self._window: Any = None
         self._rest = one_shot(self, 160)
         self._rest.timeout.connect(lambda: self._quality(True))
-        self._moving = False
+        self._moving = True
 
     # --- Qt's drawing
     def initializeGL(self) -> None:
@@ -59,9 +59,12 @@ class Surface(QOpenGLWidget):
         self._window.SetNativeHandle(int(self.winId()))
         self.view.SetWindow(self._window, current.RenderingContext())
         params = self.view.ChangeRenderingParams()
-        params.NbMsaaSamples = 4
+        # The first picture comes sooner when it is coarse; it is refined once it rests.
+        params.NbMsaaSamples = 0
         params.TransparencyMethod = Graphic3d_RenderTransparentMethod.Graphic3d_RTM_BLEND_OIT
         if first:
+            self.view.SetShadingModel(Graphic3d_TypeOfShadingModel.Graphic3d_TypeOfShadingModel_Gouraud)
+            self._rest.start()
             self.ready.emit()
 
     def paintGL(self) -> None:
