@@ -112,4 +112,5 @@ def test_words():
     assert words.startswith(
         "six diameters Ø5.5, through, seat Ø10 wide, 5.4 deep from the same face, on pitch circle Ø98"
     )
-    assert pretty("6x dia 5.5 thru cbore 10 dp 5.4") == "6× Ø5.5 THRU ⌴ 10 ↧ 5.4"
+    assert pretty("6x dia 5.5 thru cbore 10 dp 5.4") == "6× Ø5.5 THRU cbore 10 ↧ 5.4"
+    assert pretty("Ø5 THRU ⌴Ø10 ↧5") == "Ø5 THRU cbore Ø10 ↧5"

@@ -56,12 +56,12 @@ class EntryBar(QWidget):
         layout.addWidget(self._unit)
         self.setFixedHeight(46)
         self._popup = QFrame(self.window())
-        self._popup.setObjectName("panel")
+        self._popup.setObjectName("popup")
         self._list = QListWidget(self._popup)
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._list.itemClicked.connect(lambda _: self._run())
         holder = QVBoxLayout(self._popup)
-        holder.setContentsMargins(1, 1, 1, 1)
+        holder.setContentsMargins(4, 4, 4, 4)
         holder.addWidget(self._list)
         self._popup.hide()
         self._found: list[Action] = []
@@ -127,7 +127,7 @@ class EntryBar(QWidget):
         for action in actions[:9]:
             self._list.addItem(f"{action.title}    {action.keys}" + ("" if action.enabled() else "   (not now)"))
         self._list.setCurrentRow(0)
-        height = 12 + self._list.sizeHintForRow(0) * self._list.count()
+        height = 16 + self._list.sizeHintForRow(0) * self._list.count()
         window = self.window()
         assert window is not None
         self._popup.setParent(window)

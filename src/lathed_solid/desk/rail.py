@@ -87,7 +87,11 @@ class Rail(QWidget):
             button.clicked.connect(lambda _, n=name: self.stage_chosen.emit(n))
             self.buttons[name] = button
             row.addWidget(button)
-        row.addSpacing(18)
+        row.addSpacing(14)
+        self.menu_button = QPushButton("Job")
+        self.menu_button.setToolTip("New, open, save, undo, write files")
+        row.addWidget(self.menu_button)
+        row.addSpacing(4)
         self.jobs = QComboBox()
         self.jobs.setAccessibleName("Open parts")
         self.jobs.setMinimumWidth(92)

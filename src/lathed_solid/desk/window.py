@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 from typing import Literal
 
@@ -11,6 +12,7 @@ from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QMainWindow,
+    QMenu,
     QMessageBox,
     QSplitter,
     QStackedWidget,
@@ -56,6 +58,7 @@ class Window(QMainWindow):
         self._connect()
         declare(self, self.actions_)
         self._shortcuts()
+        self._buttons()
         self.dress(self.palette_)
         self.show_stage("Shape")
 
@@ -129,6 +132,27 @@ class Window(QMainWindow):
         self._busy = one_shot(self, 250)
         self._busy.timeout.connect(self._show_busy)
 
+    def _buttons(self) -> None:
+        """The job menu and the part view's buttons, made from the actions."""
+        menu = QMenu(self.rail.menu_button)
+        for action in self.actions_:
+            if action.id.startswith(("job.", "app.")):
+                made = menu.addAction(action.title, partial(self.run, action))
+                if made is not None and action.keys:
+                    # Shown only: the window's own shortcut does the work.
+                    made.setText(f"{action.title}\t{action.keys}")
+        menu.aboutToShow.connect(lambda: self._enable(menu))
+        self.rail.menu_button.setMenu(menu)
+        for id_ in ("view.fit", "view.section", "view.hidden", "view.through"):
+            action = self.actions_.get(id_)
+            words = f"{action.title} ({action.keys})"
+            self.part.add_button(action.icon, words, partial(self.run, action), id_ != "view.fit")
+
+    def _enable(self, menu: QMenu) -> None:
+        titles = {a.title: a for a in self.actions_}
+        for item in menu.actions():
+            item.setEnabled(titles[item.text().partition("\t")[0]].enabled())
+
     def _shortcuts(self) -> None:
         for action in self.actions_:
             if action.keys:
@@ -177,6 +201,7 @@ class Window(QMainWindow):
         self.picking.forget()
         self.part.refit()
         self._set_section(False)
+        self.part.press_button("section", False)
         self.part.sheet.lay_out(self.session.content.header.projection)
         self._on_built()
         steps = self.session.content.steps
@@ -294,6 +319,7 @@ class Window(QMainWindow):
 
     def toggle_section(self) -> None:
         self._set_section(not self._section)
+        self.part.press_button("section", self._section)
 
     def _set_section(self, on: bool) -> None:
         """Half section through the axis, seen in the front view, hatched."""
@@ -307,10 +333,12 @@ class Window(QMainWindow):
     def toggle_hidden(self) -> None:
         self.hidden_edges = not self.hidden_edges
         self.part.scene.show_hidden(self.hidden_edges, self.palette_)
+        self.part.press_button("hidden", self.hidden_edges)
 
     def toggle_see_through(self) -> None:
         self.is_see_through = not self.is_see_through
         self.part.scene.see_through(self.is_see_through)
+        self.part.press_button("seethrough", self.is_see_through)
 
     # --- the job
     def switch_unit(self) -> None:

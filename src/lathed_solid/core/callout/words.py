@@ -27,8 +27,9 @@ _SYMBOLS = (
     (r"\b[Dd][Ii][Aa]\.?\s*", "Ø"),
     (r"(?<=\d)\s*[xX]\s*(?=[\d.])", " × "),
     (r"(?<=\d)\s*[xX]\s+(?=\D)", "× "),
-    (r"\b(?:cbore|counterbore|CBORE)\s*", "⌴ "),
-    (r"\b(?:csk|countersink|CSK)\s*", "⌵ "),
+    # The seats' symbols are in hardly any typeface; their short words are in every workshop.
+    (r"\s*(?:⌴|\b(?:counterbore|CBORE)\b)\s*", " cbore "),
+    (r"\s*(?:⌵|\b(?:countersink|CSK)\b)\s*", " csk "),
     (r"\b(?:dp|depth)\b\s*", "↧ "),
     (r"\+/-", "±"),
     (r"\s*\bdeg\b", "°"),

@@ -115,13 +115,14 @@ class PlatePanel(QWidget):
     def _build_strip(self) -> None:
         self._strip = QWidget()
         self._strip.setObjectName("panel")
-        row = QHBoxLayout(self._strip)
-        row.setContentsMargins(12, 4, 10, 4)
+        column = QVBoxLayout(self._strip)
+        column.setContentsMargins(12, 4, 10, 4)
+        column.setSpacing(4)
         self.words = QLabel()
         self.words.setWordWrap(True)
-        row.addWidget(self.words, 1)
+        column.addWidget(self.words)
         self._offers = QHBoxLayout()
-        row.addLayout(self._offers)
+        column.addLayout(self._offers)
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
@@ -302,10 +303,7 @@ class PlatePanel(QWidget):
     # --- relations and dimensions
     def _on_chosen(self) -> None:
         """Offer the relations that what is chosen can take."""
-        while self._relations.count():
-            item = self._relations.takeAt(0)
-            if item is not None and (widget := item.widget()) is not None:
-                widget.deleteLater()
+        _empty(self._relations)
         sketch = self.sketch
         if sketch is None or self.stack.currentWidget() is self.table:
             return
@@ -388,10 +386,7 @@ class PlatePanel(QWidget):
         self._offers.addWidget(button)
 
     def _drop_offers(self) -> None:
-        while self._offers.count():
-            item = self._offers.takeAt(0)
-            if item is not None and (widget := item.widget()) is not None:
-                widget.deleteLater()
+        _empty(self._offers)
 
     def _leave(self) -> None:
         self._drop_offers()
@@ -441,6 +436,15 @@ class PlatePanel(QWidget):
         elif found:
             self.canvas.chosen = [found]
             self.dimension_chosen(text)
+
+
+def _empty(layout: QHBoxLayout) -> None:
+    """Take out what a row holds, at once; a button may still be in the middle of its own click."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is not None and (widget := item.widget()) is not None:
+            widget.hide()
+            widget.deleteLater()
 
 
 def _with(sketch: Sketch, new: Relation | Dimension) -> Sketch:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QListView,
     QMenu,
     QMessageBox,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -75,6 +76,7 @@ class CalloutSheet(QWidget):
         self._empty.setObjectName("faint")
         self._empty.setWordWrap(True)
         self._empty.setContentsMargins(16, 8, 16, 8)
+        self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
         head = QHBoxLayout()
         head.setContentsMargins(14, 9, 12, 4)
         head.addWidget(title)
@@ -87,8 +89,10 @@ class CalloutSheet(QWidget):
         layout.setSpacing(0)
         layout.addLayout(head)
         layout.addWidget(rule)
-        layout.addWidget(self._empty)
-        layout.addWidget(self.list, 1)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self._empty)
+        self._pages.addWidget(self.list)
+        layout.addWidget(self._pages, 1)
         session.edited.connect(self.refresh)
         session.switched.connect(self.refresh)
         session.proved.connect(self._on_proof)
@@ -106,8 +110,7 @@ class CalloutSheet(QWidget):
 
     def refresh(self) -> None:
         self.model.refresh()
-        self._empty.setVisible(not self.model.callouts)
-        self.list.setVisible(bool(self.model.callouts))
+        self._pages.setCurrentWidget(self.list if self.model.callouts else self._empty)
         self._show_selected()
         self._on_proof()
 

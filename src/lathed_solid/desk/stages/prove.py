@@ -87,7 +87,7 @@ class ProofModel(QAbstractTableModel):
         return (
             "",
             pretty(line.note),
-            (line.key or line.kind).replace("_", " "),
+            "open ends" if line.key == "thru" else (line.key or line.kind).replace("_", " "),
             self._figure(line, line.nominal),
             limits,
             "" if measured is None else self._figure(line, measured),
@@ -145,7 +145,7 @@ class ProofTable(QWidget):
         header, rows = self.view.horizontalHeader(), self.view.verticalHeader()
         assert header is not None and rows is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        for column, width in enumerate((28, 168, 92, 70, 136, 72, 62)):
+        for column, width in enumerate((28, 150, 84, 72, 134, 80, 62)):
             self.view.setColumnWidth(column, width)
         header.setStretchLastSection(True)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)

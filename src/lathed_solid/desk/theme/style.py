@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 
 from .palette import Palette
 
-#: The third face only fills in drafting symbols (⌴ ⌵ ↧) that the others lack.
+#: The third face only fills in drafting symbols (↧ ⌀) that the others lack.
 TEXT, FIGURES, SYMBOLS = "Inter", "B612 Mono", "DejaVu Sans"
 
 
@@ -90,6 +90,9 @@ QSplitter::handle:horizontal {{ width: 1px; }}
 QSplitter::handle:vertical {{ height: 3px; }}
 QListView, QTableView, QTableWidget {{ background: {p.panel}; border: none; outline: none;
   gridline-color: {p.rule}; alternate-background-color: {p.paper}; }}
+QListWidget::item {{ padding: 3px 6px; }}
+QListWidget::item:selected {{ background: {p.brass_wash}; color: {p.ink}; }}
+QFrame#popup {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 4px; }}
 QTableView::item:selected, QTableWidget::item:selected {{ background: {p.brass_wash}; color: {p.ink}; }}
 QTableView::item:focus {{ border: 1px solid {p.brass}; }}
 QHeaderView::section {{ background: {p.paper}; color: {p.faint}; border: none;

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
 from ...core.kernel.figures import Vector
 from ...core.kernel.topology import Shape
 from ...worker.protocol import BuiltPart
+from ..theme.icons import icon
 from ..theme.palette import Palette
 from .scene import Scene
 from .surface import Surface
@@ -41,10 +44,14 @@ class PartView(QWidget):
         self._hint.setObjectName("faint")
         self._hint.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self._hint.hide()
+        self._empty = QLabel("No solid yet. Add a turned profile in the Shape stage.", self)
+        self._empty.setObjectName("faint")
+        self._empty.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.surface.setMouseTracking(True)
         self.surface.installEventFilter(self)
         self.setAccessibleName("Part view")
+        self._buttons: dict[str, QToolButton] = {}
         self._press: QPointF | None = None
         self._last: QPointF | None = None
         self._moved = False
@@ -55,6 +62,21 @@ class PartView(QWidget):
         self._own_view = self._shut = False
         self.surface.ready.connect(self._on_ready)
 
+    # --- buttons
+    def add_button(self, name: str, words: str, run: Callable[[], object], checkable: bool) -> None:
+        """A button in the upper right corner."""
+        button = QToolButton(self)
+        button.setIcon(icon(name, self._palette.ink))
+        button.setToolTip(words)
+        button.setAccessibleName(words)
+        button.setCheckable(checkable)
+        button.clicked.connect(lambda: run())
+        self._buttons[name] = button
+        self._place()
+
+    def press_button(self, name: str, on: bool) -> None:
+        self._buttons[name].setChecked(on)
+
     # --- content
     def show_part(self, part: BuiltPart | None, color: tuple[float, float, float]) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
@@ -63,6 +85,7 @@ class PartView(QWidget):
         if not self._ready:
             self._waiting = (part, color) if part else None
             return
+        self._empty.setVisible(part is None or not part.shape)
         if part is None or not part.shape:
             self.scene.clear()
             self._part, self._fitted = None, False
@@ -90,6 +113,8 @@ class PartView(QWidget):
     def dress(self, palette: Palette) -> None:
         self._palette = palette
         self.sheet.dress(palette)
+        for name, button in self._buttons.items():
+            button.setIcon(icon(name, palette.ink))
         self.surface.ground(palette.color("ground_top"), palette.color("ground_bottom"))
 
     def look_from(self, key: str) -> None:
@@ -110,7 +135,14 @@ class PartView(QWidget):
 
     def _place(self) -> None:
         self.sheet.move(14, self.height() - self.sheet.height() - 12)
+        self._empty.adjustSize()
+        self._empty.move((self.width() - self._empty.width()) // 2, self.height() // 2 - 20)
+        self._empty.raise_()
         self._hint.move(160, self.height() - self._hint.height() - 14)
+        for at, button in enumerate(reversed(self._buttons.values())):
+            button.setFixedSize(30, 28)
+            button.move(self.width() - 12 - 34 * at - 30, 10)
+            button.raise_()
         self.sheet.raise_()
         self._hint.raise_()
 

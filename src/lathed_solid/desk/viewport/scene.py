@@ -195,8 +195,9 @@ class Scene:
 
     def section(self, origin: Vector | None, normal: Vector = (0.0, 1.0, 0.0)) -> None:
         """Cut the picture by a plane (None: whole again). The side the normal points to is taken away."""
-        if self._clip is not None and self._part is not None:
-            self._part.RemoveClipPlane(self._clip)
+        for shown in (self._part, self._extra.get("threads")):
+            if self._clip is not None and shown is not None:
+                shown.RemoveClipPlane(self._clip)
         self._clip = None
         self._drop("hatch")
         if origin is not None:
@@ -206,8 +207,9 @@ class Scene:
             self._clip.SetUseObjectMaterial(False)
             self._clip.SetCappingColor(kernel_color(QColor("#E9C893")))
             self._clip.SetOn(True)
-            if self._part is not None:
-                self._part.AddClipPlane(self._clip)
+            for shown in (self._part, self._extra.get("threads")):
+                if shown is not None:
+                    shown.AddClipPlane(self._clip)
         self._surface.update()
 
     def hatch(self, data: bytes) -> None:
@@ -241,6 +243,8 @@ class Scene:
         lines.Attributes().WireAspect().SetTypeOfLine(kind)
         if top:
             lines.SetZLayer(Graphic3d_ZLayerId_Topmost)
+        if key == "threads" and self._clip is not None:
+            lines.AddClipPlane(self._clip)
         self._context.Display(lines, 0, -1, False)
         self._extra[key] = lines
         self._surface.update()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ..gauges import Between, Claim, claim
-from ..model import Built, Param, RouteView, StepBase, StepKind, Tooling, Workshop
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
 from ..outlines import closed_regions, kernel_loop, sketch_claims, sketch_frame
 
 #: How far a through cut runs past the part, mm.
@@ -29,6 +29,8 @@ def build(step: Extrude, shop: Workshop) -> Built:
     from ...kernel.sweep import prism
 
     sketch = shop.sketch(step.sketch)
+    if shop.current is None and (step.mode == "cut" or step.extent == "through"):
+        raise StepFailure("There is no body yet. Set Material to “add” with a depth, or start with a turned profile.")
     offset = shop.value(sketch.plane.offset, "Plane offset", positive=False)
     frame = sketch_frame(sketch, offset, shop.value(sketch.plane.angle, "Plane angle", "angle", positive=False))
     normal = frame.normal
