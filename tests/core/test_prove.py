@@ -81,6 +81,7 @@ def test_a_missing_hole_shows_in_the_count(flange):
     proof = build_and_prove(edits.change_step(flange, "s6", count="5")).proof
     assert line(proof, 10, "count").mark == "out"
     assert line(proof, 10, "count").measured == 5
+    assert line(proof, 10, "count").message == "1 missing."
     assert not proof.all_in
 
 

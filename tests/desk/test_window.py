@@ -281,7 +281,8 @@ def test_views_sections_and_schemes_survive_each_other(desk):
         desk.enter(words)
         QTest.qWait(150)
     desk.wait(lambda: "hatch" in desk.window.part.scene._extra)
-    assert desk.session.content.header.units == "in"
+    assert desk.session.content.header.style.unit == "in"
+    assert desk.session.content.header.units == "mm"  # figures are shown otherwise, no size has changed
     desk.settled()
     figures = [label.text() for label in desk.window.proof_figures.findChildren(QLabel)]
     assert "4.6457 × 4.6457 × 1.1024" in figures

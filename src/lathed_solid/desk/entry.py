@@ -90,7 +90,7 @@ class EntryBar(QWidget):
 
     def read_out(self, words: str) -> None:
         self._readout.setText(words)
-        self._unit.setText(self._session.content.header.units)
+        self._unit.setText(self._session.content.header.style.unit)
 
     # --- typing
     def focus_line(self) -> None:

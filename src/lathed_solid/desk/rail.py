@@ -123,7 +123,7 @@ class Rail(QWidget):
         row.addWidget(self._stated)
         row.addSpacing(10)
         self.unit = QPushButton()
-        self.unit.setToolTip("Switch between millimetres and inches")
+        self.unit.setToolTip("Show figures in millimetres or inches; no size changes")
         self.unit.setFixedWidth(52)
         self.unit.clicked.connect(self.unit_switched)
         row.addWidget(self.unit)
@@ -163,7 +163,7 @@ class Rail(QWidget):
         saved = "" if session.current.history.is_saved else " · not saved"
         self._about.setText(f"rev {header.revision} · {header.material.name}{saved}")
         self._name.setToolTip(f"{header.number} {header.name}")
-        self.unit.setText(header.units)
+        self.unit.setText(header.style.unit)
         self.jobs.clear()
         for job in session.jobs:
             self.jobs.addItem(job.title)

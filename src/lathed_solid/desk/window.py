@@ -87,7 +87,7 @@ class Window(QMainWindow):
         self.middle = QSplitter(Qt.Orientation.Vertical)
         self.middle.addWidget(self.part)
         self.middle.addWidget(self.lower_stack)
-        self.middle.setSizes([370, 330])
+        self.middle.setSizes([350, 350])
         self.middle.setChildrenCollapsible(False)
         across = QSplitter(Qt.Orientation.Horizontal)
         across.addWidget(self.sheet)
@@ -342,8 +342,11 @@ class Window(QMainWindow):
 
     # --- the job
     def switch_unit(self) -> None:
-        units: Literal["mm", "in"] = "in" if self.session.content.header.units == "mm" else "mm"
-        self.session.edit(lambda c: edits.set_header(c, units=units), f"units {units}")
+        """Show figures in the other unit. No size changes: numbers are still read in the drawing's unit."""
+        header = self.session.content.header
+        other = "in" if header.style.unit == "mm" else "mm"
+        shown = "" if other == header.units else other
+        self.session.edit(lambda c: edits.set_header(c, shown=shown), f"figures shown in {other}")
 
     def new_job(self) -> None:
         self.session.add(Job())

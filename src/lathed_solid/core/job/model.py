@@ -33,12 +33,16 @@ class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """The title block. ``grade`` is the ISO 2768-1 class for sizes without limits, ``projection`` how views lie."""
+    """The title block. ``units`` are the drawing's: a number without a unit is read in them. ``shown`` is the unit in
+    which figures are shown, empty for the drawing's own; changing it changes no size. ``grade`` is the ISO 2768-1 class
+    for sizes without limits, ``projection`` how views lie.
+    """
 
     name: str = "New part"
     number: str = ""
     revision: str = "A"
     units: Literal["mm", "in"] = "mm"
+    shown: Literal["mm", "in", ""] = ""
     decimals: int = 3
     fractions: bool = False
     grade: Literal["f", "m", "c", "v"] = "m"
@@ -49,6 +53,12 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
 
     @property
     def style(self) -> Style:
+        """How figures are shown."""
+        return Style(self.shown or self.units, self.decimals, self.fractions)
+
+    @property
+    def typed_style(self) -> Style:
+        """How a figure is written so that, typed, it means the same."""
         return Style(self.units, self.decimals, self.fractions)
 
 

@@ -132,6 +132,11 @@ def judge(measured: float, c: Characteristic) -> tuple[Mark, float]:
 
 def _suspect(measured: float, c: Characteristic) -> str:
     """Name the usual slip when the figures show it."""
+    if c.key == "thru":
+        return "It is blind where it should go through."
+    if c.kind == "count":
+        missing = round(c.nominal - measured)
+        return f"{missing} missing." if missing > 0 else f"{-missing} too many."
     if c.kind in ("diameter", "radius", "length") and c.nominal > 0:
         ratio = measured / c.nominal
         for factor, words in (

@@ -44,14 +44,17 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
     _, data = system.evaluate(system.start(np.array(formulation.x)))
     basis = null_space(system, data)
     column = system.merge.column
-    directions = {}
-    for id_, (i, j) in formulation.point.items():
-        if column[i] < 0:
-            continue
-        rows = basis[[column[i], column[j]], :]
-        u, s, _ = np.linalg.svd(rows, full_matrices=False) if basis.shape[1] else (np.eye(2), np.zeros(2), None)
-        rank = int((s > 1e-6).sum())
-        directions[id_] = (rank, (float(u[0, 0]), float(u[1, 0])))
+    free = [(id_, column[i], column[j]) for id_, (i, j) in formulation.point.items() if column[i] >= 0]
+    pairs = np.array([(i, j) for _, i, j in free], dtype=np.intp).reshape(-1, 2)
+    if basis.shape[1]:
+        u, s, _ = np.linalg.svd(basis[pairs], full_matrices=False)
+        ranks = (s > 1e-6).sum(axis=1)
+    else:
+        u, ranks = np.zeros((len(free), 2, 1)), np.zeros(len(free), dtype=int)
+    directions = {
+        id_: (int(rank), (float(way[0, 0]), float(way[1, 0])))
+        for (id_, _, _), rank, way in zip(free, ranks, u, strict=True)
+    }
     radii = frozenset(
         id_ for id_, i in formulation.radius.items() if np.abs(basis[column[i], :]).max(initial=0.0) > 1e-6
     )

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import NamedTuple
 
-from .model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Line, Point, Relation, Sketch
+from .model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Entity, Line, Point, Relation, Sketch
 from .rows import KINDS, Row
 
 Pair = tuple[int, int]
@@ -40,6 +40,7 @@ class Formulation:
         self.ends: dict[str, tuple[Pair, Pair]] = {}
         self._owner = ""
         self._same: dict[str, str] = {}
+        self._entity = {e.id: e for e in sketch.entities}
         self._elements()
         for relation in sketch.relations:
             self._state(relation, partial(_RELATIONS[relation.kind], self, relation))
@@ -57,6 +58,9 @@ class Formulation:
         index = self._variable(value)
         self.fixed[index] = value
         return index
+
+    def element(self, id_: str) -> Entity:
+        return self._entity[id_]
 
     def _elements(self) -> None:
         unit = self._constant(1000.0)
@@ -134,7 +138,7 @@ class Formulation:
         return self.ends[id_]
 
     def center(self, id_: str) -> Pair:
-        entity = self.sketch.get(id_)
+        entity = self.element(id_)
         assert isinstance(entity, Circle | Arc)
         return self.point[entity.center]
 
@@ -142,7 +146,7 @@ class Formulation:
         """The end points of two curves that are one point, if they are joined."""
         ends = []
         for id_ in (a, b):
-            entity = self.sketch.get(id_) if id_ not in (ALONG, ACROSS) else None
+            entity = self.element(id_) if id_ not in (ALONG, ACROSS) else None
             ends.append((entity.a, entity.b) if isinstance(entity, Line | Arc) else ())
         for p in ends[0]:
             for q in ends[1]:

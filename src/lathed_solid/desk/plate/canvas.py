@@ -82,8 +82,8 @@ class Canvas(QWidget):
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
             lengths = sum(d.kind == "along" for d in self.sketch.dimensions)
-            below = 30 + 22 * min(lengths, 7)
-            self.t.fit(box, self.width(), self.height(), (46, 44, 46, min(below, round(self.height() * 0.62))))
+            below = 24 + 18 * min(lengths, 8)
+            self.t.fit(box, self.width(), self.height(), (46, 38, 46, min(below, round(self.height() * 0.62))))
         self.update()
 
     def take_tool(self, tool: str) -> None:

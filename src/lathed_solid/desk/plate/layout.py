@@ -132,7 +132,7 @@ def _length(
     if row == len(rows):
         rows.append([])
     rows[row].append(need)
-    y = floor + 22 * row
+    y = floor + 18 * row
     ends = [anchor(sketch, i) for i in d.of]
     side = -1 if sketch.turned else 1
     lines = [(QPointF(t.px(x, 0).x(), t.px(x, side * abs(v)).y() + 3), QPointF(t.px(x, 0).x(), y + 4)) for x, v in ends]

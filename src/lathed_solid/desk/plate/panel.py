@@ -337,7 +337,7 @@ class PlatePanel(QWidget):
         except (ValueError, LookupError) as error:
             self._say(str(error), bad=True)
             return
-        style = self._session.content.header.style
+        style = self._session.content.header.typed_style
         if not text:
             shown = style.angle(value) if made.kind == "angle" else style.length(value)
             made = msgspec.structs.replace(made, text=shown)

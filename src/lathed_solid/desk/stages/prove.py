@@ -184,9 +184,10 @@ class ProofTable(QWidget):
         line = self.current_line()
         if self._session.callout is None or (line and line.number == self._session.callout):
             return
-        row = next((i for i, x in enumerate(self.model.lines) if x.number == self._session.callout), -1)
-        if row >= 0:
-            self.view.selectRow(row)
+        rows = [i for i, x in enumerate(self.model.lines) if x.number == self._session.callout]
+        if rows:
+            worst = ("out", "open", "near", "in")
+            self.view.selectRow(min(rows, key=lambda i: worst.index(self.model.lines[i].mark)))
 
 
 class ProofFigures(QWidget):

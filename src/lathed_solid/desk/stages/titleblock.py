@@ -47,7 +47,7 @@ class TitleBlock(QScrollArea):
         self.name = self._text(left, "Part name", "name")
         self.number = self._text(left, "Part number", "number")
         self.revision = self._text(left, "Revision", "revision")
-        self.units = self._combo(left, "Units", [w for w, _ in _UNITS], self._on_units)
+        self.units = self._combo(left, "Drawing units", [w for w, _ in _UNITS], self._on_units)
         self.grade = self._combo(
             left, "Unstated limits", [f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()], self._on_grade
         )
@@ -116,7 +116,15 @@ class TitleBlock(QScrollArea):
 
     # --- commits
     def _on_units(self, index: int) -> None:
-        self._set("units", **_UNITS[index][1])
+        before = self._session.content
+        self._set("units", shown="", **_UNITS[index][1])
+        now = self._session.content.header.units
+        if now != before.header.units and (before.callouts or before.sketches):
+            words = "inches" if now == "in" else "millimetres"
+            self._session.say(
+                f"Numbers without a unit are now read as {words}, so the part has another size. Undo takes it back.",
+                "warn",
+            )
 
     def _on_grade(self, index: int) -> None:
         self._set("general tolerance", grade=list(CLASSES)[index])

@@ -93,7 +93,7 @@ class Scene:
         drawer.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
         for kind, color in (
             (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalDynamic, QColor("#D9A441")),
-            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalSelected, QColor("#B9761C")),
+            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalSelected, QColor("#E0A63C")),
         ):
             style = self._style(color)
             self._context.SetHighlightStyle(kind, style)
