@@ -107,8 +107,8 @@ class Hands:
         sheet.list.scrollTo(index)
         self.click(sheet.list.viewport(), sheet.list.visualRect(index).center())
 
-    def cell(self, row: int, column: int, text: str) -> None:
-        """Click a cell of the profile table and type."""
+    def cell(self, row: int, column: int, text: str, kept: str | None = None) -> None:
+        """Click a cell of the profile table and type; ``kept`` is what stands there when it is refused."""
         grid = self.window.plate.table.grid
         item = grid.model().index(row, column)
         grid.scrollTo(item)
@@ -123,7 +123,7 @@ class Hands:
         editor = QApplication.focusWidget()
         self.keys(editor, text[1:])
         self.press(editor, Qt.Key.Key_Return)
-        self.wait(lambda: not editing() and grid.item(row, column).text() == text)
+        self.wait(lambda: not editing() and grid.item(row, column).text() == (text if kept is None else kept))
         QTest.qWait(10)
 
     def field(self, label: str) -> QWidget:

@@ -56,7 +56,7 @@ def _turn(desk):
     desk.settled()
     assert [type(s).__name__ for s in desk.session.content.steps] == ["Revolve", "Thread"]
     assert desk.session.current.proof.mass.volume == pytest.approx(40_607.26, rel=1e-6)
-    assert "Nothing can move" in desk.window.plate.words.text()
+    assert "Nothing can move" in desk.window.plate.strip.words.text()
 
 
 def _drill(desk):
@@ -122,7 +122,7 @@ def _flat(desk):
     _size(desk, ["across", right.id], "#23")
     _size(desk, [surface.id, top.id], "2")
     _level_ends(desk, surface, left, right)
-    assert "Nothing can move" in plate.words.text(), plate.words.text()
+    assert "Nothing can move" in plate.strip.words.text(), plate.strip.words.text()
     desk.settled()
     assert window.stage == "Shape"
 
@@ -156,8 +156,8 @@ def _size(desk, ids, text, kind=""):
     before = len(plate.sketch.dimensions)
     desk.size(text, kind)
     QTest.qWait(10)
-    assert len(plate.sketch.dimensions) == before + 1, plate.words.text()
-    assert plate.sketch.dimensions[-1].text == text, plate.words.text()
+    assert len(plate.sketch.dimensions) == before + 1, plate.strip.words.text()
+    assert plate.sketch.dimensions[-1].text == text, plate.strip.words.text()
 
 
 def _level_ends(desk, surface, left, right):

@@ -194,22 +194,22 @@ def test_a_colliding_size_names_what_determines_it(desk):
     desk.plate_click(5, 4)
     desk.plate_click(30, 14)
     desk.press(plate.canvas, Qt.Key.Key_Escape)
-    assert "4 ways to move" in plate.words.text()
+    assert "4 ways to move" in plate.strip.words.text()
     bottom, right, top, _ = (c.id for c in plate.sketch.curves())
     desk.plate_click(15, 4)
     assert plate.canvas.chosen == [bottom]
     desk.size("40 - 2")
     assert plate.sketch.dimensions[-1].text == "40 - 2"
-    assert "3 ways to move" in plate.words.text()
+    assert "3 ways to move" in plate.strip.words.text()
     points = plate.sketch.points()
     p = points[plate.sketch.get(top).a]
     desk.plate_click((p.x + points[plate.sketch.get(top).b].x) / 2 + 6, p.y)
     assert plate.canvas.chosen == [top]
     desk.click(plate.tools["dimension"])
     QTest.qWait(20)
-    assert "already pinned by" in plate.words.text()
-    assert "distance 40 - 2" in plate.words.text()
-    offers = [b for b in plate._strip.findChildren(QPushButton) if b.isVisible()]
+    assert "already pinned by" in plate.strip.words.text()
+    assert "distance 40 - 2" in plate.strip.words.text()
+    offers = [b for b in plate.strip.findChildren(QPushButton) if b.isVisible()]
     assert offers[0].text() == "Show it as a reference"
     desk.click(offers[0])
     assert plate.sketch.dimensions[-1].reference

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -23,6 +22,7 @@ from PyQt6.QtWidgets import (
 from ..core.job import edits
 from ..core.job.model import Job
 from .actions import Action, ActionList
+from .ask import ask
 from .entry import EntryBar
 from .picking import Picking
 from .plate.panel import PlatePanel
@@ -386,17 +386,16 @@ class Window(QMainWindow):
         unsaved = [j for j in jobs if not j.history.is_saved]
         if not unsaved:
             return True
-        box = QMessageBox(self)
-        box.setWindowTitle("Not saved")
-        box.setText(f"{', '.join(j.title for j in unsaved)} has changes that are not saved.")
-        box.setInformativeText("Unsaved work is kept in the autosave journal and offered at the next start.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Close, keep for recovery", QMessageBox.ButtonRole.DestructiveRole)
-        cancel = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is cancel:
+        answer = ask(
+            self,
+            "Not saved",
+            f"{', '.join(j.title for j in unsaved)} has changes that are not saved.",
+            "Unsaved work is kept in the autosave journal and offered at the next start.",
+            {"Save": "accept", "Close, keep for recovery": "destroy", "Go back": "back"},
+        )
+        if answer == "Go back":
             return False
-        if box.clickedButton() is save:
+        if answer == "Save":
             for job in unsaved:
                 self.session.switch(self.session.jobs.index(job))
                 if not self.save_job():

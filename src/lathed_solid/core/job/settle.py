@@ -74,7 +74,7 @@ def settle_sketch(sketch: Sketch, ledger: Ledger) -> Sketch:
     solution = Solver(sketch, values).solve(values)
     if not solution.ok:
         raise SketchError(_why_not(sketch, values, solution.reached))
-    return solution.sketch
+    return sketch if solution.sketch == sketch else solution.sketch
 
 
 def _why_not(sketch: Sketch, values: Mapping[str, float], reached: float) -> str:

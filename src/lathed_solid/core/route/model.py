@@ -155,6 +155,7 @@ class RouteView(NamedTuple):
     ledger: Ledger
     sketches: Mapping[str, Sketch]
     steps: Mapping[str, StepBase]
+    kind_of: Callable[[StepBase], StepKind]
 
     def text(self, formula: str, want: str = "length") -> str:
         """A formula's value as short text, or the formula itself when it has none."""

@@ -51,7 +51,7 @@ class Plan(NamedTuple):
     ledger: Ledger
 
     def view(self) -> RouteView:
-        return RouteView(self.ledger, self.sketches, {s.id: s for s in self.steps})
+        return RouteView(self.ledger, self.sketches, {s.id: s for s in self.steps}, kind_of)
 
 
 class Cache:

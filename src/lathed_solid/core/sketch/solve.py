@@ -61,6 +61,8 @@ class Solver:
         residual, data = system.evaluate(self._y)
         worst = float(np.abs(residual).max(initial=0.0))
         if worst <= self.tolerance:
+            # Merging alone may have moved points: equalities are met by being one variable.
+            self.sketch = self.posed(self._y)
             return Solution(True, self.sketch, 1.0, worst)
         y, reached = self._guarded(self._y, residual, data)
         if reached < 1.0:

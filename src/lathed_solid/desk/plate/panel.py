@@ -23,6 +23,7 @@ from ..session import REFUSALS, Session, words_of
 from ..theme.icons import icon
 from ..theme.palette import Palette
 from .canvas import Canvas
+from .strip import Strip, empty
 from .table import StationTable
 from .words import freedom_words, size_texts
 
@@ -56,13 +57,13 @@ class PlatePanel(QWidget):
         self._drag: Drag | None = None
         self._pending: Relation | Dimension | None = None
         self._build_head()
-        self._build_strip()
+        self.strip = Strip()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self._head)
         layout.addWidget(self.stack, 1)
-        layout.addWidget(self._strip)
+        layout.addWidget(self.strip)
         c = self.canvas
         c.drawn.connect(self._on_drawn)
         c.chosen_changed.connect(self._on_chosen)
@@ -112,18 +113,6 @@ class PlatePanel(QWidget):
         row.addWidget(self.table_button)
         self.tools["select"].setChecked(True)
 
-    def _build_strip(self) -> None:
-        self._strip = QWidget()
-        self._strip.setObjectName("panel")
-        column = QVBoxLayout(self._strip)
-        column.setContentsMargins(12, 4, 10, 4)
-        column.setSpacing(4)
-        self.words = QLabel()
-        self.words.setWordWrap(True)
-        column.addWidget(self.words)
-        self._offers = QHBoxLayout()
-        column.addLayout(self._offers)
-
     def dress(self, palette: Palette) -> None:
         self._palette = palette
         self.canvas.palette_ = palette
@@ -142,7 +131,7 @@ class PlatePanel(QWidget):
     def show_sketch(self, id_: str) -> None:
         self.sketch_id = id_
         sketch = self.sketch
-        self._drop_offers()
+        self.strip.withdraw()
         self.table.show_sketch(id_)
         has_table = sketch is not None and sketch.turned
         self.table_button.setVisible(has_table)
@@ -165,7 +154,7 @@ class PlatePanel(QWidget):
         if sketch is None:
             self.canvas.show_sketch(None)
             self._kind.setText("")
-            self.words.setText("")
+            self.strip.say("")
             return
         self._title.setText(sketch.name or "Layout plate")
         self._kind.setText("turned profile · sizes as diameters" if sketch.turned else "outline")
@@ -188,21 +177,13 @@ class PlatePanel(QWidget):
         except SketchError as error:
             problem = problem or str(error)
         if problem:
-            self._say(problem, bad=True)
+            self.strip.say(problem, bad=True)
             return
         words = freedom_words(sketch, self.canvas.freedom) if sketch.entities else ""
         regions = self.canvas.regions
         if sketch.entities and regions is not None and (open_ := regions.problem(sketch)):
             words += f"  {open_}"
-        self._say(words)
-
-    def _say(self, words: str, bad: bool = False) -> None:
-        self.words.setText(words)
-        self.words.setObjectName("bad" if bad else "")
-        style = self.words.style()
-        if style is not None:
-            style.unpolish(self.words)
-            style.polish(self.words)
+        self.strip.say(words)
 
     # --- tools and drawing
     def take_tool(self, name: str) -> None:
@@ -221,7 +202,7 @@ class PlatePanel(QWidget):
         try:
             made = self._drawn(sketch, tool, spots)
         except ValueError as error:
-            self._say(str(error), bad=True)
+            self.strip.say(str(error), bad=True)
             return
         self._put(made, f"{tool} drawn")
         if tool == "line":
@@ -285,7 +266,7 @@ class PlatePanel(QWidget):
             solver.solve(values)
             self._drag = Drag(solver, point)
         except SketchError as error:
-            self._say(str(error), bad=True)
+            self.strip.say(str(error), bad=True)
 
     def _on_drag(self, x: float, y: float) -> None:
         if self._drag is not None:
@@ -303,7 +284,7 @@ class PlatePanel(QWidget):
     # --- relations and dimensions
     def _on_chosen(self) -> None:
         """Offer the relations that what is chosen can take."""
-        _empty(self._relations)
+        empty(self._relations)
         sketch = self.sketch
         if sketch is None or self.stack.currentWidget() is self.table:
             return
@@ -335,7 +316,7 @@ class PlatePanel(QWidget):
         try:
             made, value = draw.make_dimension(sketch, ids, text or "0", kind)
         except (ValueError, LookupError) as error:
-            self._say(str(error), bad=True)
+            self.strip.say(str(error), bad=True)
             return
         style = self._session.content.header.typed_style
         if not text:
@@ -358,7 +339,7 @@ class PlatePanel(QWidget):
                 )
             verdict = judge(sketch, values, new)
         except (SketchError, ExpressionError) as error:
-            self._say(str(error), bad=True)
+            self.strip.say(str(error), bad=True)
             return False
         if verdict.kind == "fits":
             return self._put(_with(sketch, new), f"{new.kind} added")
@@ -368,39 +349,25 @@ class PlatePanel(QWidget):
     def _refuse(self, sketch: Sketch, new: Relation | Dimension, kind: str, because: tuple[str, ...]) -> None:
         named = "; ".join(draw.in_words(sketch, i) for i in because) or "what is fixed already"
         lead = "already pinned by" if kind == "redundant" else "contradicts"
-        self._say(f"This {new.kind} {lead}: {named}.", bad=True)
+        self.strip.say(f"This {new.kind} {lead}: {named}.", bad=True)
         stated: list[Relation | Dimension] = [*sketch.relations, *sketch.dimensions]
         lit = {i for b in because for r in stated if r.id == b for i in r.of}
         self.canvas.blamed = frozenset({*because, *lit})
         self.canvas.update()
-        self._drop_offers()
+        self.strip.withdraw()
         if isinstance(new, Dimension):
-            self._add_offer("Show it as a reference", lambda: self._keep_reference(new))
+            self.strip.offer("Show it as a reference", lambda: self._keep_reference(new))
         for id_ in because[:2]:
-            self._add_offer(f"Drop {draw.in_words(sketch, id_)}", lambda i=id_: self._swap(i, new))
-        self._add_offer("Leave it", self._leave)
-
-    def _add_offer(self, words: str, run) -> None:  # type: ignore[no-untyped-def]
-        button = QPushButton(words)
-        button.clicked.connect(run)
-        self._offers.addWidget(button)
-
-    def _drop_offers(self) -> None:
-        _empty(self._offers)
-
-    def _leave(self) -> None:
-        self._drop_offers()
-        self.refresh()
+            self.strip.offer(f"Drop {draw.in_words(sketch, id_)}", partial(self._swap, id_, new))
+        self.strip.offer("Leave it", self.refresh)
 
     def _keep_reference(self, new: Dimension) -> None:
         sketch = self.sketch
-        self._drop_offers()
         if sketch is not None:
             self._put(_with(sketch, msgspec.structs.replace(new, reference=True)), "reference size added")
 
     def _swap(self, dropped: str, new: Relation | Dimension) -> None:
         sketch = self.sketch
-        self._drop_offers()
         if sketch is not None:
             self._put(_with(draw.delete(sketch, (dropped,)), new), f"{new.kind} in place of another")
 
@@ -420,7 +387,7 @@ class PlatePanel(QWidget):
                 made = msgspec.structs.replace(sketch, dimensions=changed)
                 done = self._session.edit(lambda c: edits.set_sketch(c, made), "size changed on the plate")
         except REFUSALS as error:
-            self._say(words_of(error), bad=True)
+            self.strip.say(words_of(error), bad=True)
             return
         if done:
             self.canvas.close_editor()
@@ -436,15 +403,6 @@ class PlatePanel(QWidget):
         elif found:
             self.canvas.chosen = [found]
             self.dimension_chosen(text)
-
-
-def _empty(layout: QHBoxLayout) -> None:
-    """Take out what a row holds, at once; a button may still be in the middle of its own click."""
-    while layout.count():
-        item = layout.takeAt(0)
-        if item is not None and (widget := item.widget()) is not None:
-            widget.hide()
-            widget.deleteLater()
 
 
 def _with(sketch: Sketch, new: Relation | Dimension) -> Sketch:

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QEvent, QModelIndex, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QListView,
@@ -28,6 +27,7 @@ from ...core.route.registry import KINDS, Step
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.revolve import Revolve
 from ...core.sketch.model import Plane, Sketch
+from ..lists import dress_list, heading
 from ..picking import Picking
 from ..session import Session
 from ..theme.icons import icon
@@ -78,33 +78,15 @@ class RoutePanel(QWidget):
         self._session, self._picking = session, picking
         self.model = RouteModel(session, self)
         self.list = _Cards(self)
-        self.list.setModel(self.model)
         self.delegate = CardDelegate(palette, self)
-        self.list.setItemDelegate(self.delegate)
-        self.list.setAccessibleName("Route")
-        self.list.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
+        dress_list(self.list, self.model, self.delegate, "Route", self._on_current, self._menu)
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.list.customContextMenuRequested.connect(self._menu)
-        selection = self.list.selectionModel()
-        assert selection is not None
-        selection.currentChanged.connect(self._on_current)
         self.editor = StepEditor(session, picking)
         self.editor.sketch_wanted.connect(self.sketch_wanted)
         self.add_button = QPushButton("Add a step")
         self.add_button.clicked.connect(self.open_add_menu)
-        title, self._state = QLabel("Route"), QLabel()
-        title.setObjectName("title")
-        self._state.setObjectName("faint")
-        head = QHBoxLayout()
-        head.setContentsMargins(14, 9, 12, 4)
-        head.addWidget(title)
-        head.addStretch()
-        head.addWidget(self._state)
-        rule = QFrame()
-        rule.setObjectName("rule")
+        self._state = QLabel()
+        head, rule = heading("Route", self._state)
         top = QWidget()
         column = QVBoxLayout(top)
         column.setContentsMargins(0, 4, 0, 8)

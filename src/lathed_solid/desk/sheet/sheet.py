@@ -6,18 +6,17 @@ from PyQt6.QtCore import QModelIndex, QPoint, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
-    QFrame,
-    QHBoxLayout,
     QLabel,
     QListView,
     QMenu,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from ...core.job import edits
+from ..ask import ask
+from ..lists import dress_list, heading
 from ..session import Session
 from ..theme.palette import Palette
 from .delegate import CalloutDelegate
@@ -52,22 +51,10 @@ class CalloutSheet(QWidget):
         self._session = session
         self.model = CalloutModel(session, self)
         self.list = _List(self)
-        self.list.setModel(self.model)
         self.delegate = CalloutDelegate(palette, self)
-        self.list.setItemDelegate(self.delegate)
-        self.list.setAccessibleName("Callout sheet")
-        self.list.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
+        dress_list(self.list, self.model, self.delegate, "Callout sheet", self._on_current, self._menu)
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked)
-        self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.list.customContextMenuRequested.connect(self._menu)
-        selection = self.list.selectionModel()
-        assert selection is not None
-        selection.currentChanged.connect(self._on_current)
-        title, self._count = QLabel("Callout sheet"), QLabel()
-        title.setObjectName("title")
-        self._count.setObjectName("faint")
+        self._count = QLabel()
         self._empty = QLabel(
             "No callouts yet.\n\nType the drawing’s numbers in the entry line below, one at a time:\n\n"
             "Ø12 h6\n22 ±0.1\n1 x 45°\nR1\nM6x1 - 6H 14 deep\n6x Ø5.5 THRU on Ø98\n\n"
@@ -77,13 +64,7 @@ class CalloutSheet(QWidget):
         self._empty.setWordWrap(True)
         self._empty.setContentsMargins(16, 8, 16, 8)
         self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
-        head = QHBoxLayout()
-        head.setContentsMargins(14, 9, 12, 4)
-        head.addWidget(title)
-        head.addStretch()
-        head.addWidget(self._count)
-        rule = QFrame()
-        rule.setObjectName("rule")
+        head, rule = heading("Callout sheet", self._count)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -156,14 +137,14 @@ class CalloutSheet(QWidget):
         self._session.edit(lambda c: edits.delete_callout(c, number, anyway=True), f"callout {number} deleted")
 
     def _sure(self, number: int, used: list[str]) -> bool:
-        box = QMessageBox(self)
-        box.setWindowTitle("Delete a callout in use")
-        box.setText(f"Callout {number} is used by {', '.join(used)}.")
-        box.setInformativeText("If it goes, those places lose their size and will say so. Undo brings it back.")
-        delete = box.addButton("Delete it", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Keep it", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        return box.clickedButton() is delete
+        answer = ask(
+            self,
+            "Delete a callout in use",
+            f"Callout {number} is used by {', '.join(used)}.",
+            "If it goes, those places lose their size and will say so. Undo brings it back.",
+            {"Delete it": "destroy", "Keep it": "back"},
+        )
+        return answer == "Delete it"
 
     def _menu(self, at: QPoint) -> None:
         if self._number() is None:

@@ -62,7 +62,6 @@ def _count(step: Ring, shop: Workshop) -> int:
 def claims(step: Ring, view: RouteView) -> list[Claim]:
     """The sizes of every copy, and how many there are."""
     from ...quantity import ExpressionError, evaluate
-    from ..registry import kind_of
 
     try:
         count = round(evaluate(step.count, view.ledger, "number"))
@@ -72,7 +71,7 @@ def claims(step: Ring, view: RouteView) -> list[Claim]:
     for source in step.of:
         if source not in view.steps:
             continue
-        made = kind_of(view.steps[source]).claims(view.steps[source], view)
+        made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
         for k in range(1, count):
             # Only the first one stands at the stated angle.
             found += [

@@ -1,0 +1,26 @@
+"""Questions that must be answered before going on; there are few."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QMessageBox, QWidget
+
+_ROLES = {
+    "accept": QMessageBox.ButtonRole.AcceptRole,
+    "destroy": QMessageBox.ButtonRole.DestructiveRole,
+    "back": QMessageBox.ButtonRole.RejectRole,
+}
+
+
+def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, str]) -> str:
+    """Ask, and return the answer chosen; ``answers`` maps words to ``accept``, ``destroy`` or ``back``.
+
+    Escape is the answer that goes back.
+    """
+    box = QMessageBox(parent)
+    box.setWindowTitle(title)
+    box.setText(text)
+    box.setInformativeText(more)
+    buttons = {words: box.addButton(words, _ROLES[role]) for words, role in answers.items()}
+    box.exec()
+    back = next(words for words, role in answers.items() if role == "back")
+    return next((words for words, button in buttons.items() if button is box.clickedButton()), back)

@@ -1,0 +1,45 @@
+"""What the sheet's list and the route's list have in common."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QAbstractItemModel, QModelIndex, QPoint, Qt
+from PyQt6.QtWidgets import QAbstractItemView, QFrame, QHBoxLayout, QLabel, QListView, QStyledItemDelegate
+
+
+def dress_list(
+    view: QListView,
+    model: QAbstractItemModel,
+    delegate: QStyledItemDelegate,
+    name: str,
+    on_current: Callable[[QModelIndex, QModelIndex], None],
+    on_menu: Callable[[QPoint], None],
+) -> None:
+    """A list drawn by ``delegate``, dragged by rows, with a context menu."""
+    view.setModel(model)
+    view.setItemDelegate(delegate)
+    view.setAccessibleName(name)
+    view.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
+    view.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+    view.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+    view.customContextMenuRequested.connect(on_menu)
+    selection = view.selectionModel()
+    assert selection is not None
+    selection.currentChanged.connect(on_current)
+
+
+def heading(words: str, note: QLabel) -> tuple[QHBoxLayout, QFrame]:
+    """A panel's heading with a faint note on the right, and the rule under it."""
+    title = QLabel(words)
+    title.setObjectName("title")
+    note.setObjectName("faint")
+    row = QHBoxLayout()
+    row.setContentsMargins(14, 9, 12, 4)
+    row.addWidget(title)
+    row.addStretch()
+    row.addWidget(note)
+    rule = QFrame()
+    rule.setObjectName("rule")
+    return row, rule

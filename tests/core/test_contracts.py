@@ -1,0 +1,118 @@
+"""What every step kind, gauge and message must be able to do, whatever it is."""
+
+from importlib import resources
+
+import msgspec
+import pytest
+
+from lathed_solid.core.callout import Callout, Ledger
+from lathed_solid.core.job.model import Content, Job
+from lathed_solid.core.prove.measure import _READERS, SurfacePlate, Unmeasurable
+from lathed_solid.core.route import gauges
+from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
+from lathed_solid.core.route.model import EdgeRef, FaceRef, RouteView, StepFailure, Workshop
+from lathed_solid.core.route.registry import KINDS, kind_of
+from lathed_solid.worker import protocol
+
+ICONS = {p.name for p in (resources.files("lathed_solid.desk.theme") / "icons").iterdir()}
+EMPTY = Ledger([])
+
+
+@pytest.mark.parametrize("kind", KINDS.values(), ids=lambda k: k.title)
+class TestEveryStepKind:
+    def test_its_fields_are_those_of_its_struct(self, kind):
+        fields = set(kind.struct.__struct_fields__)
+        assert {p.field for p in kind.params} <= fields
+        assert fields - {p.field for p in kind.params} <= {"id", "name", "suppressed"}
+        assert all(p.when.keys() <= fields for p in kind.params)
+
+    def test_its_choices_are_what_the_struct_takes(self, kind):
+        for param in kind.params:
+            for value, words in param.choices:
+                assert words
+                made = kind.struct(id="s1", **{param.field: value})
+                assert msgspec.json.decode(msgspec.json.encode(made), type=kind.struct) == made
+
+    def test_it_has_an_icon_and_a_title(self, kind):
+        assert f"{kind.icon}.svg" in ICONS
+        assert kind.title
+
+    def test_an_empty_one_fails_in_words_and_claims_nothing(self, kind):
+        step = kind.struct(id="s1")
+        with pytest.raises(StepFailure) as caught:
+            kind.build(step, Workshop(EMPTY, {}))
+        assert str(caught.value)[0].isupper()
+        assert " " in str(caught.value)
+        view = RouteView(EMPTY, {}, {"s1": step}, kind_of)
+        assert kind.claims(step, view) == []
+        assert isinstance(kind.summary(step, view), str)
+
+    def test_it_survives_saving(self, kind):
+        content = Content(routes=(msgspec.structs.replace(Content().routes[0], steps=(kind.struct(id="s1"),)),))
+        assert msgspec.json.decode(msgspec.json.encode(Job(content=content)), type=Job).content == content
+
+
+GAUGES = [
+    g for g in vars(gauges).values() if isinstance(g, type) and issubclass(g, gauges.Gauge) and g is not gauges.Gauge
+]
+
+
+def made(gauge, name="s9/gone"):
+    fields = {f: name for f in gauge.__struct_fields__ if f in ("face", "other")}
+    return gauge(**fields)
+
+
+@pytest.mark.parametrize("gauge", GAUGES, ids=lambda g: g.__name__)
+def test_every_gauge_has_a_reader_and_says_when_its_face_is_gone(gauge, arbor):
+    from lathed_solid.core.route.rebuild import rebuild
+
+    assert gauge in _READERS
+    assert msgspec.json.decode(msgspec.json.encode(made(gauge)), type=AnyGauge) == made(gauge)
+    plate = SurfacePlate(rebuild(arbor.plan(), until="s1").body)
+    if gauge is Count:
+        assert plate.read(made(gauge)).values == (0.0,)
+        return
+    with pytest.raises(Unmeasurable):
+        plate.read(made(gauge))
+
+
+@pytest.mark.parametrize("gauge", GAUGES, ids=lambda g: g.__name__)
+def test_every_gauge_follows_a_copy(gauge):
+    moved = Claim(1, "", made(gauge, "s2/0/side"), ("s2/0/tip", "s1/a")).retagged("s2/", "s5/1/s2/")
+    assert moved.gauge.face == "s5/1/s2/0/side"
+    assert moved.explains == ("s5/1/s2/0/tip", "s1/a")
+
+
+def test_only_a_lone_callout_is_a_claim():
+    gauge = gauges.Diameter("s1/a")
+    assert [c.number for c in claim(" #12 ", gauge)] == [12]
+    assert claim("#12.seat_depth", gauge)[0].key == "seat_depth"
+    assert claim("#12/2", gauge) == claim("12", gauge) == claim("", gauge) == []
+
+
+def test_every_message_survives_the_pipe(arbor):
+    report = protocol.StepReport("s1", "done", "", 0.1, 2.0)
+    requests = [
+        protocol.Build(1, arbor, "s2", {"s3": "fell"}),
+        protocol.Export(2, arbor, "/x", "step"),
+        protocol.Hatch(3, (0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)),
+    ]
+    replies = [
+        protocol.Started(1, "s1"),
+        protocol.Ended(1, report),
+        protocol.BuiltPart(1, (report,), b"xyz", (("a", "b"),), ("a",), (), (), 0.5),
+        protocol.Proved(1, None),
+        protocol.Exported(2, "/x"),
+        protocol.Hatched(3, b"abc"),
+        protocol.Failed(4, "no"),
+    ]
+    for message in requests:
+        assert protocol.decode_request(protocol.encode(message)) == message
+    for message in replies:
+        assert protocol.decode_reply(protocol.encode(message)) == message
+
+
+def test_references_default_to_nothing():
+    assert FaceRef("").was == ""
+    assert EdgeRef("a", "b").was == ""
+    assert Callout(number=1, note="22").origin == "drawing"
