@@ -113,7 +113,7 @@ def open_(files: tuple[Path, ...]) -> None:
     """Open FILES in the window; without any, an empty job."""
     from .desk.app import run
 
-    run(files)
+    sys.exit(run(files))
 
 
 @main.command()
@@ -121,7 +121,7 @@ def demo() -> None:
     """Open the demo job: the parts of a tide recorder."""
     from .desk.app import demo_files, run
 
-    run(demo_files())
+    sys.exit(run(demo_files()))
 
 
 if __name__ == "__main__":

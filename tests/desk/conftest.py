@@ -110,6 +110,7 @@ class Hands:
     def cell(self, row: int, column: int, text: str, kept: str | None = None) -> None:
         """Click a cell of the profile table and type; ``kept`` is what stands there when it is refused."""
         grid = self.window.plate.table.grid
+        grid.setCurrentCell(-1, -1)  # a click on the current cell would begin to edit it by itself
         item = grid.model().index(row, column)
         grid.scrollTo(item)
         self.click(grid.viewport(), grid.visualRect(item).center())
@@ -123,8 +124,9 @@ class Hands:
         editor = QApplication.focusWidget()
         self.keys(editor, text[1:])
         self.press(editor, Qt.Key.Key_Return)
-        self.wait(lambda: not editing() and grid.item(row, column).text() == (text if kept is None else kept))
-        QTest.qWait(10)
+        self.wait(lambda: not editing())
+        QTest.qWait(30)
+        assert grid.item(row, column).text() == (text if kept is None else kept), self.said[-1:]
 
     def field(self, label: str) -> QWidget:
         """The field of the step editor with this name."""
@@ -180,5 +182,6 @@ class Hands:
 
     def open_example(self, name: str) -> None:
         self.session.open(Path(__file__).parents[2] / "examples" / f"{name}.lathed")
+        self.press(self.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
         self.wait(lambda: self.session.current.proof is not None)
         self.settled()

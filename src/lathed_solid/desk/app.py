@@ -10,7 +10,7 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING
 
 # Whatever is imported here delays the kernel process: only what costs nothing.
 if TYPE_CHECKING:
@@ -49,13 +49,14 @@ def catch_faults(session: Session) -> None:
     sys.excepthook = hook
 
 
-def run(files: Sequence[Path]) -> NoReturn:
-    """Open the window on ``files``. Ends the process with the program's exit code."""
+def run(files: Sequence[Path]) -> int:
+    """Open the window on ``files``; returns the exit code."""
     begun = time.perf_counter()
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     from ..worker.zygote import warm_up
 
     warm_up()
+    from PyQt6 import sip
     from PyQt6.QtCore import QSettings, QTimer
     from PyQt6.QtWidgets import QApplication
 
@@ -86,11 +87,9 @@ def run(files: Sequence[Path]) -> NoReturn:
         window.part.surface.painted.connect(lambda: _first_picture(window, begun))
     QTimer.singleShot(1500, _load_solver)
     code = app.exec()
-    logging.shutdown()
-    sys.stdout.flush()
-    # All is saved and the kernel process is gone. Qt and the kernel's viewer each want to let go of OpenGL last, which
-    # ends in a fault on some drivers; so the process ends here, before either tries.
-    os._exit(code)
+    # The window must go before the application does; Python would take them in the order they were made.
+    sip.delete(window)
+    return code
 
 
 def _fill(session: Session, files: Sequence[Path]) -> None:

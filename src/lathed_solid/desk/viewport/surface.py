@@ -32,7 +32,9 @@ class Surface(QOpenGLWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._driver = OpenGl_GraphicDriver(Aspect_DisplayConnection(), False)
+        # Kept for as long as the widget lives: the driver closes it, and Qt would fall when it lets go of OpenGL.
+        self._display = Aspect_DisplayConnection()
+        self._driver: Any = OpenGl_GraphicDriver(self._display, False)
         options = self._driver.ChangeOptions()
         options.buffersNoSwap = options.buffersOpaqueAlpha = options.sRGBDisable = True
         options.useSystemBuffer = False
