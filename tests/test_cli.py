@@ -118,3 +118,11 @@ def test_a_file_cut_in_half_is_proved_as_far_as_it_goes(tmp_path):
     result = run("prove", tmp_path / "half.lathed")
     assert "lost:" in result.output
     assert "Traceback" not in result.output
+
+
+def test_without_a_screen_the_window_says_so(monkeypatch):
+    monkeypatch.delenv("DISPLAY", raising=False)
+    monkeypatch.setenv("QT_QPA_PLATFORM", "xcb")
+    result = run("demo")
+    assert result.exit_code == 2
+    assert "There is no screen here" in result.output

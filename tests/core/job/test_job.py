@@ -215,6 +215,10 @@ def test_the_journal_gives_back_the_last_whole_state(tmp_path):
     live = journal.Journal(tmp_path)  # the journal of a living program is not offered
     live.record(job, "")
     assert len(journal.recoverable(tmp_path)) == 1
+    # The same number, but another process since: its journal is an orphan.
+    journal.Journal(tmp_path, f"{os.getpid()}-1-2").record(job, "")
+    assert len(journal.recoverable(tmp_path)) == 2
+    (tmp_path / f"{os.getpid()}-1-2.journal").unlink()
     log.close()
     assert journal.recoverable(tmp_path) == []
 

@@ -41,7 +41,7 @@ class Journal:
     """Appends states to one file; trouble with the disk is returned in words, never raised."""
 
     def __init__(self, folder: Path, name: str = "") -> None:
-        self._path = folder / f"{name or f'{os.getpid()}-{time.monotonic_ns()}'}.journal"
+        self._path = folder / f"{name or f'{os.getpid()}-{_started(os.getpid())}-{time.monotonic_ns()}'}.journal"
         self.trouble = ""
 
     def record(self, job: Job, path: str) -> None:
@@ -66,7 +66,7 @@ def recoverable(folder: Path) -> list[Recovered]:
     """Unsaved work of programs that are gone, the newest first."""
     found = []
     for path in folder.glob("*.journal") if folder.is_dir() else ():
-        if _alive(path.name.split("-")[0]):
+        if _alive(path.stem):
             continue
         if state := last_state(path):
             found.append(state)
@@ -90,13 +90,16 @@ def last_state(path: Path) -> Recovered | None:
     return None
 
 
-def _alive(pid: str) -> bool:
-    if not pid.isdigit():
-        return False
+def _alive(name: str) -> bool:
+    """Whether the program that wrote a journal still runs; a number given to another process meanwhile is not it."""
+    pid, _, rest = name.partition("-")
+    return pid.isdigit() and _started(int(pid)) == rest.partition("-")[0]
+
+
+def _started(pid: int) -> str:
+    """When a process was started, in the system's ticks; empty when there is no such process."""
     try:
-        os.kill(int(pid), 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True
+        # The second field, the program's name in brackets, may hold anything; the start is the 20th after it.
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[19]
+    except (OSError, IndexError):
+        return ""
