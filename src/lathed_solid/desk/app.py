@@ -54,9 +54,8 @@ def run(files: Sequence[Path]) -> int:
     begun = time.perf_counter()
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     if os.environ["QT_QPA_PLATFORM"] == "xcb" and not os.environ.get("DISPLAY"):
-        print(
-            "There is no screen here (DISPLAY is not set). Use “prove” and “build” without a window.", file=sys.stderr
-        )
+        told = "There is no screen here (DISPLAY is not set). Use “prove” and “build” without a window."
+        print(told, file=sys.stderr)
         return 2
     from ..worker.zygote import warm_up
 

@@ -53,6 +53,7 @@ class FormulaField(QWidget):
         layout.addWidget(self.field, 0, 0)
         layout.addWidget(self._value, 0, 1)
         layout.addWidget(self._error, 1, 0, 1, 2)
+        self.field.setCursorPosition(0)
         self.field.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.field.textChanged.connect(self._preview)
         self.field.returnPressed.connect(self._commit)

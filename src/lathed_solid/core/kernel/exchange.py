@@ -7,7 +7,6 @@ from pathlib import Path
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
-from OCP.Message import Message, Message_PrinterOStream
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Writer
 from OCP.STEPControl import STEPControl_Controller, STEPControl_Reader, STEPControl_StepModelType
@@ -21,12 +20,8 @@ from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 from .check import KernelFailure
 from .named import NamedBody
 from .picture import mesh
+from .quiet import quiet
 from .topology import Shape
-
-
-def quiet() -> None:
-    """Stop the kernel from printing its progress to the terminal."""
-    Message.DefaultMessenger_s().RemovePrinters(Message_PrinterOStream.get_type_descriptor_s())
 
 
 def write_step(body: NamedBody, path: Path, name: str, color: tuple[float, float, float]) -> None:

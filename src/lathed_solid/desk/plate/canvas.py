@@ -81,8 +81,7 @@ class Canvas(QWidget):
         self._user_view = False
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
-            lengths = sum(d.kind == "along" for d in self.sketch.dimensions)
-            below = 24 + 18 * min(lengths, 8)
+            below = 24 + 18 * min(len(layout.lengths_of(self.sketch)), 8)
             self.t.fit(box, self.width(), self.height(), (46, 38, 46, min(below, round(self.height() * 0.62))))
         self.update()
 

@@ -95,7 +95,7 @@ def lay_out(sketch: Sketch, t: Transform, width: float = 44.0) -> list[Figure]:
     floor = t.px(0, box.y()).y() + 16
     found: list[Figure] = []
     rows: list[list[tuple[float, float]]] = []
-    lengths = [d for d in sketch.dimensions if d.kind == "along" and not _is_leg(sketch, d)]
+    lengths = lengths_of(sketch)
     for d in sorted(lengths, key=lambda d: _span(sketch, d)[1] - _span(sketch, d)[0]):
         found.append(_length(sketch, d, t, floor, rows, width))
     texts: list[QRectF] = []
@@ -105,6 +105,11 @@ def lay_out(sketch: Sketch, t: Transform, width: float = 44.0) -> list[Figure]:
         figure = _DRAW.get(d.kind, _beside)(sketch, d, t)
         found.append(figure._replace(text_at=_free(figure.text_at, texts, width, d.place is not None)))
     return found
+
+
+def lengths_of(sketch: Sketch) -> list[Dimension]:
+    """The sizes that stand in rows below the part."""
+    return [d for d in sketch.dimensions if d.kind == "along" and not _is_leg(sketch, d)]
 
 
 def is_chamfer_angle(sketch: Sketch, d: Dimension) -> bool:

@@ -186,6 +186,7 @@ class TitleBlock(QScrollArea):
             self._error.clear()
         for field in ("name", "number", "revision", "remarks"):
             getattr(self, field).setText(getattr(header, field))
+            getattr(self, field).setCursorPosition(0)
         self.units.setCurrentIndex(0 if header.units == "mm" else 2 if header.fractions else 1)
         self.grade.setCurrentIndex(list(CLASSES).index(header.grade))
         self.projection.setCurrentIndex(0 if header.projection == "first" else 1)

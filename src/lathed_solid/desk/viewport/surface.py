@@ -17,6 +17,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 from PyQt6.QtWidgets import QWidget
 
+from ...core.kernel.quiet import quiet
 from ..timing import one_shot
 
 
@@ -32,6 +33,7 @@ class Surface(QOpenGLWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        quiet()
         # Kept for as long as the widget lives: the driver closes it, and Qt would fall when it lets go of OpenGL.
         self._display = Aspect_DisplayConnection()
         self._driver: Any = OpenGl_GraphicDriver(self._display, False)
