@@ -5,7 +5,7 @@ PYTHON_FILES=(pyproject.toml tools/setup.sh)
 # Debian packages: what the window needs, and for tests a virtual display.
 RUN_PACKAGES=(libgl1 libegl1 libgl1-mesa-dri libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0
   libxcb-keysyms1 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libdbus-1-3 libfontconfig1
-  libglib2.0-0 libxrender1 libsm6 libice6)
+  libglib2.0-0 libxrender1 libsm6 libice6 libxcb-randr0 libxcb-sync1 libxcb-xfixes0 libxcb-shm0)
 TEST_PACKAGES=(xvfb xauth)
 
 missing_packages() {
