@@ -46,6 +46,20 @@ def test_every_action_has_its_icon(desk):
     assert {a.icon for a in desk.window.actions_ if a.icon} <= names
 
 
+def test_text_scales_and_comes_back(desk, qapp):
+    before = desk.window.crib.fontMetrics().height()
+    for words, scale in (
+        ("larger text", 1.1),
+        ("larger text", 1.2),
+        ("larger text", 1.2),
+        ("smaller text", 1.1),
+        ("smaller text", 1.0),
+    ):
+        desk.enter(words)
+        assert qapp.property("textScale") == pytest.approx(scale)
+    assert desk.window.crib.fontMetrics().height() == before
+
+
 def test_actions_are_found_by_any_of_their_words(desk):
     found = [a.id for a in desk.window.actions_.search("section")]
     assert found[0] == "view.section"

@@ -178,6 +178,16 @@ class Window(QMainWindow):
         self.dress(LIGHT if self.palette_ is DARK else DARK)
         QSettings("lathed-solid", "desk").setValue("dark", self.palette_ is DARK)
 
+    def scale_text(self, by: float) -> None:
+        """Larger or smaller text, within what the panels have room for."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        scale = min(1.2, max(0.9, float(app.property("textScale") or 1.0) + by))
+        app.setProperty("textScale", scale)
+        QSettings("lathed-solid", "desk").setValue("text", scale)
+        self.dress(self.palette_)
+        self.session.say(f"Text at {scale:.0%}.")
+
     # --- stages
     def show_stage(self, name: str) -> None:
         self.stage = name

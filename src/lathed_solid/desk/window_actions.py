@@ -39,6 +39,8 @@ def _job_actions(w: Window) -> list[Action]:
         Action("job.issue", "Issue this revision", "", w.proof_figures.issue, "flag"),
         Action("job.cancel", "Cancel what is being worked on", "Ctrl+.", s.cancel, "", lambda: s.client.is_busy),
         Action("app.quit", "Quit", "Ctrl+Q", w.close),
+        Action("app.larger", "Larger text", "Ctrl+Alt+Up", partial(w.scale_text, 0.1)),
+        Action("app.smaller", "Smaller text", "Ctrl+Alt+Down", partial(w.scale_text, -0.1)),
         Action("app.dark", "Light or dark", "Ctrl+Shift+D", w.toggle_dark, "dark"),
     ]
 
