@@ -26,6 +26,8 @@ def test_the_title_block_keeps_the_old_value_of_a_wrong_one(desk):
     assert "The old value (none) stays" in block._error.text()
     desk.retype(block.mass, "2*156.1")
     assert header().stated.mass == pytest.approx(312.2)
+    assert block.mass.text() == "2*156.1"  # as typed, the value beside it
+    assert block._values["mass"].text() == "= 312.2"
     desk.retype(block.mass, "")
     assert header().stated.mass is None
     desk.retype(block.tolerance, "0.5")

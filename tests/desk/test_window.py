@@ -25,14 +25,29 @@ def with_fault(desk, monkeypatch, fault):
     desk.session.client = Client(desk.session._replied.emit)
 
 
-def _longest_gap(seconds):
-    """The longest time the event loop did not come round, s."""
-    gaps, last = [], [time.perf_counter()]
+CONTROL = """
+import sys, time
+last = time.perf_counter()
+while True:
+    time.sleep(0.005)
+    now = time.perf_counter()
+    if now - last > 0.05:
+        print(last, now, flush=True)
+    last = now
+"""
+
+
+def _stalls(seconds, limit):
+    """Spells (start, end) longer than ``limit`` in which the event loop did not come round, and how often it did."""
+    rounds, last, found = 0, time.perf_counter(), []
 
     def tick():
+        nonlocal rounds, last
         now = time.perf_counter()
-        gaps.append(now - last[0])
-        last[0] = now
+        rounds += 1
+        if now - last > limit:
+            found.append((last, now))
+        last = now
 
     timer = QTimer()
     timer.timeout.connect(tick)
@@ -41,8 +56,7 @@ def _longest_gap(seconds):
     while time.perf_counter() < ends:
         QTest.qWait(20)
     timer.stop()
-    assert len(gaps) > 50
-    return max(gaps)
+    return found, rounds
 
 
 def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
@@ -52,10 +66,16 @@ def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
     desk.wait(lambda: desk.session.busy_step == "s4")
     QTest.qWait(400)  # the picture and "working on" have been painted
     assert "working on Flat" in desk.window.rail.working.text()
-    # Another program on the machine may hold us up once; our own waiting would show every time.
-    longest = min(_longest_gap(2.0) for _ in range(3))
+    # A bare process that only sleeps stands beside: what holds it up too is the machine, not the window.
+    control = subprocess.Popen([sys.executable, "-c", CONTROL], stdout=subprocess.PIPE, text=True)
+    QTest.qWait(300)
+    stalls, rounds = _stalls(5.0, 0.1)
+    control.kill()
+    held = [tuple(map(float, line.split())) for line in control.communicate()[0].splitlines()]
+    own = [(a, b) for a, b in stalls if not any(c < b and a < d for c, d in held)]
     assert desk.session.busy_step == "s4"  # still at it
-    assert longest < 0.1, f"stalled {longest * 1000:.0f} ms"
+    assert rounds > 200
+    assert own == [], [f"{1000 * (b - a):.0f} ms" for a, b in own]
     desk.click(desk.window.rail.cancel)
     desk.wait(lambda: desk.session.busy_step == "")
     assert desk.session.current.built is not None

@@ -261,23 +261,13 @@ class Window(QMainWindow):
             edges = list(getattr(step, "edges", ()))
         if not faces and not edges and session.callout is not None and session.current.proof is not None:
             faces = list(session.current.proof.faces_of(session.callout))
-        self.part.scene.light(faces, self._edge_shapes(edges))
+        self.part.scene.light(faces, self.part.scene.edge_shapes((e.a, e.b) for e in edges))
         if len(self.picking.faces) == 1:
             self.part.say(self._face_words(self.picking.faces[0]))
         elif len(self.picking.faces) > 1:
             self.part.say(f"{len(self.picking.faces)} faces picked")
         elif self.picking.edges:
             self.part.say(f"{len(self.picking.edges)} edge{'s' * (len(self.picking.edges) > 1)} picked")
-
-    def _edge_shapes(self, edges: list) -> list:  # type: ignore[type-arg]
-        body = self.part.scene.body
-        found = []
-        for edge in edges:
-            try:
-                found += body.edges_between(edge.a, edge.b) if body else []
-            except Exception:
-                continue
-        return found
 
     # --- the part
     def _on_face(self, index: int, more: bool) -> None:

@@ -13,7 +13,7 @@ from ..quantity import references, renumbered
 from ..route.model import StepBase
 from ..route.registry import Step
 from ..sketch.model import Plane, Sketch
-from .model import Content, Header, Route, fresh_id
+from .model import Content, Header, fresh_id
 
 
 class EditRefused(Exception):
@@ -200,9 +200,3 @@ def with_step(content: Content, make: type[StepBase], **fields: Any) -> tuple[Co
     """Add a step of a kind at the end of the route; its id is returned."""
     id_ = new_step_id(content)
     return add_step(content, make(id=id_, **fields)), id_  # type: ignore[arg-type]
-
-
-def add_route(content: Content, name: str) -> Content:
-    """A copy of the present route beside it, made the present one."""
-    copy = Route(name=name, steps=content.steps)
-    return _with(content, routes=(*content.routes, copy), route=len(content.routes))

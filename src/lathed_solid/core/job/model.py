@@ -35,7 +35,7 @@ class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """The title block. ``units`` are the drawing's: a number without a unit is read in them. ``shown`` is the unit in
     which figures are shown, empty for the drawing's own; changing it changes no size. ``grade`` is the ISO 2768-1 class
-    for sizes without limits, ``projection`` how views lie.
+    for sizes without limits, ``projection`` how views lie. ``typed`` keeps the text of the numeric fields as typed.
     """
 
     name: str = "New part"
@@ -50,6 +50,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     material: Material = all_materials()[0]
     stated: StatedFigures = StatedFigures()
     remarks: str = ""
+    typed: dict[str, str] = {}
 
     @property
     def style(self) -> Style:

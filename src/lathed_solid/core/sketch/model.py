@@ -90,7 +90,6 @@ class Dimension(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     far: bool = False
     quadrant: int = 0
     reference: bool = False
-    place: tuple[float, float] | None = None
 
 
 class Plane(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

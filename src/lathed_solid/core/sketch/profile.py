@@ -55,7 +55,6 @@ class _Writer:
         self.entities: list[Entity] = []
         self.relations: list[Relation] = []
         self.dimensions: list[Dimension] = []
-        self.kept_places = {d.id: d.place for d in sketch.dimensions if d.place}
         self.rows = self._work_out()
         self.corner_points: dict[str, tuple[str, str]] = {}
 
@@ -269,7 +268,7 @@ class _Writer:
     # --- dimensions
     def _dimension(self, id_: str, kind: str, of: tuple[str, ...], text: str, **more: int) -> None:
         self.dimensions.append(
-            Dimension(id=id_, kind=kind, of=of, text=text, place=self.kept_places.get(id_), **more)  # type: ignore[arg-type]
+            Dimension(id=id_, kind=kind, of=of, text=text, **more)  # type: ignore[arg-type]
         )
 
     def _measures(self) -> None:

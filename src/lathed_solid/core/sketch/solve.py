@@ -13,7 +13,7 @@ from ..tolerance import SOLVED
 from .blocks import Blocks
 from .formulate import Formulation
 from .linear import Augmented, Square
-from .model import Arc, Circle, Point, Sketch
+from .model import Circle, Point, Sketch
 from .rows import Floats
 from .system import System
 
@@ -164,10 +164,3 @@ class Solver:
 def solve(sketch: Sketch, values: Mapping[str, float]) -> Solution:
     """Solve ``sketch`` for ``values`` from its stored pose. Raises SketchError for a relation that makes no sense."""
     return Solver(sketch, values).solve(values)
-
-
-def arc_radius(sketch: Sketch, arc: Arc) -> float:
-    """Radius of an arc in its stored pose, mm."""
-    points = sketch.points()
-    c, a = points[arc.center], points[arc.a]
-    return float(np.hypot(a.x - c.x, a.y - c.y))

@@ -103,7 +103,7 @@ def lay_out(sketch: Sketch, t: Transform, width: float = 44.0) -> list[Figure]:
         if d in lengths or is_chamfer_angle(sketch, d):
             continue
         figure = _DRAW.get(d.kind, _beside)(sketch, d, t)
-        found.append(figure._replace(text_at=_free(figure.text_at, texts, width, d.place is not None)))
+        found.append(figure._replace(text_at=_free(figure.text_at, texts, width)))
     return found
 
 
@@ -208,12 +208,12 @@ def _closest(sketch: Sketch, d: Dimension, t: Transform) -> tuple[QPointF, QPoin
     return t.px(*foot), t.px(x, y)
 
 
-def _free(at: QPointF, texts: list[QRectF], width: float, kept: bool) -> QPointF:
-    """Move a text aside until it covers no other; one placed by hand stays."""
+def _free(at: QPointF, texts: list[QRectF], width: float) -> QPointF:
+    """Move a text aside until it covers no other."""
     for step in range(12):
         shift = (step + 1) // 2 * 19 * (1 if step % 2 else -1)
         box = QRectF(at.x() - width / 2, at.y() + shift - 9, width, 18)
-        if kept or not any(box.intersects(other) for other in texts):
+        if not any(box.intersects(other) for other in texts):
             texts.append(box)
             return QPointF(at.x(), at.y() + shift)
     return at

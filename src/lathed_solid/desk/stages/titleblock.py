@@ -6,7 +6,17 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QFormLayout, QGridLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFormLayout,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.job import edits
 from ...core.job.model import Content, StatedFigures
@@ -28,6 +38,7 @@ class TitleBlock(QScrollArea):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._values: dict[str, QLabel] = {}
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -53,14 +64,14 @@ class TitleBlock(QScrollArea):
         )
         self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
         self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
-        self.density = self._line(right, "Density, g/cm³", self._on_density)
+        self.density = self._numeric(right, "Density, g/cm³", "density", self._on_density)
         self._source = QLabel()
         self._source.setObjectName("faint")
         self._source.setWordWrap(True)
         right.addRow("", self._source)
-        self.volume = self._line(right, "Stated volume", self._on_volume)
-        self.mass = self._line(right, "Stated mass, g", self._on_mass)
-        self.tolerance = self._line(right, "Agreement within, %", self._on_tolerance)
+        self.volume = self._numeric(right, "Stated volume", "volume", self._on_volume)
+        self.mass = self._numeric(right, "Stated mass, g", "mass", self._on_mass)
+        self.tolerance = self._numeric(right, "Agreement within, %", "tolerance", self._on_tolerance)
         self.remarks = self._text(right, "Remarks", "remarks")
         grid.addLayout(left, 0, 0)
         grid.addLayout(right, 0, 1)
@@ -91,6 +102,30 @@ class TitleBlock(QScrollArea):
         form.addRow(label, field)
         return field
 
+    def _numeric(self, form: QFormLayout, label: str, name: str, commit: Any) -> QLineEdit:
+        """A field whose text is kept as typed, with its value beside it."""
+        field, value = QLineEdit(), QLabel()
+        field.setAccessibleName(label)
+        value.setObjectName("faint")
+        field.editingFinished.connect(lambda: commit(field.text().strip()))
+        row = QHBoxLayout()
+        row.addWidget(field, 1)
+        row.addWidget(value)
+        form.addRow(label, row)
+        self._values[name] = value
+        return field
+
+    def _show_number(self, field: QLineEdit, name: str, number: str) -> None:
+        """The text as typed while it still gives ``number``; then the number stands beside it."""
+        text = self._session.content.header.typed.get(name, "")
+        kept = bool(text) and bool(number)
+        field.setText(text if kept else number)
+        field.setCursorPosition(0)
+        self._values[name].setText(f"= {number}" if kept and text != number else "")
+
+    def _typed(self, name: str, text: str) -> dict[str, str]:
+        return {**self._session.content.header.typed, name: text}
+
     def _text(self, form: QFormLayout, label: str, name: str) -> QLineEdit:
         return self._line(form, label, lambda text: self._set(label.lower(), **{name: text}))
 
@@ -110,14 +145,19 @@ class TitleBlock(QScrollArea):
             self._error.clear()
             self._session.edit(lambda c: _checked(c, fields), f"{what} changed")
 
-    def _stated(self, what: str, **fields: Any) -> None:
-        stated: StatedFigures = msgspec.structs.replace(self._session.content.header.stated, **fields)
-        self._set(what, stated=stated)
+    def _stated(self, what: str, field: str, text: str, value: float | None) -> None:
+        stated: StatedFigures = msgspec.structs.replace(self._session.content.header.stated, **{field: value})
+        self._set(what, stated=stated, typed=self._typed(field, text))
+
+    def _now(self, name: str, number: str) -> str:
+        """What the field shows when nothing was typed into it."""
+        return (self._session.content.header.typed.get(name) or number) if number else ""
 
     # --- commits
     def _on_units(self, index: int) -> None:
         before = self._session.content
-        self._set("units", shown="", **_UNITS[index][1])
+        # A typed volume was in the old unit; its number is shown in the new one.
+        self._set("units", shown="", typed=self._typed("volume", ""), **_UNITS[index][1])
         now = self._session.content.header.units
         if now != before.header.units and (before.callouts or before.sketches):
             words = "inches" if now == "in" else "millimetres"
@@ -133,7 +173,7 @@ class TitleBlock(QScrollArea):
         self._set("projection", projection=("first", "third")[index])
 
     def _on_material(self, index: int) -> None:
-        self._set("material", material=all_materials()[index])
+        self._set("material", material=all_materials()[index], typed=self._typed("density", ""))
 
     def _number(self, text: str, field: str, old: str) -> float | None:
         """A plain positive number; None (with the reason shown) when it is not one."""
@@ -149,11 +189,11 @@ class TitleBlock(QScrollArea):
 
     def _on_density(self, text: str) -> None:
         material = self._session.content.header.material
-        if text == f"{material.density:g}":
+        if text == self._now("density", f"{material.density:g}"):
             return
         if (value := self._number(text, "Density", f"{material.density:g}")) is not None:
             changed: Material = msgspec.structs.replace(material, density=value, source="entered by hand")
-            self._set("density", material=changed)
+            self._set("density", material=changed, typed=self._typed("density", text))
 
     def _on_volume(self, text: str) -> None:
         scale = 25.4**3 if self._session.content.header.units == "in" else 1.0
@@ -164,17 +204,17 @@ class TitleBlock(QScrollArea):
 
     def _figure(self, text: str, label: str, field: str, scale: float) -> None:
         old = getattr(self._session.content.header.stated, field)
-        if text == self._shown(old, scale):
+        if text == self._now(field, self._shown(old, scale)):
             return
         if not text:
-            self._stated(label.lower(), **{field: None})
+            self._stated(label.lower(), field, "", None)
         elif (value := self._number(text, label, self._shown(old, scale) or "(none)")) is not None:
-            self._stated(label.lower(), **{field: value * scale})
+            self._stated(label.lower(), field, text, value * scale)
 
     def _on_tolerance(self, text: str) -> None:
         old = f"{100 * self._session.content.header.stated.tolerance:g}"
-        if text != old and (value := self._number(text, "Agreement", old)) is not None:
-            self._stated("agreement", tolerance=value / 100)
+        if text != self._now("tolerance", old) and (value := self._number(text, "Agreement", old)) is not None:
+            self._stated("agreement", "tolerance", text, value / 100)
 
     @staticmethod
     def _shown(value: float | None, scale: float) -> str:
@@ -192,15 +232,15 @@ class TitleBlock(QScrollArea):
         self.projection.setCurrentIndex(0 if header.projection == "first" else 1)
         names = [m.name for m in all_materials()]
         self.material.setCurrentIndex(names.index(header.material.name) if header.material.name in names else -1)
-        self.density.setText(f"{header.material.density:g}")
+        self._show_number(self.density, "density", f"{header.material.density:g}")
         self._source.setText(f"Density: {header.material.source}.")
         inches = header.units == "in"
-        self.volume.setText(self._shown(header.stated.volume, 25.4**3 if inches else 1.0))
+        self._show_number(self.volume, "volume", self._shown(header.stated.volume, 25.4**3 if inches else 1.0))
         self.volume.setToolTip("in³" if inches else "mm³")
         self.volume.setPlaceholderText("in³, if the drawing states it" if inches else "mm³, if the drawing states it")
-        self.mass.setText(self._shown(header.stated.mass, 1.0))
+        self._show_number(self.mass, "mass", self._shown(header.stated.mass, 1.0))
         self.mass.setPlaceholderText("g, if the drawing states it")
-        self.tolerance.setText(f"{100 * header.stated.tolerance:g}")
+        self._show_number(self.tolerance, "tolerance", f"{100 * header.stated.tolerance:g}")
 
 
 def _worded(material: Material) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from collections.abc import Iterable, Sequence
 from typing import Any
@@ -25,7 +26,7 @@ from PyQt6.QtGui import QColor
 
 from ...core.kernel.figures import Surface as FaceFigure
 from ...core.kernel.figures import Vector
-from ...core.kernel.named import NamedBody
+from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
 from ...core.kernel.topology import EDGE, FACE, Shape, subshapes
 from ...core.route.model import ThreadMark
@@ -158,6 +159,14 @@ class Scene:
 
     def is_face(self, shape: Shape) -> bool:
         return bool(shape.ShapeType() == FACE)
+
+    def edge_shapes(self, pairs: Iterable[tuple[str, str]]) -> list[Shape]:
+        """The edges between pairs of named faces; pairs that are lost show nothing."""
+        found: list[Shape] = []
+        for pair in pairs:
+            with contextlib.suppress(LostReference):
+                found += self.body.edges_between(*pair) if self.body is not None else []
+        return found
 
     def light(self, faces: Iterable[int], edges: Iterable[Shape] = ()) -> None:
         """Light exactly these faces (indices) and edges as chosen."""
