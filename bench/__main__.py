@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 import sys
 
-from . import rebuild, sketch, start
+from . import nominal, rebuild, sketch, start
 from .row import Row
 
-BENCHES = {"rebuild": rebuild.run, "solver": sketch.run, "start": start.run}
+BENCHES = {"rebuild": rebuild.run, "solver": sketch.run, "start": start.run, "nominal": nominal.run}
 
 
 def main() -> int:

@@ -129,7 +129,7 @@ def test_notes_are_read_while_typing_and_wrong_ones_change_nothing(desk):
     bar = desk.window.entry
     bar.line.setFocus()
     desk.keys(bar.line, "6x dia 5.5 thru cbore 10 dp 5.4")
-    assert "six diameters Ø5.5, through, seat Ø10 wide" in bar.preview.text()
+    assert "six through holes Ø5.5, each with a counterbore Ø10 wide" in bar.preview.text()
     desk.press(bar.line, Qt.Key.Key_Escape)
     desk.enter("Ø12 q9")
     assert "does not fit here" in bar.preview.text()

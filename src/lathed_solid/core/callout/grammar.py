@@ -1,64 +1,233 @@
-"""The grammar of one callout note, on top of the expression grammar."""
+"""The grammar of one callout note, on top of the expression grammar.
+
+A note is a row of items in any order; which belongs to which is the reader's business (``notation``).
+"""
 
 from ..quantity.grammar import EXPRESSION, WORDS
 
+_LH = r"(\s*-?\s*LH)?"
+_SCREW = r"(M\d+(\.\d+)?|(#|NO\.?\s*)?\d+(\s+\d+\/\d+|\/\d+)?)(?![\d.])"
+_SERIES = r"(fine|close|medium|normal|coarse|loose)"
+_CBORE = r"(⌴|counterbored?|c'?bored?\.?)"
+_CSK = r"(⌵|countersunk|countersink|c'?sink|c'?sunk|csk)"
+_SOCKET = r"(shcs|socket(\s*head)?(\s*cap)?(\s*screws?)?)"
+_FLAT = r"(fhs|flat(\s*head)?(\s*screws?)?)"
+_PIPE_SIZE = r"(1\s+1\/8|[12]\s+1\/4|[12]\s+1\/2|[12]\s+3\/4|\d+\/\d+|[1-4](?![\d\/.]))"
+
+
+def _any(*patterns: str) -> str:
+    return "|".join(patterns)
+
+
+def _seat_for(word: str, head: str) -> str:
+    """A seat named by its screw: ``cbore for M6``, ``cbore 1/4 SHCS``, ``csk M5``."""
+    return rf"{word}\s*((for\s+){_SCREW}(\s*({head}|screws?))?|{_SCREW}\s*{head}|M\d+(?![\d.]))"
+
+
+_THREAD = _any(
+    r"M\d+(\.\d+)?(\s*[xX×]\s*(\d(\.\d+)?|\.\d+)(?![\d.]|\s*(°|deg|deep|dp|long)))?"
+    + _LH + r"(\s*-\s*\d[a-hA-H](\d[a-hA-H])?)?" + _LH + r"(?![\w.])",
+    r"Tr\s*\d+(\.\d+)?(\s*[xX×]\s*\d*\.?\d+(\s*\(\s*P\s*\d*\.?\d+\s*\))?)?"
+    + _LH + r"(\s*-\s*\d[a-hA-H])?" + _LH + r"(?![\w.])",
+    r"(G|Rc)\s*" + _PIPE_SIZE + r"\s*([AB](?![\w.]))?" + _LH,
+    r"(#|No\.?\s*)?(\d+\s+\d+\/\d+|\d+\/\d+|\d*\.\d+|\d+)\s*(\"|in)?(\s*-\s*\d+(\.\d+)?)?\s*-?\s*"
+    r"(UNC|UNF|UNEF|UNS|UN)(\s*-?\s*[123][AB])?" + _LH + r"(?![\w.])",
+)  # fmt: skip
+_CLEARANCE = _any(
+    rf"{_SCREW}\s*(({_SERIES}\s*)?clear(ance)?|clr)\.?(\s*holes?)?(\s*{_SERIES})?",
+    rf"(clear(ance)?|clr)\.?(\s*holes?)?(\s*for)?\s+{_SCREW}(\s*screws?)?(\s*{_SERIES})?",
+)
+_CBORE_FOR, _CSK_FOR = _seat_for(_CBORE, _SOCKET), _seat_for(_CSK, _FLAT)
+_FLAG = _any(
+    r"ref(erence)?(?![a-z])\.?", r"basic(?![a-z])", r"bsc(?![a-z])\.?", r"typ(ical)?(?![a-z])\.?", r"all(?![a-z])",
+    r"eq(ual(ly)?)?\.?\s*sp(aced)?\.?(?![a-z])", r"(near|far|both)\s+sides?(?![a-z])",
+)  # fmt: skip
+_GEOMETRIC = (
+    "(?i:"
+    + _any(
+        r"position(?![a-z])", r"true\s+pos(ition)?(?![a-z])", "⌖", r"perp(endicular(ity)?)?(?![a-z])\.?", "⊥",
+        r"total\s+runout", "runout", "⌰", "↗", r"flatness(?![a-z])", "⏥", r"conc(entricity)?(?![a-z])\.?", "◎",
+        r"parallel(ism)?(?![a-z])", "∥", "straightness", "⏤", "roundness", "circularity", "○", "cylindricity", "⌭",
+        "symmetry", "⌯", "angularity", "∠", "profile", "⌓",
+    )
+    + r")\s*\|?\s*[Øø⌀]?\s*\d*\.?\d+(\s*\(?[ML](?![\w])\)?)?"
+    + r"(\s*[|,]?\s*[A-Z](-[A-Z])?(\s?\(?[ML]\)(?!\w))?(?![\w.]))*"
+)  # fmt: skip
+_UNEQUAL = _any(
+    r"[+-]\s*\d*\.?\d+\s*\/\s*[+-]\s*\d*\.?\d+",
+    r"[+-]\s*\d*\.?\d+\s*\/\s*0(\.0*)?(?![\d.])",
+    r"0(\.0*)?\s*\/\s*-\s*\d*\.?\d+",
+    # "+0.2 -0.1" with its signs set close is a tolerance; "+ 20 - 5" is arithmetic.
+    r"(?<=\s)\+\d*\.?\d+\s+-\d*\.?\d+(?![\d.]*\s*[\/*^(\d])",
+)
+
 NOTE = (
     r"""
-note: count? _body mod*
-count: COUNT
-_body: diameter | radius | chamfer | thread | plain
-diameter: DIA sum
-radius: RAD sum
-chamfer: sum X sum | CHAMFER sum
-thread: THREAD
-plain: sum
+note: _item+
+_item: size | place | mod | SEP
 
-?mod: PLUSMINUS sum       -> symmetric
-    | UNEQUAL             -> unequal
-    | FIT                 -> fit
-    | THRU                -> thru
-    | DEEP sum            -> depth
-    | atom DEEP           -> depth
-    | TAP sum             -> depth
-    | CBORE DIA? sum _by sum DEEP?  -> counterbore
-    | CSK DIA? sum X sum  -> countersink
-    | DRILL DIA? sum (_by sum DEEP?)? -> drill
-    | ON DIA? sum         -> circle
-    | AT sum              -> at
-    | TIP sum             -> tip
-_by: X | DEEP
+?size: value                                -> plain
+    | value SIDE_WORD                       -> plain
+    | DIA value                             -> diameter
+    | value DIA_WORD                        -> diameter
+    | RAD value                             -> radius
+    | value RAD_WORD                        -> radius
+    | SPHERE_R value                        -> sphere_radius
+    | SPHERE_D value                        -> sphere_diameter
+    | SQUARE value                          -> square
+    | value SQUARE_WORD                     -> square
+    | FLATS value FLATS_WORD?               -> flats
+    | value FLATS_WORD                      -> flats
+    | value X value CHAM?                   -> chamfer
+    | CHAM value (X value)?                 -> chamfer
+    | value CHAM                            -> chamfer
+    | CHAMFER_C value                       -> chamfer
+    | TAPER? RATIO TAPER?                   -> taper_ratio
+    | TAPER? value PER_FOOT TAPER?          -> taper_foot
+    | TAPER DIA? value TO DIA? value (OVER | X) value DEEP? -> taper_ends
+    | THREAD                                -> screw_thread
+    | THREAD X value DEEP?                  -> screw_thread
+    | CLEARANCE                             -> clearance
+    | KEYWAY value SIDE_WORD?               -> keyway
+    | KEYWAY value SIDE_WORD? X value (ACROSS | DEEP)? -> keyway
+    | value ACROSS                          -> across
+?place: ON DIA? value PCD?                  -> circle
+    | PCD DIA? value                        -> circle
+    | value PCD                             -> circle
+    | DIA value PCD                         -> circle
+    | AT value                              -> at
+    | AT_PAIR value SEP value               -> at_pair
+    | COUNT                                 -> count
+    | PLACES                                -> count
+?mod: tolerance
+    | THRU                                  -> thru
+    | DEEP value                            -> depth
+    | value DEEP                            -> depth
+    | value LONG                            -> depth
+    | LONG value                            -> depth
+    | DOWN value                            -> depth
+    | TAP                                   -> tapped
+    | TAP value                             -> depth_of_thread
+    | CBORE DIA? value DIA_WORD?            -> counterbore
+    | CBORE DIA? value DIA_WORD? X value DEEP? -> counterbore
+    | SPOTFACE DIA? value DIA_WORD?         -> spotface
+    | SPOTFACE DIA? value DIA_WORD? X value DEEP? -> spotface
+    | CSK DIA? value DIA_WORD?              -> countersink
+    | CSK DIA? value DIA_WORD? X DIA? value -> countersink
+    | value CSK TO? DIA? value DIA_WORD?    -> countersink
+    | CBORE_FOR                             -> counterbore_for
+    | CSK_FOR                               -> countersink_for
+    | DRILL DIA? value                      -> drill
+    | DRILL DIA? value X value DEEP?        -> drill
+    | DRILL DRILL_NAME (X value DEEP?)?     -> drill
+    | DRILL_NAME DRILL                      -> drill
+    | value DRILL                           -> drill
+    | DIA value DRILL                       -> drill
+    | TIP value                             -> tip
+    | PERCENT                               -> percent
+    | FLAG                                  -> flag
+    | FINISH                                -> finish
+    | GEOMETRIC                             -> geometric
 
-COUNT.9: /\d+(\s+[xX×](?!\s*(30|45|60)(?![\d.]))|[xX×])(?!\s*[\d.]+\s*(°|deg))(?=\s*\S)/
-DIA.8: /Ø|ø|⌀|[Dd][Ii][Aa]\.?/
+value: amount tolerance?
+?amount: sum
+    | LIMITS                                -> limits
+    | "[" sum "]"                           -> boxed
+?tolerance: PLUSMINUS sum                    -> symmetric
+    | MINUTES                               -> minutes
+    | UNEQUAL                               -> unequal
+    | FIT                                   -> fit
+    | EXTREME                               -> extreme
+
+COUNT.9: /\d+(\s+[xX×](?!\s*(30|45|60)(?![\d.]))|[xX×])(?!\s*[\d.]+(\s*in|\s*mm)?\s*(°|deg|cham|chfr))(?=\s*\S)/i
+PLACES.9: /\d+\s*(plcs?|places?|off|holes?|req'?d)\b\.?/i
+DIA.8: /Ø|ø|⌀|dia(meter)?\.?(?![a-z])/i
+DIA_WORD.9: /dia(meter)?\.?(?![a-z])/i
 RAD.8: /R(?=[\s\d.#(])/
-CHAMFER.8: /C(?=[\d.])/
-THREAD.9: /M\d+(\.\d+)?(\s*[xX×]\s*\d+(\.\d+)?)?(\s*-?\s*LH)?(\s*-\s*\d[a-hA-H](\d[a-hA-H])?)?(\s*-?\s*LH)?/
-X.7: /[xX×]/
-PLUSMINUS.8: /±|\+\/-/
-UNEQUAL.9: /\+\s*\d*\.?\d+\s*\/\s*-\s*\d*\.?\d+/
-FIT.7: /(js|JS|[a-hkmnprsA-HKMNPRS])\d{1,2}(?![\w.])/
-THRU.8: /thru|through/i
-DEEP.8: /↧|deep|depth|dp|long/i
-TAP.8: /tap/i
-CBORE.8: /⌴|counterbore|c'?bore|cb/i
-CSK.8: /⌵|countersink|c'?sink|csk/i
-DRILL.8: /drill/i
-ON.8: /on|pcd|b\.?c\.?/i
-AT.8: /(first\s+)?at/i
-TIP.8: /tip/i
+RAD_WORD.9: /rad(ius)?\.?(?![a-z])/i
+SPHERE_R.9: /SR(?=[\s\d.#(])|spher(e|ical)\s+r(ad(ius)?)?\.?/i
+SPHERE_D.9: /S\s*[Øø⌀]|spher(e|ical)\s+(dia(meter)?\.?|[Øø⌀])/i
+SQUARE.8: /□|SQ(UARE)?\.?(?=[\s\d.#(])/i
+SQUARE_WORD.9: /sq(uare)?\.?(?![a-z])/i
+FLATS.8: /(hex(agon)?\s*)?(A\/F|AF|across\s+flats)(?![a-z])|hex(agon)?(?![a-z])/i
+FLATS_WORD.9: /(hex(agon)?\s*)?(A\/F|AF|across\s+flats)(?![a-z])|hex(agon)?(?![a-z])/i
+CHAMFER_C.8: /C(?=\s?[\d.])/
+CHAM.8: /cham(fers?)?\.?(?![a-z])|chfr\.?|(break(\s+all)?(\s+sharp)?\s+edges?|(all\s+)?edges?\s+broken)(\s+by)?/i
+TAPER.8: /taper(ed)?/i
+RATIO.9: /\d+(\.\d+)?\s*:\s*\d+(\.\d+)?/
+PER_FOOT.9: /((per|\/)\s*(foot|ft)|tpf)\b/i
+TO.8: /to(?![a-z])|→/i
+OVER.8: /over(?![a-z])/i
+"""
+    + f"THREAD.10: /{_THREAD}/i\n"
+    + r"""
+"""
+    + f"CLEARANCE.11: /({_CLEARANCE})(?![a-z])/i\n"
+    + r"""KEYWAY.8: /key\s*(way|seat|slot)(?![a-z])/i
+ACROSS.8: /across(\s+(the\s+)?bore)?(?![a-z])|over\s+(the\s+)?bore(?![a-z])/i
+ON.8: /on(\s+an?)?(?![a-z])/i
+PCD.8: /p\.?c\.?d\.?(?![a-z])|b\.?c\.?d?\.?(?![a-z])|(pitch|bolt)\s+circle(\s+dia(meter)?)?/i
+AT_PAIR.10: /at(?=\s*-?[\d.][^,;]*,\s*-?[\d.][\d.\/ ]*\s*(mm|in|")?\s*($|[,;a-z]))/i
+AT.8: /(first\s+)?at(?![a-z])/i
+SEP.3: /[,;|]|(and|with|each)(?![a-z])/i
+X.7: /[xX×](?![a-z])|by(?![a-z])/i
+SIDE_WORD.8: /(wide|width|thick|high|overall|o\.?a\.?l?)(?![a-z])/i
+THRU.8: /(thru|through)(?![a-z])/i
+DEEP.8: /(deep|depth|dp)(?![a-z])\.?/i
+DOWN.8: /↧/
+LONG.8: /(long|lg)(?![a-z])\.?/i
+TAP.8: /tap(ped)?(?![a-z])/i
+CBORE.8: /"""
+    + _CBORE
+    + r"""(?!\s*for|[a-z])/i
+SPOTFACE.8: /(spotface|s\/?f)(?![a-z])\.?/i
+CSK.8: /"""
+    + _CSK
+    + r"""(?!\s*for|[a-z])/i
+"""
+    + f"CBORE_FOR.9: /{_CBORE_FOR}/i\n"
+    + r""""""
+    + f"CSK_FOR.9: /{_CSK_FOR}/i\n"
+    + r"""DRILL.8: /drill(ed)?(?![a-z])/i
+DRILL_NAME.11: /(no\.?|number|letter)\s*(\d{1,2}|[a-z])(?![\w.\/-])|#\d{1,2}(?=\s*drill)/i
+TIP.8: /(drill\s+)?(tip|point)(?![a-z])/i
+PERCENT.9: /\d+(\.\d+)?\s*%(\s*(of\s+)?thread)?/i
+"""
+    + f"FLAG.8: /{_FLAG}/i\n"
+    + r"""
+FINISH.10: /Ra\s*\d*\.?\d+(\s*(µm|um|µin|uin))?/
+"""
+    + f"GEOMETRIC.10: /{_GEOMETRIC}/\n"
+    + r"""
+PLUSMINUS.8: /±|\+\/-|\+-/
+MINUTES.9: /(±|\+\/-)\s*\d+(\.\d+)?\s*['′](?!['′])/
+"""
+    + f"UNEQUAL.9: /{_UNEQUAL}/\n"
+    + r"""
+FIT.7: /(js|JS|[a-hkmnprsA-HKMNPS])\d{1,2}(?![\w.])/
+EXTREME.8: /max(imum)?(?![a-z])\.?|min(imum)?(?![a-z])\.?/i
+LIMITS.8: /\d*\.\d+\s*\/\s*\d*\.\d+(?!\s*[\d*^])/
+%import common.NEWLINE
+%ignore NEWLINE
 """
     + EXPRESSION
 )
 
 NOTE_WORDS = WORDS | {
     "COUNT": "a count such as 6x",
+    "PLACES": "a count such as 6x",
     "DIA": "Ø",
+    "DIA_WORD": "Ø",
     "RAD": "R",
-    "CHAMFER": "a chamfer such as C1",
+    "SPHERE_R": "SR",
     "THREAD": "a thread such as M6x1",
     "X": "x",
     "PLUSMINUS": "a tolerance",
     "UNEQUAL": "a tolerance",
+    "MINUTES": "a tolerance",
+    "EXTREME": "a tolerance",
+    "LIMITS": "a number",
+    "LSQB": "a number",
     "FIT": "a fit such as H7",
     "THRU": "thru",
     "DEEP": "deep",
@@ -68,5 +237,12 @@ NOTE_WORDS = WORDS | {
     "DRILL": "drill",
     "ON": "on",
     "AT": "at",
-    "TIP": "tip",
 }
+
+#: Words an "expected ..." message need not offer: they are variants of those it does.
+UNSAID = {
+    "SPHERE_D", "SQUARE", "SQUARE_WORD", "FLATS", "FLATS_WORD", "CHAMFER_C", "CHAM", "TAPER", "RATIO", "PER_FOOT", "TO",
+    "OVER", "CLEARANCE", "KEYWAY", "ACROSS", "PCD", "AT_PAIR", "SEP", "SIDE_WORD", "DOWN", "LONG", "SPOTFACE",
+    "CBORE_FOR", "CSK_FOR", "DRILL_NAME", "TIP", "PERCENT", "FLAG", "FINISH", "GEOMETRIC", "RAD_WORD", "DMS", "RSQB",
+    "SPHERE_R",
+}  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from ..quantity import Quantity
+from .limits import General
 from .model import Callout, Characteristic, Reading
 from .notation import NoteError, read_note
 
@@ -12,9 +13,9 @@ from .notation import NoteError, read_note
 class Ledger:
     """Callouts by number, each read once. It is the scope in which every formula of the job is worked out."""
 
-    def __init__(self, callouts: Iterable[Callout], length_unit: str = "mm", grade: str = "m") -> None:
+    def __init__(self, callouts: Iterable[Callout], length_unit: str = "mm", rule: General = "m") -> None:
         self.callouts = {c.number: c for c in callouts}
-        self._unit, self._grade = length_unit, grade
+        self._unit, self._rule = length_unit, rule
         self._read: dict[int, Reading | NoteError] = {}
         self._open: list[int] = []
 
@@ -32,7 +33,7 @@ class Ledger:
         if number not in self._read:
             self._open.append(number)
             try:
-                self._read[number] = read_note(self.callouts[number].note, self, self._grade)
+                self._read[number] = read_note(self.callouts[number].note, self, self._rule)
             except NoteError as error:
                 self._read[number] = error
             finally:
@@ -51,14 +52,14 @@ class Ledger:
         return None
 
     def characteristic(self, number: int, key: str) -> Characteristic:
-        """One stated size. Raises LookupError naming what the callout does state."""
+        """One size, stated or completed by a standard. Raises LookupError naming what the callout does state."""
         try:
             found = self.reading(number)
         except NoteError as error:
             raise LookupError(f"Callout #{number} cannot be read: {error.message}") from None
-        stated = found.get(key)
+        stated = found.known(key)
         if stated is None:
-            keys = ", ".join(c.key for c in found.characteristics if c.key)
+            keys = ", ".join(c.key for c in (*found.characteristics, *found.completed) if c.key)
             raise LookupError(
                 f"Callout #{number} states no {key.replace('_', ' ')}" + (f"; it states {keys}." if keys else ".")
             )
@@ -67,7 +68,7 @@ class Ledger:
     def reference(self, number: int, key: str) -> Quantity:
         """The nominal value as a quantity (mm, radians or a plain count). Raises LookupError."""
         stated = self.characteristic(number, key)
-        if stated.kind == "count":
+        if stated.kind in ("count", "ratio"):
             return Quantity(stated.nominal)
         if stated.kind == "angle":
             return Quantity(stated.nominal, angle=1)
@@ -75,4 +76,4 @@ class Ledger:
 
     def try_note(self, note: str) -> Reading:
         """Read a note that is not yet in the ledger. Raises NoteError."""
-        return read_note(note, self, self._grade)
+        return read_note(note, self, self._rule)

@@ -1,22 +1,28 @@
 """Reading one note: from its text to the characteristics it states, with limits.
 
-A note may hold formulas and references to other callouts; they are worked out in the ledger's scope.
+The grammar gives a row of items; here each finds its place: what is the main size, which depth belongs to the drill,
+which to the seat. Formulas and references to other callouts are worked out in the ledger's scope.
 """
 
 from __future__ import annotations
 
+import math
+import re
 from collections.abc import Callable
 from functools import lru_cache
 
-from lark import Lark, Token, Tree, UnexpectedInput
+from lark import Lark, Tree, UnexpectedInput
 
 from ..quantity import ExpressionError, Scope
-from ..quantity.expression import Node, misfit, quantity_of, settle
-from ..quantity.quantity import with_unit
-from ..standards import fits, general
-from ..standards.threads import MetricThread, parse_designation
-from .grammar import NOTE, NOTE_WORDS
-from .model import Characteristic, Kind, Reading, Shape
+from ..quantity.expression import Node, misfit
+from ..standards import drills, screws
+from ..standards.threads import ScrewThread, parse_designation
+from . import items
+from .complete import completions
+from .grammar import NOTE, NOTE_WORDS, UNSAID
+from .limits import General
+from .model import KEYS, Flag, Reading
+from .values import Values
 
 NoteError = ExpressionError
 
@@ -33,213 +39,409 @@ def _tree(note: str) -> Node:
     try:
         return _parser().parse(note)
     except UnexpectedInput as error:
-        raise misfit(error, note, NOTE_WORDS) from None
+        raise misfit(error, note, NOTE_WORDS, UNSAID) from None
 
 
-def read_note(note: str, scope: Scope, grade: str = "m") -> Reading:
-    """The meaning of ``note``; sizes without limits take ISO 2768-1 class ``grade``.
+def read_note(note: str, scope: Scope, rule: General = "m") -> Reading:
+    """The meaning of ``note``; sizes without limits take the general tolerance ``rule``.
 
     Raises NoteError (an ExpressionError) pointing at the place that cannot be understood.
     """
-    return _Reader(note, scope, grade).reading()
+    bare, is_reference = _unwrapped(note)
+    return _Reader(bare, scope, rule, is_reference).reading()
 
 
-class _Reader:
-    """One pass over one note's tree."""
+def _unwrapped(note: str) -> tuple[str, bool]:
+    """``(148)`` is a reference size: the brackets become spaces, so that places in messages stay right."""
+    text = note.strip()
+    if not (text.startswith("(") and text.endswith(")")):
+        return note, False
+    depth = 0
+    for at, char in enumerate(text):
+        depth += (char == "(") - (char == ")")
+        if depth == 0 and at < len(text) - 1:
+            return note, False
+    start = note.index("(")
+    end = note.rindex(")")
+    return f"{note[:start]} {note[start + 1 : end]} {note[end + 1 :]}", True
 
-    def __init__(self, note: str, scope: Scope, grade: str) -> None:
-        self.note, self.scope, self.grade = note, scope, grade
-        self.found: list[Characteristic] = []
-        self.shape: Shape = "length"
-        self.thru, self.seat, self.fit = False, "", ""
-        self.thread: MetricThread | None = None
 
+class _Reader(Values):
+    """One pass over one note's items."""
+
+    def __init__(self, note: str, scope: Scope, rule: General, is_reference: bool) -> None:
+        super().__init__(note, scope, rule)
+        self.flags: list[Flag] = ["REF"] if is_reference else []
+        self.thru, self.seat = False, ""
+        self.thread: ScrewThread | None = None
+        self.clears = self.seat_for = ""
+        self.percent: float | None = None
+        self.hexagon = False
+        #: What the next depth belongs to: the key it will get.
+        self.depth_key = "depth"
+
+    # --- the whole
     def reading(self) -> Reading:
         for node in _tree(self.note).children:
-            assert isinstance(node, Tree)
-            _RULES[node.data](self, node)
-        self._count_last()
-        main = self.found[0]
-        if main.kind in ("diameter", "radius", "thread") and main.nominal <= 0:
-            raise self.error(f"A {main.kind} must be above zero; this is {main.nominal:g}.")
-        return Reading(self.shape, tuple(self.found), self.thru, self.seat, self.thread, self.fit)
-
-    def _count_last(self) -> None:
-        """The main size leads; a stated count follows the sizes."""
-        if self.found[0].key == "count":
-            self.found.append(self.found.pop(0))
-
-    def error(self, message: str, node: Node | None = None) -> NoteError:
-        at = getattr(node.meta, "start_pos", 0) if node is not None else 0
-        return NoteError(message, self.note, at or 0)
-
-    def sums(self, node: Node) -> list[Node | Token]:
-        """The expressions among a rule's children (keywords left out)."""
-        return [c for c in node.children if isinstance(c, Tree)]
-
-    def value(self, node: Node | Token, want: str = "length") -> float:
-        return settle(quantity_of(node, self.note, self.scope), self.note, self.scope, want)
-
-    def add(self, key: str, kind: Kind, nominal: float) -> None:
-        if any(c.key == key for c in self.found):
-            raise self.error(f"This note states its {key.replace('_', ' ') or 'size'} twice.")
-        if key and kind == "length" and nominal <= 0 and key != "at":
-            raise self.error(f"The {key.replace('_', ' ')} must be above zero.")
-        lower, upper, basis = self.default_limits(key, kind, nominal)
-        self.found.append(Characteristic(key, kind, nominal, lower, upper, basis))
-
-    def default_limits(self, key: str, kind: Kind, nominal: float) -> tuple[float, float, str]:
-        if kind in ("count", "thread"):
-            return nominal, nominal, "exact"
-        basis = f"ISO 2768-{self.grade}"
+            if isinstance(node, Tree):
+                _RULES[node.data](self, node)
+        self._main_or_refuse()
+        self._seat_is_wider()
+        if "REF" in self.flags or "BASIC" in self.flags:
+            self.unlimited("REF" if "REF" in self.flags else "BASIC")
+        order = {key: at for at, key in enumerate(KEYS)}
+        stated = tuple(sorted(self.found.values(), key=lambda c: order.get(c.key, len(KEYS))))
+        reading = Reading(
+            shape=self.shape,
+            characteristics=stated,
+            thru=self.thru,
+            seat=self.seat,
+            thread=self.thread,
+            fit=self.fit,
+            flags=tuple(sorted(set(self.flags))),
+            clears=self.clears,
+            seat_for=self.seat_for,
+            percent=self.percent,
+            hexagon=self.hexagon,
+        )
         try:
-            if kind == "angle":
-                spread = general.angle(self.found[0].nominal if self.found else 10.0, self.grade)
-            elif kind == "radius" or self.shape == "chamfer":
-                spread = general.edge(nominal, self.grade)
-            else:
-                spread = general.linear(nominal, self.grade)
+            return completions(reading, self.scope.length_unit, self.rule)
         except LookupError as error:
             raise self.error(str(error.args[0])) from None
-        return nominal - spread, nominal + spread, basis
 
-    def limit_main(self, lower: float, upper: float, basis: str, node: Node) -> None:
-        at = next(i for i, c in enumerate(self.found) if c.key != "count")
-        main = self.found[at]
-        if main.kind == "thread":
-            raise self.error("A thread takes a class such as 6H, not a tolerance.", node)
-        if "ISO 2768" not in main.basis:
-            raise self.error("This size already has limits.", node)
-        if lower > upper:
-            raise self.error("The lower limit is above the upper one.", node)
-        self.found[at] = Characteristic(
-            main.key, main.kind, main.nominal, main.nominal + lower, main.nominal + upper, basis
-        )
+    def _main_or_refuse(self) -> None:
+        if "" in self.found:
+            main = self.found[""]
+            if main.kind in ("diameter", "radius", "thread", "ratio") and main.nominal <= 0:
+                raise self.error(f"A {main.kind} must be above zero; this is {main.nominal:g}.")
+            return
+        if "depth" in self.found and len(self.found) == 1:
+            self.promote("depth", "length")  # "156 long" by itself is a length
+        elif "drill" in self.found:
+            self.promote("drill", "diameter")
+            if "drill_depth" in self.found:
+                self.promote("drill_depth", "length", key="depth")
+        elif any(c.kind in ("finish", "geometric") for c in self.found.values()):
+            self.shape = "surface"
+            first = next(c for c in self.found.values() if c.kind in ("finish", "geometric"))
+            self.promote(first.key, first.kind)
+        elif self.seat:
+            raise self.error(
+                f"The hole's own size is missing. Write it with the {self.seat}, as in Ø5.5 THRU.", at_end=True
+            )
+        else:
+            raise self.error("The size is missing. Expected a number, as in 6x Ø5.5.", at_end=True)
 
-    # --- the body of the note
-    def count(self, node: Node) -> None:
-        number = int("".join(ch for ch in str(node.children[0]) if ch.isdigit()))
-        if number < 1:
-            raise self.error("A count starts at 1.", node)
-        self.add("count", "count", number)
+    def _seat_is_wider(self) -> None:
+        seat, main = self.found.get("seat"), self.found[""]
+        through = self.found.get("drill", main)
+        if seat is not None and through.kind in ("diameter", "thread") and seat.nominal <= through.nominal:
+            raise self.error("The seat is not wider than its hole.", self.nodes.get("seat"))
 
-    def diameter(self, node: Node) -> None:
-        self.shape = "diameter"
-        self.add("", "diameter", self.value(self.sums(node)[0]))
+    # --- sizes
+    def main(self, shape: str, kind: str, node: Node) -> None:
+        """The first size is the main one; a hole's second diameter beside a thread is its drill."""
+        if "" in self.found:
+            if shape == "diameter" and self.thread is not None and "drill" not in self.found:
+                self.drill_of_thread(node)
+                return
+            raise self.error(
+                f"Two sizes stand side by side. Say what “{self.slice(node)}” is, as in 5 deep or cbore Ø10.", node
+            )
+        self.shape = shape  # type: ignore[assignment]
+        self.take("", kind, node)  # type: ignore[arg-type]
 
-    def radius(self, node: Node) -> None:
-        self.shape = "radius"
-        self.add("", "radius", self.value(self.sums(node)[0]))
-
-    def chamfer(self, node: Node) -> None:
-        self.shape = "chamfer"
-        parts = self.sums(node)
-        leg = self.value(parts[0])
-        if leg <= 0:
-            raise self.error("A chamfer must be above zero.", node)
-        self.add("", "length", leg)
-        self.add("angle", "angle", self.value(parts[1], "angle") if len(parts) > 1 else 0.7853981633974483)
+    def drill_of_thread(self, node: Node) -> None:
+        self.take("drill", "diameter", node)
+        self.depth_key = "drill_depth"
 
     def plain(self, node: Node) -> None:
-        value = quantity_of(self.sums(node)[0], self.note, self.scope)
-        if value.is_angle:
-            self.shape = "angle"
-            self.add("", "angle", value.magnitude)
+        value = items.values_of(node)[0]
+        is_angle = self.quantity(value).is_angle
+        if is_angle and self.seat == "countersink" and "seat_angle" not in self.found:
+            self.take("seat_angle", "angle", value)
+            return
+        self.main("angle" if is_angle else "length", "angle" if is_angle else "length", value)
+
+    def diameter(self, node: Node) -> None:
+        self.main("diameter", "diameter", items.values_of(node)[0])
+
+    def radius(self, node: Node) -> None:
+        self.main("radius", "radius", items.values_of(node)[0])
+
+    def sphere_radius(self, node: Node) -> None:
+        self.main("sphere", "radius", items.values_of(node)[0])
+
+    def sphere_diameter(self, node: Node) -> None:
+        self.main("sphere", "diameter", items.values_of(node)[0])
+
+    def square(self, node: Node) -> None:
+        self.main("square", "length", items.values_of(node)[0])
+
+    def flats(self, node: Node) -> None:
+        self.hexagon = "hex" in items.words_of(node).lower()
+        self.main("flats", "length", items.values_of(node)[0])
+
+    def across(self, node: Node) -> None:
+        self.main("length", "length", items.values_of(node)[0])
+        self.flags.append("ACROSS BORE")
+
+    def chamfer(self, node: Node) -> None:
+        parts, words = items.values_of(node), items.words_of(node).lower()
+        if len(parts) > 1 and self.quantity(parts[0]).is_angle:
+            parts.reverse()
+        self.shape = "chamfer"
+        if "" in self.found:
+            raise self.error("A chamfer stands by itself, or with a count.", node)
+        self.take("", "length", parts[0])
+        if self.found[""].nominal <= 0:
+            raise self.error("A chamfer must be above zero.", node)
+        if len(parts) == 1:
+            self.put("angle", "angle", math.pi / 4, "45°")
+        elif self.quantity(parts[1]).is_angle:
+            self.take("angle", "angle", parts[1])
+            if not 0 < self.found["angle"].nominal < math.pi / 2:
+                raise self.error("A chamfer's angle lies between 0° and 90°.", parts[1])
+        elif "cham" in words or "chfr" in words or "edge" in words:
+            self.take("leg2", "length", parts[1])
         else:
-            self.add("", "length", settle(value, self.note, self.scope, "length"))
+            raise self.error("Two lengths: write 1 x 45° for a chamfer, or 1 x 2 CHAM for its two legs.", node)
+
+    def taper_ratio(self, node: Node) -> None:
+        first, second = (float(n) for n in str(items.token(node, "RATIO")).split(":"))
+        if not (first > 0 and second > 0):
+            raise self.error("A taper's ratio has numbers above zero, as in 1:10.", node)
+        self._taper(first / second, f"{first:g}:{second:g}", node)
+
+    def taper_foot(self, node: Node) -> None:
+        value = items.values_of(node)[0]
+        per_foot = self.length(value, unit="in")
+        self._taper(per_foot / 304.8, f"{self.slice(value)} PER FOOT", node)
+
+    def taper_ends(self, node: Node) -> None:
+        large, small, length = items.values_of(node)
+        sizes = sorted((self.length(large), self.length(small)), reverse=True)
+        run = self.length(length)
+        if run <= 0 or sizes[1] < 0 or sizes[0] == sizes[1]:
+            raise self.error("A taper needs two different diameters and a length above zero.", node)
+        self.shape = "taper"
+        if "" in self.found:
+            raise self.error("A taper stands by itself.", node)
+        if self.length(large) < self.length(small):
+            large, small = small, large
+        self.take("", "diameter", large)
+        self.take("small", "diameter", small)
+        self.take("length", "length", length)
+
+    def _taper(self, ratio: float, written: str, node: Node) -> None:
+        if "" in self.found:
+            raise self.error("A taper stands by itself.", node)
+        self.shape = "taper"
+        self.put("", "ratio", ratio, written)
 
     def screw_thread(self, node: Node) -> None:
+        text, parts = str(node.children[0]), items.values_of(node)
+        if self._is_fit(text):
+            self.apply_fit(text, node)
+            return
+        depth = None
+        found = re.fullmatch(r"(M\d+(?:\.\d+)?)\s*[xX×]\s*(\d*\.?\d+)", text)
+        if found and not parts and float(found[2]) > float(found[1][1:]) / 1.5:
+            # "M6 x 14" has no pitch in it: that is how deep or long the thread goes.
+            text, depth = found[1], found[2]
         try:
-            self.thread = parse_designation(str(node.children[0]))
+            self.thread = parse_designation(text)
         except LookupError as error:
             raise self.error(str(error.args[0]), node) from None
+        if "" in self.found:
+            self._drill_first(node)
         self.shape = "thread"
-        self.add("", "thread", self.thread.diameter)
+        self.put("", "thread", self.thread.diameter, self.thread.designation)
+        self.depth_key = "depth"
+        if depth is not None:
+            self.put("depth", "length", self.in_unit(float(depth)), depth)
+        elif parts:
+            self.take("depth", "length", parts[0])
 
-    # --- what may follow
-    def symmetric(self, node: Node) -> None:
-        want = "angle" if self.shape == "angle" else "length"
-        spread = self.value(self.sums(node)[0], want)
-        self.limit_main(-spread, spread, "stated", node)
+    def _is_fit(self, text: str) -> bool:
+        """``Ø20 M7`` is a fit: a thread would not be smaller than the hole it stands behind."""
+        main = self.found.get("")
+        found = re.fullmatch(r"M([5-9]|1[01])", text)
+        return bool(found and main and main.kind == "diameter" and self.last == "" and main.nominal > int(found[1]))
 
-    def unequal(self, node: Node) -> None:
-        upper, lower = str(node.children[0]).replace(" ", "").lstrip("+").split("/-")
-        unit = "deg" if self.shape == "angle" else self.scope.length_unit
-        self.limit_main(
-            -with_unit(float(lower), unit).magnitude, with_unit(float(upper), unit).magnitude, "stated", node
-        )
+    def _drill_first(self, node: Node) -> None:
+        """``Ø5 18 deep M6 14 deep``: what came first was the drill."""
+        if self.shape != "diameter" or "drill" in self.found:
+            raise self.error("A thread stands for the whole size; say what the other size is.", node)
+        self.rename("", "drill")
+        if "depth" in self.found:
+            self.rename("depth", "drill_depth")
 
-    def fit_class(self, node: Node) -> None:
-        self.fit = str(node.children[0])
-        main = next(c for c in self.found if c.key != "count")
+    def clearance(self, node: Node) -> None:
+        text = str(node.children[0])
+        size, series = items.screw(text), items.series(text)
         try:
-            lower, upper = fits.deviations(main.nominal, self.fit)
+            hole = screws.clearance(size, series)
         except LookupError as error:
             raise self.error(str(error.args[0]), node) from None
-        self.limit_main(lower, upper, f"{self.fit}, ISO 286", node)
+        if "" in self.found:
+            raise self.error("A clearance hole takes its size from the screw; leave the other size out.", node)
+        self.shape, self.clears = "diameter", f"{size} {series.upper()}"
+        self.put("", "diameter", hole.diameter, self.clears, basis=hole.source, fit=hole.fit)
 
-    def through(self, node: Node) -> None:
-        self.thru = True
-        self.add("thru", "count", 2.0)
-
-    def depth(self, node: Node) -> None:
-        self.add("depth", "length", self.value(self.sums(node)[0]))
-
-    def counterbore(self, node: Node) -> None:
-        self.seat = "counterbore"
-        diameter, depth = self.sums(node)
-        self._wider(self.value(diameter), node)
-        self.add("seat", "diameter", self.value(diameter))
-        self.add("seat_depth", "length", self.value(depth))
-
-    def countersink(self, node: Node) -> None:
-        self.seat = "countersink"
-        diameter, angle = self.sums(node)
-        self._wider(self.value(diameter), node)
-        self.add("seat", "diameter", self.value(diameter))
-        self.add("seat_angle", "angle", self.value(angle, "angle"))
-
-    def _wider(self, seat: float, node: Node) -> None:
-        main = next(c for c in self.found if c.key != "count")
-        if seat <= main.nominal:
-            raise self.error("The seat is not wider than its hole.", node)
-
-    def drill(self, node: Node) -> None:
-        parts = self.sums(node)
-        self.add("drill", "diameter", self.value(parts[0]))
+    def keyway(self, node: Node) -> None:
+        parts, words = items.values_of(node), items.words_of(node).lower()
+        if "" in self.found:
+            raise self.error("A keyway stands by itself.", node)
+        self.shape = "keyway"
+        self.take("", "length", parts[0])
+        self.depth_key = "depth"
         if len(parts) > 1:
-            self.add("drill_depth", "length", self.value(parts[1]))
+            self.take("across" if "across" in words or "bore" in words else "depth", "length", parts[1])
+
+    # --- places
+    def count(self, node: Node) -> None:
+        number = int(re.findall(r"\d+", str(node.children[0]))[0])
+        if number < 1:
+            raise self.error("A count starts at 1.", node)
+        if number == 1 and re.search(r"\s[xX×]", str(node.children[0])):
+            raise self.error("Write 1 x 45° for a chamfer, 1 x 2 CHAM for its two legs, or leave the 1 out.", node)
+        self.put("count", "count", number, str(number))
 
     def circle(self, node: Node) -> None:
-        self.add("circle", "diameter", self.value(self.sums(node)[0]))
+        self.take("circle", "diameter", items.values_of(node)[0])
 
     def at(self, node: Node) -> None:
-        value = quantity_of(self.sums(node)[0], self.note, self.scope)
-        if value.is_angle:
-            self.add("angle", "angle", value.magnitude)
+        value = items.values_of(node)[0]
+        angle = self.quantity(value).is_angle
+        self.take("angle" if angle else "at", "angle" if angle else "length", value)
+
+    def at_pair(self, node: Node) -> None:
+        for key, value in zip(("x", "y"), items.values_of(node), strict=True):
+            self.take(key, "length", value)
+
+    # --- what else a note says
+    def through(self, node: Node) -> None:
+        self.thru = True
+        self.put("thru", "count", 2.0, "THRU")
+
+    def depth(self, node: Node) -> None:
+        self._deep(items.values_of(node)[0])
+
+    def depth_of_thread(self, node: Node) -> None:
+        self.take("depth", "length", items.values_of(node)[0])
+
+    def _deep(self, value: Node) -> None:
+        key = self.depth_key if self.depth_key not in self.found else "depth"
+        if self.shape == "keyway" and "across" in self.found:
+            raise self.error("This keyway already has its depth across the bore.", value)
+        self.take(key, "length", value)
+        self.depth_key = "depth"
+
+    def tapped(self, node: Node) -> None:
+        """The word alone says nothing that the thread does not."""
+
+    def counterbore(self, node: Node) -> None:
+        self._seat("counterbore", node)
+
+    def spotface(self, node: Node) -> None:
+        self.flags.append("SPOTFACE")
+        self._seat("counterbore", node)
+
+    def _seat(self, kind: str, node: Node) -> None:
+        parts = items.values_of(node)
+        if self.seat:
+            raise self.error("This note has two seats.", node)
+        self.seat = kind
+        self.take("seat", "diameter", parts[0])
+        if len(parts) > 1:
+            self.take("seat_depth", "length", parts[1])
         else:
-            self.add("at", "length", settle(value, self.note, self.scope, "length"))
+            self.depth_key = "seat_depth"
+
+    def countersink(self, node: Node) -> None:
+        parts = items.values_of(node)
+        if self.seat:
+            raise self.error("This note has two seats.", node)
+        self.seat = "countersink"
+        angles = [p for p in parts if self.quantity(p).is_angle]
+        widths = [p for p in parts if not self.quantity(p).is_angle]
+        if len(angles) > 1 or len(widths) > 1:
+            raise self.error("A countersink has a diameter and an angle, as in csk Ø10 x 90°.", node)
+        if widths:
+            self.take("seat", "diameter", widths[0])
+        if angles:
+            self.take("seat_angle", "angle", angles[0])
+
+    def counterbore_for(self, node: Node) -> None:
+        self._seat_for("counterbore", screws.socket_head, node)
+
+    def countersink_for(self, node: Node) -> None:
+        self._seat_for("countersink", screws.flat_head, node)
+
+    def _seat_for(self, kind: str, find: Callable[[str], screws.Seat], node: Node) -> None:
+        size = items.screw(str(node.children[0]))
+        try:
+            seat = find(size)
+        except LookupError as error:
+            raise self.error(str(error.args[0]), node) from None
+        if self.seat:
+            raise self.error("This note has two seats.", node)
+        self.seat, self.seat_for = kind, size
+        self.put("seat", "diameter", seat.diameter, size, basis=seat.source)
+        if seat.depth is not None:
+            self.put("seat_depth", "length", seat.depth, size, basis=seat.source)
+        if seat.angle is not None:
+            self.put("seat_angle", "angle", seat.angle, size, basis=seat.source)
+
+    def drill(self, node: Node) -> None:
+        name, parts = items.token(node, "DRILL_NAME"), items.values_of(node)
+        if name is not None:
+            try:
+                drill = drills.named(str(name))
+            except LookupError as error:
+                raise self.error(str(error.args[0]), node) from None
+            written = f"{'NO. ' if drill.name[0] == '#' else 'LETTER '}{drill.name.lstrip('#')}"
+            self.put("drill", "diameter", drill.diameter, written)
+        else:
+            if not parts:
+                raise self.error("Which drill? Write DRILL Ø5.", node)
+            self.take("drill", "diameter", parts.pop(0))
+        self.depth_key = "drill_depth"
+        if parts:
+            self.take("drill_depth", "length", parts[0])
 
     def tip(self, node: Node) -> None:
-        self.add("tip", "angle", self.value(self.sums(node)[0], "angle"))
+        self.take("tip", "angle", items.values_of(node)[0])
+
+    def percent_of_thread(self, node: Node) -> None:
+        self.percent = float(re.findall(r"\d+(?:\.\d+)?", str(node.children[0]))[0])
+
+    def flag(self, node: Node) -> None:
+        self.flags.append(items.flag(str(node.children[0])))
+
+    def finish(self, node: Node) -> None:
+        text = str(node.children[0])
+        figure = re.findall(r"\d*\.?\d+", text)[0]
+        inch = "in" in text or (self.scope.length_unit == "in" and "m" not in text)
+        unit = "µin" if inch else "µm"
+        self.put("finish", "finish", float(figure) * (0.0254 if inch else 1.0), f"Ra {figure} {unit}")
+
+    def geometric(self, node: Node) -> None:
+        name, figure, rest = items.geometric(str(node.children[0]))
+        key = name.lower().replace(" ", "_")
+        self.put(
+            key, "geometric", self.in_unit(float(figure.lstrip("Ø"))), " ".join(filter(None, (name, figure, rest)))
+        )
 
 
 _RULES: dict[str, Callable[[_Reader, Node], None]] = {
-    "count": _Reader.count,
-    "diameter": _Reader.diameter,
-    "radius": _Reader.radius,
-    "chamfer": _Reader.chamfer,
-    "thread": _Reader.screw_thread,
-    "plain": _Reader.plain,
-    "symmetric": _Reader.symmetric,
-    "unequal": _Reader.unequal,
-    "fit": _Reader.fit_class,
-    "thru": _Reader.through,
-    "depth": _Reader.depth,
-    "counterbore": _Reader.counterbore,
-    "countersink": _Reader.countersink,
-    "drill": _Reader.drill,
-    "circle": _Reader.circle,
-    "at": _Reader.at,
-    "tip": _Reader.tip,
-}
+    name: getattr(_Reader, {"thru": "through", "percent": "percent_of_thread", "fit": "fit_class"}.get(name, name))
+    for name in (
+        "plain", "diameter", "radius", "sphere_radius", "sphere_diameter", "square", "flats", "across", "chamfer",
+        "taper_ratio", "taper_foot", "taper_ends", "screw_thread", "clearance", "keyway", "count", "circle", "at",
+        "at_pair", "thru", "depth", "depth_of_thread", "tapped", "counterbore", "spotface", "countersink",
+        "counterbore_for", "countersink_for", "drill", "tip", "percent", "flag", "finish", "geometric", "symmetric",
+        "minutes", "unequal", "fit", "extreme",
+    )
+}  # fmt: skip

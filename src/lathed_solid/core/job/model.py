@@ -12,6 +12,7 @@ from ..quantity import Style
 from ..route.rebuild import Plan
 from ..route.registry import Step
 from ..sketch.model import Sketch
+from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
 
 FORMAT = 1
@@ -33,9 +34,12 @@ class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """The title block. ``units`` are the drawing's: a number without a unit is read in them. ``shown`` is the unit in
-    which figures are shown, empty for the drawing's own; changing it changes no size. ``grade`` is the ISO 2768-1 class
-    for sizes without limits, ``projection`` how views lie. ``typed`` keeps the text of the numeric fields as typed.
+    """The title block.
+
+    ``units`` are the drawing's: a number without a unit is read in them. ``shown`` is the unit in which figures are
+    shown, empty for the drawing's own; changing it changes no size. ``grade`` is the ISO 2768-1 class for sizes without
+    limits; ``places``, when given, is a title block that goes by decimal places instead. ``projection`` is how views
+    lie; ``typed`` keeps the text of the numeric fields as typed.
     """
 
     name: str = "New part"
@@ -46,6 +50,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     decimals: int = 3
     fractions: bool = False
     grade: Literal["f", "m", "c", "v"] = "m"
+    places: ByPlaces | None = None
     projection: Literal["first", "third"] = "first"
     material: Material = all_materials()[0]
     stated: StatedFigures = StatedFigures()
@@ -92,7 +97,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         raise LookupError(f"The job has no sketch {id_}.")
 
     def ledger(self) -> Ledger:
-        return Ledger(self.callouts, self.header.units, self.header.grade)
+        return Ledger(self.callouts, self.header.units, self.header.places or self.header.grade)
 
     def plan(self) -> Plan:
         return Plan(self.steps, {s.id: s for s in self.sketches}, self.ledger())

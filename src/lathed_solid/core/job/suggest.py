@@ -19,8 +19,7 @@ def suits(reading: Reading) -> type[StepBase] | None:
         return Chamfer
     if reading.shape == "radius":
         return Fillet
-    is_hole = reading.thru or reading.seat or reading.get("depth") or reading.get("circle")
-    return Hole if reading.shape in ("diameter", "thread") and is_hole else None
+    return Hole if reading.is_hole else None
 
 
 def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
@@ -31,9 +30,9 @@ def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
         fields |= {"name": "Tapped hole", "thread": ref}
         if reading.get("depth"):
             fields |= {"thread_depth": f"{ref}.depth", "depth": f"{ref}.depth"}
-        if reading.get("drill"):
+        if reading.known("drill"):
             fields["diameter"] = f"{ref}.drill"
-        if reading.get("drill_depth"):
+        if reading.known("drill_depth"):
             fields["depth"] = f"{ref}.drill_depth"
     else:
         fields["diameter"] = ref
@@ -42,11 +41,14 @@ def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
     if reading.seat:
         fields |= {"seat": reading.seat, "seat_diameter": f"{ref}.seat"}
         part = "seat_depth" if reading.seat == "counterbore" else "seat_angle"
-        fields[part] = f"{ref}.{part}"
-    if reading.get("tip"):
+        if reading.known(part):
+            fields[part] = f"{ref}.{part}"
+    if reading.known("tip"):
         fields["tip"] = f"{ref}.tip"
     if reading.get("circle"):
         fields |= {"placement": "circle", "circle": f"{ref}.circle"}
+    elif reading.get("x") and reading.get("y"):
+        fields |= {"placement": "point", "x": f"{ref}.x", "y": f"{ref}.y"}
     elif reading.get("at"):
         fields |= {"placement": "radial", "along": f"{ref}.at"}
     if reading.get("angle"):

@@ -31,6 +31,7 @@ from ..route.gauges import (
     WidestCircle,
 )
 from ..route.model import ThreadMark
+from ..standards.thread_limits import minor_limits
 
 _PARALLEL = 1e-9
 #: How far past the end of a hole the way is tried, mm.
@@ -245,11 +246,11 @@ def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
     surface = plate.one(gauge.face, "cylinder")
     size = 2 * surface.radius
     if mark.internal:
-        low, high = mark.thread.minor_limits()
+        low, high = minor_limits(mark.thread)
         if not low - 1e-6 <= size <= high + 1e-6:
             raise Unmeasurable(
                 f"The drilled Ø{size:.3f} is outside the minor diameter {low:.3f} to {high:.3f} of "
-                f"{mark.thread.designation} (6H, ISO 965-1)."
+                f"{mark.thread.designation}."
             )
     elif abs(size - mark.thread.diameter) > 1e-6:
         raise Unmeasurable(f"The face is Ø{size:.3f}; {mark.thread.designation} is drawn on its nominal diameter.")

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import msgspec
 
 from ..callout import Characteristic, Ledger, NoteError
+from ..callout.model import ON_THE_PART
 from ..kernel.surfaces import mass_properties
 from ..route.gauges import Claim, ThreadOn
 from ..standards.materials import Material
@@ -36,6 +37,8 @@ def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], material
             continue
         own = [c for c in claims if c.number == number]
         for stated_size in reading.characteristics:
+            if stated_size.kind in ON_THE_PART:
+                continue  # finish, form and place are judged on the part; the callout keeps them in its note
             lines.append(_line(plate, ledger, number, stated_size, own))
     mass = mass_properties(plate.body.shape)
     grams = material.grams(mass.volume)
@@ -106,6 +109,8 @@ def _judged(ledger: Ledger, number: int, c: Characteristic, values: Iterable[flo
     worst = max(values, key=lambda v: abs(v - c.nominal))
     mark, used = judge(worst, c)
     message = ""
+    if mark == "out" and c.basis == "reference":
+        mark, message = "near", "A reference size is no criterion, but the model differs from it."
     if mark == "out":
         message = _suspect(worst, c)
     return ProofLine(

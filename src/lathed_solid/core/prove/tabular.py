@@ -20,7 +20,7 @@ COLUMNS = (
 def _scale(kind: str) -> tuple[float, str]:
     if kind == "angle":
         return 180 / math.pi, "deg"
-    return 1.0, "" if kind == "count" else "mm"
+    return 1.0, "" if kind in ("count", "ratio") else "mm"
 
 
 def to_csv(proof: Proof) -> str:

@@ -68,7 +68,9 @@ def parse(text: str) -> Node:
         raise misfit(error, text) from None
 
 
-def misfit(error: UnexpectedInput, text: str, words: dict[str, str] = WORDS) -> ExpressionError:
+def misfit(
+    error: UnexpectedInput, text: str, words: dict[str, str] = WORDS, unsaid: set[str] | None = None
+) -> ExpressionError:
     """Turn lark's complaint into one that points at a character and says what was expected."""
     if isinstance(error, UnexpectedCharacters):
         position, names = error.pos_in_stream or 0, set(error.allowed or ())
@@ -80,6 +82,7 @@ def misfit(error: UnexpectedInput, text: str, words: dict[str, str] = WORDS) -> 
         token = error.token  # type: ignore[attr-defined]
         position, names = token.start_pos or 0, set(getattr(error, "accepts", None) or error.expected)  # type: ignore[attr-defined]
         found = f"“{token}” does not fit here."
+    names = names - (unsaid or set()) or names
     return ExpressionError(f"{found} Expected {expected_words(names, words)}.", text, position)
 
 
@@ -154,6 +157,12 @@ def _leaf(node: Node, text: str, scope: Scope) -> Quantity:
 def _feet_inches(node: Node, text: str, scope: Scope) -> Quantity:
     numbers = [number_of(str(c)) for c in node.children if isinstance(c, Token) and c.type not in ("FOOT", "INCH")]
     return Quantity(numbers[0] * 304.8 + numbers[1] * 25.4, length=1)
+
+
+def _dms(node: Node, text: str, scope: Scope) -> Quantity:
+    """Degrees, minutes and, if stated, seconds."""
+    parts = [float(n) for n in re.findall(r"\d+(?:\.\d+)?", str(node.children[0]))]
+    return Quantity(math.radians(sum(n / 60**k for k, n in enumerate(parts))), angle=1)
 
 
 def _ref(node: Node, text: str, scope: Scope) -> Quantity:
@@ -245,6 +254,7 @@ _RULES: dict[str, Callable[[Node, str, Scope], Quantity]] = {
     "quantity": _leaf,
     "feet_inches": _feet_inches,
     "ref": _ref,
+    "dms": _dms,
     "pi": lambda node, text, scope: Quantity(math.pi),
     "add": _sum(1.0),
     "sub": _sum(-1.0),

@@ -16,6 +16,7 @@ EXPRESSION = r"""
 ?atom: quantity
     | REF           -> ref
     | "pi"          -> pi
+    | DMS           -> dms
     | "(" sum ")"
     | FUNC "(" sum ("," sum)* ")" -> call
 quantity: _number unit?
@@ -23,6 +24,7 @@ quantity: _number unit?
 _number: NUMBER | MIXED | FRACTION
 !unit: UNIT | FOOT | INCH
 
+DMS.9: /\d+(\.\d+)?\s*(°|deg)\s*\d+(\.\d+)?\s*['′](?!['′])(\s*\d+(\.\d+)?\s*(["″]|''))?/
 FUNC: "sqrt" | "sin" | "cos" | "tan" | "asin" | "acos" | "atan" | "min" | "max" | "abs"
 REF: /#\d+(\.[a-z_]+)?/
 MIXED.6: /\d+ +\d+\/\d+/
@@ -39,6 +41,7 @@ FOOT.4: /'|′/
 WORDS = {
     "NUMBER": "a number",
     "MIXED": "a number",
+    "DMS": "a number",
     "FRACTION": "a number",
     "UNIT": "a unit",
     "INCH": "a unit",
@@ -64,4 +67,9 @@ def expected_words(terminals: set[str], words: dict[str, str] = WORDS) -> str:
     if "a number" in named:
         named -= {"+ or -", "a function", "an opening bracket", "a callout such as #12"}
     listed = sorted(named)
+    if len(listed) > 8:
+        # In the middle of a note nearly anything may follow; the likeliest are help enough.
+        listed = [
+            w for w in listed if w in ("a tolerance", "a fit such as H7", "a number", "at", "deep", "the end", "thru")
+        ]
     return listed[0] if len(listed) == 1 else ", ".join(listed[:-1]) + " or " + listed[-1] if listed else ""

@@ -10,7 +10,7 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..sketch.model import Sketch
-from ..standards.threads import MetricThread, parse_designation
+from ..standards.threads import ScrewThread, parse_designation
 from .gauges import Claim
 
 if TYPE_CHECKING:
@@ -52,7 +52,7 @@ class ThreadMark(msgspec.Struct, frozen=True):
     """A cosmetic thread carried by a face; ``length`` in mm, ``from_high`` when it starts at the far end."""
 
     face: str
-    thread: MetricThread
+    thread: ScrewThread
     length: float
     internal: bool
     from_high: bool = False
@@ -101,7 +101,7 @@ class Workshop:
             raise StepFailure(f"{label} must be above zero; it is {value:g}.")
         return value
 
-    def thread(self, text: str) -> MetricThread:
+    def thread(self, text: str) -> ScrewThread:
         """A designation, or the thread of the callout that ``text`` names. Raises StepFailure."""
         text = text.strip()
         try:

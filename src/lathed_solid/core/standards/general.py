@@ -1,12 +1,35 @@
-"""General tolerances by ISO 2768-1, for sizes that state none of their own."""
+"""General tolerances for sizes that state none of their own: by class (ISO 2768-1) or by decimal places."""
 
 from __future__ import annotations
 
 import math
 
+import msgspec
+
 from .tables import band, table
 
 CLASSES = {"f": "fine", "m": "medium", "c": "coarse", "v": "very coarse"}
+
+
+class ByPlaces(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The block of an American title block (ASME Y14.5 clause 4.1(b)): plus-minus deviations in mm by the number of
+    decimal places a size is written with, for sizes written as fractions, and in radians for angles.
+    """
+
+    one: float = 2.54
+    two: float = 0.254
+    three: float = 0.127
+    four: float = 0.0127
+    fraction: float = 25.4 / 64
+    angle: float = math.radians(0.5)
+
+    def linear(self, places: int | None) -> tuple[float, str]:
+        """The deviation in mm and its basis for a size with ``places`` decimals; None for a fraction."""
+        if places is None:
+            return self.fraction, "fractions, title block"
+        known = (self.one, self.two, self.three, self.four)
+        at = min(max(places, 1), 4)
+        return known[at - 1], f".{'X' * at}, title block"
 
 
 def linear(size: float, grade: str) -> float:

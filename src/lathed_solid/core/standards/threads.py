@@ -1,55 +1,98 @@
-"""ISO metric screw threads: designations, basic sizes and the limits a cosmetic thread can be judged by."""
+"""Screw threads: what a designation means, and the basic sizes that follow from it."""
 
 from __future__ import annotations
 
 import re
+from fractions import Fraction
+from typing import Any, Literal
 
 import msgspec
 
 from .tables import table
 
-_DESIGNATION = re.compile(
-    r"M\s*(?P<d>\d+(?:\.\d+)?)(?:\s*[xX×]\s*(?P<p>\d+(?:\.\d+)?))?(?P<lh>\s*-?\s*LH)?"
-    r"(?:\s*-\s*(?P<c>\d[a-hA-H](?:\d[a-hA-H])?))?(?P<lh2>\s*-?\s*LH)?"
+System = Literal["M", "UN", "G", "Rc", "Tr"]
+
+_HAND = r"(?P<lh>\s*-?\s*LH)?"
+_METRIC = re.compile(
+    r"M\s*(?P<d>\d+(?:\.\d+)?)(?:\s*[xX×]\s*(?P<p>\d*\.?\d+))?"
+    + _HAND
+    + r"(?:\s*-\s*(?P<c>\d[a-hA-H](?:\d[a-hA-H])?))?(?P<lh2>\s*-?\s*LH)?"
+)
+_UNIFIED = re.compile(
+    r"(?:#|No\.?\s*)?(?P<size>\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+)\s*(?:\"|in)?(?:\s*-\s*(?P<tpi>\d+(?:\.\d+)?))?\s*-?\s*"
+    r"(?P<series>UNC|UNF|UNEF|UNS|UN)(?:\s*-?\s*(?P<c>[123][AB]))?(?P<lh>\s*-?\s*LH)?",
+    re.IGNORECASE,
+)
+_PIPE = re.compile(
+    r"(?P<system>G|Rc)\s*(?P<size>\d+\s+\d+/\d+|\d+/\d+|\d+)\s*(?:\"|in)?\s*(?P<c>[AB])?(?P<lh>\s*-?\s*LH)?"
+)
+_TRAPEZOID = re.compile(
+    r"Tr\s*(?P<d>\d+(?:\.\d+)?)(?:\s*[xX×]\s*(?P<lead>\d*\.?\d+)(?:\s*\(\s*P\s*(?P<p>\d*\.?\d+)\s*\))?)?"
+    r"(?P<lh>\s*-?\s*LH)?(?:\s*-\s*(?P<c>\d[a-hA-H]))?(?P<lh2>\s*-?\s*LH)?"
 )
 
 
-class MetricThread(msgspec.Struct, frozen=True):
-    """``diameter`` and ``pitch`` in mm; ``tolerance_class`` such as ``6g`` or ``6H``, empty when unstated."""
+class ScrewThread(msgspec.Struct, frozen=True):
+    """``diameter`` (major) and ``pitch`` in mm; ``tolerance_class`` such as ``6g``, ``2B``, ``A``, empty when unstated.
+
+    ``size`` is the trade name of unified and pipe sizes (``1/4``, ``10``), ``series`` that of unified threads.
+    """
 
     diameter: float
     pitch: float
     tolerance_class: str = ""
     left_hand: bool = False
+    system: System = "M"
+    size: str = ""
+    series: str = ""
+    starts: int = 1
 
     @property
     def designation(self) -> str:
-        """The full designation, pitch always written (ISO 965-1 clause 5)."""
-        text = f"M{self.diameter:g}x{self.pitch:g}"
+        """The full designation, pitch always written (ISO 965-1 clause 5, ASME B1.1 section 6, ISO 228-1, ISO 2902)."""
+        text = {
+            "M": f"M{self.diameter:g}x{self.pitch:g}",
+            "UN": f"{self.size}-{self.per_inch:g} {self.series}",
+            "G": f"G{self.size}",
+            "Rc": f"Rc{self.size}",
+            "Tr": f"Tr{self.diameter:g}x{self.lead:g}" + (f"(P{self.pitch:g})" if self.starts > 1 else ""),
+        }[self.system]
         if self.tolerance_class:
-            text += f" - {self.tolerance_class}"
+            text += {"UN": "-", "G": " "}.get(self.system, " - ") + self.tolerance_class
         return text + (" - LH" if self.left_hand else "")
 
     @property
-    def minor_diameter(self) -> float:
-        """d1 = d - 1.082532 P (ISO 724)."""
-        return self.diameter - 1.082531755 * self.pitch
+    def per_inch(self) -> float:
+        """Threads per inch."""
+        return round(25.4 / self.pitch, 6)
 
     @property
-    def tap_drill(self) -> float:
-        """The usual metric tapping drill, d - P (about 77 % of thread; ISO 2306)."""
-        return round(self.diameter - self.pitch, 2)
+    def lead(self) -> float:
+        """Advance in one turn, mm."""
+        return self.pitch * self.starts
 
-    def minor_limits(self) -> tuple[float, float]:
-        """Limits in mm of the internal minor diameter for 6H: D1 to D1 + TD1(6) (ISO 965-1 table 3).
+    @property
+    def internal(self) -> bool | None:
+        """Whether the class says it is cut in a hole; None when it does not say."""
+        last = self.tolerance_class[-1:]
+        if not last or self.system in ("G", "Rc"):
+            return True if self.system == "Rc" else None
+        return last == "B" if self.system == "UN" else last.isupper()
 
-        Pitches the table does not hold take its formula, 230 P^0.7 micrometres (433 P - 190 P^1.22 below 1).
+    @property
+    def minor_diameter(self) -> float:
+        """Basic minor diameter of the internal thread, mm.
+
+        60°: D - 1.082532 P (ISO 724, ASME B1.1); pipe: D - 1.280654 P (ISO 228-1); trapezoidal: D - P (ISO 2904).
         """
-        p = self.pitch
-        width = table("iso_metric")["minor_tolerance_6"].get(f"{p:g}")
-        if width is None:
-            width = 433 * p - 190 * p**1.22 if p < 1 else 230 * p**0.7
-        return self.minor_diameter, self.minor_diameter + width / 1000
+        height = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(self.system, 1.082531755)
+        return self.diameter - height * self.pitch
+
+    @property
+    def pitch_diameter(self) -> float:
+        """Basic pitch diameter, mm: D - 0.649519 P, pipe D - 0.640327 P, trapezoidal D - P/2 (same sources)."""
+        height = {"G": 0.640327, "Rc": 0.640327, "Tr": 0.5}.get(self.system, 0.649519053)
+        return self.diameter - height * self.pitch
 
 
 def coarse_pitch(diameter: float) -> float:
@@ -60,13 +103,97 @@ def coarse_pitch(diameter: float) -> float:
     return float(pitch)
 
 
-def parse_designation(text: str) -> MetricThread:
-    """``M6``, ``M6x1``, ``M10x1.5 - 6g``. Raises LookupError when it is no metric designation."""
-    match = _DESIGNATION.fullmatch(text.strip())
-    if not match:
-        raise LookupError(f"“{text}” is not a metric thread such as M6x1 - 6H.")
+def screw_size(text: str) -> float:
+    """Major diameter in mm of an inch screw size: a number up to 12 (0.060 + 0.013 n inch, ASME B1.1), a fraction, a
+    decimal, or whole inches written ``1 in``. Raises LookupError.
+    """
+    words = text.removesuffix("in").split()
+    try:
+        if len(words) == 1 and words[0].isdigit() and not text.endswith("in"):
+            if int(words[0]) > 12:
+                raise ValueError
+            return (0.060 + 0.013 * int(words[0])) * 25.4
+        return float(sum(Fraction(w) for w in words)) * 25.4
+    except (ValueError, ZeroDivisionError):
+        raise LookupError(f"“{text}” is no screw size such as 10, 1/4 or .500.") from None
+
+
+def parse_designation(text: str) -> ScrewThread:
+    """``M6``, ``M10x1.5 - 6g``, ``1/4-20 UNC-2B``, ``10-32 UNF``, ``G1/2``, ``Rc 3/8``, ``Tr 20x4 - 7e``.
+
+    Raises LookupError when it is no designation, or its table has no such size.
+    """
+    text = text.strip()
+    for pattern, make in ((_METRIC, _metric), (_TRAPEZOID, _trapezoid), (_PIPE, _pipe), (_UNIFIED, _unified)):
+        if match := pattern.fullmatch(text):
+            return make(match)
+    raise LookupError(f"“{text}” is not a thread such as M6x1 - 6H, 1/4-20 UNC-2B, G1/2 or Tr20x4.")
+
+
+def _hand(match: re.Match[str]) -> bool:
+    found = match.groupdict()
+    return bool(found.get("lh") or found.get("lh2"))
+
+
+def _metric(match: re.Match[str]) -> ScrewThread:
     diameter = float(match["d"])
     pitch = float(match["p"]) if match["p"] else coarse_pitch(diameter)
     if not 0 < pitch < diameter / 1.5:
         raise LookupError(f"A pitch of {pitch:g} does not go with M{diameter:g}.")
-    return MetricThread(diameter, pitch, match["c"] or "", bool(match["lh"] or match["lh2"]))
+    return ScrewThread(diameter, pitch, match["c"] or "", _hand(match))
+
+
+def _trapezoid(match: re.Match[str]) -> ScrewThread:
+    diameter = float(match["d"])
+    known = table("iso_metric")["trapezoidal"].get(f"{diameter:g}")
+    if not match["lead"] and known is None:
+        raise LookupError(f"Tr{diameter:g} needs its pitch, as in Tr{diameter:g}x4.")
+    lead = float(match["lead"] or known)
+    pitch = float(match["p"]) if match["p"] else lead
+    if not 0 < pitch < diameter / 1.5:
+        raise LookupError(f"A pitch of {pitch:g} does not go with Tr{diameter:g}.")
+    starts = round(lead / pitch)
+    if starts < 1 or abs(starts * pitch - lead) > 1e-9:
+        raise LookupError(f"The lead {lead:g} is not a multiple of the pitch {pitch:g}.")
+    return ScrewThread(diameter, pitch, match["c"] or "", _hand(match), "Tr", starts=starts)
+
+
+def _pipe(match: re.Match[str]) -> ScrewThread:
+    data, system = table("pipe"), match["system"].capitalize()
+    size = " ".join(match["size"].split())
+    if size not in data["size"] or (system == "Rc" and size not in data["series"]["rc"]):
+        raise LookupError(f"{system} {size} is not in the table of {'ISO 7-1' if system == 'Rc' else 'ISO 228-1'}.")
+    diameter, per_inch = data["size"][size]
+    return ScrewThread(
+        float(diameter), 25.4 / per_inch, match["c"] or "", _hand(match), "Rc" if system == "Rc" else "G", size
+    )
+
+
+def _unified(match: re.Match[str]) -> ScrewThread:
+    size, series = " ".join(match["size"].split()), match["series"].upper()
+    per_inch = float(match["tpi"]) if match["tpi"] else None
+    of_size = [row for row in table("unified").get(series, ()) if _names(row, size)]
+    rows = [row for row in of_size if per_inch in (None, row[1])]
+    if of_size and not rows:
+        raise LookupError(f"{size} {series} has {of_size[0][1]:g} threads per inch, not {per_inch:g}.")
+    if len(rows) > 1:
+        raise LookupError(
+            f"There are two sizes {size} {series}; write the threads per inch, as in {size}-{rows[1][1]:g}."
+        )
+    if rows:
+        size, per_inch, diameter = rows[0][0], rows[0][1], rows[0][2] * 25.4
+    elif series in table("unified"):
+        raise LookupError(f"{size} is not in the {series} series of ASME B1.1.")
+    elif per_inch is None:
+        raise LookupError(f"Write the threads per inch, as in {size}-20 {series}.")
+    else:
+        diameter = screw_size(size)
+    pitch = 25.4 / per_inch
+    if pitch > diameter / 1.5:
+        raise LookupError(f"{per_inch:g} threads per inch do not go with size {size}.")
+    return ScrewThread(diameter, pitch, (match["c"] or "").upper(), _hand(match), "UN", size, series)
+
+
+def _names(row: list[Any], size: str) -> bool:
+    """Whether a row of the unified table is the size written as ``size`` (its name, or its decimal inches)."""
+    return bool(row[0] == size or ("." in size and abs(row[2] - float(size)) < 3e-4))

@@ -9,6 +9,7 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity import ExpressionError
+from ...standards.drills import tap_drill
 from ..gauges import (
     AxisAngle,
     AxisFrom,
@@ -80,7 +81,7 @@ def build(step: Hole, shop: Workshop) -> Built:
     if step.diameter.strip():
         radius = shop.value(step.diameter, "Diameter") / 2
     elif thread:
-        radius = thread.tap_drill / 2
+        radius = tap_drill(thread).diameter / 2
     else:
         raise StepFailure("The hole has no diameter yet.")
     if thread and 2 * radius >= thread.diameter:
@@ -155,7 +156,7 @@ def _must_start_inside(step: Hole, shop: Workshop, frame: Frame, surface: Surfac
         size = (
             shop.value(step.diameter, "Diameter") / 2
             if step.diameter.strip()
-            else shop.thread(step.thread).tap_drill / 2
+            else tap_drill(shop.thread(step.thread)).diameter / 2
             if step.thread.strip()
             else 0.0
         )

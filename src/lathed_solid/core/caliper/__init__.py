@@ -1,0 +1,1 @@
+"""Measuring by hand: instruments and their lines, readings and their uncertainty, what size was meant."""

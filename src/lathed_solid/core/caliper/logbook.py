@@ -1,0 +1,100 @@
+"""The logbook: every set of readings, with when, who, what with and what came of it."""
+
+from __future__ import annotations
+
+import csv
+import datetime
+import io
+
+import msgspec
+
+from .instrument import WAYS, Way
+
+
+class LogEntry(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """``values`` in mm (grams for a scale), as read. ``when`` is ISO 8601 local time; ``callout`` the balloon the
+    readings became, if any; ``error`` and ``resolution`` are the instrument's at that time.
+    """
+
+    id: str
+    when: str
+    instrument: str
+    way: Way
+    values: tuple[float, ...]
+    operator: str = ""
+    feature: str = ""
+    conclusion: str = ""
+    callout: int | None = None
+    resolution: float = 0.01
+    error: float = 0.02
+
+
+COLUMNS = (
+    "when", "operator", "instrument", "resolution", "error", "way", "feature", "readings", "unit",
+    "conclusion", "balloon",
+)  # fmt: skip
+#: A logbook file larger than this is not a logbook, bytes.
+MAX_CSV = 4 * 1024 * 1024
+
+
+def to_csv(entries: tuple[LogEntry, ...]) -> str:
+    """One row an entry, readings separated by spaces, in mm (g for weights)."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for e in entries:
+        readings = " ".join(f"{v:.10g}" for v in e.values)
+        unit = "g" if e.way == "weight" else "mm"
+        writer.writerow(
+            [e.when, e.operator, e.instrument, f"{e.resolution:g}", f"{e.error:g}", e.way, e.feature, readings, unit,
+             e.conclusion, e.callout or ""]
+        )  # fmt: skip
+    return out.getvalue()
+
+
+def from_csv(text: str, taken: set[str]) -> tuple[LogEntry, ...]:
+    """Entries from a CSV with the columns above (``when``, ``way`` and ``readings`` are needed; unit mm, in or g).
+
+    ``taken`` are ids in use. Raises ValueError naming the row that cannot be read.
+    """
+    if len(text) > MAX_CSV:
+        raise ValueError("The file is too large for a logbook.")
+    reader = csv.DictReader(io.StringIO(text))
+    missing = {"when", "way", "readings"} - set(reader.fieldnames or ())
+    if missing:
+        raise ValueError(f"The first row must name the columns; missing: {', '.join(sorted(missing))}.")
+    found: list[LogEntry] = []
+    for row in reader:
+        found.append(_entry(row, reader.line_num, taken | {e.id for e in found}))
+    return tuple(found)
+
+
+def _entry(row: dict[str, str | None], line: int, taken: set[str]) -> LogEntry:
+    cell = {k: (v or "").strip() for k, v in row.items() if k is not None and not isinstance(v, list)}
+    way = next((w for w in WAYS if w == cell["way"].lower()), None)
+    if way is None:
+        raise ValueError(f"Row {line}: the way of touching “{cell['way']}” is not one of {', '.join(WAYS)}.")
+    unit = cell.get("unit") or "mm"
+    if unit not in ("mm", "in", "g"):
+        raise ValueError(f"Row {line}: the unit “{unit}” is not mm, in or g.")
+    try:
+        datetime.datetime.fromisoformat(cell["when"])
+        values = tuple(float(v) * (25.4 if unit == "in" else 1.0) for v in cell["readings"].split())
+        balloon = int(cell["balloon"]) if cell.get("balloon") else None
+        resolution, error = float(cell.get("resolution") or 0.01), float(cell.get("error") or 0.02)
+    except ValueError as problem:
+        raise ValueError(f"Row {line} cannot be read: {problem}.") from None
+    if not values or not all(-1e5 < v < 1e5 for v in values):
+        raise ValueError(f"Row {line}: there is no usable reading in “{cell['readings']}”.")
+    return LogEntry(
+        id=fresh_id(taken), when=cell["when"], instrument=cell.get("instrument", ""), way=way,
+        values=values, operator=cell.get("operator", ""), feature=cell.get("feature", ""),
+        conclusion=cell.get("conclusion", ""), callout=balloon, resolution=resolution, error=error,
+    )  # fmt: skip
+
+
+def fresh_id(taken: set[str]) -> str:
+    number = 1
+    while f"r{number}" in taken:
+        number += 1
+    return f"r{number}"

@@ -1,0 +1,87 @@
+"""Twist drills by name, the drill nearest to a size, and the drill for a thread."""
+
+from __future__ import annotations
+
+import math
+import re
+from functools import cache
+from typing import NamedTuple
+
+from .tables import table
+from .threads import ScrewThread
+
+_NAME = re.compile(r"(?:#|NO\.?|NUMBER|LETTER)?\s*(\d{1,2}|[A-Z])", re.IGNORECASE)
+
+
+class Drill(NamedTuple):
+    """``diameter`` in mm; ``name`` as it is stamped: ``#25``, ``F``, ``27/64``, ``5.5 mm``."""
+
+    name: str
+    diameter: float
+    family: str
+
+
+@cache
+def drills(families: tuple[str, ...] = ("metric", "number", "letter", "fraction")) -> tuple[Drill, ...]:
+    """Drills of the families, smallest first. Sources: ISO 235, ASME B94.11M (numbers, letters, 1/64 to 1 inch)."""
+    data, found = table("drills"), []
+    if "metric" in families:
+        sizes: set[float] = set()
+        for low, high, step in data["metric"]:
+            sizes.update(round(low + i * step, 3) for i in range(round((high - low) / step) + 1))
+        # Quarter millimetres are shelf sizes too, but the steps of 0.1 and 0.5 above already hold halves.
+        found += [Drill(f"{s:g} mm", s, "metric") for s in sizes]
+    if "number" in families:
+        found += [Drill(f"#{n}", d * 25.4, "number") for n, d in enumerate(data["number"], 1)]
+    if "letter" in families:
+        found += [Drill(chr(ord("A") + n), d * 25.4, "letter") for n, d in enumerate(data["letter"])]
+    if "fraction" in families:
+        for n in range(1, 65):
+            cut = math.gcd(n, 64)
+            found.append(Drill(f"{n // cut}/{64 // cut}" if n < 64 else "1", n / 64 * 25.4, "fraction"))
+    return tuple(sorted(found, key=lambda d: d.diameter))
+
+
+def named(name: str) -> Drill:
+    """A number or letter drill: ``#25``, ``NO. 25``, ``LETTER F``. Raises LookupError."""
+    match = _NAME.fullmatch(name.strip())
+    wanted = match[1].upper() if match else ""
+    wanted = f"#{int(wanted)}" if wanted.isdigit() else wanted
+    for drill in drills(("number", "letter")):
+        if drill.name == wanted:
+            return drill
+    raise LookupError(f"There is no drill {name.strip()}. Numbers run from 1 to 80, letters from A to Z.")
+
+
+def nearest(diameter: float, families: tuple[str, ...]) -> Drill:
+    """The drill whose size lies nearest to ``diameter`` mm."""
+    return min(drills(families), key=lambda d: abs(d.diameter - diameter))
+
+
+def thread_percent(thread: ScrewThread, drill: float) -> float:
+    """Percentage of thread that a hole of ``drill`` mm leaves: (D - drill) / 1.299038 P (twice 3/4 of the sharp
+    height, ASME B1.1 appendix B), for pipe threads against 1.280654 P.
+    """
+    full = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(thread.system, 1.299038106)
+    return 100 * (thread.diameter - drill) / (full * thread.pitch)
+
+
+def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
+    """The drill for a tapped hole.
+
+    Metric: D - P to the nearest drill (ISO 2306); unified: the inch drill nearest to 75 % of thread (ASME B1.1
+    appendix B); pipe and trapezoidal: the metric drill next above the minor diameter. ``percent`` asks for another
+    share of thread. Raises LookupError when the share is outside 40 to 100.
+    """
+    families = ("number", "letter", "fraction") if thread.system == "UN" else ("metric",)
+    if percent is not None:
+        if not 40 <= percent <= 100:
+            raise LookupError(f"{percent:g} % of thread is outside 40 to 100 %.")
+        full = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(thread.system, 1.299038106)
+        return nearest(thread.diameter - percent / 100 * full * thread.pitch, families)
+    if thread.system == "UN":
+        return nearest(thread.diameter - 0.75 * 1.299038106 * thread.pitch, families)
+    if thread.system == "M":
+        size = round(thread.diameter - thread.pitch, 2)
+        return Drill(f"{size:g} mm", size, "metric")
+    return next(d for d in drills(("metric",)) if d.diameter >= thread.minor_diameter - 1e-9)
