@@ -7,13 +7,14 @@ from typing import Any
 
 import msgspec
 
-from ..callout import Callout
+from ..callout import Callout, Place
+from ..callout.model import Origin
 from ..prove.binding import Binding
 from ..quantity import references, renumbered
 from ..route.model import StepBase
 from ..route.registry import Step
 from ..sketch.model import Plane, Sketch
-from .model import Content, Header, fresh_id
+from .model import Chain, Content, Header, fresh_id
 
 
 class EditRefused(Exception):
@@ -37,11 +38,18 @@ def checked_header(header: Header) -> Header:
 
 
 # --- callouts
-def add_callout(content: Content, note: str, label: str = "", origin: str = "drawing") -> tuple[Content, int]:
+def add_callout(
+    content: Content,
+    note: str,
+    label: str = "",
+    origin: Origin = "drawing",
+    place: Place | None = None,
+    source: str = "",
+) -> tuple[Content, int]:
     """A new balloon at the end of the sheet. Raises NoteError when the note cannot be read."""
     content.ledger().try_note(note)
     number = max((c.number for c in content.callouts), default=0) + 1
-    made = Callout(number=number, note=note.strip(), label=label.strip(), origin=origin)  # type: ignore[arg-type]
+    made = Callout(number=number, note=note.strip(), label=label.strip(), origin=origin, place=place, source=source)
     return _with(content, callouts=(*content.callouts, made)), number
 
 
@@ -77,6 +85,8 @@ def delete_callout(content: Content, number: int, anyway: bool = False) -> Conte
         content,
         callouts=tuple(c for c in content.callouts if c.number != number),
         bindings=tuple(b for b in content.bindings if b.number != number),
+        chains=tuple(c for c in content.chains if number != c.overall and number not in c.parts),
+        logbook=tuple(msgspec.structs.replace(e, callout=None) if e.callout == number else e for e in content.logbook),
     )
 
 
@@ -99,9 +109,13 @@ def renumber_callouts(content: Content) -> Content:
         msgspec.structs.replace(c, number=numbers[c.number], note=renumbered(c.note, numbers)) for c in content.callouts
     )
     bindings = tuple(msgspec.structs.replace(b, number=numbers[b.number]) for b in content.bindings)
+    chains = tuple(Chain(overall=numbers[c.overall], parts=tuple(numbers[n] for n in c.parts)) for c in content.chains)
+    logbook = tuple(msgspec.structs.replace(e, callout=numbers.get(e.callout or 0)) for e in content.logbook)
     return _with(
         content,
         callouts=callouts,
+        chains=chains,
+        logbook=logbook,
         bindings=bindings,
         routes=rewritten(content.routes),
         sketches=rewritten(content.sketches),

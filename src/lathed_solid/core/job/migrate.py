@@ -8,7 +8,10 @@ from typing import Any
 from .model import FORMAT
 
 #: From a format to the next one: ``STEPS[n]`` turns format n into n + 1. Each needs a test.
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    # Format 2 only adds fields; what is absent takes its default.
+    1: dict,
+}
 
 
 class TooNew(Exception):

@@ -6,7 +6,9 @@ from typing import Literal
 
 import msgspec
 
+from ..caliper.logbook import LogEntry
 from ..callout import Callout, Ledger
+from ..drawing.paper import Drawing
 from ..prove.binding import Binding
 from ..quantity import Style
 from ..route.rebuild import Plan
@@ -15,7 +17,8 @@ from ..sketch.model import Sketch
 from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
 
-FORMAT = 1
+#: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
+FORMAT = 2
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -68,8 +71,15 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         return Style(self.units, self.decimals, self.fractions)
 
 
+class Chain(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Callouts ``parts`` that should add up to the callout ``overall``."""
+
+    overall: int
+    parts: tuple[int, ...]
+
+
 class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """What a revision freezes: the title block, the numbers, the sketches, the routes and the bindings."""
+    """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings."""
 
     header: Header = Header()
     callouts: tuple[Callout, ...] = ()
@@ -77,6 +87,16 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     routes: tuple[Route, ...] = (Route(),)
     route: int = 0
     bindings: tuple[Binding, ...] = ()
+    drawings: tuple[Drawing, ...] = ()
+    chains: tuple[Chain, ...] = ()
+    logbook: tuple[LogEntry, ...] = ()
+
+    def drawing(self, id_: str) -> Drawing:
+        """Raises LookupError."""
+        for drawing in self.drawings:
+            if drawing.id == id_:
+                return drawing
+        raise LookupError("This drawing is no longer in the job.")
 
     @property
     def steps(self) -> tuple[Step, ...]:

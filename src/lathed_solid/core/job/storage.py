@@ -12,15 +12,20 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from ..caliper.logbook import LogEntry
 from ..callout import Callout
+from ..drawing.paper import Drawing
 from ..prove.binding import Binding
 from ..route.registry import Step
 from ..sketch.model import Sketch
-from .files import write_atomic
+from . import attachments
+from .attachments import Store
+from .files import CannotWrite, write_atomic
 from .migrate import TooNew, migrated
-from .model import Content, Header, Job, Revision, Route
+from .model import Chain, Content, Header, Job, Revision, Route
 
 MEMBER = "job.json"
+FOLDER = "attachments/"
 #: A job.json larger than this is not a job (guards against zip bombs), bytes.
 MAX_JSON = 64 * 1024 * 1024
 
@@ -41,25 +46,57 @@ def to_json(job: Job) -> bytes:
     return msgspec.json.format(msgspec.json.encode(job), indent=1)
 
 
-def save(job: Job, path: Path) -> None:
-    """Write the job atomically. Raises CannotWrite."""
+def save(job: Job, path: Path, store: Store | None = None) -> None:
+    """Write the job and its attachments atomically. Raises CannotWrite, also when an attachment is not in ``store``."""
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
         # A fixed time stamp: the same job is always the same file.
         info = zipfile.ZipInfo(MEMBER, (2026, 1, 1, 0, 0, 0))
         info.compress_type = zipfile.ZIP_DEFLATED
         archive.writestr(info, to_json(job))
+        for name in attachments.named_in(job):
+            info = zipfile.ZipInfo(FOLDER + name, (2026, 1, 1, 0, 0, 0))
+            info.compress_type = zipfile.ZIP_DEFLATED
+            try:
+                if store is None:
+                    raise LookupError("Its drawings are not at hand.")
+                archive.writestr(info, store.get(name))
+            except LookupError as error:
+                raise CannotWrite(f"{path.name} was not saved. {error.args[0]}") from None
     write_atomic(path, stream.getvalue())
 
 
-def load(path: Path) -> Opened:
-    """Read a job. Raises CannotOpen when nothing of it can be used."""
+def load(path: Path, store: Store | None = None) -> Opened:
+    """Read a job; its attachments go into ``store``. Raises CannotOpen when nothing of it can be used."""
     try:
         data = path.read_bytes()
     except OSError as error:
         raise CannotOpen(f"{path.name} could not be read: {error.strerror}.") from error
     text, lost = _member(data, path.name)
-    return decode(text, path.name, lost)
+    opened = decode(text, path.name, lost)
+    if store is None:
+        return opened
+    missing = _unpack(data, attachments.named_in(opened.job), store)
+    return Opened(opened.job, (*opened.lost, *missing))
+
+
+def _unpack(data: bytes, names: tuple[str, ...], store: Store) -> list[str]:
+    """Put the named attachments into the store; what is missing or not what it says is told in words."""
+    lost, room = [], attachments.MAX_ALL
+    for name in names:
+        try:
+            with zipfile.ZipFile(io.BytesIO(data)) as archive:
+                info = archive.getinfo(FOLDER + name)
+                room -= info.file_size
+                if room < 0:
+                    raise ValueError
+                content = archive.read(info)
+            if attachments.name_of(content) != name:
+                raise ValueError
+            store.put(content)
+        except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError, CannotWrite):
+            lost.append("a drawing or cut-out")
+    return list(dict.fromkeys(lost))
 
 
 def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
@@ -175,6 +212,9 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
         sketches=_each(given.get("sketches"), Sketch, "sketch", lost),
         routes=tuple(routes) or (Route(),),
         bindings=_each(given.get("bindings"), Binding, "binding", lost),
+        drawings=_each(given.get("drawings", []), Drawing, "drawing", lost),
+        chains=_each(given.get("chains", []), Chain, "chain", lost),
+        logbook=_each(given.get("logbook", []), LogEntry, "logbook entry", lost),
     )
     return Job(content=content, revisions=_each(plain.get("revisions"), Revision, "revision", lost)), lost
 

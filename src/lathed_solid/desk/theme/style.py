@@ -15,7 +15,7 @@ TEXT, FIGURES, SYMBOLS = "Inter", "B612 Mono", "DejaVu Sans"
 
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
-    folder = resources.files(__package__) / "fonts"
+    folder = resources.files("lathed_solid") / "fonts"
     for item in folder.iterdir():
         if item.name.endswith((".otf", ".ttf")):
             QFontDatabase.addApplicationFontFromData(item.read_bytes())

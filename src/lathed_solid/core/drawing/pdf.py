@@ -1,0 +1,81 @@
+"""PDF drawings, through pdfium."""
+
+from __future__ import annotations
+
+import threading
+
+import pypdfium2 as pdfium
+
+from .paper import MAX_SHEETS, CannotRead, Kind, Raster, Word, pixels
+
+#: pdfium is not made for threads; one call at a time.
+_LOCK = threading.RLock()
+#: Sides of a page in points (this is 5 metres).
+_MAX_SIDE = 14_400.0
+#: Text runs of one page that are read.
+_MAX_RUNS = 20_000
+
+
+class PdfPaper:
+    """A PDF; sheet units are points (1/72 inch)."""
+
+    kind: Kind = "pdf"
+
+    def __init__(self, data: bytes, name: str) -> None:
+        """Raises CannotRead for encrypted, broken and endless files."""
+        try:
+            with _LOCK:
+                self._document = pdfium.PdfDocument(data)
+                self.sheets = min(len(self._document), MAX_SHEETS)
+                self._sizes: list[tuple[float, float]] = [
+                    tuple(self._document.get_page_size(i)) for i in range(self.sheets)
+                ]
+        except pdfium.PdfiumError as error:
+            locked = "password" in str(error).lower() or "security" in str(error).lower()
+            reason = "is locked with a password. Ask for it unlocked" if locked else "is damaged and cannot be read"
+            raise CannotRead(f"{name} {reason}.") from error
+        if not self.sheets:
+            raise CannotRead(f"{name} has no pages.")
+        if any(not 0 < side <= _MAX_SIDE for size in self._sizes for side in size):
+            raise CannotRead(f"{name} has a page of impossible size.")
+
+    def size(self, sheet: int) -> tuple[float, float]:
+        return self._sizes[sheet - 1]
+
+    def natural_scale(self) -> float:
+        return 0.0
+
+    def render(self, sheet: int, box: tuple[float, float, float, float], width: int) -> Raster:
+        page_width, page_height = self.size(sheet)
+        across, down = pixels(self, sheet, box, width)
+        scale = across / ((box[2] - box[0]) * page_width)
+        # pdfium crops by points from each side of the page.
+        crop = (
+            box[0] * page_width,
+            (1 - box[3]) * page_height,
+            (1 - box[2]) * page_width,
+            box[1] * page_height,
+        )
+        with _LOCK:
+            page = self._document[sheet - 1]
+            bitmap = page.render(scale=scale, crop=crop, rev_byteorder=True)
+            picture = bitmap.to_pil().convert("RGB")
+            page.close()
+        if picture.size != (across, down):
+            picture = picture.resize((across, down))
+        return Raster(across, down, picture.tobytes())
+
+    def words(self, sheet: int) -> tuple[Word, ...]:
+        width, height = self.size(sheet)
+        found: list[Word] = []
+        with _LOCK:
+            page = self._document[sheet - 1]
+            text = page.get_textpage()
+            for i in range(min(text.count_rects(), _MAX_RUNS)):
+                left, bottom, right, top = text.get_rect(i)
+                run = " ".join(text.get_text_bounded(left - 0.5, bottom - 0.5, right + 0.5, top + 0.5).split())
+                if run:
+                    found.append(Word(run, left / width, 1 - top / height, right / width, 1 - bottom / height))
+            text.close()
+            page.close()
+        return tuple(found)

@@ -1,0 +1,68 @@
+"""Attachments: drawings and cut-outs, kept beside the job by what they contain.
+
+The job names an attachment by its hash; the bytes lie in a folder until the job is saved, when they go into its file.
+So the job stays small, every autosave stays quick, and after a crash the drawings are still there.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+from .files import CannotWrite, write_atomic
+from .model import Content, Job
+
+NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf)")
+#: All attachments of one job file together, unpacked, bytes.
+MAX_ALL = 256 * 1024 * 1024
+_ENDINGS = ((b"%PDF", "pdf"), (b"\x89PNG", "png"), (b"\xff\xd8\xff", "jpg"), (b"II*\x00", "tif"), (b"MM\x00*", "tif"))
+
+
+class Store:
+    """A folder of attachments."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def put(self, data: bytes) -> str:
+        """Keep ``data``; its name is returned. Raises CannotWrite."""
+        name = name_of(data)
+        path = self.folder / name
+        if not path.exists():
+            try:
+                self.folder.mkdir(parents=True, exist_ok=True)
+            except OSError as error:
+                raise CannotWrite(f"{self.folder} cannot be made: {error.strerror}.") from error
+            write_atomic(path, data)
+        return name
+
+    def get(self, name: str) -> bytes:
+        """The bytes called ``name``. Raises LookupError when they are not here."""
+        if not NAME.fullmatch(name):
+            raise LookupError(f"“{name}” is no attachment.")
+        try:
+            return (self.folder / name).read_bytes()
+        except OSError:
+            raise LookupError("This drawing is no longer there. Open it again from its file.") from None
+
+
+def name_of(data: bytes) -> str:
+    """Hash and ending of an attachment."""
+    ending = next((e for start, e in _ENDINGS if data.startswith(start)), "dxf")
+    return f"{hashlib.sha256(data).hexdigest()[:32]}.{ending}"
+
+
+def named_in(job: Job) -> tuple[str, ...]:
+    """Every attachment the job and its revisions refer to, each once."""
+    contents = [job.content, *(r.content for r in job.revisions)]
+    return tuple(dict.fromkeys(n for c in contents for n in _of(c) if NAME.fullmatch(n)))
+
+
+def _of(content: Content) -> Iterator[str]:
+    for drawing in content.drawings:
+        yield drawing.blob
+    for callout in content.callouts:
+        if callout.place is not None and callout.place.cutout:
+            yield callout.place.cutout

@@ -1,0 +1,90 @@
+"""Edits of the Read stage: drawings, the places of callouts on them, readings and chains."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+
+from ..caliper.logbook import LogEntry, fresh_id
+from ..callout import Place
+from ..drawing.paper import Drawing, Kind
+from . import edits
+from .model import Chain, Content
+from .model import fresh_id as fresh
+
+
+def add_drawing(
+    content: Content, name: str, kind: Kind, blob: str, sheets: int, scale: float = 0.0
+) -> tuple[Content, str]:
+    """Lay a drawing under the glass. ``scale`` mm per sheet unit when the file itself says so. The same file twice is
+    refused (EditRefused).
+    """
+    if any(d.blob == blob for d in content.drawings):
+        raise edits.EditRefused(f"{name} is already in this job.")
+    id_ = fresh({d.id for d in content.drawings}, "d")
+    made = Drawing(id=id_, name=name, kind=kind, blob=blob, scales=(scale,) * sheets)
+    return msgspec.structs.replace(content, drawings=(*content.drawings, made)), id_
+
+
+def change_drawing(content: Content, id_: str, **fields: object) -> Content:
+    """Raises LookupError."""
+    changed = msgspec.structs.replace(content.drawing(id_), **fields)
+    drawings = tuple(changed if d.id == id_ else d for d in content.drawings)
+    return msgspec.structs.replace(content, drawings=drawings)
+
+
+def set_scale(content: Content, id_: str, sheet: int, scale: float) -> Content:
+    """mm per sheet unit of one sheet. Raises EditRefused for a scale no drawing can have."""
+    if not 1e-6 < scale < 1e6:
+        raise edits.EditRefused("The known length must be above zero, and its ends apart on the sheet.")
+    drawing = content.drawing(id_)
+    scales = tuple(scale if n == sheet else s for n, s in enumerate(drawing.scales, 1))
+    return change_drawing(content, id_, scales=scales)
+
+
+def remove_drawing(content: Content, id_: str) -> Content:
+    """Take a drawing out; callouts placed on it keep their cut-outs but lose their place on the sheet."""
+    content.drawing(id_)
+    callouts = tuple(
+        msgspec.structs.replace(c, place=None) if c.place and c.place.drawing == id_ else c for c in content.callouts
+    )
+    return msgspec.structs.replace(
+        content, callouts=callouts, drawings=tuple(d for d in content.drawings if d.id != id_)
+    )
+
+
+def place_callout(content: Content, number: int, place: Place | None) -> Content:
+    """Put a balloon somewhere on a sheet, or take it off. Raises LookupError."""
+    if not any(c.number == number for c in content.callouts):
+        raise LookupError(f"There is no callout #{number}.")
+    callouts = tuple(msgspec.structs.replace(c, place=place) if c.number == number else c for c in content.callouts)
+    return msgspec.structs.replace(content, callouts=callouts)
+
+
+def log(content: Content, entry: LogEntry) -> Content:
+    """Write an entry into the logbook under a fresh id, or in place of the one with its id."""
+    if entry.id:
+        return msgspec.structs.replace(
+            content, logbook=tuple(entry if e.id == entry.id else e for e in content.logbook)
+        )
+    made = msgspec.structs.replace(entry, id=fresh_id({e.id for e in content.logbook}))
+    return msgspec.structs.replace(content, logbook=(*content.logbook, made))
+
+
+def log_all(content: Content, entries: Iterable[LogEntry]) -> Content:
+    """Add imported entries; balloons they name that are not here are forgotten."""
+    numbers = {c.number for c in content.callouts}
+    kept = tuple(
+        e if e.callout is None or e.callout in numbers else msgspec.structs.replace(e, callout=None) for e in entries
+    )
+    return msgspec.structs.replace(content, logbook=(*content.logbook, *kept))
+
+
+def add_chain(content: Content, chain: Chain) -> Content:
+    """Watch a chain. Raises EditRefused when it makes no sense."""
+    if chain.overall in chain.parts or len(set(chain.parts)) < 2:
+        raise edits.EditRefused("A chain needs at least two parts and an overall length that is not one of them.")
+    if chain in content.chains:
+        raise edits.EditRefused("This chain is watched already.")
+    return msgspec.structs.replace(content, chains=(*content.chains, chain))
