@@ -93,7 +93,7 @@ def main() -> None:
     plate.dimension_chosen("25")
     plate.canvas.chosen = [curves[2]]
     shot("conflict", lambda: plate.dimension_chosen("30"))
-    window.part.shut()
+    window.shut()
     session.client.close()
     os._exit(0)
 

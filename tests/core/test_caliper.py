@@ -141,7 +141,7 @@ def test_conversions_keep_their_formula(one):
 def test_a_conversion_says_what_is_missing():
     with pytest.raises(LookupError, match="bore"):
         conversion("wall").note({"od": "20", "id": " "})
-    assert conversion("chain").note({"a": "1", "b": "2"}) == "(1) + (2)"
+    assert conversion("chain").note({"a": "1", "b": "2"}) == "(1 mm) + (2 mm)"
 
 
 # --- the logbook

@@ -36,7 +36,7 @@ def desk(qtbot, tmp_path):
     qtbot.waitUntil(window.isActiveWindow, timeout=5000)
     hands = Hands(qtbot, window)
     yield hands
-    window.part.shut()
+    window.shut()
     session.client.close()
     for job in session.jobs:
         job.history.mark_saved()

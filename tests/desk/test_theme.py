@@ -47,7 +47,7 @@ def test_every_action_has_its_icon(desk):
 
 
 def test_text_scales_and_comes_back(desk, qapp):
-    before = desk.window.crib.fontMetrics().height()
+    before = desk.window.read_side.crib.fontMetrics().height()
     for words, scale in (
         ("larger text", 1.1),
         ("larger text", 1.2),
@@ -57,7 +57,7 @@ def test_text_scales_and_comes_back(desk, qapp):
     ):
         desk.enter(words)
         assert qapp.property("textScale") == pytest.approx(scale)
-    assert desk.window.crib.fontMetrics().height() == before
+    assert desk.window.read_side.crib.fontMetrics().height() == before
 
 
 def test_actions_are_found_by_any_of_their_words(desk):

@@ -6,7 +6,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
-from ..core.callout import NoteError, in_words
+from ..core.callout import NoteError, Reading, asks, in_words, odd
+from ..core.callout.words import completed_words
 from ..core.job import edits
 from .actions import Action, ActionList
 from .session import Session, Tone
@@ -115,9 +116,22 @@ class EntryBar(QWidget):
         else:
             self._is_note = True
             named = f", “{label.strip()}”" if label.strip() else ""
-            self._tell(f"{in_words(reading, self._session.content.header.style)}{named}.", "plain")
+            self._tell_reading(reading, named)
             self._fade.stop()
         self._show_popup([] if self._is_note else self._found)
+
+    def _tell_reading(self, reading: Reading, named: str) -> None:
+        """The words; under them what is unusual, what is still to be asked, or what a standard completes."""
+        style = self._session.content.header.style
+        words = f"{in_words(reading, style)}{named}."
+        if warnings := odd(reading, style, self._session.part_size):
+            self._tell(f"{words}\n{warnings[0]}", "warn")
+        elif questions := asks(reading):
+            self._tell(f"{words}\n{questions[0]}", "warn")
+        elif completed := completed_words(reading, style):
+            self._tell(f"{words}\n{';  '.join(completed)}", "plain")
+        else:
+            self._tell(words, "plain")
 
     def _show_popup(self, actions: list[Action]) -> None:
         if not actions:

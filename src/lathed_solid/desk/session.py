@@ -12,6 +12,7 @@ from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.job import storage
+from ..core.job.attachments import Store
 from ..core.job.edits import EditRefused
 from ..core.job.files import CannotWrite
 from ..core.job.history import History
@@ -91,6 +92,7 @@ class Session(QObject):
     def __init__(self, journals: Path | None = None) -> None:
         super().__init__()
         self._journals = journals or state_folder() / "journals"
+        self.store = Store(self._journals.parent / "attachments")
         self._replied.connect(self._on_reply)
         self.client = Client(self._replied.emit)
         self.jobs: list[OpenJob] = []
@@ -112,6 +114,12 @@ class Session(QObject):
     def content(self) -> Content:
         return self.current.content
 
+    @property
+    def part_size(self) -> float | None:
+        """The greatest extent of the part as last built, mm; None before there is one."""
+        proof = self.current.proof
+        return max(b - a for a, b in zip(proof.mass.low, proof.mass.high, strict=True)) if proof is not None else None
+
     def add(self, job: Job, path: Path | None = None, unsaved: bool = False) -> OpenJob:
         opened = OpenJob(job, path, Journal(self._journals))
         if unsaved:
@@ -128,7 +136,7 @@ class Session(QObject):
                 self.switch(index)
                 return True
         try:
-            opened = storage.load(path)
+            opened = storage.load(path, self.store)
         except storage.CannotOpen as error:
             self.say(str(error), "bad")
             return False
@@ -158,7 +166,7 @@ class Session(QObject):
         if target is None:
             return False
         try:
-            storage.save(self.current.history.job, target)
+            storage.save(self.current.history.job, target, self.store)
         except CannotWrite as error:
             self.say(str(error), "bad")
             return False

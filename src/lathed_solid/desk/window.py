@@ -23,16 +23,18 @@ from ..core.job import edits
 from ..core.job.model import Job
 from .actions import Action, ActionList
 from .ask import ask
+from .bench.capture import Capture
 from .entry import EntryBar
+from .glass.panel import Glass
+from .glass.papers import Papers
 from .picking import Picking
 from .plate.panel import PlatePanel
 from .rail import Rail
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
-from .stages.crib import Crib
 from .stages.prove import ProofFigures, ProofTable
-from .stages.titleblock import TitleBlock
+from .stages.read import ReadLower, ReadSide
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
 from .timing import one_shot
@@ -50,6 +52,8 @@ class Window(QMainWindow):
         self.palette_: Palette = DARK if dark else LIGHT
         self.stage = ""
         self._section = False
+        self._glass_wanted: bool | None = None
+        self._glass_on = False
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
         self.setWindowTitle("Lathed Solid")
@@ -70,22 +74,29 @@ class Window(QMainWindow):
         self.part = PartView(p)
         self.plate = PlatePanel(s, p)
         self.route = RoutePanel(s, self.picking, p)
-        self.title_block, self.crib = TitleBlock(s), Crib(s)
         self.proof_table = ProofTable(s, p)
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
+        self.papers = Papers(s)
+        self.glass = Glass(s, self.papers, p)
+        self.capture = Capture(s)
+        self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
+        self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
 
     def _lay_out(self) -> None:
         self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
         for low, right in (
-            (self.title_block, self.crib),
+            (self.read_lower, self.read_side),
             (self.plate, self.route),
             (self.proof_table, self.proof_figures),
         ):
             self.lower_stack.addWidget(low)
             self.right_stack.addWidget(right)
         self.middle = QSplitter(Qt.Orientation.Vertical)
-        self.middle.addWidget(self.part)
+        self.upper_stack = QStackedWidget()
+        self.upper_stack.addWidget(self.part)
+        self.upper_stack.addWidget(self.glass)
+        self.middle.addWidget(self.upper_stack)
         self.middle.addWidget(self.lower_stack)
         self.middle.setSizes([350, 350])
         self.middle.setChildrenCollapsible(False)
@@ -115,6 +126,9 @@ class Window(QMainWindow):
         self.rail.dark_wanted.connect(self.toggle_dark)
         self.rail.cancel_wanted.connect(s.cancel)
         self.route.sketch_wanted.connect(self.open_sketch)
+        self.read_side.outline.taken.connect(self.open_sketch)
+        self.glass.opened.connect(lambda: self.show_glass(True))
+        self.read_lower.currentChanged.connect(lambda _: self._share_height())
         self.plate.pointed.connect(self._plate_cursor)
         self.part.face_picked.connect(self._on_face)
         self.part.edge_picked.connect(self.picking.on_edge)
@@ -169,7 +183,9 @@ class Window(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.setStyleSheet(style_sheet(palette))
-        for panel in (self.rail, self.sheet, self.part, self.plate, self.route, self.proof_table):
+        for panel in (
+            self.rail, self.sheet, self.part, self.plate, self.route, self.proof_table, self.glass, self.read_lower,
+        ):  # fmt: skip
             panel.dress(palette)
         if self.session.jobs:
             self._on_built()
@@ -195,6 +211,41 @@ class Window(QMainWindow):
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
+        self._show_upper()
+
+    def _show_upper(self) -> None:
+        """In Read the drawing lies under the glass when there is one; the part is one key away, and elsewhere shown."""
+        wanted = bool(self.session.content.drawings) if self._glass_wanted is None else self._glass_wanted
+        on = self.stage == "Read" and wanted
+        self.upper_stack.setCurrentWidget(self.glass if on else self.part)
+        self._share_height()
+
+    def _share_height(self) -> None:
+        """The drawing gets the room the panel under it does not need; elsewhere the halves are equal."""
+        on, height = self.upper_stack.currentWidget() is self.glass, self.middle.height()
+        if on != self._glass_on or on:
+            low = min(self.read_lower.height_wanted(), height // 2) if on else height // 2
+            self.middle.setSizes([height - low, low])
+        self._glass_on = on
+
+    def show_glass(self, on: bool) -> None:
+        """Show the drawing, or the part, above."""
+        self._glass_wanted = on
+        if on and self.stage != "Read":
+            self.show_stage("Read")
+        self._show_upper()
+
+    def toggle_glass(self) -> None:
+        self.show_glass(self.upper_stack.currentWidget() is not self.glass)
+
+    def open_drawing(self) -> None:
+        self.show_glass(True)
+        self.glass.ask_file()
+
+    def show_read(self, panel: QWidget) -> None:
+        """One of the Read stage's lower panels."""
+        self.show_stage("Read")
+        self.read_lower.setCurrentWidget(panel)
 
     def open_sketch(self, id_: str) -> None:
         self.show_stage("Shape")
@@ -209,6 +260,8 @@ class Window(QMainWindow):
     # --- what the session tells
     def _on_switched(self) -> None:
         self.picking.forget()
+        self._glass_wanted = None
+        self._show_upper()
         self.part.refit()
         self._set_section(False)
         self.part.press_button("section", False)
@@ -351,6 +404,7 @@ class Window(QMainWindow):
     def new_job(self) -> None:
         self.session.add(Job())
         self.show_stage("Read")
+        self.read_lower.setCurrentWidget(self.title_block)
         self.title_block.name.setFocus()
         self.title_block.name.selectAll()
 
@@ -407,9 +461,15 @@ class Window(QMainWindow):
         if not self._may_close(self.session.jobs):
             event.ignore()
             return
-        self.part.shut()
+        self.shut()
         self.session.shut()
         event.accept()
+
+    def shut(self) -> None:
+        """Let go of the view's driver, the instrument and the sheets."""
+        self.capture.shut()
+        self.papers.shut()
+        self.part.shut()
 
     def open_route_menu(self) -> None:
         self.show_stage("Shape")

@@ -17,7 +17,14 @@ if TYPE_CHECKING:
 
 def declare(w: Window, actions: ActionList) -> None:
     """Fill ``actions`` with what the window can do."""
-    for rows in (_job_actions(w), _stage_actions(w), _view_actions(w), _route_actions(w), _plate_actions(w)):
+    for rows in (
+        _job_actions(w),
+        _stage_actions(w),
+        _read_actions(w),
+        _view_actions(w),
+        _route_actions(w),
+        _plate_actions(w),
+    ):
         for action in rows:
             actions.add(action)
 
@@ -59,6 +66,33 @@ def _stage_actions(w: Window) -> list[Action]:
         Action("go.route", "Go to the route", "Ctrl+4", lambda: _to_route(w)),
         Action("sheet.delete", "Delete the chosen callout", "", w.sheet.delete, "delete"),
     ]
+
+
+def _read_actions(w: Window) -> list[Action]:
+    lower, side = w.read_lower, w.read_side
+    return [
+        Action("job.drawing", "Open a drawing", "Ctrl+Shift+O", w.open_drawing, "open"),
+        Action("read.glass", "Drawing or part", "Ctrl+D", w.toggle_glass),
+        Action("read.turn", "Turn the sheet a quarter", "", w.glass.turn, "turn"),
+        Action("read.scale", "Set the drawing's scale", "", lambda: _tool(w, "scale")),
+        Action("read.measure", "Measure on the drawing", "", lambda: _tool(w, "measure")),
+        Action("read.accept", "Accept all offers of the sheet", "", side.offers.accept_all),
+        Action("read.calipers", "Measure with calipers", "Ctrl+M", lambda: _to_calipers(w)),
+        Action("read.ask", "Take a reading from the instrument", "F8", w.capture.ask_reading),
+        Action("read.convert", "Work a size out", "", lambda: w.show_read(lower.convert)),
+        Action("read.logbook", "Logbook", "", lambda: w.show_read(lower.logbook)),
+        Action("read.complete", "Is the drawing complete?", "Ctrl+K", lambda: w.show_read(lower.complete)),
+    ]
+
+
+def _tool(w: Window, tool: str) -> None:
+    w.show_glass(True)
+    w.glass.take_tool(tool)
+
+
+def _to_calipers(w: Window) -> None:
+    w.show_read(w.read_lower.calipers)
+    w.read_lower.calipers.field.setFocus()
 
 
 def _to_plate(w: Window) -> None:

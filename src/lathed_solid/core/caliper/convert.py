@@ -5,6 +5,7 @@ A reading becomes a callout first; a conversion is a callout too, whose note ref
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 
@@ -30,16 +31,26 @@ class Conversion(NamedTuple):
     prefix: str = ""
     why: str = ""
 
-    def note(self, values: dict[str, str]) -> str:
-        """The derived callout's note for texts such as ``#3`` or ``12.5``. Raises LookupError for a missing input."""
+    def note(self, values: dict[str, str], unit: str = "mm") -> str:
+        """The derived callout's note for texts such as ``#3`` or ``12.5`` (in ``unit``). Raises LookupError when an
+        input is missing.
+        """
         formula = self.formula
         for wanted in self.inputs:
             if not values.get(wanted.key, "").strip():
                 if not wanted.optional:
                     raise LookupError(f"{self.title}: “{wanted.label}” is still empty.")
                 formula = formula.replace(f" + {{{wanted.key}}}", "")
-        texts = {k: t.strip() if t.strip().startswith("#") else f"({t.strip()})" for k, t in values.items()}
+        texts = {i.key: _term(values.get(i.key, ""), "" if i.counted else unit) for i in self.inputs}
         return self.prefix + formula.format(**texts)
+
+
+def _term(text: str, unit: str) -> str:
+    """A text as part of a formula: a bare number gets its unit, so that squares of it are areas."""
+    text = text.strip()
+    if re.fullmatch(r"#\d+(\.[a-z_]+)?", text):
+        return text
+    return f"({text} {unit})" if unit and re.fullmatch(r"\d*\.?\d+", text) else f"({text})"
 
 
 _GAP = Input("gap", "edge to the hole's near side")

@@ -23,8 +23,8 @@ class CannotConnect(Exception):
 
 
 def ports() -> list[tuple[str, str]]:
-    """``(path, description)`` of the serial ports of this machine."""
-    return sorted((p.device, p.description or p.device) for p in list_ports.comports())
+    """``(path, description)`` of this machine's serial ports; no description: nothing known is plugged in."""
+    return sorted((p.device, p.description if p.hwid not in ("", "n/a", None) else "") for p in list_ports.comports())
 
 
 class Device:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import msgspec
+
 from ..quantity import Quantity
 from .limits import General
 from .model import Callout, Characteristic, Reading
@@ -33,7 +35,8 @@ class Ledger:
         if number not in self._read:
             self._open.append(number)
             try:
-                self._read[number] = read_note(self.callouts[number].note, self, self._rule)
+                read = read_note(self.callouts[number].note, self, self._rule)
+                self._read[number] = _scaled(read) if self.callouts[number].origin == "scaled" else read
             except NoteError as error:
                 self._read[number] = error
             finally:
@@ -77,3 +80,12 @@ class Ledger:
     def try_note(self, note: str) -> Reading:
         """Read a note that is not yet in the ledger. Raises NoteError."""
         return read_note(note, self, self._rule)
+
+
+def _scaled(reading: Reading) -> Reading:
+    """A size measured on the picture is never a stated one: its limits are no criterion."""
+    kept = tuple(
+        c if c.kind == "count" else msgspec.structs.replace(c, basis="scaled from the drawing")
+        for c in reading.characteristics
+    )
+    return msgspec.structs.replace(reading, characteristics=kept)

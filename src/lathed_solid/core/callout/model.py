@@ -43,6 +43,8 @@ Flag = Literal[
 
 #: Kinds that are kept with the callout but judged on the part, not on its model.
 ON_THE_PART = ("finish", "geometric")
+#: Bases of sizes that are compared but never reject a part.
+NO_CRITERION = ("reference", "scaled from the drawing")
 
 
 class Place(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

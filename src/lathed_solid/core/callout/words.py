@@ -51,7 +51,7 @@ def limits_text(c: Characteristic, style: Style) -> str:
     """The limits of one characteristic in the short form of a sheet."""
     if c.lower == c.upper or c.kind in ("finish", "geometric"):
         return ""
-    if c.basis in ("reference", "basic"):
+    if c.basis in ("reference", "basic", "scaled from the drawing"):
         return c.basis
     if c.kind == "ratio":
         return f"1:{1 / c.upper:.4g} / 1:{1 / c.lower:.4g}"
@@ -74,7 +74,7 @@ def in_words(reading: Reading, style: Style) -> str:
     text = _subject(reading, style)
     text += _seat(reading, style) + _thread_and_drill(reading, style) + _places(reading, style) + _remarks(reading)
     if (limits := limits_text(main, style)) and reading.shape not in ("thread", "surface"):
-        text += "; " + (limits if main.basis in ("stated", "reference", "basic") else f"{limits} by {main.basis}")
+        text += "; " + (limits if main.basis in ("stated", limits) else f"{limits} by {main.basis}")
     return text
 
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import msgspec
 
 from ..callout import Characteristic, Ledger, NoteError
-from ..callout.model import ON_THE_PART
+from ..callout.model import NO_CRITERION, ON_THE_PART
 from ..kernel.surfaces import mass_properties
 from ..route.gauges import Claim, ThreadOn
 from ..standards.materials import Material
@@ -109,8 +109,8 @@ def _judged(ledger: Ledger, number: int, c: Characteristic, values: Iterable[flo
     worst = max(values, key=lambda v: abs(v - c.nominal))
     mark, used = judge(worst, c)
     message = ""
-    if mark == "out" and c.basis == "reference":
-        mark, message = "near", "A reference size is no criterion, but the model differs from it."
+    if mark == "out" and c.basis in NO_CRITERION:
+        mark, message = "near", f"The model differs from it, but this size is no criterion: {c.basis}."
     if mark == "out":
         message = _suspect(worst, c)
     return ProofLine(

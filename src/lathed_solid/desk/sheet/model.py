@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, Qt
@@ -17,6 +18,14 @@ MARK = Qt.ItemDataRole.UserRole + 1
 LIMITS = Qt.ItemDataRole.UserRole + 2
 LABEL = Qt.ItemDataRole.UserRole + 3
 ERROR = Qt.ItemDataRole.UserRole + 4
+
+
+#: How a callout that is not from the drawing is marked beside its label.
+_ORIGINS = {"drawing": "", "calipers": "measured", "derived": "worked out", "scaled": "scaled, not stated"}
+
+
+def _labelled(callout: Callout) -> str:
+    return " · ".join(filter(None, (callout.label, _ORIGINS[callout.origin])))
 
 
 class CalloutModel(QAbstractListModel):
@@ -57,7 +66,7 @@ class CalloutModel(QAbstractListModel):
         if role == NUMBER:
             return callout.number
         if role == LABEL:
-            return callout.label
+            return _labelled(callout)
         if role == MARK:
             return self._session.current.proof.mark_of(callout.number) if self._session.current.proof else "open"
         if role in (LIMITS, ERROR, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
@@ -76,10 +85,19 @@ class CalloutModel(QAbstractListModel):
             return limits_text(reading.main, style) if reading.shape != "thread" else ""
         used = edits.where_used(self._session.content, callout.number)
         mark = self.data(self.index(self.row_of(callout.number)), MARK)
-        return (
+        words = (
             f"{callout.number}: {in_words(reading, style)}.\n"
             f"Used by {', '.join(used) if used else 'nothing yet'}. Proof: {WORDS[mark]}."
-        )
+        ) + (f"\n{callout.source[:1].upper()}{callout.source[1:]}." if callout.source else "")
+        return words if role == Qt.ItemDataRole.AccessibleTextRole else self._with_cutout(callout, words)
+
+    def _with_cutout(self, callout: Callout, words: str) -> str:
+        """The tooltip with the piece of the sheet that shows the original number, when one was kept."""
+        if callout.place is None or not callout.place.cutout:
+            return words
+        picture = self._session.store.folder / callout.place.cutout
+        lines = html.escape(words).replace("\n", "<br>")
+        return f'<img src="{html.escape(str(picture))}" width="300"><br>{lines}'
 
     def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         if role != Qt.ItemDataRole.EditRole:

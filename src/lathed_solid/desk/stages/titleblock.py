@@ -21,9 +21,10 @@ from PyQt6.QtWidgets import (
 from ...core.job import edits
 from ...core.job.model import Content, StatedFigures
 from ...core.quantity import ExpressionError, evaluate
-from ...core.standards.general import CLASSES
+from ...core.standards.general import CLASSES, ByPlaces
 from ...core.standards.materials import Material, all_materials
 from ..session import Session
+from .places import PlacesEditor
 
 _UNITS = (
     ("Millimetres", {"units": "mm", "fractions": False}),
@@ -45,9 +46,6 @@ class TitleBlock(QScrollArea):
         body = QWidget()
         outer = QVBoxLayout(body)
         outer.setContentsMargins(18, 12, 18, 12)
-        title = QLabel("Title block")
-        title.setObjectName("title")
-        outer.addWidget(title)
         grid = QGridLayout()
         grid.setHorizontalSpacing(22)
         left, right = QFormLayout(), QFormLayout()
@@ -60,8 +58,13 @@ class TitleBlock(QScrollArea):
         self.revision = self._text(left, "Revision", "revision")
         self.units = self._combo(left, "Drawing units", [w for w, _ in _UNITS], self._on_units)
         self.grade = self._combo(
-            left, "Unstated limits", [f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()], self._on_grade
+            left,
+            "Unstated limits",
+            [*(f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()), "By decimal places"],
+            self._on_grade,
         )
+        self.places = PlacesEditor(session)
+        left.addRow("", self.places)
         self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
         self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
         self.density = self._numeric(right, "Density, g/cm³", "density", self._on_density)
@@ -167,7 +170,10 @@ class TitleBlock(QScrollArea):
             )
 
     def _on_grade(self, index: int) -> None:
-        self._set("general tolerance", grade=list(CLASSES)[index])
+        if index < len(CLASSES):
+            self._set("general tolerance", grade=list(CLASSES)[index], places=None)
+        elif self._session.content.header.places is None:
+            self._set("general tolerance", places=_usual_places(self._session.content.header.units))
 
     def _on_projection(self, index: int) -> None:
         self._set("projection", projection=("first", "third")[index])
@@ -228,7 +234,8 @@ class TitleBlock(QScrollArea):
             getattr(self, field).setText(getattr(header, field))
             getattr(self, field).setCursorPosition(0)
         self.units.setCurrentIndex(0 if header.units == "mm" else 2 if header.fractions else 1)
-        self.grade.setCurrentIndex(list(CLASSES).index(header.grade))
+        by_places = header.places is not None
+        self.grade.setCurrentIndex(len(CLASSES) if by_places else list(CLASSES).index(header.grade))
         self.projection.setCurrentIndex(0 if header.projection == "first" else 1)
         names = [m.name for m in all_materials()]
         self.material.setCurrentIndex(names.index(header.material.name) if header.material.name in names else -1)
@@ -241,6 +248,13 @@ class TitleBlock(QScrollArea):
         self._show_number(self.mass, "mass", self._shown(header.stated.mass, 1.0))
         self.mass.setPlaceholderText("g, if the drawing states it")
         self._show_number(self.tolerance, "tolerance", f"{100 * header.stated.tolerance:g}")
+
+
+def _usual_places(unit: str) -> ByPlaces:
+    """What such title blocks usually say, to start from: inch .1 .01 .005 .0005, metric 0.5 0.2 0.1 0.02."""
+    if unit == "in":
+        return ByPlaces(four=0.0005 * 25.4)
+    return ByPlaces(one=0.5, two=0.2, three=0.1, four=0.02, fraction=0.5)
 
 
 def _worded(material: Material) -> str:

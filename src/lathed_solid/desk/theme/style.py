@@ -104,6 +104,16 @@ QScrollBar::handle {{ background: {p.rule}; border-radius: 4px; min-height: 24px
 QScrollBar::handle:hover {{ background: {p.faint}; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QTabWidget::pane {{ border: none; background: {p.panel}; }}
+QTabBar {{ background: {p.paper}; }}
+QTabBar::tab {{ background: transparent; color: {p.faint}; padding: 6px 12px; border: none;
+  border-bottom: 2px solid transparent; }}
+QTabBar::tab:selected {{ color: {p.ink}; font-weight: 600; border-bottom: 2px solid {p.brass}; }}
+QTabBar::tab:focus {{ color: {p.brass}; }}
+QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {p.faint}; border-radius: 3px;
+  background: {p.raised}; }}
+QCheckBox::indicator:checked {{ background: {p.brass}; border-color: {p.brass}; }}
+QCheckBox:disabled {{ color: {p.rule}; }}
 QFrame#rule {{ background: {p.rule}; max-height: 1px; min-height: 1px; border: none; }}
 QWidget#bar {{ background: {p.bar}; }}
 QWidget#bar QLabel {{ color: {p.bar_ink}; }}

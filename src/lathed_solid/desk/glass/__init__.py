@@ -1,0 +1,1 @@
+"""The drawing under the glass: looking at sheets, placing balloons, taking offers."""

@@ -1,0 +1,116 @@
+"""Taking a DXF's outline as a sketch: which layer, which ends to join, which relations to keep."""
+
+from __future__ import annotations
+
+import msgspec
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from ...core.drawing.dxf import DxfPaper
+from ...core.drawing.outline import Taken, layers, take_outline
+from ...core.drawing.paper import CannotRead
+from ...core.job import edits
+from ...core.quantity import ExpressionError, evaluate
+from ...core.quantity.expression import Plain
+from ...core.sketch.model import Plane, Sketch
+from ..session import Session
+from .panel import Glass
+
+_KINDS = {"horizontal": "level", "vertical": "upright", "tangent": "tangent", "equal": "equal radii"}
+_PLANES = (("the end face, seen along the axis", "end"), ("through the axis", "side"))
+
+
+class OutlinePanel(QWidget):
+    """``taken`` carries the id of the new sketch."""
+
+    taken = pyqtSignal(str)
+
+    def __init__(self, session: Session, glass: Glass) -> None:
+        super().__init__()
+        self._session, self._glass = session, glass
+        self._found: Taken | None = None
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 10)
+        self.state = QLabel()
+        self.state.setWordWrap(True)
+        self.state.setObjectName("faint")
+        form = QFormLayout()
+        self.layer = QComboBox()
+        self.layer.setAccessibleName("Layer")
+        self.layer.activated.connect(lambda _: self.look())
+        self.join = QLineEdit("0.01 mm")
+        self.join.setObjectName("formula")
+        self.join.setAccessibleName("Join ends within")
+        self.join.editingFinished.connect(self.look)
+        self.plane = QComboBox()
+        self.plane.setAccessibleName("Sketch lies on")
+        self.plane.addItems([words for words, _ in _PLANES])
+        form.addRow("Layer", self.layer)
+        form.addRow("Join ends within", self.join)
+        form.addRow("Lies on", self.plane)
+        layout.addWidget(self.state)
+        layout.addLayout(form)
+        self.kinds: dict[str, QCheckBox] = {}
+        for kind, words in _KINDS.items():
+            box = QCheckBox(words)
+            box.setChecked(True)
+            self.kinds[kind] = box
+            layout.addWidget(box)
+        self.take = QPushButton("Take it as a sketch")
+        self.take.clicked.connect(self.accept)
+        layout.addWidget(self.take)
+        layout.addStretch()
+        glass.changed.connect(self.refresh)
+        glass.papers.ready.connect(lambda _: self.refresh())
+        self.refresh()
+
+    def refresh(self) -> None:
+        paper = self._glass.paper
+        self.layer.clear()
+        if isinstance(paper, DxfPaper):
+            self.layer.addItems([*layers(paper), "all layers"])
+        self.look()
+
+    def look(self) -> None:
+        """Read the outline and say what it would become."""
+        paper, self._found = self._glass.paper, None
+        is_dxf = isinstance(paper, DxfPaper)
+        for widget in (self.layer, self.join, self.plane, *self.kinds.values()):
+            widget.setEnabled(is_dxf)
+        if not isinstance(paper, DxfPaper):
+            self.state.setText("The outline of a DXF can be taken as a sketch. This sheet is no DXF.")
+        else:
+            try:
+                join = evaluate(self.join.text(), Plain("mm"))
+                if not 0 < join <= 5:
+                    raise CannotRead("Ends are joined over a distance above zero and up to 5 mm.")
+                layer = self.layer.currentText()
+                blank = Sketch(id="new", name=f"Outline {layer}")
+                self._found = take_outline(paper, blank, "" if layer == "all layers" else layer, join)
+            except (CannotRead, ExpressionError) as error:
+                self.state.setText(str(error))
+        if self._found is not None:
+            curves = len(self._found.sketch.curves())
+            self.state.setText(" ".join([f"{curves} lines, arcs and circles.", *self._found.remarks]))
+            counts = self._found.counts()
+            for kind, box in self.kinds.items():
+                box.setText(f"{_KINDS[kind]} ({counts.get(kind, 0)})")
+                box.setEnabled(bool(counts.get(kind)))
+        self.take.setEnabled(self._found is not None)
+
+    def accept(self) -> None:
+        """Add the sketch with the relations that are ticked; they are marked as assumed."""
+        found = self._found
+        if found is None:
+            return
+        base = _PLANES[self.plane.currentIndex()][1]
+        chosen = {kind for kind, box in self.kinds.items() if box.isChecked()}
+        made = found.with_relations(chosen)
+        content, id_ = edits.add_sketch(self._session.content, made.name, Plane(base))  # type: ignore[arg-type]
+
+        sketch = msgspec.structs.replace(made, id=id_, plane=Plane(base))  # type: ignore[arg-type]
+        self._session.take(edits.set_sketch(content, sketch), "outline taken")
+        self._session.say("The outline is a sketch now. Size it on the plate with the drawing's callouts.", "good")
+        self.taken.emit(id_)
