@@ -165,6 +165,7 @@ def _pdf_note(sheet: Canvas, note: Note) -> None:
 
 # --- DXF
 def as_dxf() -> bytes:
+    ezdxf.options.write_fixed_meta_data_for_testing = True  # the same drawing is always the same file
     document = ezdxf.new("R2010", setup=True)
     document.units = ezdxf.units.MM
     for name in ("OUTLINE", "SIZES", "NOTES"):

@@ -5,11 +5,23 @@ Run from the project root: ``python examples/make.py``. All data is made up.
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 
 import msgspec
 
-from lathed_solid.core.job import edits
+from lathed_solid.core.caliper.instrument import CALIPER
+from lathed_solid.core.caliper.logbook import LogEntry
+from lathed_solid.core.caliper.nominal import suggest
+from lathed_solid.core.caliper.protocol import Read, parse_line
+from lathed_solid.core.caliper.simulated import SimulatedInstrument
+from lathed_solid.core.caliper.statistics import summarise
+from lathed_solid.core.callout import Place
+from lathed_solid.core.drawing.cutout import cut_out
+from lathed_solid.core.drawing.paper import open_paper
+from lathed_solid.core.drawing.proposals import proposals
+from lathed_solid.core.job import edits, reading
+from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.job.storage import save
@@ -291,7 +303,69 @@ def keyway_sketch(content: Content, id_: str, bore: str):  # type: ignore[no-unt
     )
 
 
+def under_the_glass(job: Job, store: Store) -> Job:
+    """SKP-02 with its drawing: every callout's balloon stands at its number."""
+    data = (FOLDER / "skp-02.pdf").read_bytes()
+    paper, content = open_paper(data, "skp-02.pdf"), job.content
+    content, id_ = reading.add_drawing(content, "skp-02.pdf", paper.kind, store.put(data), paper.sheets)
+    content = reading.set_scale(content, id_, 1, 25.4 / 72)  # drawn one to one
+    places = {" ".join(p.note.split()): p for p in proposals(paper, 1, content.ledger())}
+    for callout in content.callouts:
+        at = places[callout.note]
+        cutout = store.put(cut_out(paper, 1, at.x, at.y))
+        content = reading.place_callout(content, callout.number, Place(id_, 1, at.x, at.y, cutout))
+    return msgspec.structs.replace(job, content=content)
+
+
+#: The levelling foot as it lies on the bench: feature, way of touching, what it is, true size mm, pitch gauge mm.
+FOOT = (
+    ("overall", "outside", "length", 52.02, None),
+    ("hexagon", "outside", "flats", 16.97, None),
+    ("hexagon, thick", "step", "length", 6.01, None),
+    ("neck", "outside", "diameter", 6.98, None),
+    ("neck, long", "step", "length", 2.99, None),
+    ("thread", "thread", "thread", 7.87, 1.25),
+    ("threaded length", "step", "length", 28.03, None),
+    ("ball", "outside", "ball", 11.99, None),
+    ("screwdriver slot", "inside", "length", 1.51, None),
+    ("slot, deep", "depth", "length", 2.02, None),
+)
+
+
+def foot() -> Job:
+    """SKP-05: levelling foot, no drawing; every size read by simulated caliper, the likeliest nominal taken."""
+    header = Header(
+        name="Levelling foot",
+        number="SKP-05",
+        material=material("Brass, free-cutting"),
+        remarks=f"{REMARKS} Measured.",
+    )
+    content, caliper = Content(header=header), SimulatedInstrument(seed=5)
+    for minute, (feature, way, what, true, pitch) in enumerate(FOOT):
+        caliper.size = true
+        lines = [parse_line(caliper.line()) for _ in range(5)]
+        values = tuple(line.value for line in lines if isinstance(line, Read))
+        summary = summarise(values, CALIPER, way)  # type: ignore[arg-type]
+        best = suggest(summary, way, what, "mm", pitch)[0]  # type: ignore[arg-type]
+        source = f"{len(summary.kept)} readings, mean {summary.mean:.3f} ± {summary.U:.3f}, {way}"
+        content, number = edits.add_callout(content, best.note, feature, "calipers", None, source)
+        entry = LogEntry(
+            id="", when=f"2026-11-23T10:{minute:02d}:00", instrument="Simulated caliper", way=way,  # type: ignore[arg-type]
+            values=values, operator="A.T.", feature=feature, conclusion=best.note, callout=number,
+        )  # fmt: skip
+        content = reading.log(content, entry)
+    caliper.unplug()
+    return Job(content=content)
+
+
+def write(folder: Path) -> None:
+    """All example jobs into ``folder``."""
+    with tempfile.TemporaryDirectory() as scratch:
+        store = Store(Path(scratch))
+        save(arbor(), folder / "skp-01.lathed")
+        save(under_the_glass(flange(), store), folder / "skp-02.lathed", store)
+        save(foot(), folder / "skp-05.lathed")
+
+
 if __name__ == "__main__":
-    for name, make in (("skp-01", arbor), ("skp-02", flange)):
-        save(make(), FOLDER / f"{name}.lathed")
-        print(FOLDER / f"{name}.lathed")
+    write(FOLDER)

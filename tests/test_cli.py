@@ -29,9 +29,38 @@ def test_shipped_examples_are_proved(name, volume):
     assert proof["mass"]["volume"] == pytest.approx(volume, rel=1e-4)
 
 
-def test_shipped_examples_are_what_the_script_writes(arbor, flange):
-    for name, content in (("skp-01", arbor), ("skp-02", flange)):
-        assert storage.load(EXAMPLES / f"{name}.lathed").job.content == content
+def test_shipped_examples_are_what_the_scripts_write(tmp_path):
+    import draw_flange
+    import make
+
+    make.write(tmp_path)
+    for name in ("skp-01", "skp-02", "skp-05"):
+        again, shipped = (storage.load(f / f"{name}.lathed").job for f in (tmp_path, EXAMPLES))
+        assert again == shipped, name
+    assert draw_flange.as_dxf() == (EXAMPLES / "skp-02.dxf").read_bytes()
+    assert draw_flange.as_pdf() == (EXAMPLES / "skp-02.pdf").read_bytes()
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [(("6x dia 5.5 thru cbore 10 dp 5.4",), "six through holes Ø5.5, each with a counterbore Ø10 wide, 5.4 deep"),
+     (("10-24 UNC-2B .38 deep", "--units", "in"), "#25 drill, 75 % thread"), (("M6 - 6H 14 deep drill Ø5.5 dp 12",), "! The")],
+)  # fmt: skip
+def test_a_note_is_read_without_a_window(arguments, words):
+    result = run("note", *arguments)
+    assert result.exit_code == 0
+    assert words in result.output
+
+
+def test_a_note_as_json_and_a_wrong_one_with_its_place():
+    told = json.loads(run("note", "M6 14 deep", "--json").output)
+    assert told["thread"] == "M6x1"
+    assert {c["key"]: c["nominal"] for c in told["completed"]}["drill"] == 5.0
+    wrong = run("note", "Ø20 H7 x")
+    assert wrong.exit_code == 2
+    assert "       ^" in wrong.output
+    assert "does not fit here" in wrong.output
+    assert json.loads(run("note", "Ø20 H7 x", "--json").output)["position"] == 7
 
 
 def test_out_of_limits_is_exit_code_1(arbor, tmp_path):

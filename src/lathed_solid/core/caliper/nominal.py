@@ -14,7 +14,7 @@ from .instrument import Way
 from .statistics import Summary
 
 Habit = Literal["mm", "in", "either"]
-What = Literal["length", "diameter", "bore", "flats", "thread"]
+What = Literal["length", "diameter", "ball", "bore", "flats", "thread"]
 
 
 class Candidate(NamedTuple):
@@ -160,7 +160,7 @@ def _drilled(low: float, high: float, metric: float, inch: float) -> Iterator[Ca
 def _note(what: What, name: str, size: float) -> str:
     """The note a size would be typed as: metric sizes bare, inch sizes with their unit."""
     text = f"{size:g}" if name.endswith("mm") else name
-    return {"diameter": f"Ø{text}", "bore": f"Ø{text}", "flats": f"{text} A/F"}.get(what, text)
+    return {"diameter": f"Ø{text}", "ball": f"SØ{text}", "bore": f"Ø{text}", "flats": f"{text} A/F"}.get(what, text)
 
 
 def _threads(low: float, high: float, habit: Habit, pitch: float | None) -> Iterator[Candidate]:

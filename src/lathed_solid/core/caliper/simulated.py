@@ -52,7 +52,7 @@ class SimulatedInstrument:
     # --- the hand on the instrument
     def press(self) -> None:
         """The data button: send what is between the jaws."""
-        self._send(self._reading())
+        self._send(self.line())
 
     def press_unit(self) -> None:
         """The unit button: mm, in, mm, … (a scale knows grams only)."""
@@ -80,7 +80,8 @@ class SimulatedInstrument:
     def _shown(self, size: float) -> float:
         return size * (1 + self.condition.jaw) + self._offset
 
-    def _reading(self) -> str:
+    def line(self) -> str:
+        """What the display shows now, as the line that goes out."""
         value = self._shown(self.size) + self._random.gauss(0.0, self.condition.noise)
         if self.unit == "in":
             step = 0.0005  # inch displays count in half thousandths
@@ -115,7 +116,7 @@ class SimulatedInstrument:
             if c.battery_low:
                 self._send("BAT low")
         elif command == "R":
-            self._send(self._reading())
+            self._send(self.line())
         elif command == "Z":
             self.press_zero()
         elif command in ("U mm", "U in") and c.kind == "caliper":

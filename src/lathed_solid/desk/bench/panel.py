@@ -28,6 +28,7 @@ from .pictures import Picture
 
 _WHAT: dict[str, What] = {
     "diameter": "diameter", "length, width": "length", "bore": "bore", "across flats": "flats", "thread": "thread",
+    "ball": "ball",
 }  # fmt: skip
 SIMULATED = (("Simulated caliper", "sim:caliper"), ("Simulated bench scale", "sim:scale"))
 
@@ -266,7 +267,7 @@ class CaliperPanel(QWidget):
             self.capture.note_only()
         elif summary is not None:
             text = self._session.content.header.typed_style.length(summary.mean)
-            prefix = {"diameter": "Ø", "bore": "Ø", "thread": "Ø"}.get(self.capture.what, "")
+            prefix = {"diameter": "Ø", "bore": "Ø", "thread": "Ø", "ball": "SØ"}.get(self.capture.what, "")
             suffix = " A/F" if self.capture.what == "flats" else ""
             self._taken(self.capture.accept(f"{prefix}{text}{suffix}"))
 

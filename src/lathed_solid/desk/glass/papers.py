@@ -31,6 +31,7 @@ class Papers(QObject):
         self._session = session
         self._papers: dict[str, Paper] = {}
         self._asked: set[str] = set()
+        self._is_shut = False
         self._helper = ThreadPoolExecutor(1, thread_name_prefix="sheets")
 
     def open_file(self, path: Path) -> None:
@@ -94,7 +95,9 @@ class Papers(QObject):
                 log.exception("a sheet could not be worked on")
                 self.refused.emit("This sheet cannot be shown. The rest of the job is not touched by it.")
 
-        self._helper.submit(guarded)
+        if not self._is_shut:
+            self._helper.submit(guarded)
 
     def shut(self) -> None:
+        self._is_shut = True
         self._helper.shutdown(wait=True, cancel_futures=True)

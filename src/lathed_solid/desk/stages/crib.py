@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFormLayout, QFrame, QLabel, QVBoxLayout, QWidget
 
 from ...core.callout import NoteError, in_words
@@ -12,14 +13,18 @@ from ..session import Session
 
 _NOTES = (
     ("22    142 - 38.5    #2/2", "a length, a sum, half of callout 2"),
-    ("Ø12 h6    dia 20 H7", "a diameter with a fit"),
-    ("9 ±0.1    30 +0.2/-0.1", "own limits"),
-    ("R1    1 x 45°    C0.5", "radius, chamfers"),
-    ("2 5/8    7/32 in + 4 mm", "inches and millimetres"),
-    ("M6x1 - 6H 14 deep drill 5 dp 18", "a tapped hole"),
+    ("Ø12 h6    .500/.498 DIA", "a diameter with a fit, with limits"),
+    ("9 ±0.1    30 +0.2/-0.1    R0.4 MAX", "own limits"),
+    ("(148)    [98]    12 TYP", "reference, basic, typical"),
+    ("R1    1 x 45°    CHAM 1 x 2", "radius, chamfers"),
+    ("2 5/8    30°15'    1:10    13 A/F", "inches, angle, taper, flats"),
+    ("M6x1 - 6H 14 deep    G1/4", "threads; the drill is completed"),
+    ("10-24 UNC-2B .38 deep", "unified threads"),
     ("6x Ø5.5 THRU cbore 10 dp 5.4", "counterbored holes"),
-    ("6x Ø18 THRU on Ø66 first at 30°", "on a pitch circle"),
-    ("Ø5 12 deep csk Ø10 x 90°", "a countersunk hole"),
+    ("M6 clearance THRU cbore M6", "sizes from the screw"),
+    ("4x Ø7 THRU EQ SP on 60 PCD", "on a pitch circle"),
+    ("keyway 5 x 22.3 across bore", "a keyway"),
+    ("Ø30 g6 Ra 0.8 runout 0.02 A", "finish, form and place"),
 )
 
 
@@ -36,6 +41,8 @@ class Crib(QWidget):
         title.setObjectName("title")
         self._words = QLabel()
         self._words.setWordWrap(True)
+        self.cutout = QLabel()
+        self.cutout.setAccessibleName("The number on the drawing")
         self._sizes = QFormLayout()
         self._sizes.setSpacing(4)
         rule = QFrame()
@@ -44,6 +51,7 @@ class Crib(QWidget):
         how.setObjectName("title")
         layout.addWidget(title)
         layout.addWidget(self._words)
+        layout.addWidget(self.cutout)
         layout.addLayout(self._sizes)
         layout.addSpacing(8)
         layout.addWidget(rule)
@@ -65,6 +73,7 @@ class Crib(QWidget):
         while self._sizes.rowCount():
             self._sizes.removeRow(0)
         content, number = self._session.content, self._session.callout
+        self.cutout.hide()
         if number is None or not any(c.number == number for c in content.callouts):
             self._words.setText("Choose a callout to see it in words, or type a new one in the entry line.")
             return
@@ -75,10 +84,17 @@ class Crib(QWidget):
             return
         style = content.header.style
         used = edits.where_used(content, number)
-        note = next(c.note for c in content.callouts if c.number == number)
+        callout = next(c for c in content.callouts if c.number == number)
+        note = callout.note
+        if callout.place is not None and callout.place.cutout:
+            picture = QPixmap(str(self._session.store.folder / callout.place.cutout))
+            if not picture.isNull():
+                self.cutout.setPixmap(picture.scaledToWidth(230, Qt.TransformationMode.SmoothTransformation))
+                self.cutout.show()
         self._words.setText(
             f"{number}   {pretty(note)}\n{in_words(reading, style)}.\n"
             f"Used by {', '.join(used) if used else 'nothing yet'}."
+            + (f"\n{callout.source[:1].upper()}{callout.source[1:]}." if callout.source else "")
         )
         for c in reading.characteristics:
             if c.key in ("count", "thru"):
