@@ -61,7 +61,7 @@ class Device:
         pending = b""
         while not self._closing.is_set():
             try:
-                pending += self._port.read(256 if self._port.in_waiting else 1)
+                pending += self._port.read(max(1, min(256, self._port.in_waiting)))
             except (serial.SerialException, OSError, TypeError):
                 if not self._closing.is_set():
                     self._tell(Gone("The instrument was unplugged. Readings taken so far are kept."))

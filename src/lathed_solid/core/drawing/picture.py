@@ -38,9 +38,11 @@ class PicturePaper:
             raise CannotRead(f"{name} unpacks to far more pixels than can be shown. Save it smaller.") from error
         except (OSError, ValueError, SyntaxError, EOFError, TypeError) as error:
             raise CannotRead(f"{name} is damaged and cannot be read.") from error
-        self._at, self._frame = 0, self._load(1)
+        self._at = 0
+        self._load(1)
 
     def _load(self, sheet: int) -> Image.Image:
+        """The frame of a sheet, unpacked; one is kept."""
         if self._at != sheet:
             try:
                 with warnings.catch_warnings():

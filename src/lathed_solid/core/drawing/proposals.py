@@ -149,7 +149,7 @@ def dimension_note(entity: Any) -> str:
     if said:
         before, _, after = said.partition("<>")
         prefix = "" if re.search(r"[ØR]|%%c", before, re.IGNORECASE) else prefix
-        return f"{before}{prefix}{number}{after}"
+        return f"{before}{prefix}{number}{_tolerance(style)}{after}"
     return prefix + number + _tolerance(style)
 
 
