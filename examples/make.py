@@ -13,6 +13,7 @@ import msgspec
 from lathed_solid.core.caliper.instrument import CALIPER
 from lathed_solid.core.caliper.logbook import LogEntry
 from lathed_solid.core.caliper.nominal import suggest
+from lathed_solid.core.caliper.practice import LEVELLING_FOOT
 from lathed_solid.core.caliper.protocol import Read, parse_line
 from lathed_solid.core.caliper.simulated import SimulatedInstrument
 from lathed_solid.core.caliper.statistics import summarise
@@ -317,21 +318,6 @@ def under_the_glass(job: Job, store: Store) -> Job:
     return msgspec.structs.replace(job, content=content)
 
 
-#: The levelling foot as it lies on the bench: feature, way of touching, what it is, true size mm, pitch gauge mm.
-FOOT = (
-    ("overall", "outside", "length", 52.02, None),
-    ("hexagon", "outside", "flats", 16.97, None),
-    ("hexagon, thick", "step", "length", 6.01, None),
-    ("neck", "outside", "diameter", 6.98, None),
-    ("neck, long", "step", "length", 2.99, None),
-    ("thread", "thread", "thread", 7.87, 1.25),
-    ("threaded length", "step", "length", 28.03, None),
-    ("ball", "outside", "ball", 11.99, None),
-    ("screwdriver slot", "inside", "length", 1.51, None),
-    ("slot, deep", "depth", "length", 2.02, None),
-)
-
-
 def foot() -> Job:
     """SKP-05: levelling foot, no drawing; every size read by simulated caliper, the likeliest nominal taken."""
     header = Header(
@@ -341,16 +327,16 @@ def foot() -> Job:
         remarks=f"{REMARKS} Measured.",
     )
     content, caliper = Content(header=header), SimulatedInstrument(seed=5)
-    for minute, (feature, way, what, true, pitch) in enumerate(FOOT):
-        caliper.size = true
+    for minute, (feature, way, what, size, pitch) in enumerate(LEVELLING_FOOT):
+        caliper.size = size
         lines = [parse_line(caliper.line()) for _ in range(5)]
         values = tuple(line.value for line in lines if isinstance(line, Read))
-        summary = summarise(values, CALIPER, way)  # type: ignore[arg-type]
-        best = suggest(summary, way, what, "mm", pitch)[0]  # type: ignore[arg-type]
+        summary = summarise(values, CALIPER, way)
+        best = suggest(summary, way, what, "mm", pitch)[0]
         source = f"{len(summary.kept)} readings, mean {summary.mean:.3f} ± {summary.U:.3f}, {way}"
         content, number = edits.add_callout(content, best.note, feature, "calipers", None, source)
         entry = LogEntry(
-            id="", when=f"2026-11-23T10:{minute:02d}:00", instrument="Simulated caliper", way=way,  # type: ignore[arg-type]
+            id="", when=f"2026-11-23T10:{minute:02d}:00", instrument="Simulated caliper", way=way,
             values=values, operator="A.T.", feature=feature, conclusion=best.note, callout=number,
         )  # fmt: skip
         content = reading.log(content, entry)

@@ -28,7 +28,7 @@ def pytest_sessionstart() -> None:
 @pytest.fixture(scope="session", autouse=True)
 def own_folders(tmp_path_factory: pytest.TempPathFactory) -> None:
     home = tmp_path_factory.mktemp("home")
-    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"):
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
         os.environ[name] = str(home / name)
 
 

@@ -199,6 +199,7 @@ def test_words():
         "six through holes Ø5.5, each with a counterbore Ø10 wide, 5.4 deep from this face, on pitch circle Ø98"
     )
     assert pretty("6x dia 5.5 thru cbore 10 dp 5.4") == "6× Ø5.5 THRU cbore 10 ↧ 5.4"
+    assert pretty("[98]") == "⟦98⟧" and pretty("(98)") == "(98)"
     assert pretty("Ø5 THRU ⌴Ø10 ↧5") == "Ø5 THRU cbore Ø10 ↧5"
 
 

@@ -202,10 +202,7 @@ def test_an_outline_is_joined_and_its_relations_proposed():
     paper = open_paper(dxf(draw), "slot.dxf")
     taken = take_outline(paper, Sketch(id="k1", name="slot"))
     assert "ends were joined" in taken.remarks[0] and "0.0050 mm" in taken.remarks[0]
-    assert (
-        taken.counts() == {"horizontal": 4, "vertical": 2, "tangent": 6, "equal": 1 + 1}
-        or taken.counts()["tangent"] >= 5
-    )
+    assert taken.counts() == {"horizontal": 4, "vertical": 2, "tangent": 6, "equal": 2}
     sketch = taken.with_relations({"horizontal", "vertical", "tangent", "equal"})
     regions = find_regions(sketch)
     assert regions.gaps == ()
@@ -222,7 +219,7 @@ def test_inches_ellipses_and_layers():
         space.add_ellipse((0, 0), (1.5, 0), ratio=0.5)
 
     paper = open_paper(dxf(draw, units=1), "in.dxf")
-    assert layers(paper) == ("CUT", "0") or set(layers(paper)) == {"CUT", "0"}
+    assert set(layers(paper)) == {"CUT", "0"}
     cut = take_outline(paper, Sketch(id="k", name="c"), layer="CUT").sketch
     line = next(e for e in cut.entities if isinstance(e, Line))
     points = cut.points()
@@ -375,7 +372,7 @@ def test_a_plate_outline_says_what_is_missing_or_surplus():
     sketch = add_rectangle(content.sketch(id_), Spot(0, 0, "origin"), Spot(40, 20))
     content = edits.set_sketch(content, sketch)
     (finding,) = look(content)
-    assert "2 sizes missing" in finding.words
+    assert finding.words == ("“Plate”: 2 sizes missing; the upright line at 40, the level line at 20 can still move.")
     lines = [e.id for e in sketch.entities if isinstance(e, Line)]
     sized = msgspec.structs.replace(
         sketch,

@@ -249,3 +249,32 @@ def test_a_title_block_by_decimal_places(desk):
     block.grade.activated.emit(1)
     assert not block.places.isVisible()
     assert "2768" in desk.session.content.ledger().reading(1).main.basis
+
+
+def test_the_stand_in_is_worked_by_its_own_buttons(desk, bench):
+    """As in the demo: the worn foot lies between the simulated jaws; its buttons do what an instrument's do."""
+    connect(desk, bench)
+    hand, capture = bench.stand_in, bench.capture
+    assert hand.isVisible()
+    hand.feature.setCurrentIndex(3)
+    hand.feature.activated.emit(3)
+    assert (capture.way, capture.what) == ("outside", "diameter")
+    assert hand.display.text() == "6.98 mm"
+    for n in range(4):
+        desk.click(hand.buttons["data"])
+        desk.wait(lambda n=n: len(capture.values) > n, 10)
+    assert bench.chosen().note == "Ø7"
+    desk.click(hand.buttons["unit"])
+    assert hand.display.text() == "0.2748 in"
+    desk.click(hand.buttons["data"])
+    desk.wait(lambda: len(capture.values) == 5, 10)
+    assert capture.values[-1] == pytest.approx(6.98, abs=0.06), "inches arrive as what they are"
+    desk.retype(hand.between, "0")
+    desk.click(hand.buttons["zero"])
+    assert hand.display.text() in ("0.0000 in", "-0.0000 in")
+    desk.click(hand.buttons["battery"])
+    desk.wait(lambda: "battery is low" in bench.status.text(), 10)
+    desk.click(hand.buttons["cable"])
+    desk.wait(lambda: not capture.connected, 10)
+    assert not hand.isVisible()
+    assert len(capture.values) == 5

@@ -80,8 +80,13 @@ class SimulatedInstrument:
     def _shown(self, size: float) -> float:
         return size * (1 + self.condition.jaw) + self._offset
 
+    def display(self) -> str:
+        """What the display shows, without the last digit's flicker."""
+        value = self._shown(self.size)
+        return f"{value / 25.4:.4f} in" if self.unit == "in" else f"{value:.2f} {self.unit}"
+
     def line(self) -> str:
-        """What the display shows now, as the line that goes out."""
+        """A reading as the line that goes out."""
         value = self._shown(self.size) + self._random.gauss(0.0, self.condition.noise)
         if self.unit == "in":
             step = 0.0005  # inch displays count in half thousandths

@@ -15,6 +15,7 @@ from lark import Lark, Tree, UnexpectedInput
 
 from ..quantity import ExpressionError, Scope
 from ..quantity.expression import Node, misfit
+from ..quantity.parsers import make_parser
 from ..standards import drills, screws
 from ..standards.threads import ScrewThread, parse_designation
 from . import items
@@ -29,7 +30,7 @@ NoteError = ExpressionError
 
 @lru_cache(maxsize=1)
 def _parser() -> Lark:
-    return Lark(NOTE, parser="lalr", start="note", propagate_positions=True)
+    return make_parser(NOTE, "note")
 
 
 @lru_cache(maxsize=2048)

@@ -19,6 +19,8 @@ _SYMBOLS = (
     (r"\s*(?:⌴|\b(?:counterbore|CBORE)\b)\s*", " cbore "),
     (r"\s*(?:⌵|\b(?:countersink|CSK)\b)\s*", " csk "),
     (r"\b(?:dp|depth)\b\s*", "↧ "),
+    # In the figure face square and round brackets look alike; a boxed size must not pass for a reference.
+    (r"\[([^\]]*)\]", r"⟦\1⟧"),
     (r"\+/-", "±"),
     (r"\s*\bdeg\b", "°"),
     (r"\bthru\b", "THRU"),

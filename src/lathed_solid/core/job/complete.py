@@ -11,7 +11,7 @@ import msgspec
 from ..callout import Callout, Ledger, Reading, asks, odd
 from ..quantity import ExpressionError, Style, evaluate
 from ..sketch.formulate import SketchError
-from ..sketch.model import Line, Point, Sketch
+from ..sketch.model import Line, Sketch
 from . import edits
 from .model import Chain, Content
 from .settle import dimension_values
@@ -189,14 +189,26 @@ def _outline(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
 
 
 def _what_moves(sketch: Sketch, directions: dict[str, tuple[int, tuple[float, float]]]) -> str:
-    """The elements whose points are free, in words: lines by their ends, the rest by their place."""
+    """What is free, in words: lines by how they lie and where, else a point by its place, else a radius."""
     free = {id_ for id_, (rank, _) in directions.items() if rank}
-    lines = [e.id for e in sketch.entities if isinstance(e, Line) and {e.a, e.b} & free]
-    if lines:
-        shown = ", ".join(lines[:3]) + (f" and {len(lines) - 3} more" if len(lines) > 3 else "")
-        return f"line{'s' * (len(lines) > 1)} {shown}"
-    points = [e for e in sketch.entities if isinstance(e, Point) and e.id in free]
-    return f"the point near {points[0].x:.1f}, {points[0].y:.1f}" if points else "a radius"
+    points = sketch.points()
+    found = []
+    for line in (e for e in sketch.entities if isinstance(e, Line)):
+        if not {line.a, line.b} <= free:
+            continue
+        a, b = points[line.a], points[line.b]
+        sideways = any(abs(directions[end][1][0]) > 1e-3 or directions[end][0] == 2 for end in (line.a, line.b))
+        up = any(abs(directions[end][1][1]) > 1e-3 or directions[end][0] == 2 for end in (line.a, line.b))
+        if abs(a.x - b.x) < 1e-6 and sideways:
+            found.append(f"the upright line at {a.x:.4g}")
+        elif abs(a.y - b.y) < 1e-6 and up:
+            found.append(f"the level line at {a.y:.4g}")
+        elif abs(a.x - b.x) > 1e-6 and abs(a.y - b.y) > 1e-6:
+            found.append(f"the slanted line from {a.x:.4g}, {a.y:.4g}")
+    if found:
+        return ", ".join(found[:3]) + (f" and {len(found) - 3} more" if len(found) > 3 else "")
+    loose = [p for p in points.values() if p.id in free]
+    return f"the point at {loose[0].x:.4g}, {loose[0].y:.4g}" if loose else "a radius"
 
 
 # --- sheets

@@ -15,6 +15,7 @@ from typing import Protocol
 from lark import Lark, Token, Tree, UnexpectedCharacters, UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
 from .grammar import EXPRESSION, WORDS, expected_words
+from .parsers import make_parser
 from .quantity import Quantity, with_unit
 
 Node = Tree[Token]
@@ -54,7 +55,7 @@ class Plain:
 
 @lru_cache(maxsize=1)
 def _parser() -> Lark:
-    return Lark(EXPRESSION, parser="lalr", start="sum", propagate_positions=True)
+    return make_parser(EXPRESSION, "sum")
 
 
 @lru_cache(maxsize=4096)

@@ -77,6 +77,11 @@ class Capture(QObject):
             self.simulated.unplug()
             self.simulated = None
 
+    def unplug_cable(self) -> None:
+        """The stand-in's cable is pulled: the port is gone, as it would be."""
+        if self.simulated is not None:
+            self.simulated.unplug()
+
     def disconnect_device(self) -> None:
         if self.device is not None:
             self.device.close()

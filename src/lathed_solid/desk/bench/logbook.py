@@ -64,11 +64,13 @@ class LogbookPanel(QWidget):
             weighs = e.way == "weight"
             values = "  ".join(f"{v:.2f} g" if weighs else style.fixed(v) for v in e.values)
             cells = (
-                e.when.replace("T", " "), e.operator, e.instrument, e.way, e.feature, values, e.conclusion,
+                e.when[5:16].replace("T", " "), e.operator, e.instrument, e.way, e.feature, values, e.conclusion,
                 str(e.callout or ""),
             )  # fmt: skip
             for column, text in enumerate(cells):
-                self.table.setItem(at, column, QTableWidgetItem(text))
+                item = QTableWidgetItem(text)
+                item.setToolTip(e.when.replace("T", " ") if column == 0 else text)
+                self.table.setItem(at, column, item)
         many = len(entries)
         self._state.setText(f"{many} entr{'y' if many == 1 else 'ies'}" if many else "Nothing has been measured yet.")
 

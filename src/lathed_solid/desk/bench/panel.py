@@ -25,6 +25,7 @@ from ..session import Session
 from ..theme.palette import Palette
 from .capture import Capture
 from .pictures import Picture
+from .standin import StandIn
 
 _WHAT: dict[str, What] = {
     "diameter": "diameter", "length, width": "length", "bore": "bore", "across flats": "flats", "thread": "thread",
@@ -37,6 +38,7 @@ class CaliperPanel(QWidget):
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
         super().__init__()
         self._session, self.capture = session, capture
+        self.stand_in = StandIn(capture, self)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 10, 14, 8)
         row.setSpacing(16)
@@ -193,7 +195,8 @@ class CaliperPanel(QWidget):
             return
         path = self.port.currentData()
         if str(path).startswith("sim:"):
-            self.capture.connect_simulated(str(path)[4:])
+            if self.capture.connect_simulated(str(path)[4:]):
+                self.stand_in.open()
         else:
             self.capture.connect_to(path)
         self.field.setFocus()
@@ -327,7 +330,8 @@ class CaliperPanel(QWidget):
         style = self._session.content.header.style
         for s in self.capture.suggestions():
             fits = f"; within {', '.join(s.fits)}" if s.fits else ""
-            text = f"{s.note}    {s.share:.0%}\n{s.reason}, off by {style.length(s.off)}{fits}"
+            share = f"{s.share:.0%}" if s.share >= 0.01 else "under 1%"
+            text = f"{s.note}    {share}\n{s.reason}, off by {style.length(s.off)}{fits}"
             item = QListWidgetItem(text)
             item.setData(Qt.ItemDataRole.UserRole, s)
             self.meant.addItem(item)

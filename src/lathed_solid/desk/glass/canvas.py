@@ -225,13 +225,27 @@ class GlassCanvas(QWidget):
         painter.fillRect(QRectF(0, 0, w, h), QColor("#FFFFFF"))
         if self._overview is not None:
             painter.drawPixmap(QRectF(0, 0, w, h), self._overview, QRectF(self._overview.rect()))
-        if self._detail is not None:
-            (x0, y0, x1, y1), pixmap = self._detail
-            painter.drawPixmap(QRectF(x0 * w, y0 * h, (x1 - x0) * w, (y1 - y0) * h), pixmap, QRectF(pixmap.rect()))
+        self._paint_detail(painter, w, h)
         painter.resetTransform()
         self._paint_offers(painter)
         self._paint_balloons(painter)
         self._paint_span(painter)
+
+    def _paint_detail(self, painter: QPainter, w: float, h: float) -> None:
+        """The fine picture; pixel for pixel while the view has not moved since it was made, which keeps lines sharp."""
+        if self._detail is None:
+            return
+        (x0, y0, x1, y1), pixmap = self._detail
+        box = QRectF(x0 * w, y0 * h, (x1 - x0) * w, (y1 - y0) * h)
+        ratio = self.devicePixelRatioF()
+        seen = self._transform().mapRect(box)
+        if self.turned == 0 and abs(seen.width() * ratio - pixmap.width()) < 1.0:
+            painter.resetTransform()
+            pixmap.setDevicePixelRatio(ratio)
+            painter.drawPixmap(round(seen.left()), round(seen.top()), pixmap)
+        else:
+            pixmap.setDevicePixelRatio(1.0)
+            painter.drawPixmap(box, pixmap, QRectF(pixmap.rect()))
 
     def _paint_offers(self, painter: QPainter) -> None:
         """Offers are dashed tags; the sheet is white in both schemes, so they keep the light palette's colours."""

@@ -71,7 +71,7 @@ class Slip(QFrame):
             self._say(error.message, "bad")
             return
         style = self._session.content.header.style
-        warn = [*asks(reading), *odd(reading, style)]
+        warn = [*asks(reading), *odd(reading, style, self._session.part_size)]
         self._say(f"{in_words(reading, style)}." + (f"\n! {warn[0]}" if warn else ""), "bad" if warn else "faint")
 
     def _say(self, words: str, name: str) -> None:

@@ -14,10 +14,10 @@ from ..session import Session
 _NOTES = (
     ("22    142 - 38.5    #2/2", "a length, a sum, half of callout 2"),
     ("Ø12 h6    .500/.498 DIA", "a diameter with a fit, with limits"),
-    ("9 ±0.1    30 +0.2/-0.1    R0.4 MAX", "own limits"),
-    ("(148)    [98]    12 TYP", "reference, basic, typical"),
+    ("9 ±0.1  30 +0.2/-0.1  R0.4 MAX", "own limits"),
+    ("148 REF    98 BASIC    12 TYP", "also (148) and [98]"),
     ("R1    1 x 45°    CHAM 1 x 2", "radius, chamfers"),
-    ("2 5/8    30°15'    1:10    13 A/F", "inches, angle, taper, flats"),
+    ("2 5/8   30°15'   1:10   13 A/F", "inches, angle, taper, flats"),
     ("M6x1 - 6H 14 deep    G1/4", "threads; the drill is completed"),
     ("10-24 UNC-2B .38 deep", "unified threads"),
     ("6x Ø5.5 THRU cbore 10 dp 5.4", "counterbored holes"),

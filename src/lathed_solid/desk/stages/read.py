@@ -23,6 +23,7 @@ class ReadLower(QTabWidget):
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
         super().__init__()
         self.setDocumentMode(True)
+        _without_line(self)
         self.title_block = TitleBlock(session)
         self.calipers = CaliperPanel(session, capture, palette)
         self.convert = ConvertPanel(session, palette)
@@ -52,6 +53,7 @@ class ReadSide(QTabWidget):
     def __init__(self, session: Session, glass: Glass) -> None:
         super().__init__()
         self.setDocumentMode(True)
+        _without_line(self)
         self.crib = Crib(session)
         self.offers, self.outline = Offers(session, glass), OutlinePanel(session, glass)
         self.addTab(_scrolled(self.crib), "Notation")
@@ -60,9 +62,17 @@ class ReadSide(QTabWidget):
         glass.opened.connect(lambda: self.setCurrentWidget(self.offers))
 
 
+def _without_line(tabs: QTabWidget) -> None:
+    """The bar's own base line does not follow the palette."""
+    bar = tabs.tabBar()
+    assert bar is not None
+    bar.setDrawBase(False)
+
+
 def _scrolled(widget: QWidget) -> QScrollArea:
     area = QScrollArea()
     area.setWidgetResizable(True)
     area.setFrameShape(QScrollArea.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setWidget(widget)
     return area
