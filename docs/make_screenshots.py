@@ -11,9 +11,17 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from lathed_solid.desk.session import Session
+    from lathed_solid.desk.window import Window
 
 os.environ["QT_QPA_PLATFORM"] = "xcb"
 FOLDER = Path(__file__).parent / "screenshots"
+EXAMPLES = Path(__file__).parents[1] / "examples"
+Spin = Callable[[float], None]
+Shot = Callable[[str, Callable[[], object]], None]
 
 
 def main() -> None:
@@ -63,11 +71,11 @@ def main() -> None:
 
     session.switch(0)
     shot("shape", lambda: (window.show_stage("Shape"), select(20, "s3")))
-    shot("read", lambda: (window.show_stage("Read"), select(19)))
     shot("table", lambda: (window.show_stage("Shape"), select(6, "s1"), window.plate.show_table(True)))
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.toggle_section()))
     window.toggle_section()
     session.switch(1)
+    shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
     shot("plate", lambda: (window.show_stage("Shape"), select(15, "s10"), window.look_from("L")))
     shot("dark", lambda: (window.toggle_dark(), window.look_from("I"), window.toggle_see_through()))
@@ -79,7 +87,15 @@ def main() -> None:
     session.edit(lambda c: edits.change_step(c, "s6", count="5"), "one hole short")
     shot("out-of-limits", lambda: (window.show_stage("Prove"), select(10)))
     session.undo()
+    measure(window, session, spin, shot)
     session.add(Job())
+    window.glass.open_file(EXAMPLES / "skp-02.dxf")
+    spin(2)
+    window.show_read(window.read_lower.complete)
+    shot("offers", lambda: window.read_side.offers.list.setCurrentRow(0))
+    session.add(Job())
+    window.show_read(window.title_block)
+    window.read_side.setCurrentIndex(0)
     shot(
         "empty", lambda: (window.show_stage("Read"), window.entry.line.setText("6x dia 5.5 thru cbore 10 dp 5.4 on 98"))
     )
@@ -96,6 +112,30 @@ def main() -> None:
     window.shut()
     session.client.close()
     os._exit(0)
+
+
+def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
+    """The levelling foot under the simulated caliper, and a size worked out from readings."""
+    session.switch(2)
+    window.show_stage("Read")
+    panel = window.read_lower.calipers
+    panel.port.setCurrentIndex(panel.port.findData("sim:caliper"))
+    window.show_read(panel)
+    panel.toggle_connection()
+    spin(0.5)
+    panel.stand_in.feature.setCurrentIndex(5)
+    panel.stand_in.feature.activated.emit(5)
+    for _ in range(5):
+        panel.stand_in.buttons["data"].click()
+        spin(0.2)
+    shot("calipers", lambda: panel.feature.setText("thread"))
+    panel.toggle_connection()
+    window.show_read(window.read_lower.convert)
+    convert = window.read_lower.convert
+    convert.list.setCurrentRow(1)
+    for key, text in (("gap", "38.42"), ("d1", "#4"), ("d2", "#4")):
+        convert.fields[key].setText(text)
+    shot("work-out", lambda: convert.label.setText("leg to leg"))
 
 
 if __name__ == "__main__":

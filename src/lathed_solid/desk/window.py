@@ -128,6 +128,7 @@ class Window(QMainWindow):
         self.route.sketch_wanted.connect(self.open_sketch)
         self.read_side.outline.taken.connect(self.open_sketch)
         self.glass.opened.connect(lambda: self.show_glass(True))
+        self.glass.measure_wanted.connect(lambda: self.run(self.actions_.get("read.calipers")))
         self.read_lower.currentChanged.connect(lambda _: self._share_height())
         self.plate.pointed.connect(self._plate_cursor)
         self.part.face_picked.connect(self._on_face)
@@ -214,8 +215,10 @@ class Window(QMainWindow):
         self._show_upper()
 
     def _show_upper(self) -> None:
-        """In Read the drawing lies under the glass when there is one; the part is one key away, and elsewhere shown."""
-        wanted = bool(self.session.content.drawings) if self._glass_wanted is None else self._glass_wanted
+        """In Read the glass lies on top while there is a drawing on it or no part yet; Ctrl+D shows the other."""
+        content = self.session.content
+        usual = bool(content.drawings) or not content.steps
+        wanted = usual if self._glass_wanted is None else self._glass_wanted
         on = self.stage == "Read" and wanted
         self.upper_stack.setCurrentWidget(self.glass if on else self.part)
         self._share_height()

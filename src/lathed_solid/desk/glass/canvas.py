@@ -172,8 +172,8 @@ class GlassCanvas(QWidget):
         self._moved()
 
     def center_on(self, x: float, y: float) -> None:
-        """Bring a place to the middle when it is near the rim or outside."""
-        if not QRectF(self.rect()).adjusted(60, 50, -60, -50).contains(self.to_screen(x, y)):
+        """Bring a place to the middle when it is not seen."""
+        if not QRectF(self.rect()).adjusted(12, 12, -12, -12).contains(self.to_screen(x, y)):
             w, h = self._size()
             self._middle = QPointF(x * w, y * h)
             self._fitted = False

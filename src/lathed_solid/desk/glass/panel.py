@@ -37,6 +37,7 @@ class Glass(QWidget):
 
     changed = pyqtSignal()
     opened = pyqtSignal()
+    measure_wanted = pyqtSignal()
 
     def __init__(self, session: Session, papers: Papers, palette: Palette) -> None:
         super().__init__()
@@ -76,7 +77,10 @@ class Glass(QWidget):
         column.addStretch()
         column.addWidget(words, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addSpacing(10)
+        measure = QPushButton("Measure a part instead")
+        measure.clicked.connect(self.measure_wanted)
         column.addWidget(start, 0, Qt.AlignmentFlag.AlignHCenter)
+        column.addWidget(measure, 0, Qt.AlignmentFlag.AlignHCenter)
         column.addStretch()
         self._pages.addWidget(empty)
         self._pages.addWidget(self.canvas)
