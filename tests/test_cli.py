@@ -59,11 +59,11 @@ def test_a_note_as_json_and_a_wrong_one_with_its_place():
     told = json.loads(run("note", "M6 14 deep", "--json").output)
     assert told["thread"] == "M6x1"
     assert {c["key"]: c["nominal"] for c in told["completed"]}["drill"] == 5.0
-    wrong = run("note", "Ø20 H7 x")
+    wrong = run("note", "Ø20 H7 z")
     assert wrong.exit_code == 2
     assert "       ^" in wrong.output
     assert "does not fit here" in wrong.output
-    assert json.loads(run("note", "Ø20 H7 x", "--json").output)["position"] == 7
+    assert json.loads(run("note", "Ø20 H7 z", "--json").output)["position"] == 7
 
 
 def test_out_of_limits_is_exit_code_1(arbor, tmp_path):

@@ -218,6 +218,7 @@ def test_odd_combinations_are_flagged():
     assert "thread is 14 deep, the drill only 10" in odd(read("M6 14 deep drill Ø5 dp 10"), style)[0]
     assert "more than the part is long" in odd(read("Ø5 40 deep"), style, part_size=28)[0]
     assert "THRU and a depth" in odd(read("Ø5 THRU 40 deep"), style)[0]
+    assert "If -0.05 is a tolerance, write 0/-0.05" in odd(read("Ø25.4 -0.05"), style)[0]
     assert "very wide" in odd(read("100 +20 -5"), style)[0]
     assert "as deep as the hole" in odd(read("Ø5 4 deep cbore Ø9 x 4"), style)[0]
     assert not odd(read("M6x1 - 6H 14 deep drill Ø5 dp 18"), style, part_size=156)

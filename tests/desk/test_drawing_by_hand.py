@@ -82,7 +82,7 @@ def test_the_drawing_gives_the_ledger_of_skp_02(desk, flange, name):
 def test_a_wrong_note_on_the_slip_places_nothing(desk):
     glass = open_drawing(desk, EXAMPLES / "skp-02.pdf")
     click_sheet(desk, 0.5, 0.9)
-    desk.retype(glass.slip.line, "Ø20 H7 x")
+    desk.retype(glass.slip.line, "Ø20 H7 z")
     assert glass.slip.isVisible()
     assert "does not fit here" in glass.slip.words.text()
     assert glass.slip.line.cursorPosition() == 7

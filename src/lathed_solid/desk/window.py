@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
-from typing import Literal
 
 from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
-    QMainWindow,
     QMenu,
     QSplitter,
     QStackedWidget,
@@ -22,7 +18,6 @@ from PyQt6.QtWidgets import (
 from ..core.job import edits
 from ..core.job.model import Job
 from .actions import Action, ActionList
-from .ask import ask
 from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
@@ -41,11 +36,10 @@ from .timing import one_shot
 from .viewport.partview import PartView
 from .viewport.viewsheet import VIEWS
 from .window_actions import declare
+from .window_files import FileWindow
 
-FILTER = "Lathed Solid jobs (*.lathed)"
 
-
-class Window(QMainWindow):
+class Window(FileWindow):
     def __init__(self, session: Session, dark: bool = False) -> None:
         super().__init__()
         self.session, self.picking = session, Picking(session)
@@ -410,54 +404,6 @@ class Window(QMainWindow):
         self.read_lower.setCurrentWidget(self.title_block)
         self.title_block.name.setFocus()
         self.title_block.name.selectAll()
-
-    def open_job(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.cwd()), FILTER)
-        if name:
-            self.session.open(Path(name))
-
-    def save_job(self) -> bool:
-        return self.session.save() if self.session.current.path else self.save_job_as()
-
-    def save_job_as(self) -> bool:
-        current = self.session.current
-        proposed = current.path or Path.cwd() / f"{(current.content.header.number or 'part').lower()}.lathed"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(proposed), FILTER)
-        if not name:
-            return False
-        path = Path(name)
-        return self.session.save(path if path.suffix else path.with_suffix(".lathed"))
-
-    def export(self, form: Literal["step", "stl", "csv"]) -> None:
-        header = self.session.content.header
-        stem = (header.number or header.name or "part").replace(" ", "-").lower()
-        name, _ = QFileDialog.getSaveFileName(self, f"Write {form.upper()}", str(Path.cwd() / f"{stem}.{form}"))
-        if name:
-            self.session.export(Path(name), form)
-
-    def close_current(self) -> None:
-        if self._may_close([self.session.current]):
-            self.session.close_job(self.session.jobs.index(self.session.current))
-
-    def _may_close(self, jobs: list) -> bool:  # type: ignore[type-arg]
-        unsaved = [j for j in jobs if not j.history.is_saved]
-        if not unsaved:
-            return True
-        answer = ask(
-            self,
-            "Not saved",
-            f"{', '.join(j.title for j in unsaved)} has changes that are not saved.",
-            "Unsaved work is kept in the autosave journal and offered at the next start.",
-            {"Save": "accept", "Close, keep for recovery": "destroy", "Go back": "back"},
-        )
-        if answer == "Go back":
-            return False
-        if answer == "Save":
-            for job in unsaved:
-                self.session.switch(self.session.jobs.index(job))
-                if not self.save_job():
-                    return False
-        return True
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None

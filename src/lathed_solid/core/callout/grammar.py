@@ -33,6 +33,10 @@ _THREAD = _any(
     r"(#|No\.?\s*)?(\d+\s+\d+\/\d+|\d+\/\d+|\d*\.\d+|\d+)\s*(\"|in)?(\s*-\s*\d+(\.\d+)?)?\s*-?\s*"
     r"(UNC|UNF|UNEF|UNS|UN)(\s*-?\s*[123][AB])?" + _LH + r"(?![\w.])",
 )  # fmt: skip
+_COUNT = _any(
+    r"\d+\s*-(?=\s*([Øø⌀∅]|M\d))",
+    r"\d+(\s+[xX×](?!\s*(30|45|60)(?![\d.]))|[xX×])(?!\s*[\d.]+(\s*in|\s*mm)?\s*(°|deg|cham|chfr))(?=\s*\S)",
+)
 _CLEARANCE = _any(
     rf"{_SCREW}\s*(({_SERIES}\s*)?clear(ance)?|clr)\.?(\s*holes?)?(\s*{_SERIES})?",
     rf"(clear(ance)?|clr)\.?(\s*holes?)?(\s*for)?\s+{_SCREW}(\s*screws?)?(\s*{_SERIES})?",
@@ -40,7 +44,7 @@ _CLEARANCE = _any(
 _CBORE_FOR, _CSK_FOR = _seat_for(_CBORE, _SOCKET), _seat_for(_CSK, _FLAT)
 _FLAG = _any(
     r"ref(erence)?(?![a-z])\.?", r"basic(?![a-z])", r"bsc(?![a-z])\.?", r"typ(ical)?(?![a-z])\.?", r"all(?![a-z])",
-    r"eq(ual(ly)?)?\.?\s*sp(aced)?\.?(?![a-z])", r"(near|far|both)\s+sides?(?![a-z])",
+    r"eq(u(al(ly)?|i))?\.?[\s-]*sp(aced)?\.?(?![a-z])", r"(near|far|both)\s+(sides?|ends)(?![a-z])",
 )  # fmt: skip
 _GEOMETRIC = (
     "(?i:"
@@ -57,6 +61,8 @@ _UNEQUAL = _any(
     r"[+-]\s*\d*\.?\d+\s*\/\s*[+-]\s*\d*\.?\d+",
     r"[+-]\s*\d*\.?\d+\s*\/\s*0(\.0*)?(?![\d.])",
     r"0(\.0*)?\s*\/\s*-\s*\d*\.?\d+",
+    r"(?<=\s)\+\d*\.?\d+\s+0(\.0*)?(?![\d.\/*^])",
+    r"(?<=\s)0(\.0*)?\s+-\d*\.?\d+(?![\d.]*\s*[\/*^(\d])",
     # "+0.2 -0.1" with its signs set close is a tolerance; "+ 20 - 5" is arithmetic.
     r"(?<=\s)\+\d*\.?\d+\s+-\d*\.?\d+(?![\d.]*\s*[\/*^(\d])",
 )
@@ -69,6 +75,7 @@ _item: size | place | mod | SEP
 ?size: value                                -> plain
     | value SIDE_WORD                       -> plain
     | DIA value                             -> diameter
+    | DIA value X value DEEP?               -> diameter_deep
     | value DIA_WORD                        -> diameter
     | RAD value                             -> radius
     | value RAD_WORD                        -> radius
@@ -139,14 +146,16 @@ value: amount tolerance?
     | FIT                                   -> fit
     | EXTREME                               -> extreme
 
-COUNT.9: /\d+(\s+[xX×](?!\s*(30|45|60)(?![\d.]))|[xX×])(?!\s*[\d.]+(\s*in|\s*mm)?\s*(°|deg|cham|chfr))(?=\s*\S)/i
+"""
+    + f"COUNT.9: /{_COUNT}/i\n"
+    + r"""
 PLACES.9: /\d+\s*(plcs?|places?|off|holes?|req'?d)\b\.?/i
-DIA.8: /Ø|ø|⌀|dia(meter)?\.?(?![a-z])/i
+DIA.8: /Ø|ø|⌀|∅|dia(meter)?\.?(?![a-z])/i
 DIA_WORD.9: /dia(meter)?\.?(?![a-z])/i
 RAD.8: /R(?=[\s\d.#(])/
 RAD_WORD.9: /rad(ius)?\.?(?![a-z])/i
 SPHERE_R.9: /SR(?=[\s\d.#(])|spher(e|ical)\s+r(ad(ius)?)?\.?/i
-SPHERE_D.9: /S\s*[Øø⌀]|spher(e|ical)\s+(dia(meter)?\.?|[Øø⌀])/i
+SPHERE_D.9: /S\s*[Øø⌀∅]|spher(e|ical)\s+(dia(meter)?\.?|[Øø⌀])/i
 SQUARE.8: /□|SQ(UARE)?\.?(?=[\s\d.#(])/i
 SQUARE_WORD.9: /sq(uare)?\.?(?![a-z])/i
 FLATS.8: /(hex(agon)?\s*)?(A\/F|AF|across\s+flats)(?![a-z])|hex(agon)?(?![a-z])/i
@@ -154,7 +163,7 @@ FLATS_WORD.9: /(hex(agon)?\s*)?(A\/F|AF|across\s+flats)(?![a-z])|hex(agon)?(?![a
 CHAMFER_C.8: /C(?=\s?[\d.])/
 CHAM.8: /cham(fers?)?\.?(?![a-z])|chfr\.?|(break(\s+all)?(\s+sharp)?\s+edges?|(all\s+)?edges?\s+broken)(\s+by)?/i
 TAPER.8: /taper(ed)?/i
-RATIO.9: /\d+(\.\d+)?\s*:\s*\d+(\.\d+)?/
+RATIO.9: /\d+(\.\d+)?\s*:\s*\d+(\.\d+)?|\d+\s+in\s+\d+(?=\s*($|taper))/i
 PER_FOOT.9: /((per|\/)\s*(foot|ft)|tpf)\b/i
 TO.8: /to(?![a-z])|→/i
 OVER.8: /over(?![a-z])/i
@@ -169,7 +178,7 @@ ON.8: /on(\s+an?)?(?![a-z])/i
 PCD.8: /p\.?c\.?d\.?(?![a-z])|b\.?c\.?d?\.?(?![a-z])|(pitch|bolt)\s+circle(\s+dia(meter)?)?/i
 AT_PAIR.10: /at(?=\s*-?[\d.][^,;]*,\s*-?[\d.][\d.\/ ]*\s*(mm|in|")?\s*($|[,;a-z]))/i
 AT.8: /(first\s+)?at(?![a-z])/i
-SEP.3: /[,;|]|(and|with|each)(?![a-z])/i
+SEP.3: /[,;|&]|(and|with|each)(?![a-z])/i
 X.7: /[xX×](?![a-z])|by(?![a-z])/i
 SIDE_WORD.8: /(wide|width|thick|high|overall|o\.?a\.?l?)(?![a-z])/i
 THRU.8: /(thru|through)(?![a-z])/i
@@ -195,7 +204,7 @@ PERCENT.9: /\d+(\.\d+)?\s*%(\s*(of\s+)?thread)?/i
 """
     + f"FLAG.8: /{_FLAG}/i\n"
     + r"""
-FINISH.10: /Ra\s*\d*\.?\d+(\s*(µm|um|µin|uin))?/
+FINISH.10: /√?\s*Ra\s*\d*\.?\d+(\s*(µm|um|µin|uin))?/
 """
     + f"GEOMETRIC.10: /{_GEOMETRIC}/\n"
     + r"""
@@ -234,6 +243,9 @@ NOTE_WORDS = WORDS | {
     "TAP": "tap",
     "CBORE": "cbore",
     "CSK": "csk",
+    "PER_FOOT": "per foot",
+    "TO": "to",
+    "RATIO": "a ratio such as 1:10",
     "DRILL": "drill",
     "ON": "on",
     "AT": "at",

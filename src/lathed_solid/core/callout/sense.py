@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from ..quantity import Style
@@ -69,6 +70,10 @@ def _depths(reading: Reading, style: Style, part_size: float | None) -> Iterator
 def _tolerances(reading: Reading, style: Style) -> Iterator[str]:
     if reading.seat_for:
         yield from _seat_for_another_screw(reading, style)
+    if re.fullmatch(r"[\d./]+ [+-]\d*\.?\d+", reading.main.written):
+        sign, rest = reading.main.written.rsplit(" ", 1)[1][0], reading.main.written.rsplit(" ", 1)[1]
+        meant = f"{rest}/0" if sign == "+" else f"0/{rest}"
+        yield f"Read as a sum, {style.length(reading.main.nominal)}. If {rest} is a tolerance, write {meant}."
     for c in reading.characteristics:
         if not c.tolerance or c.tolerance in ("MAX", "MIN", "BASIC") or c.kind not in ("length", "diameter", "radius"):
             continue

@@ -30,7 +30,7 @@ REF: /#\d+(\.[a-z_]+)?/
 MIXED.6: /\d+ +\d+\/\d+/
 FRACTION.5: /\d+\/\d+(?=\s*(mm|cm|m|um|µm|in|inch|thou|ft|deg|rad|°|"|″|''|'|′)(?![a-z0-9]))/
 NUMBER.4: /(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?/
-UNIT.4: /(mm|cm|um|µm|m|inch|in|thou|ft|deg|rad)(?![A-Za-z0-9])|°/
+UNIT.4: /(mm|MM|cm|um|µm|m|inch|in|INCH|IN|thou|ft|deg|DEG|rad)(?![A-Za-z0-9])|°/
 INCH.5: /"|″|''/
 FOOT.4: /'|′/
 %import common.WS_INLINE

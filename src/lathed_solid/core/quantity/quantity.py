@@ -61,6 +61,7 @@ class Quantity(msgspec.Struct, frozen=True):
 
 def with_unit(number: float, unit: str) -> Quantity:
     """``number`` of ``unit`` as a quantity. Raises KeyError for an unknown unit."""
+    unit = unit.lower()
     if unit in ANGLE_UNITS:
         return Quantity(number * ANGLE_UNITS[unit], angle=1)
     return Quantity(number * LENGTH_UNITS[unit], length=1)

@@ -1,0 +1,67 @@
+"""The window's dealings with files: opening, saving, writing, closing."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Literal
+
+from PyQt6.QtWidgets import QFileDialog, QMainWindow
+
+from .ask import ask
+from .session import OpenJob, Session
+
+FILTER = "Lathed Solid jobs (*.lathed)"
+
+
+class FileWindow(QMainWindow):
+    """A window over a session that knows how to keep its jobs."""
+
+    session: Session
+
+    def open_job(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.cwd()), FILTER)
+        if name:
+            self.session.open(Path(name))
+
+    def save_job(self) -> bool:
+        return self.session.save() if self.session.current.path else self.save_job_as()
+
+    def save_job_as(self) -> bool:
+        current = self.session.current
+        proposed = current.path or Path.cwd() / f"{(current.content.header.number or 'part').lower()}.lathed"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(proposed), FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        return self.session.save(path if path.suffix else path.with_suffix(".lathed"))
+
+    def export(self, form: Literal["step", "stl", "csv"]) -> None:
+        header = self.session.content.header
+        stem = (header.number or header.name or "part").replace(" ", "-").lower()
+        name, _ = QFileDialog.getSaveFileName(self, f"Write {form.upper()}", str(Path.cwd() / f"{stem}.{form}"))
+        if name:
+            self.session.export(Path(name), form)
+
+    def close_current(self) -> None:
+        if self._may_close([self.session.current]):
+            self.session.close_job(self.session.jobs.index(self.session.current))
+
+    def _may_close(self, jobs: list[OpenJob]) -> bool:
+        unsaved = [j for j in jobs if not j.history.is_saved]
+        if not unsaved:
+            return True
+        answer = ask(
+            self,
+            "Not saved",
+            f"{', '.join(j.title for j in unsaved)} has changes that are not saved.",
+            "Unsaved work is kept in the autosave journal and offered at the next start.",
+            {"Save": "accept", "Close, keep for recovery": "destroy", "Go back": "back"},
+        )
+        if answer == "Go back":
+            return False
+        if answer == "Save":
+            for job in unsaved:
+                self.session.switch(self.session.jobs.index(job))
+                if not self.save_job():
+                    return False
+        return True
