@@ -1,5 +1,7 @@
 """A drawing read as at the bench: opened, clicked, typed, offers accepted, scaled, until its ledger is that of SKP-02."""
 
+import math
+
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -160,12 +162,14 @@ def test_the_dxf_outline_becomes_a_sketch(desk):
     side.setCurrentWidget(side.outline)
     assert side.outline.layer.currentText() == "OUTLINE"
     assert side.outline.kinds["tangent"].isEnabled() or side.outline.kinds["horizontal"].isEnabled()
+    side.outline.use.setCurrentIndex(2)
     desk.click(side.outline.take)
     sketch = desk.session.content.sketches[0]
     assert sum(e.__class__.__name__ == "Circle" for e in sketch.entities) == 22
     assert {r.kind for r in sketch.relations} >= {"horizontal", "vertical", "equal"}
     assert all(r.assumed for r in sketch.relations)
     assert desk.window.stage == "Shape"
+    assert [s.sketch for s in desk.session.content.steps] == [sketch.id]
     # The completeness look says what it still owes.
     desk.window.show_read(desk.window.read_lower.complete)
     QTest.qWait(250)
@@ -220,3 +224,24 @@ def test_a_job_whose_ledger_is_read_shows_the_cutout_beside_the_words(desk):
 def test_callouts_of_a_ledger_can_be_scaled_without_being_stated():
     ledger = Ledger([Callout(number=1, note="Ø20", origin="scaled")])
     assert ledger.reading(1).main.basis == "scaled from the drawing"
+
+
+def test_a_turned_half_profile_from_a_dxf_becomes_a_solid(desk, tmp_path):
+    """Ø20 x 10 with a Ø30 collar 5 long, drawn as its upper half somewhere on a foreign sheet."""
+    import ezdxf
+
+    document = ezdxf.new("R2010")
+    document.units = 4
+    half = [(50, 70), (65, 70), (65, 85), (60, 85), (60, 80), (50, 80)]
+    for a, b in zip(half, [*half[1:], half[0]], strict=True):
+        document.modelspace().add_line(a, b)
+    document.saveas(tmp_path / "half.dxf")
+    open_drawing(desk, tmp_path / "half.dxf")
+    side = desk.window.read_side
+    side.setCurrentWidget(side.outline)
+    assert side.outline.use.currentIndex() == 0
+    desk.click(side.outline.take)
+    desk.settled()
+    volume = desk.session.current.proof.mass.volume
+    assert volume == pytest.approx(math.pi * (10**2 * 10 + 15**2 * 5))
+    assert desk.session.content.steps[0].name == "Turn profile"

@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 import msgspec
 
-from ..sketch.model import Arc, Circle, Entity, Line, Point, Relation, RelationKind, Sketch
+from ..sketch.model import ALONG, Arc, Circle, Entity, Line, Point, Relation, RelationKind, Sketch
 from .dxf import XY, DxfPaper
 from .paper import CannotRead
 
@@ -88,6 +88,16 @@ def take_outline(paper: DxfPaper, sketch: Sketch, layer: str = "", join: float =
         remarks.append(f"{joined} ends were joined; the widest gap was {worst:.4f} mm.")
     made = msgspec.structs.replace(sketch, entities=tuple(entities), relations=(), dimensions=(), stations=None)
     return Taken(made, tuple(_relations(made)), tuple(remarks))
+
+
+def on_the_axis(sketch: Sketch) -> Sketch:
+    """A turned profile's lower edge tied to the turning axis; its level relation would say the same twice."""
+    low = {p.id for p in sketch.points().values() if abs(p.y) < 1e-9}
+    lying = {e.id for e in sketch.entities if isinstance(e, Line) and {e.a, e.b} <= low}
+    ends = {end for e in sketch.entities if isinstance(e, Line | Arc) for end in (e.a, e.b)} & low
+    kept = tuple(r for r in sketch.relations if not (r.kind == "horizontal" and r.of[0] in lying))
+    tied = tuple(Relation(f"axis.{point}", "on", (point, ALONG), True) for point in sorted(ends))
+    return msgspec.structs.replace(sketch, relations=(*kept, *tied))
 
 
 # --- reading entities, everything in mm

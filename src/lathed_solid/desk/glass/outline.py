@@ -2,22 +2,43 @@
 
 from __future__ import annotations
 
+from typing import Literal, NamedTuple
+
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drawing.dxf import DxfPaper
-from ...core.drawing.outline import Taken, layers, take_outline
+from ...core.drawing.outline import Taken, layers, on_the_axis, take_outline
 from ...core.drawing.paper import CannotRead
 from ...core.job import edits
 from ...core.quantity import ExpressionError, evaluate
 from ...core.quantity.expression import Plain
+from ...core.route.model import StepBase
+from ...core.route.steps.extrude import Extrude
+from ...core.route.steps.revolve import Revolve
 from ...core.sketch.model import Plane, Sketch
 from ..session import Session
 from .panel import Glass
 
 _KINDS = {"horizontal": "level", "vertical": "upright", "tangent": "tangent", "equal": "equal radii"}
-_PLANES = (("the end face, seen along the axis", "end"), ("through the axis", "side"))
+
+
+class _Use(NamedTuple):
+    """What an outline becomes: the plane it lies on and the step that uses it."""
+
+    words: str
+    base: Literal["turning", "end", "side"]
+    step: type[StepBase]
+    fields: dict[str, str]
+
+
+_USES = (
+    _Use("a turned profile, lower edge on the axis", "turning", Revolve, {"name": "Turn profile"}),
+    _Use("a body of some depth", "end", Extrude, {"name": "Body", "mode": "add", "extent": "depth"}),
+    _Use("a cut along the axis", "end", Extrude, {"name": "Cut"}),
+    _Use("a cut across the axis", "side", Extrude, {"name": "Cut"}),
+)
 
 
 class OutlinePanel(QWidget):
@@ -44,12 +65,13 @@ class OutlinePanel(QWidget):
         self.join.setObjectName("formula")
         self.join.setAccessibleName("Join ends within")
         self.join.editingFinished.connect(self.look)
-        self.plane = QComboBox()
-        self.plane.setAccessibleName("Sketch lies on")
-        self.plane.addItems([words for words, _ in _PLANES])
+        self.use = QComboBox()
+        self.use.setAccessibleName("Outline becomes")
+        self.use.addItems([use.words for use in _USES])
+        self.use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         form.addRow("Layer", self.layer)
         form.addRow("Join ends within", self.join)
-        form.addRow("Lies on", self.plane)
+        form.addRow("Becomes", self.use)
         layout.addWidget(self.state)
         layout.addLayout(form)
         self.kinds: dict[str, QCheckBox] = {}
@@ -77,7 +99,7 @@ class OutlinePanel(QWidget):
         """Read the outline and say what it would become."""
         paper, self._found = self._glass.paper, None
         is_dxf = isinstance(paper, DxfPaper)
-        for widget in (self.layer, self.join, self.plane, *self.kinds.values()):
+        for widget in (self.layer, self.join, self.use, *self.kinds.values()):
             widget.setEnabled(is_dxf)
         if not isinstance(paper, DxfPaper):
             self.state.setText("The outline of a DXF can be taken as a sketch. This sheet is no DXF.")
@@ -101,16 +123,17 @@ class OutlinePanel(QWidget):
         self.take.setEnabled(self._found is not None)
 
     def accept(self) -> None:
-        """Add the sketch with the relations that are ticked; they are marked as assumed."""
+        """Add the sketch, with the relations that are ticked (marked as assumed), and the step that uses it."""
         found = self._found
         if found is None:
             return
-        base = _PLANES[self.plane.currentIndex()][1]
+        use = _USES[self.use.currentIndex()]
         chosen = {kind for kind, box in self.kinds.items() if box.isChecked()}
         made = found.with_relations(chosen)
-        content, id_ = edits.add_sketch(self._session.content, made.name, Plane(base))  # type: ignore[arg-type]
-
-        sketch = msgspec.structs.replace(made, id=id_, plane=Plane(base))  # type: ignore[arg-type]
-        self._session.take(edits.set_sketch(content, sketch), "outline taken")
+        made = on_the_axis(made) if use.base == "turning" else made
+        content, id_ = edits.add_sketch(self._session.content, made.name, Plane(use.base))
+        sketch = msgspec.structs.replace(made, id=id_, plane=Plane(use.base))
+        content, _ = edits.with_step(edits.set_sketch(content, sketch), use.step, sketch=id_, **use.fields)
+        self._session.take(content, "outline taken")
         self._session.say("The outline is a sketch now. Size it on the plate with the drawing's callouts.", "good")
         self.taken.emit(id_)
