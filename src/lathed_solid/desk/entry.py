@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
 from ..core.callout import NoteError, Reading, asks, in_words, odd
 from ..core.callout.words import completed_words
 from ..core.job import edits
+from ..core.quantity import ExpressionError
+from ..core.sketch.commands import Command, is_command, read_command
+from ..core.sketch.model import Sketch
 from .actions import Action, ActionList
 from .session import Session, Tone
 from .timing import one_shot
@@ -29,14 +34,26 @@ class _Line(QLineEdit):
             super().keyPressEvent(event)
 
 
+def _draws(text: str) -> bool:
+    """A drawing command with something behind its first word; the word alone still finds actions."""
+    return is_command(text) and len(text.split()) > 1
+
+
 class EntryBar(QWidget):
-    """Typing shows what the text means; Enter takes it as a callout, or runs the action chosen with the arrows."""
+    """Typing shows what the text means; Enter takes it as a callout, draws it, or runs the action chosen.
+
+    ``drawn`` carries the drawing command given.
+    """
+
+    drawn = pyqtSignal(object)
 
     def __init__(self, session: Session, actions: ActionList) -> None:
         super().__init__()
         self.setObjectName("bar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._actions = session, actions
+        #: The sketch that drawing commands go to; the window says which.
+        self.sketch_on_plate: Callable[[], Sketch | None] = lambda: None
         self.line = _Line(self)
         self.line.setPlaceholderText("Note or action  (Ctrl+E)")
         self.line.setAccessibleName("Entry line")
@@ -99,6 +116,9 @@ class EntryBar(QWidget):
         self.line.selectAll()
 
     def _on_text(self, text: str) -> None:
+        if _draws(text):
+            self._preview_command(text)
+            return
         self._found = self._actions.search(text) if len(text) > 1 else []
         self._is_note = False
         if not text.strip():
@@ -119,6 +139,33 @@ class EntryBar(QWidget):
             self._tell_reading(reading, named)
             self._fade.stop()
         self._show_popup([] if self._is_note else self._found)
+
+    def _preview_command(self, text: str) -> None:
+        """Say what a drawing command would draw, or what does not fit."""
+        self._show_popup([])
+        try:
+            self._tell(f"Draws {self._command(text).words}.", "plain")
+        except (ExpressionError, LookupError) as error:
+            self._tell(error.message if isinstance(error, ExpressionError) else str(error.args[0]), "warn")
+        self._fade.stop()
+
+    def _command(self, text: str) -> Command:
+        """Raises ExpressionError, or LookupError when no sketch lies on the plate."""
+        sketch = self.sketch_on_plate()
+        if sketch is None:
+            raise LookupError("Drawing by typing needs a sketch on the plate: go to Shape and add or choose one.")
+        return read_command(text, self._session.content.ledger(), sketch.turned)
+
+    def _run_command(self, text: str) -> None:
+        try:
+            command = self._command(text)
+        except (ExpressionError, LookupError) as error:
+            self._tell(str(error) if isinstance(error, ExpressionError) else str(error.args[0]), "bad")
+            if isinstance(error, ExpressionError):
+                self.line.setCursorPosition(min(error.position, len(text)))
+            return
+        self.line.clear()
+        self.drawn.emit(command)
 
     def _tell_reading(self, reading: Reading, named: str) -> None:
         """The words; under them what is unusual, what is still to be asked, or what a standard completes."""
@@ -156,7 +203,9 @@ class EntryBar(QWidget):
 
     def _run(self) -> None:
         text = self.line.text().strip()
-        if self._popup.isVisible():
+        if _draws(text):
+            self._run_command(text)
+        elif self._popup.isVisible():
             action = self._found[self._list.currentRow()]
             self.line.clear()
             if action.enabled():

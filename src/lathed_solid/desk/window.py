@@ -122,6 +122,8 @@ class Window(FileWindow):
         self.route.sketch_wanted.connect(self.open_sketch)
         self.read_side.outline.taken.connect(self.open_sketch)
         self.glass.opened.connect(lambda: self.show_glass(True))
+        self.entry.sketch_on_plate = lambda: self.plate.sketch if self.stage == "Shape" else None
+        self.entry.drawn.connect(self.plate.draw_typed)
         self.glass.measure_wanted.connect(lambda: self.run(self.actions_.get("read.calipers")))
         self.read_lower.currentChanged.connect(lambda _: self._share_height())
         self.plate.pointed.connect(self._plate_cursor)

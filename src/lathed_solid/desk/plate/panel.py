@@ -14,6 +14,7 @@ from ...core.job import edits
 from ...core.job.settle import dimension_values, set_stations
 from ...core.quantity import ExpressionError
 from ...core.sketch import draw
+from ...core.sketch.commands import Command
 from ...core.sketch.draw import Spot
 from ...core.sketch.formulate import SketchError
 from ...core.sketch.model import Dimension, DimensionKind, Relation, RelationKind, Sketch
@@ -212,6 +213,20 @@ class PlatePanel(QWidget):
                 near = next((p for p in now.points().values() if abs(p.x - at.x) + abs(p.y - at.y) < 1e-6), None)
                 at = Spot(at.x, at.y, near.id) if near else at
             self.canvas.go_on_from(at)
+
+    def draw_typed(self, command: Command) -> None:
+        """Draw what was typed in the entry line; one edit, so one undo."""
+        sketch = self.sketch
+        if sketch is None:
+            return
+        try:
+            made = command.draw(sketch)
+        except ValueError as error:
+            self._session.say(str(error), "bad")
+            return
+        self.show_table(False)
+        if self._put(made, f"{command.words} drawn"):
+            self._session.say(f"Drew {command.words}.", "good")
 
     @staticmethod
     def _drawn(sketch: Sketch, tool: str, spots: list[Spot]) -> Sketch:

@@ -1,0 +1,177 @@
+"""Shapes that come as a whole, with the relations that keep them what they are: polygons, slots, centred rectangles."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+
+import msgspec
+
+from .draw import fresh, grown
+from .model import (
+    ACROSS,
+    ALONG,
+    ORIGIN,
+    Arc,
+    Circle,
+    Dimension,
+    DimensionKind,
+    Line,
+    Point,
+    Relation,
+    RelationKind,
+    Sketch,
+)
+
+XY = tuple[float, float]
+
+
+def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) -> tuple[Sketch, str]:
+    """A point at ``at`` mm, tied to the origin or an axis where it lies on one.
+
+    ``texts`` are its coordinates as typed; each that is not zero becomes a size from the origin. In a turned profile
+    the second one is a diameter.
+    """
+    id_ = fresh(sketch, "p")
+    sketch = grown(sketch, [Point(id_, *at)])
+    if at == (0.0, 0.0):
+        return _related(sketch, "coincident", id_, ORIGIN), id_
+    for axis, value in ((ACROSS, at[0]), (ALONG, at[1])):
+        if value == 0.0:
+            sketch = _related(sketch, "on", id_, axis)
+    if texts is not None:
+        if at[0]:
+            sketch = sized(sketch, "along", (ORIGIN, id_), texts[0], at[0])
+        if at[1] and sketch.turned:
+            sketch = sized(sketch, "diameter", (id_,), texts[1], at[1])
+        elif at[1]:
+            sketch = sized(sketch, "across", (ORIGIN, id_), texts[1], at[1])
+    return sketch, id_
+
+
+def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, sign: float = 1.0) -> Sketch:
+    """With one more driving size; ``text`` without its sign, which ``sign`` keeps."""
+    bare = text.strip().lstrip("-").strip() if sign < 0 else text.strip()
+    made = Dimension(id=fresh(sketch, "d"), kind=kind, of=of, text=bare, sense=-1 if sign < 0 else 1)
+    return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
+
+
+def _related(sketch: Sketch, kind: RelationKind, *of: str) -> Sketch:
+    return grown(sketch, (), [Relation(fresh(sketch, "r"), kind, of, True)])
+
+
+def add_polyline(sketch: Sketch, points: Sequence[XY], closed: bool = False) -> tuple[Sketch, list[str]]:
+    """Lines from point to point; level and upright ones get that relation. Raises ValueError for one of no length."""
+    corners = list(points)
+    if len(corners) < 2:
+        raise ValueError("A line needs two ends.")
+    ids = []
+    for corner in corners:
+        sketch, id_ = place_point(sketch, corner)
+        ids.append(id_)
+    pairs = list(zip(range(len(ids)), [*range(1, len(ids)), 0], strict=True))
+    lines = []
+    for i, j in pairs if closed else pairs[:-1]:
+        a, b = corners[i], corners[j]
+        if math.dist(a, b) < 1e-9:
+            raise ValueError("Two places of the line are the same.")
+        line = fresh(sketch, "l")
+        sketch = grown(sketch, [Line(line, ids[i], ids[j])])
+        lines.append(line)
+        on_axis = (a[1] == b[1] == 0.0) or (a[0] == b[0] == 0.0)
+        kind: RelationKind | None = "horizontal" if a[1] == b[1] else "vertical" if a[0] == b[0] else None
+        if kind and not on_axis:
+            sketch = _related(sketch, kind, line)
+    return sketch, lines
+
+
+def add_centred_rectangle(sketch: Sketch, middle: str, width: float, height: float) -> tuple[Sketch, list[str]]:
+    """A rectangle about the point ``middle``, held there by a construction diagonal. Lines from the lower one round."""
+    m = sketch.points()[middle]
+    if width <= 0 or height <= 0:
+        raise ValueError("A rectangle needs a width and a height above zero.")
+    x, y = width / 2, height / 2
+    corners = [(m.x - x, m.y - y), (m.x + x, m.y - y), (m.x + x, m.y + y), (m.x - x, m.y + y)]
+    sketch, ids = _points(sketch, corners)
+    sketch, lines = _round(sketch, ids)
+    for line, kind in zip(lines, ("horizontal", "vertical", "horizontal", "vertical"), strict=True):
+        sketch = _related(sketch, kind, line)  # type: ignore[arg-type]
+    diagonal = fresh(sketch, "l")
+    sketch = grown(sketch, [Line(diagonal, ids[0], ids[2], True)])
+    return _related(sketch, "midpoint", middle, diagonal), lines
+
+
+def add_polygon(sketch: Sketch, middle: str, sides: int, corners: float) -> tuple[Sketch, str, list[str]]:
+    """A regular polygon about ``middle``, ``corners`` mm across corners, its first side level and lowest.
+
+    Its corners lie on a construction circle, whose id is returned with the sides. Raises ValueError under three sides.
+    """
+    if not 3 <= sides <= 64:
+        raise ValueError("A polygon has 3 to 64 sides.")
+    if corners <= 0:
+        raise ValueError("A polygon needs a size above zero.")
+    m, r = sketch.points()[middle], corners / 2
+    start = -math.pi / 2 - math.pi / sides
+    angles = [start + 2 * math.pi * k / sides for k in range(sides)]
+    sketch, ids = _points(sketch, [(m.x + r * math.cos(a), m.y + r * math.sin(a)) for a in angles])
+    circle = fresh(sketch, "c")
+    sketch = grown(sketch, [Circle(circle, middle, r, True)])
+    for id_ in ids:
+        sketch = _related(sketch, "on", id_, circle)
+    sketch, lines = _round(sketch, ids)
+    for before, after in itertools.pairwise(lines):
+        sketch = _related(sketch, "equal", before, after)
+    return _related(sketch, "horizontal", lines[0]), circle, lines
+
+
+def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[Sketch, str, list[str]]:
+    """A level straight slot about ``middle``: ``length`` mm between centres, ``width`` mm wide.
+
+    Returns the construction line between the centres and the two straight sides. Raises ValueError for no size.
+    """
+    if length <= 0 or width <= 0:
+        raise ValueError("A slot needs a length and a width above zero.")
+    m, x, y = sketch.points()[middle], length / 2, width / 2
+    places = [
+        (m.x - x, m.y),
+        (m.x + x, m.y),
+        (m.x - x, m.y - y),
+        (m.x + x, m.y - y),
+        (m.x + x, m.y + y),
+        (m.x - x, m.y + y),
+    ]
+    sketch, (left, right, a, b, c, d) = _points(sketch, places)
+    ids = {}
+    for name, start, end in (("spine", left, right), ("low", a, b), ("high", c, d)):
+        ids[name] = fresh(sketch, "l")
+        sketch = grown(sketch, [Line(ids[name], start, end, name == "spine")])
+    for name, arc in (("right", (right, b, c)), ("left", (left, d, a))):
+        ids[name] = fresh(sketch, "a")
+        sketch = grown(sketch, [Arc(ids[name], *arc)])
+    for kind, of in (
+        ("midpoint", (middle, ids["spine"])), ("horizontal", (ids["spine"],)), ("equal", (ids["right"], ids["left"])),
+        ("tangent", (ids["low"], ids["right"])), ("tangent", (ids["high"], ids["right"])),
+        ("tangent", (ids["low"], ids["left"])), ("tangent", (ids["high"], ids["left"])),
+    ):  # fmt: skip
+        sketch = _related(sketch, kind, *of)  # type: ignore[arg-type]
+    return sketch, ids["spine"], [ids["low"], ids["high"]]
+
+
+def _points(sketch: Sketch, places: Sequence[XY]) -> tuple[Sketch, list[str]]:
+    ids = []
+    for place in places:
+        id_ = fresh(sketch, "p")
+        sketch = grown(sketch, [Point(id_, *place)])
+        ids.append(id_)
+    return sketch, ids
+
+
+def _round(sketch: Sketch, ids: Sequence[str]) -> tuple[Sketch, list[str]]:
+    """Lines from point to point and back to the first."""
+    lines = []
+    for a, b in zip(ids, [*ids[1:], ids[0]], strict=True):
+        line = fresh(sketch, "l")
+        sketch = grown(sketch, [Line(line, a, b)])
+        lines.append(line)
+    return sketch, lines
