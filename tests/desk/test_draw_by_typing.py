@@ -59,3 +59,36 @@ def test_the_first_word_alone_still_finds_actions(desk, plate):
     assert desk.window.entry._popup.isVisible()
     found = [desk.window.entry._list.item(i).text().lower() for i in range(desk.window.entry._list.count())]
     assert any("draw a line" in words for words in found)
+
+
+def test_what_is_loose_is_pinned_and_what_was_assumed_is_dropped(desk, plate):
+    desk.enter("line 1,1 4,1 4,3 1,3 close")
+    advice = plate.advice
+    assert advice.pin.isVisible() and advice.assumed.text() == "4 assumed"
+    assert plate.canvas.freedom.ways == 4
+    menu = advice.pin.menu()
+    menu.aboutToShow.emit()
+    first, *_, everything = menu.actions()
+    assert first.text() == "3    the length of the level line at 1"
+    first.hover()
+    assert plate.canvas.blamed == set(advice.proposed()[0].dimension.of)
+    first.trigger()
+    assert plate.canvas.freedom.ways == 3
+    menu.aboutToShow.emit()
+    everything = menu.actions()[-1]
+    assert everything.text() == "All 3 of them"
+    everything.trigger()
+    assert plate.canvas.freedom.ways == 0
+    assert not advice.pin.isVisible()
+    desk.session.undo()
+    assert plate.canvas.freedom.ways == 3
+    menu = advice.assumed.menu()
+    menu.aboutToShow.emit()
+    group = next(a.menu() for a in menu.actions() if a.text().startswith("horizontal"))
+    next(a for a in group.actions() if a.text() == "Drop all of them").trigger()
+    assert plate.canvas.freedom.ways == 5
+    assert advice.assumed.text() == "2 assumed"
+    menu.aboutToShow.emit()
+    group = next(a.menu() for a in menu.actions() if a.text().startswith("vertical"))
+    next(a for a in group.actions() if a.text() == "Accept all of them").trigger()
+    assert not advice.assumed.isVisible()

@@ -35,7 +35,7 @@ def look(content: Content) -> tuple[Finding, ...]:
     found = [*_notes(content, ledger, readings, style), *_repeats(content.callouts, readings)]
     found += _chains(content, readings, style)
     for sketch in content.sketches:
-        found += _turned(sketch, ledger) if sketch.stations is not None else _outline(sketch, ledger)
+        found += _turned(sketch, ledger) if sketch.stations is not None else _outline(sketch, ledger, style)
     found += _sheets(content)
     return tuple(found)
 
@@ -159,7 +159,7 @@ def _turned(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
         last = end
 
 
-def _outline(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
+def _outline(sketch: Sketch, ledger: Ledger, style: Style) -> Iterator[Finding]:
     """A drawn outline: the solver says what can still move, and which size is determined twice."""
     from ..sketch.diagnose import freedom, judge
 
@@ -172,7 +172,7 @@ def _outline(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
         yield Finding("missing", f"“{sketch.name}”: {error}", (), sketch.id)
         return
     if free.ways:
-        which = _what_moves(sketch, free.directions)
+        which = _what_moves(sketch, free.directions, style)
         ways = f"{free.ways} size{'s' * (free.ways > 1)} missing"
         yield Finding("missing", f"“{sketch.name}”: {ways}; {which} can still move.", (), sketch.id)
     for d in sketch.dimensions:
@@ -188,7 +188,7 @@ def _outline(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
             yield Finding(sort, words, (), sketch.id)
 
 
-def _what_moves(sketch: Sketch, directions: dict[str, tuple[int, tuple[float, float]]]) -> str:
+def _what_moves(sketch: Sketch, directions: dict[str, tuple[int, tuple[float, float]]], style: Style) -> str:
     """What is free, in words: lines by how they lie and where, else a point by its place, else a radius."""
     free = {id_ for id_, (rank, _) in directions.items() if rank}
     points = sketch.points()
@@ -200,15 +200,15 @@ def _what_moves(sketch: Sketch, directions: dict[str, tuple[int, tuple[float, fl
         sideways = any(abs(directions[end][1][0]) > 1e-3 or directions[end][0] == 2 for end in (line.a, line.b))
         up = any(abs(directions[end][1][1]) > 1e-3 or directions[end][0] == 2 for end in (line.a, line.b))
         if abs(a.x - b.x) < 1e-6 and sideways:
-            found.append(f"the upright line at {a.x:.4g}")
+            found.append(f"the upright line at {style.length(a.x)}")
         elif abs(a.y - b.y) < 1e-6 and up:
-            found.append(f"the level line at {a.y:.4g}")
+            found.append(f"the level line at {style.length(a.y)}")
         elif abs(a.x - b.x) > 1e-6 and abs(a.y - b.y) > 1e-6:
-            found.append(f"the slanted line from {a.x:.4g}, {a.y:.4g}")
+            found.append(f"the slanted line from {style.length(a.x)}, {style.length(a.y)}")
     if found:
         return ", ".join(found[:3]) + (f" and {len(found) - 3} more" if len(found) > 3 else "")
     loose = [p for p in points.values() if p.id in free]
-    return f"the point at {loose[0].x:.4g}, {loose[0].y:.4g}" if loose else "a radius"
+    return f"the point at {style.length(loose[0].x)}, {style.length(loose[0].y)}" if loose else "a radius"
 
 
 # --- sheets

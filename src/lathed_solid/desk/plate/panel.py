@@ -23,6 +23,7 @@ from ...core.sketch.region import find_regions
 from ..session import REFUSALS, Session, words_of
 from ..theme.icons import icon
 from ..theme.palette import Palette
+from .advice import Advice
 from .canvas import Canvas
 from .strip import Strip, empty
 from .table import StationTable
@@ -93,6 +94,9 @@ class PlatePanel(QWidget):
         row.addSpacing(6)
         row.addWidget(self._kind)
         row.addStretch()
+        self.advice = Advice(self._session, self._put)
+        self.advice.lit.connect(self._light)
+        row.addWidget(self.advice)
         self._relations = QHBoxLayout()
         self._relations.setSpacing(3)
         row.addLayout(self._relations)
@@ -153,6 +157,7 @@ class PlatePanel(QWidget):
         self.table.refresh()
         self.canvas.blamed = frozenset()
         if sketch is None:
+            self.advice.show_for(None, 0)
             self.canvas.show_sketch(None)
             self._kind.setText("")
             self.strip.say("")
@@ -164,8 +169,14 @@ class PlatePanel(QWidget):
         self.canvas.texts = size_texts(sketch, ledger, style)
         self.canvas.regions = find_regions(sketch)
         self._diagnose(sketch)
+        self.advice.show_for(sketch, self.canvas.freedom.ways if self.canvas.freedom is not None else 0)
         self.canvas.show_sketch(sketch)
         self._on_chosen()
+
+    def _light(self, ids: tuple[str, ...]) -> None:
+        """Show what an entry of the advice is about."""
+        self.canvas.blamed = frozenset(ids)
+        self.canvas.update()
 
     def _diagnose(self, sketch: Sketch) -> None:
         from ...core.sketch.diagnose import freedom
