@@ -62,7 +62,10 @@ def main() -> None:
     def shot(name: str, prepare: Callable[[], object]) -> None:
         prepare()
         settled()
-        window.grab().save(str(FOLDER / f"{name}.png"))
+        # What is really on the screen: the part view is the kernel's own window and is not in a widget's grab.
+        screen = window.screen()
+        assert screen is not None
+        screen.grabWindow(0, 0, 0, 1280, 800).save(str(FOLDER / f"{name}.png"))
         print(name)
 
     def select(callout: int | None = None, step: str = "") -> None:

@@ -259,6 +259,7 @@ class Window(FileWindow):
     # --- what the session tells
     def _on_switched(self) -> None:
         self.picking.forget()
+        self.part.say("")
         self._glass_wanted = None
         self._show_upper()
         self.part.refit()

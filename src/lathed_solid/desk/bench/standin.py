@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.caliper.practice import FOOT_MASS, LEVELLING_FOOT
@@ -58,7 +58,7 @@ class StandIn(QWidget):
         capture.changed.connect(self.refresh)
 
     def open(self) -> None:
-        """Put the chosen feature between the jaws and show the stand-in at the parent's upper right.
+        """Put the chosen feature between the jaws and show the stand-in above the panel.
 
         Readings begun before the cable came off go on: then neither the way of touching nor the readings change.
         """
@@ -66,7 +66,8 @@ class StandIn(QWidget):
         parent = self.parentWidget()
         assert parent is not None
         self.adjustSize()
-        self.move(parent.mapToGlobal(parent.rect().topRight()) - self.rect().topRight())
+        # Above the panel, so that readings and suggestions stay in sight.
+        self.move(parent.mapToGlobal(parent.rect().topRight()) - QPoint(self.width() + 8, self.height() + 48))
         self.show()
 
     def refresh(self) -> None:

@@ -78,6 +78,9 @@ QToolButton:focus {{ padding: 3px; }}
 QPushButton:pressed, QPushButton:checked, QToolButton:pressed, QToolButton:checked {{ background: {p.brass_wash};
   border-color: {p.brass}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {p.rule}; }}
+QToolButton#over {{ border-radius: 0; }}
+QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px 8px;
+  font-size: {8.5 * s:.1f}pt; }}
 QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; }}
 QPushButton#quiet:hover, QToolButton#quiet:hover {{ border-color: {p.rule}; }}
 QPushButton#quiet:focus, QToolButton#quiet:focus {{ border: 2px solid {p.brass}; }}

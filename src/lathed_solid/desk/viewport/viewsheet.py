@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from ..theme.palette import Palette
@@ -38,6 +38,7 @@ class ViewSheet(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("View sheet")
+        self._cut_to_boxes()
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
@@ -46,7 +47,15 @@ class ViewSheet(QWidget):
     def lay_out(self, angle: str) -> None:
         """``first`` or ``third`` angle."""
         self._angle = angle
+        self._cut_to_boxes()
         self.update()
+
+    def _cut_to_boxes(self) -> None:
+        """Over the kernel's own window nothing is see-through: what is not a box must not be part of the widget."""
+        region = QRegion()
+        for box in self._boxes().values():
+            region += QRegion(box.adjusted(-1, -1, 1, 1))
+        self.setMask(region)
 
     def mark(self, view: str) -> None:
         """Show ``view`` as the present one; empty when turned by hand."""
@@ -66,6 +75,7 @@ class ViewSheet(QWidget):
         painter.setFont(text_font(8.5))
         for key, box in self._boxes().items():
             now = key == self._now
+            painter.fillRect(box.adjusted(-1, -1, 1, 1), p.color("ground_bottom"))
             fill = p.color("brass") if now else p.color("raised", 0.92)
             painter.setBrush(fill)
             lit = key == self._hover or (self.hasFocus() and now)
