@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 
@@ -41,6 +41,9 @@ def desk(qtbot, tmp_path):
     for job in session.jobs:
         job.history.mark_saved()
     window.close()
+    # A window that stays is restyled with every later one: tests would grow slower and slower.
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 class Hands:
