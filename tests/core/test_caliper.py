@@ -90,6 +90,19 @@ def test_nominals(values, way, what, habit, first):
         )
 
 
+@pytest.mark.parametrize("unit", ["mm", "in"])
+@pytest.mark.parametrize("what", ["length", "diameter", "ball", "bore", "flats"])
+@pytest.mark.parametrize("size", [6.35, 8.0, 12.7, 13.0, 25.4])
+def test_every_suggestion_means_its_nominal_in_the_drawings_own_unit(unit, what, size):
+    """A metric size accepted into an inch job must not become inches."""
+    found = suggest(summarise((size, size + 0.01), CALIPER, "outside"), "outside", what, unit)
+    assert found
+    for s in found:
+        assert Ledger([Callout(number=1, note=s.note)], unit).reading(1).main.nominal == pytest.approx(s.nominal), (
+            s.note
+        )
+
+
 def test_a_pitch_gauge_tells_fine_from_coarse():
     crests = summarise((9.86, 9.87, 9.86), CALIPER, "thread")
     assert suggest(crests, "thread", "thread", "mm")[0].note == "M10x1.5"

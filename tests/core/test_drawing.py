@@ -140,7 +140,25 @@ def test_nonsense_geometry_is_refused_or_left_out():
     else:
         assert paper.sheets == 1
     huge = dxf(lambda space: (space.add_line((0, 0), (1e300, 1)), space.add_line((0, 0), (10, 10))))
-    assert max(open_paper(huge, "far.dxf").size(1)) < 1e8
+    assert max(open_paper(huge, "far.dxf").size(1)) < 1e6
+
+
+def test_a_vast_circle_does_not_fill_the_memory():
+    """Measured in a process of its own: what libraries in C take counts too."""
+    import subprocess
+    import sys
+
+    program = (
+        "import io, re, ezdxf\n"
+        "from lathed_solid.core.drawing.paper import open_paper\n"
+        "d = ezdxf.new('R2010'); m = d.modelspace()\n"
+        "m.add_circle((0, 0), 1e12); m.add_line((0, 0), (9, 9))\n"
+        "o = io.StringIO(); d.write(o)\n"
+        "assert max(open_paper(o.getvalue().encode(), 'x.dxf').size(1)) < 20\n"
+        "print(re.search(r'VmHWM:\\s+(\\d+)', open('/proc/self/status').read())[1])\n"
+    )
+    told = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, timeout=60, check=True)
+    assert int(told.stdout) < 300_000, "kB"
 
 
 # --- what can be read

@@ -245,3 +245,46 @@ def test_a_turned_half_profile_from_a_dxf_becomes_a_solid(desk, tmp_path):
     volume = desk.session.current.proof.mass.volume
     assert volume == pytest.approx(math.pi * (10**2 * 10 + 15**2 * 5))
     assert desk.session.content.steps[0].name == "Turn profile"
+
+
+def test_a_drawing_in_inches_is_not_read_into_a_job_in_millimetres(desk, tmp_path):
+    import ezdxf
+
+    from lathed_solid.core.job import edits
+
+    document = ezdxf.new("R2010")
+    document.units = 1
+    document.modelspace().add_line((0, 0), (4, 0))
+    document.modelspace().add_linear_dim((0, 1), (0, 0), (2.5, 0), dimstyle="Standard").render()
+    document.saveas(tmp_path / "inch.dxf")
+    open_drawing(desk, tmp_path / "inch.dxf")
+    offers = desk.window.read_side.offers
+    assert offers.offers and "in inches, but the job reads millimetres" in offers.state.text()
+    assert not offers.all.isEnabled()
+    offers.accept_all()
+    assert desk.session.content.callouts == ()
+    desk.session.edit(lambda c: edits.set_header(c, units="in"), "inches")
+    desk.click(offers.all)
+    assert desk.session.content.ledger().reading(1).main.nominal == pytest.approx(63.5)
+
+
+def test_offers_do_not_stay_behind_when_the_job_is_switched(desk, tmp_path):
+    """Both jobs call their drawing d1."""
+    from lathed_solid.core.job.model import Job
+
+    open_drawing(desk, EXAMPLES / "skp-02.dxf")
+    offers = desk.window.read_side.offers
+    assert len(offers.offers) == 15
+    desk.session.add(Job())
+    import ezdxf
+
+    document = ezdxf.new("R2010")
+    document.units = 4
+    document.modelspace().add_text("Ø7 THRU", height=3).set_placement((0, 0))
+    document.saveas(tmp_path / "one.dxf")
+    open_drawing(desk, tmp_path / "one.dxf")
+    assert [o.note for o in offers.offers] == ["Ø7 THRU"]
+    desk.session.switch(0)
+    assert len(offers.offers) == 15
+    desk.session.switch(1)
+    assert [o.note for o in offers.offers] == ["Ø7 THRU"]

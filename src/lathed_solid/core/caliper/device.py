@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import threading
 from collections.abc import Callable
 from typing import NamedTuple
@@ -54,6 +55,8 @@ class Device:
     def close(self) -> None:
         """End the connection without a Gone message."""
         self._closing.set()
+        with contextlib.suppress(serial.SerialException, OSError):
+            self._port.cancel_read()
         self._thread.join(timeout=2)
         self._port.close()
 

@@ -65,11 +65,17 @@ def suggest(
     if total <= 0:
         return []
     ranked = sorted(scored.values(), key=lambda s: -s[0])
-    return [
-        Suggestion(c.note, c.nominal, c.reason, chance / total, summary.mean - c.nominal, _fits(summary, c, what))
-        for chance, c in ranked[:most]
-        if chance / total > 1e-4
-    ]
+    found = []
+    for chance, c in ranked[:most]:
+        if chance / total > 1e-4:
+            note, off = _bare(c.note) if habit == "mm" else c.note, summary.mean - c.nominal
+            found.append(Suggestion(note, c.nominal, c.reason, chance / total, off, _fits(summary, c, what)))
+    return found
+
+
+def _bare(note: str) -> str:
+    """A metric note as a metric drawing writes it."""
+    return note.replace(" mm", "")
 
 
 def _chance(summary: Summary, c: Candidate) -> float:
@@ -152,14 +158,14 @@ def _drilled(low: float, high: float, metric: float, inch: float) -> Iterator[Ca
             reason = f"drill {drill.name}" if inches else "metric drill"
             half = _band(drill.diameter)
             yield Candidate(
-                note.replace(" mm", ""), drill.diameter, reason, weight[drill.family], drill.diameter - half,
+                note, drill.diameter, reason, weight[drill.family], drill.diameter - half,
                 drill.diameter + half + 0.03,
             )  # fmt: skip
 
 
 def _note(what: What, name: str, size: float) -> str:
-    """The note a size would be typed as: metric sizes bare, inch sizes with their unit."""
-    text = f"{size:g}" if name.endswith("mm") else name
+    """The note a size would be typed as, always with its unit: what is bare is for the drawing to decide."""
+    text = f"{size:g} mm" if name.endswith("mm") else name
     return {"diameter": f"Ø{text}", "ball": f"SØ{text}", "bore": f"Ø{text}", "flats": f"{text} A/F"}.get(what, text)
 
 

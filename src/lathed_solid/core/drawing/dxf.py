@@ -21,6 +21,8 @@ from .paper import CannotRead, Kind, Raster, Word, pixels
 MAX_ENTITIES = 100_000
 MAX_VERTICES = 1_500_000
 _UNITS = {1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
+#: Coordinates beyond this are no part of a drawing, drawing units.
+_REACH = 1e5
 XY = tuple[float, float]
 
 
@@ -74,11 +76,13 @@ class DxfPaper:
             for primitive in to_primitives([entity]):
                 if primitive.path is None:
                     continue
+                if not _within_reach(primitive.path.control_vertices()):
+                    continue  # flattened to hundredths it would fill the memory
                 flat = [(v.x, v.y) for v in primitive.path.flattening(distance=0.02, segments=8)]
                 vertices += len(flat)
                 if vertices > MAX_VERTICES:
                     raise CannotRead(f"{name} has far more lines than a drawing of a part.")
-                if len(flat) > 1 and all(math.isfinite(c) and abs(c) < 1e7 for p in flat for c in p):
+                if len(flat) > 1 and all(math.isfinite(c) and abs(c) < _REACH for p in flat for c in p):
                     self.lines.append(flat)
 
     # --- paper
@@ -133,6 +137,11 @@ def _font(size: int) -> ImageFont.FreeTypeFont:
     return ImageFont.truetype(io.BytesIO(data), size)
 
 
+def _within_reach(places: Any) -> bool:
+    """Whether geometry lies near enough to zero, as any part does."""
+    return all(math.isfinite(c) and abs(c) < _REACH for v in places for c in (v.x, v.y))
+
+
 def _document(data: bytes, name: str) -> Any:
     try:
         if data.startswith(b"AutoCAD Binary DXF"):
@@ -166,7 +175,7 @@ def _texts(entity: Any) -> Iterator[Text]:
         where = (placed[1].x, placed[1].y)
         if placed[2] is not None and placed[0].value in (1, 4):  # centred or middle
             where = (where[0] - 0.34 * height * len(words) * math.cos(angle), where[1])
-    sound = all(math.isfinite(v) and abs(v) < 1e7 for v in (*where, height)) and height > 0
+    sound = all(math.isfinite(v) and abs(v) < _REACH for v in (*where, height)) and height > 0
     if words and sound:
         yield Text(words[:400], where, height, angle)
 

@@ -236,10 +236,14 @@ def _relations(sketch: Sketch) -> Iterator[Relation]:
         elif abs(tilt - math.pi / 2) < ANGLE:
             yield made("vertical", line.id)
     arcs = [e for e in sketch.entities if isinstance(e, Arc)]
+    at_end: dict[str, list[Line]] = {}
+    for line in lines:
+        for end in (line.a, line.b):
+            at_end.setdefault(end, []).append(line)
     for arc in arcs:
         c = points[arc.center]
-        for line in lines:
-            for end in {line.a, line.b} & {arc.a, arc.b}:
+        for end in (arc.a, arc.b):
+            for line in at_end.get(end, ()):
                 p = points[end]
                 a, b = points[line.a], points[line.b]
                 along = ((b.x - a.x) * (p.x - c.x) + (b.y - a.y) * (p.y - c.y)) / (

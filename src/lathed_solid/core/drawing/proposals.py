@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 from ezdxf.tools.text import plain_mtext
 
 from ..callout import Ledger, NoteError, Reading
+from ..quantity.quantity import LENGTH_UNITS
 from .dxf import DxfPaper
 from .paper import Paper, Word
 
@@ -37,8 +38,20 @@ def proposals(paper: Paper, sheet: int, ledger: Ledger) -> tuple[Proposal, ...]:
     return tuple(sorted(found, key=lambda p: (round(p.y, 2), p.x)))
 
 
+def unit_clash(paper: Paper | None, unit: str) -> str:
+    """Why sizes of a drawing must not be taken as they stand: it is drawn in another unit than the job reads."""
+    scale = paper.natural_scale() if paper is not None else 0.0
+    if not scale or abs(scale - LENGTH_UNITS[unit]) < 1e-9:
+        return ""
+    drawn = {25.4: "inches", 304.8: "feet", 1.0: "millimetres", 10.0: "centimetres", 1000.0: "metres"}[scale]
+    reads = "inches" if unit == "in" else "millimetres"
+    return f"This drawing is in {drawn}, but the job reads {reads}. Set Drawing units in the title block first."
+
+
 def near(paper: Paper, sheet: int, x: float, y: float, ledger: Ledger) -> str:
     """The text nearest to a place, as it would be typed; empty when there is none within a thumb's width."""
+    if unit_clash(paper, ledger.length_unit):
+        return ""
     best, far = "", 0.03
     for word in joined(paper.words(sheet), ledger):
         dx = max(word.left - x, 0.0, x - word.right)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, Q
 
 from ...core.callout import Callout, NoteError
 from ...core.callout.words import pretty
-from ...core.drawing.proposals import Proposal, proposals
+from ...core.drawing.proposals import Proposal, proposals, unit_clash
 from ...core.job import edits
 from ..session import Session
 from .canvas import Mark
@@ -55,8 +55,13 @@ class Offers(QWidget):
         paper = glass.paper
         if paper is None:
             self._read = ("", 0, ())
-        elif self._read[:2] != (glass.drawing_id, glass.sheet):
-            self._read = (glass.drawing_id, glass.sheet, proposals(paper, glass.sheet, content.ledger()))
+        else:
+            drawing = glass.drawing
+            assert drawing is not None
+            # By content: drawings of different jobs may have the same id. By unit: it decides what reads as a note.
+            key = (f"{drawing.blob} {content.header.units}", glass.sheet)
+            if self._read[:2] != key:
+                self._read = (*key, proposals(paper, glass.sheet, content.ledger()))
         placed = [c for c in content.callouts if c.place is not None and c.place.drawing == glass.drawing_id]
         self.offers = [p for p in self._read[2] if p not in self._dismissed and not any(_same(p, c) for c in placed)]
         self._show()
@@ -72,13 +77,16 @@ class Offers(QWidget):
             self.list.addItem(item)
         self.list.blockSignals(False)
         self.list.setCurrentRow(min(row, self.list.count() - 1) if row >= 0 else -1)
-        any_ = bool(self.offers)
+        clash = unit_clash(self._glass.paper, self._session.content.header.units)
+        any_ = bool(self.offers) and not clash
         for button in (self.one, self.all, self.none):
             button.setEnabled(any_)
         if self._glass.drawing is None:
             words = "Open a drawing; what can be read off it is offered here."
         elif self._glass.paper is None:
             words = "The sheet is being read …"
+        elif clash:
+            words = clash
         elif any_:
             words = f"{len(self.offers)} sizes can be read. Look at each; nothing is taken by itself."
         elif self._read[2]:
@@ -118,12 +126,14 @@ class Offers(QWidget):
         return len(offers)
 
     def accept_chosen(self) -> None:
+        if not self.one.isEnabled():
+            return
         row = max(0, self.list.currentRow())
         if row < len(self.offers) and self._accepted([self.offers[row]]):
             self._session.say(f"Callout {self._session.content.callouts[-1].number} accepted.", "good")
 
     def accept_all(self) -> None:
-        count = self._accepted(list(self.offers)) if self.offers else 0
+        count = self._accepted(list(self.offers)) if self.all.isEnabled() else 0
         if count:
             self._session.say(f"{count} callouts accepted. Undo takes all of them back.", "good")
 

@@ -6,6 +6,7 @@ from typing import Literal, NamedTuple
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drawing.dxf import DxfPaper
@@ -95,9 +96,15 @@ class OutlinePanel(QWidget):
             self.layer.addItems([*layers(paper), "all layers"])
         self.look()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.look()
+
     def look(self) -> None:
         """Read the outline and say what it would become."""
         paper, self._found = self._glass.paper, None
+        if not self.isVisible():
+            self.take.setEnabled(False)
+            return  # looked at when it is shown
         is_dxf = isinstance(paper, DxfPaper)
         for widget in (self.layer, self.join, self.use, *self.kinds.values()):
             widget.setEnabled(is_dxf)
