@@ -150,6 +150,7 @@ WRONG = {
     "2x": (2, "missing at the end"),
     "Ø5 deep": (7, "missing at the end"),
     "22 14": (3, "side by side"),
+    "4x Ø7 THRU at 12,8": (16, "One number or two"),
     "1 x 2": (0, "two legs"),
     "cbore Ø10 x 5": (13, "own size is missing"),
     "THRU": (4, "size is missing"),

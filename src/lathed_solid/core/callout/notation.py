@@ -59,6 +59,9 @@ def read_note(note: str, scope: Scope, rule: General = "m") -> Reading:
     Raises NoteError (an ExpressionError) pointing at the place that cannot be understood.
     """
     # A comma between digits is a decimal point on metric drawings; a list has a space behind its commas.
+    if doubtful := re.search(r"\bat\s*\d+(,)\d", note, re.IGNORECASE):
+        words = "One number or two? Write a decimal point for one, or a space behind the comma for x and y."
+        raise NoteError(words, note, doubtful.start(1))
     pointed = re.sub(r"(?<=\d),(?=\d)", ".", note) if scope.length_unit == "mm" else note
     bare, is_reference = _unwrapped(pointed)
     return _Reader(bare, scope, rule, is_reference).reading()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -34,6 +36,20 @@ _WHAT: dict[str, What] = {
 SIMULATED = (("Simulated caliper", "sim:caliper"), ("Simulated bench scale", "sim:scale"))
 
 
+class _PortBox(QComboBox):
+    """Looks for instruments each time it is opened: one may have been plugged in since."""
+
+    def __init__(self, fill: Callable[[], None]) -> None:
+        super().__init__()
+        self._fill = fill
+
+    def showPopup(self) -> None:
+        chosen = self.currentData()
+        self._fill()
+        self.setCurrentIndex(max(0, self.findData(chosen)))
+        super().showPopup()
+
+
 class CaliperPanel(QWidget):
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
         super().__init__()
@@ -57,7 +73,7 @@ class CaliperPanel(QWidget):
     def _touch_column(self, palette: Palette) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(5)
-        self.port = QComboBox()
+        self.port = _PortBox(self.fill_ports)
         self.port.setAccessibleName("Instrument")
         self.plug = QPushButton("Connect")
         self.plug.clicked.connect(self.toggle_connection)
