@@ -14,9 +14,9 @@ import msgspec
 import numpy as np
 from scipy.optimize import least_squares
 
-from lathed_solid.core.sketch.diagnose import freedom
+from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.model import ORIGIN, Arc, Dimension, Entity, Line, Point, Relation, Sketch
-from lathed_solid.core.sketch.solve import Solver
+from lathed_solid.core.sketch.solver.solve import Solver
 
 from .row import Row, median_ms
 

@@ -33,7 +33,7 @@ def main() -> None:
     app = QApplication(sys.argv)
     from lathed_solid.core.job import edits
     from lathed_solid.core.job.model import Job
-    from lathed_solid.core.sketch.draw import Spot
+    from lathed_solid.core.sketch.make.draw import Spot
     from lathed_solid.desk.app import demo_files
     from lathed_solid.desk.session import Session
     from lathed_solid.desk.theme.style import load_fonts

@@ -384,7 +384,7 @@ def test_a_turned_profile_says_which_size_is_missing_or_surplus():
 
 
 def test_a_plate_outline_says_what_is_missing_or_surplus():
-    from lathed_solid.core.sketch.draw import Spot, add_rectangle
+    from lathed_solid.core.sketch.make.draw import Spot, add_rectangle
 
     content, id_ = edits.add_sketch(Content(), "Plate", Plane("end"))
     sketch = add_rectangle(content.sketch(id_), Spot(0, 0, "origin"), Spot(40, 20))

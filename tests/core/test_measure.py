@@ -16,8 +16,8 @@ from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.route.steps.thread import Thread
-from lathed_solid.core.sketch import draw
-from lathed_solid.core.sketch.draw import Spot
+from lathed_solid.core.sketch.make import draw
+from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import Plane, Station
 
 from .test_route import turned, with_steps

@@ -130,7 +130,8 @@ def _load_solver() -> None:
     import threading
 
     def load() -> None:
-        from ..core.sketch import diagnose, drag  # noqa: F401
+        from ..core.sketch.explain import diagnose  # noqa: F401
+        from ..core.sketch.solver import drag  # noqa: F401
 
     threading.Thread(target=load, daemon=True).start()
 

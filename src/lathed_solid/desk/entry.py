@@ -12,8 +12,8 @@ from ..core.callout import NoteError, Reading, asks, in_words, odd
 from ..core.callout.words import completed_words
 from ..core.job import edits
 from ..core.quantity import ExpressionError
-from ..core.sketch.commands import Command, is_command, read_command
 from ..core.sketch.model import Sketch
+from ..core.sketch.typed.commands import Command, is_command, read_command
 from .actions import Action, ActionList
 from .session import Session, Tone
 from .timing import one_shot

@@ -23,7 +23,7 @@ from ..core.prove.proof import Proof
 from ..core.quantity import ExpressionError
 from ..core.route.rebuild import StepReport
 from ..core.route.registry import Step
-from ..core.sketch.formulate import SketchError
+from ..core.sketch.solver.formulate import SketchError
 from ..worker.client import Client
 from ..worker.protocol import (
     Build,

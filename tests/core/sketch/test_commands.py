@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from lathed_solid.core.callout import Callout, Ledger
 from lathed_solid.core.job.settle import dimension_values, settle_sketch
 from lathed_solid.core.quantity import ExpressionError
-from lathed_solid.core.sketch.commands import is_command, read_command
-from lathed_solid.core.sketch.diagnose import freedom, judge
+from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.model import Plane, Sketch
 from lathed_solid.core.sketch.region import find_regions
+from lathed_solid.core.sketch.typed.commands import is_command, read_command
 
 LEDGER = Ledger([Callout(number=1, note="46"), Callout(number=2, note="Ø20")])
 

@@ -7,13 +7,13 @@ import pytest
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job.settle import dimension_values
-from lathed_solid.core.sketch import draw
-from lathed_solid.core.sketch.diagnose import freedom, judge
-from lathed_solid.core.sketch.draw import Spot
-from lathed_solid.core.sketch.formulate import SketchError
+from lathed_solid.core.sketch.explain.diagnose import freedom, judge
+from lathed_solid.core.sketch.make import draw
+from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Line, Plane, Relation, Sketch
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.solve import solve
+from lathed_solid.core.sketch.solver.formulate import SketchError
+from lathed_solid.core.sketch.solver.solve import solve
 
 END = Sketch(id="k", name="s", plane=Plane("end"))
 TURNED = Sketch(id="k", name="s")

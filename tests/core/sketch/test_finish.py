@@ -6,11 +6,11 @@ from hypothesis import strategies as st
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job.settle import dimension_values, settle_sketch
-from lathed_solid.core.sketch import finish
-from lathed_solid.core.sketch.commands import read_command
-from lathed_solid.core.sketch.diagnose import freedom
-from lathed_solid.core.sketch.draw import Spot, add_arc, add_circle, add_line, add_rectangle
+from lathed_solid.core.sketch.explain import finish
+from lathed_solid.core.sketch.explain.diagnose import freedom
+from lathed_solid.core.sketch.make.draw import Spot, add_arc, add_circle, add_line, add_rectangle
 from lathed_solid.core.sketch.model import Plane, Sketch
+from lathed_solid.core.sketch.typed.commands import read_command
 
 LEDGER = Ledger([])
 

@@ -3,14 +3,14 @@
 import pytest
 
 from lathed_solid.core.quantity.expression import Plain
-from lathed_solid.core.sketch import draw
-from lathed_solid.core.sketch.diagnose import freedom
-from lathed_solid.core.sketch.draw import Spot
-from lathed_solid.core.sketch.formulate import SketchError
+from lathed_solid.core.sketch.explain.diagnose import freedom
+from lathed_solid.core.sketch.make import draw
+from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import Sketch, Station
-from lathed_solid.core.sketch.profile import from_stations, station_for
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.solve import solve
+from lathed_solid.core.sketch.solver.formulate import SketchError
+from lathed_solid.core.sketch.solver.solve import solve
+from lathed_solid.core.sketch.turned.profile import from_stations, station_for
 
 EMPTY = Sketch(id="k1", name="profile")
 

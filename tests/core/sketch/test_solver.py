@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lathed_solid.core.sketch.diagnose import freedom, judge
-from lathed_solid.core.sketch.drag import Drag
-from lathed_solid.core.sketch.formulate import Formulation
+from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Dimension, Line, Point, Relation, Sketch
-from lathed_solid.core.sketch.rows import KINDS
-from lathed_solid.core.sketch.solve import Solver, solve
-from lathed_solid.core.sketch.system import System
+from lathed_solid.core.sketch.solver.drag import Drag
+from lathed_solid.core.sketch.solver.formulate import Formulation
+from lathed_solid.core.sketch.solver.rows import KINDS
+from lathed_solid.core.sketch.solver.solve import Solver, solve
+from lathed_solid.core.sketch.solver.system import System
 
 
 def make(entities, relations=(), dimensions=()):

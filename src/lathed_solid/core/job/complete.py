@@ -10,8 +10,8 @@ import msgspec
 
 from ..callout import Callout, Ledger, Reading, asks, odd
 from ..quantity import ExpressionError, Style, evaluate
-from ..sketch.formulate import SketchError
 from ..sketch.model import Line, Sketch
+from ..sketch.solver.formulate import SketchError
 from . import edits
 from .model import Chain, Content
 from .settle import dimension_values
@@ -161,7 +161,7 @@ def _turned(sketch: Sketch, ledger: Ledger) -> Iterator[Finding]:
 
 def _outline(sketch: Sketch, ledger: Ledger, style: Style) -> Iterator[Finding]:
     """A drawn outline: the solver says what can still move, and which size is determined twice."""
-    from ..sketch.diagnose import freedom, judge
+    from ..sketch.explain.diagnose import freedom, judge
 
     if not sketch.entities:
         return

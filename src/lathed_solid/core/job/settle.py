@@ -13,9 +13,9 @@ from ..route.model import FaceRef
 from ..route.registry import Step
 from ..route.steps.revolve import Revolve
 from ..route.steps.thread import Thread
-from ..sketch.formulate import SketchError
 from ..sketch.model import Dimension, Sketch, Station
-from ..sketch.profile import from_stations
+from ..sketch.solver.formulate import SketchError
+from ..sketch.turned.profile import from_stations
 from . import edits
 from .model import Content
 
@@ -68,7 +68,7 @@ def settle_sketch(sketch: Sketch, ledger: Ledger) -> Sketch:
         return sketch if made == sketch else made
     if not sketch.entities:
         return sketch
-    from ..sketch.solve import Solver  # SciPy is slow to load and not needed to open a job
+    from ..sketch.solver.solve import Solver  # SciPy is slow to load and not needed to open a job
 
     values = dimension_values(sketch, ledger)
     solution = Solver(sketch, values).solve(values)

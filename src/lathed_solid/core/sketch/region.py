@@ -9,7 +9,7 @@ import numpy as np
 
 from ..tolerance import CLOSED
 from .model import Arc, Circle, Curve, Line, Point, Sketch
-from .rows import Floats
+from .solver.rows import Floats
 
 
 class Gap(NamedTuple):

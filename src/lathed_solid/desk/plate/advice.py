@@ -9,9 +9,9 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from ...core.job.settle import dimension_values
-from ...core.sketch import finish
-from ...core.sketch.formulate import SketchError
+from ...core.sketch.explain import finish
 from ...core.sketch.model import Sketch
+from ...core.sketch.solver.formulate import SketchError
 from ..session import Session
 
 

@@ -10,14 +10,14 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from ...core.sketch.draw import Spot
+from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
 from ...core.sketch.region import Regions, polyline
 from ..theme.palette import Palette
 from . import layout, paint
 
 if TYPE_CHECKING:
-    from ...core.sketch.diagnose import Freedom  # loads SciPy, which a picture does not need
+    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 SNAP = 9.0
 

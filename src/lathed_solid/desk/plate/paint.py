@@ -17,7 +17,7 @@ from ..theme.style import figure_font, text_font
 from .layout import Figure, Transform
 
 if TYPE_CHECKING:
-    from ...core.sketch.diagnose import Freedom  # loads SciPy, which a picture does not need
+    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 
 class Look(NamedTuple):

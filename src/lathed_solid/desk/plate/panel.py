@@ -13,13 +13,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QT
 from ...core.job import edits
 from ...core.job.settle import dimension_values, set_stations
 from ...core.quantity import ExpressionError
-from ...core.sketch import draw
-from ...core.sketch.commands import Command
-from ...core.sketch.draw import Spot
-from ...core.sketch.formulate import SketchError
+from ...core.sketch.make import draw
+from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Dimension, DimensionKind, Relation, RelationKind, Sketch
-from ...core.sketch.profile import station_for
 from ...core.sketch.region import find_regions
+from ...core.sketch.solver.formulate import SketchError
+from ...core.sketch.turned.profile import station_for
+from ...core.sketch.typed.commands import Command
 from ..session import REFUSALS, Session, words_of
 from ..theme.icons import icon
 from ..theme.palette import Palette
@@ -30,7 +30,7 @@ from .table import StationTable
 from .words import freedom_words, size_texts
 
 if TYPE_CHECKING:
-    from ...core.sketch.drag import Drag
+    from ...core.sketch.solver.drag import Drag
 
 TOOLS = (
     ("select", "Choose and drag"),
@@ -179,7 +179,7 @@ class PlatePanel(QWidget):
         self.canvas.update()
 
     def _diagnose(self, sketch: Sketch) -> None:
-        from ...core.sketch.diagnose import freedom
+        from ...core.sketch.explain.diagnose import freedom
 
         problem = self._session.current.problems.get(sketch.id, "")
         self.canvas.freedom = None
@@ -280,8 +280,8 @@ class PlatePanel(QWidget):
 
     # --- dragging
     def _on_drag_start(self, point: str) -> None:
-        from ...core.sketch.drag import Drag
-        from ...core.sketch.solve import Solver
+        from ...core.sketch.solver.drag import Drag
+        from ...core.sketch.solver.solve import Solver
 
         sketch = self.sketch
         if sketch is None:
@@ -353,7 +353,7 @@ class PlatePanel(QWidget):
 
     def _offer(self, new: Relation | Dimension, value: dict[str, float]) -> bool:
         """Add a relation or dimension if it says something new; else say what already determines it."""
-        from ...core.sketch.diagnose import judge
+        from ...core.sketch.explain.diagnose import judge
 
         sketch = self.sketch
         assert sketch is not None

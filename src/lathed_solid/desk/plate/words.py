@@ -10,7 +10,7 @@ from ...core.quantity import ExpressionError, Style, evaluate
 from ...core.sketch.model import Dimension, Sketch
 
 if TYPE_CHECKING:
-    from ...core.sketch.diagnose import Freedom  # loads SciPy, which a picture does not need
+    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 
 def size_text(d: Dimension, ledger: Ledger, style: Style) -> str:

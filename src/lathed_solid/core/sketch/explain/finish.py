@@ -7,9 +7,9 @@ from typing import NamedTuple
 
 import msgspec
 
-from ..quantity import Style
-from .draw import fresh, make_dimension
-from .model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, DimensionKind, Line, Point, Sketch
+from ...quantity import Style
+from ..make.draw import fresh, make_dimension
+from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, DimensionKind, Line, Point, Sketch
 
 
 class Pin(NamedTuple):

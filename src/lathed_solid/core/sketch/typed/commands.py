@@ -12,9 +12,9 @@ import re
 from collections.abc import Callable
 from typing import NamedTuple
 
-from ..quantity import ExpressionError, Scope, evaluate
-from . import draw, shapes
-from .model import Sketch
+from ...quantity import ExpressionError, Scope, evaluate
+from ..make import draw, shapes
+from ..model import Sketch
 
 WORDS = ("line", "rect", "circle", "arc", "polygon", "slot")
 XY = tuple[float, float]

@@ -6,7 +6,7 @@ import time
 
 import numpy as np
 
-from .model import Sketch
+from ..model import Sketch
 from .solve import Solver
 
 #: Longest move of the dragged point in one frame, mm per frame as a share of the sketch's size.

@@ -8,8 +8,7 @@ from collections.abc import Sequence
 
 import msgspec
 
-from .draw import fresh, grown
-from .model import (
+from ..model import (
     ACROSS,
     ALONG,
     ORIGIN,
@@ -23,6 +22,7 @@ from .model import (
     RelationKind,
     Sketch,
 )
+from .draw import fresh, grown
 
 XY = tuple[float, float]
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import NamedTuple
 
-from .model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Entity, Line, Point, Relation, Sketch
+from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Entity, Line, Point, Relation, Sketch
 from .rows import KINDS, Row
 
 Pair = tuple[int, int]

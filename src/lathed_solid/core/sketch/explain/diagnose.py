@@ -10,10 +10,10 @@ from scipy.linalg import qr
 from scipy.sparse import csc_matrix, identity
 from scipy.sparse.linalg import splu
 
-from .formulate import Formulation
-from .model import Dimension, Relation, Sketch
-from .rows import Floats
-from .system import System
+from ..model import Dimension, Relation, Sketch
+from ..solver.formulate import Formulation
+from ..solver.rows import Floats
+from ..solver.system import System
 
 #: Singular values below this (rows have unit gradients in mm) count as zero.
 RANK = 1e-8

@@ -12,9 +12,9 @@ from typing import NamedTuple
 
 import msgspec
 
-from ..quantity import ExpressionError, Scope, evaluate
-from .formulate import SketchError
-from .model import ALONG, ORIGIN, Arc, Dimension, Entity, Line, Point, Relation, Sketch, Station
+from ...quantity import ExpressionError, Scope, evaluate
+from ..model import ALONG, ORIGIN, Arc, Dimension, Entity, Line, Point, Relation, Sketch, Station
+from ..solver.formulate import SketchError
 from .treatment import Chamfer, Fillet, edge_treatment, groove
 
 XY = tuple[float, float]

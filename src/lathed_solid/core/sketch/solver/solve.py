@@ -9,11 +9,11 @@ from typing import NamedTuple
 import msgspec
 import numpy as np
 
-from ..tolerance import SOLVED
+from ...tolerance import SOLVED
+from ..model import Circle, Point, Sketch
 from .blocks import Blocks
 from .formulate import Formulation
 from .linear import Augmented, Square
-from .model import Circle, Point, Sketch
 from .rows import Floats
 from .system import System
 

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from .model import (
+from ..model import (
     ACROSS,
     ALONG,
     BUILT_IN,

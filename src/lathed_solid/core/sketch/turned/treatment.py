@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
-from ..quantity import ExpressionError, Scope
+from ...quantity import ExpressionError, Scope
 
 
 class Chamfer(NamedTuple):

@@ -1,0 +1,1 @@
+"""Brings a sketch to its numbers: rows, their linear algebra, guarded steps, dragging."""

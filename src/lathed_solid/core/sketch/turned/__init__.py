@@ -1,0 +1,1 @@
+"""The turned-profile table and the edge treatments typed in it."""

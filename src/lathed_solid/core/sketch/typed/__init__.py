@@ -1,0 +1,1 @@
+"""Drawing by typing."""
