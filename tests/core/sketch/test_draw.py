@@ -8,7 +8,7 @@ import pytest
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job.settle import dimension_values
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
-from lathed_solid.core.sketch.make import draw
+from lathed_solid.core.sketch.make import choose, draw, size
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Line, Plane, Relation, Sketch
 from lathed_solid.core.sketch.region import find_regions
@@ -24,14 +24,14 @@ def values(sketch):
 
 
 def related(sketch, kind, *ids):
-    sketch = draw.grown(sketch, (), [draw.make_relation(sketch, kind, ids)])
+    sketch = draw.grown(sketch, (), [choose.make_relation(sketch, kind, ids)])
     solution = solve(sketch, values(sketch))
     assert solution.ok, kind
     return solution.sketch
 
 
 def sized(sketch, text, *ids, kind=None):
-    made, now = draw.make_dimension(sketch, ids, text, kind)
+    made, now = size.make_dimension(sketch, ids, text, kind)
     assert now >= 0
     sketch = msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made))
     solution = solve(sketch, values(sketch))
@@ -144,19 +144,22 @@ def test_dimensions_of_every_kind():
     center = s.points()[s.get(c).center]
     assert abs((center.x - ax) * math.sin(u) - (center.y - ay) * math.cos(u)) == pytest.approx(2 + s.get(c).radius)
     with pytest.raises(ValueError, match="Choose a line"):
-        draw.make_dimension(sketch, (), "1")
+        size.make_dimension(sketch, (), "1")
 
 
 def test_radial_sizes_are_diameters_in_turned_profiles():
     sketch, level = draw.add_line(TURNED, Spot(0, 9), Spot(30, 9))
-    made, now = draw.make_dimension(sketch, (level,), "20")
+    made, now = size.make_dimension(sketch, (level,), "20")
     assert (made.kind, now) == ("diameter", 18)
     assert ends(sized(sketch, "20", level), level)[0][1] == pytest.approx(10)
-    made, now = draw.make_dimension(sketch, (sketch.get(level).a,), "20")
+    made, now = size.make_dimension(sketch, (sketch.get(level).a,), "20")
     assert (made.kind, now) == ("diameter", 18)
-    made, _ = draw.make_dimension(sketch, (level,), "30", "distance")
+    made, _ = size.make_dimension(sketch, (level,), "30", "distance")
     assert made.kind == "distance"
-    assert draw.possible_dimensions(sketch, (level,)) == [("diameter", "Ø"), ("distance", "length")]
+    assert size.possible_dimensions(sketch, (level,)) == [
+        size.Choice("diameter", "Ø"),
+        size.Choice("distance", "length"),
+    ]
 
 
 def test_snaps_become_assumed_relations():
@@ -177,7 +180,7 @@ def test_a_rectangle_is_closed_and_deleting_takes_what_hangs_on_it():
     sketch = draw.add_rectangle(END, Spot(0, 0), Spot(10, 5))
     assert find_regions(sketch).problem(sketch) == ""
     assert freedom(sketch, {}).ways == 4
-    made, _ = draw.make_dimension(sketch, ("l1",), "12")
+    made, _ = size.make_dimension(sketch, ("l1",), "12")
     sketch = msgspec.structs.replace(sketch, dimensions=(made,))
     less = draw.delete(sketch, ["l1"])
     assert [e.id for e in less.curves()] == ["l2", "l3", "l4"]
@@ -206,19 +209,19 @@ def test_arcs_run_over_the_place_clicked():
 def test_what_can_be_chosen_together():
     sketch, a, b = two_lines()
     sketch, c = draw.add_circle(sketch, Spot(20, 20), 3)
-    assert set(draw.possible_relations(sketch, (a, b))) == {"parallel", "perpendicular", "equal"}
-    assert set(draw.possible_relations(sketch, (a, c))) == {"tangent"}
-    assert "horizontal" in draw.possible_relations(sketch, (a,))
-    assert draw.possible_relations(sketch, (a, b, c)) == []
-    relation = draw.make_relation(sketch, "on", (a, sketch.get(b).a))
+    assert set(choose.possible_relations(sketch, (a, b))) == {"parallel", "perpendicular", "equal", "collinear"}
+    assert set(choose.possible_relations(sketch, (a, c))) == {"tangent"}
+    assert "horizontal" in choose.possible_relations(sketch, (a,))
+    assert choose.possible_relations(sketch, (a, b, c)) == []
+    relation = choose.make_relation(sketch, "on", (a, sketch.get(b).a))
     assert relation.of == (sketch.get(b).a, a)
     assert isinstance(sketch.get(c), Circle)
     assert isinstance(sketch.get(a), Line)
-    assert draw.in_words(draw.grown(sketch, (), [relation]), relation.id).startswith("on (")
+    assert choose.in_words(draw.grown(sketch, (), [relation]), relation.id).startswith("on (")
 
 
 def test_repeating_a_relation_is_redundant():
     sketch = draw.add_rectangle(END, Spot(0, 0), Spot(10, 5))
-    verdict = judge(sketch, {}, draw.make_relation(sketch, "parallel", ("l1", "l3")))
+    verdict = judge(sketch, {}, choose.make_relation(sketch, "parallel", ("l1", "l3")))
     assert verdict.kind == "redundant"
     assert set(verdict.because) == {r.id for r in sketch.relations if r.kind == "horizontal"}

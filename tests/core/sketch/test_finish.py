@@ -59,8 +59,8 @@ def test_a_plate_is_pinned_by_its_lengths_first():
 def test_a_turned_profile_is_pinned_in_diameters():
     sketch = read_command("line 0,0 0,20 40,20 40,0 close", LEDGER, True).draw(blank("turning"))
     sketch, found = pinned(sketch)
-    assert {p.dimension.kind for p in found} == {"diameter", "along"}
-    assert next(p.value for p in found if p.dimension.kind == "diameter") == 20
+    assert {p.item.kind for p in found} == {"diameter", "along"}
+    assert next(p.value for p in found if p.item.kind == "diameter") == 20
 
 
 def test_a_pinned_sketch_needs_nothing():

@@ -9,8 +9,9 @@ from .model import FORMAT
 
 #: From a format to the next one: ``STEPS[n]`` turns format n into n + 1. Each needs a test.
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
-    # Format 2 only adds fields; what is absent takes its default.
+    # Formats 2 and 3 only add fields and kinds of element; what is absent takes its default.
     1: dict,
+    2: dict,
 }
 
 

@@ -18,7 +18,7 @@ from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
 
 #: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
-FORMAT = 2
+FORMAT = 3
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

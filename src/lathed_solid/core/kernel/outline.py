@@ -7,8 +7,10 @@ from typing import NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepLib import BRepLib
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int
 from OCP.GC import GC_MakeArcOfCircle
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir
+from OCP.Geom import Geom_BezierCurve, Geom_BSplineCurve
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips
 
 from .check import KernelFailure
 from .geometry import Frame
@@ -41,7 +43,39 @@ class FullCircle(NamedTuple):
     radius: float
 
 
-Piece = Segment | ArcSegment | FullCircle
+class FullEllipse(NamedTuple):
+    """``half`` runs from the centre to the end of one half axis, ``other`` is the length of the other one, mm."""
+
+    name: str
+    center: XY
+    half: XY
+    other: float
+
+
+class Cubic(NamedTuple):
+    """One cubic through its first and last place, drawn towards the two between."""
+
+    name: str
+    poles: tuple[XY, XY, XY, XY]
+
+    @property
+    def start(self) -> XY:
+        return self.poles[0]
+
+
+class FreeCurve(NamedTuple):
+    """A cubic B-spline in the direction of the outline; ``knots`` with their repeats."""
+
+    name: str
+    poles: tuple[XY, ...]
+    knots: tuple[float, ...]
+
+    @property
+    def start(self) -> XY:
+        return self.poles[0]
+
+
+Piece = Segment | ArcSegment | FullCircle | FullEllipse | Cubic | FreeCurve
 Loop = tuple[Piece, ...]
 
 
@@ -85,6 +119,12 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
     elif isinstance(piece, ArcSegment):
         arc = GC_MakeArcOfCircle(frame.point(*piece.start), frame.point(*piece.through), frame.point(*piece.end))
         made = BRepBuilderAPI_MakeEdge(arc.Value())
+    elif isinstance(piece, Cubic):
+        made = BRepBuilderAPI_MakeEdge(Geom_BezierCurve(_poles(piece.poles, frame)))
+    elif isinstance(piece, FreeCurve):
+        made = BRepBuilderAPI_MakeEdge(_bspline(piece, frame))
+    elif isinstance(piece, FullEllipse):
+        made = BRepBuilderAPI_MakeEdge(_ellipse(piece, frame))
     else:
         axes = gp_Ax2(frame.point(*piece.center), gp_Dir(*frame.normal), gp_Dir(*frame.x))
         made = BRepBuilderAPI_MakeEdge(gp_Circ(axes, piece.radius))
@@ -93,13 +133,41 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
     return made.Edge()
 
 
+def _poles(places: tuple[XY, ...], frame: Frame) -> Array1_gp_Pnt:
+    made = Array1_gp_Pnt(1, len(places))
+    for k, place in enumerate(places, 1):
+        made.SetValue(k, frame.point(*place))
+    return made
+
+
+def _bspline(piece: FreeCurve, frame: Frame) -> Geom_BSplineCurve:
+    distinct = sorted(set(piece.knots))
+    knots, counts = Array1_double(1, len(distinct)), Array1_int(1, len(distinct))
+    for k, knot in enumerate(distinct, 1):
+        knots.SetValue(k, knot)
+        counts.SetValue(k, piece.knots.count(knot))
+    return Geom_BSplineCurve(_poles(piece.poles, frame), knots, counts, 3, False)
+
+
+def _ellipse(piece: FullEllipse, frame: Frame) -> gp_Elips:
+    """The kernel wants the longer half axis first."""
+    (u, v), long = piece.half, math.hypot(*piece.half)
+    if long < piece.other:
+        u, v, long, short = -v, u, piece.other, long
+    else:
+        short = piece.other
+    way = tuple(u * a + v * b for a, b in zip(frame.x, frame.y, strict=True))
+    return gp_Elips(gp_Ax2(frame.point(*piece.center), gp_Dir(*frame.normal), gp_Dir(*way)), long, short)
+
+
 def _signed_area(loop: Loop) -> float:
-    if isinstance(loop[0], FullCircle):
-        return math.pi * loop[0].radius ** 2
     points: list[XY] = []
     for piece in loop:
-        assert not isinstance(piece, FullCircle)
+        if isinstance(piece, FullCircle | FullEllipse):
+            return 1.0  # the kernel makes these counter-clockwise
         points.append(piece.start)
         if isinstance(piece, ArcSegment):
             points.append(piece.through)
+        elif isinstance(piece, Cubic | FreeCurve):
+            points += piece.poles[1:-1]
     return 0.5 * sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, points[1:] + points[:1], strict=True))

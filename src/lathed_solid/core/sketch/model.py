@@ -46,8 +46,46 @@ class Arc(msgspec.Struct, frozen=True, tag="arc", forbid_unknown_fields=True):
     link: str = ""
 
 
-Entity = Point | Line | Circle | Arc
-Curve = Line | Circle | Arc
+class Ellipse(msgspec.Struct, frozen=True, tag="ellipse", forbid_unknown_fields=True):
+    """Whole ellipse about ``center``; the point ``a`` ends its first half axis, ``minor`` (mm) is the other half."""
+
+    id: str
+    center: str
+    a: str
+    minor: float
+    construction: bool = False
+    link: str = ""
+
+
+class Spline(msgspec.Struct, frozen=True, tag="spline", forbid_unknown_fields=True):
+    """A free edge: one cubic through the points, closed when the first is also the last.
+
+    ``start`` and ``end`` are handle points that give the direction at the ends ("" leaves an end natural).
+    """
+
+    id: str
+    through: tuple[str, ...]
+    start: str = ""
+    end: str = ""
+    construction: bool = False
+    link: str = ""
+
+
+class Text(msgspec.Struct, frozen=True, kw_only=True, tag="text", forbid_unknown_fields=True):
+    """Letters along a line or arc, as outlines. ``height`` of a capital in mm; ``spacing`` in parts of it."""
+
+    id: str
+    on: str
+    text: str
+    height: float
+    align: Literal["start", "middle", "end"] = "start"
+    spacing: float = 0.0
+    font: Literal["plain", "bold", "figures"] = "plain"
+    construction: bool = False
+
+
+Entity = Point | Line | Circle | Arc | Ellipse | Spline | Text
+Curve = Line | Circle | Arc | Ellipse | Spline
 
 RelationKind = Literal[
     "coincident",
@@ -56,30 +94,58 @@ RelationKind = Literal[
     "parallel",
     "perpendicular",
     "tangent",
+    "concentric",
+    "collinear",
     "equal",
     "midpoint",
     "symmetric",
     "on",
+    "spaced",
+    "pierce",
     "fixed",
 ]
-DimensionKind = Literal["along", "across", "distance", "radius", "diameter", "angle"]
+DimensionKind = Literal[
+    "along",
+    "across",
+    "distance",
+    "radius",
+    "diameter",
+    "angle",
+    "arc_length",
+    "long_axis",
+    "short_axis",
+    "height",
+    "offset",
+    "pitch",
+    "pitch2",
+    "turn",
+]
 
 
 class Relation(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``of`` holds element ids; ``assumed`` marks a relation the program proposed while drawing."""
+    """``of`` holds element ids; ``assumed`` marks a relation the program proposed while drawing.
+
+    ``pierce`` ties a point to where a curve of another sketch (``k2/l5``) goes through this plane; ``at`` is that
+    place (mm) as last worked out.
+    """
 
     id: str
     kind: RelationKind
     of: tuple[str, ...]
     assumed: bool = False
+    at: tuple[float, float] | None = None
 
 
 class Dimension(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """``text`` is the formula as typed. ``sense`` keeps the side (+1 or -1) the user drew.
 
     ``diameter`` of a point or line means twice its distance from the axis (turned profiles). ``far`` measures a
-    line-to-circle distance to the far side of the circle. ``quadrant`` reverses the first (1) or second (2) line of
-    an angle. ``reference`` dimensions are shown, not enforced.
+    line-to-circle distance to the far side of the circle. ``rim`` says for each element of a distance without lines
+    which edge of the circle is meant: -1 the near one, 1 the far one, 0 the centre. ``quadrant`` reverses the first
+    (1) or second (2) line of an angle. ``offset`` holds any number of pairs (curve, its offset) to one value.
+    ``pitch``, ``pitch2`` and ``turn`` belong to a repeat. ``reference`` dimensions are shown, not enforced; their text
+    is what was expected, if anything was. ``ordinate`` ones are drawn as places from a datum. ``place`` is where the
+    text was put by hand (mm), None where it finds its own place.
     """
 
     id: str
@@ -90,6 +156,40 @@ class Dimension(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     far: bool = False
     quadrant: int = 0
     reference: bool = False
+    rim: tuple[int, int] = (0, 0)
+    ordinate: bool = False
+    place: tuple[float, float] | None = None
+
+
+class Repeat(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Linked copies of ``of`` (curves and points): a row, a grid, or a ring about the point ``center``.
+
+    ``count`` and ``count2`` are formulas. ``along`` names the line or axis of the first direction, ``across`` that of
+    the second. Copy i of element e is called ``<id>.<i>.0.e``; in a grid ``<id>.<i>.<j>.e``. Pitch and turn are
+    dimensions of the sketch; a ring without one is spread over the whole turn.
+    """
+
+    id: str
+    kind: Literal["row", "grid", "ring"]
+    of: tuple[str, ...]
+    count: str
+    count2: str = "1"
+    along: str = ALONG
+    across: str = ACROSS
+    center: str = ""
+
+
+class Projected(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Lines taken from the solid as it stands before the first step of this sketch; they cannot be moved here.
+
+    ``edge``: the edge between the faces ``a`` and ``b``, seen square onto the plate. ``silhouette``: the outline of the
+    face ``a``. ``cut``: where the plate's plane cuts the face ``a``. Its elements are called ``<id>.1``, ``<id>.2``.
+    """
+
+    id: str
+    mode: Literal["edge", "silhouette", "cut"]
+    a: str
+    b: str = ""
 
 
 class Plane(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -132,6 +232,8 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     relations: tuple[Relation, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
     stations: tuple[Station, ...] | None = None
+    repeats: tuple[Repeat, ...] = ()
+    projected: tuple[Projected, ...] = ()
 
     @property
     def turned(self) -> bool:
@@ -148,4 +250,31 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         return {e.id: e for e in self.entities if isinstance(e, Point)}
 
     def curves(self) -> list[Curve]:
-        return [e for e in self.entities if not isinstance(e, Point)]
+        return [e for e in self.entities if not isinstance(e, Point | Text)]
+
+    def texts(self) -> list[Text]:
+        return [e for e in self.entities if isinstance(e, Text)]
+
+
+def stands_on(entity: Entity) -> tuple[str, ...]:
+    """The elements that an element is made of: its points, or the line a text runs along."""
+    if isinstance(entity, Line):
+        return entity.a, entity.b
+    if isinstance(entity, Arc):
+        return entity.center, entity.a, entity.b
+    if isinstance(entity, Circle):
+        return (entity.center,)
+    if isinstance(entity, Ellipse):
+        return entity.center, entity.a
+    if isinstance(entity, Spline):
+        return (*entity.through, *(h for h in (entity.start, entity.end) if h))
+    return (entity.on,) if isinstance(entity, Text) else ()
+
+
+def ends_of(curve: Entity) -> tuple[str, str] | None:
+    """The end points of an open curve; None for what is closed or no curve."""
+    if isinstance(curve, Line | Arc):
+        return curve.a, curve.b
+    if isinstance(curve, Spline) and curve.through[0] != curve.through[-1]:
+        return curve.through[0], curve.through[-1]
+    return None

@@ -1,14 +1,22 @@
-"""Closed outlines of a sketch, and what keeps an outline from being closed."""
+"""Closed areas of a sketch, and what keeps an outline from being closed.
+
+Lines and arcs are walked as the edges of a flat graph, so one sketch may hold areas side by side, divided areas and
+areas inside each other. An area is called after the curves round it, which nothing drawn elsewhere can change.
+"""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from ..tolerance import CLOSED
-from .model import Arc, Circle, Curve, Line, Point, Sketch
+from .curves import arc_span, leaving, polyline
+from .intersect import meet
+from .lettering import all_contours
+from .model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, ends_of
 from .solver.rows import Floats
 
 
@@ -33,60 +41,91 @@ class Loop(NamedTuple):
 
 
 class Region(NamedTuple):
-    """One closed area: an outer loop and the loops that are holes in it. ``id`` is stable: its curves' names."""
+    """One closed area: an outer loop and the loops that are holes in it. ``id`` is stable: its curves' names.
+
+    ``depth`` counts the outlines it lies inside of: odd ones are openings unless they are chosen.
+    """
 
     outer: Loop
     holes: tuple[Loop, ...]
+    depth: int = 0
 
     @property
     def id(self) -> str:
         return "+".join(sorted(name for name, _ in self.outer.curves))
 
+    def holds(self, x: float, y: float) -> bool:
+        return inside(self.outer.outline, x, y) and not any(inside(h.outline, x, y) for h in self.holes)
+
 
 class Regions(NamedTuple):
-    """All closed areas and what is wrong: open ends, points where more than two lines meet, crossings."""
+    """``regions`` are the areas taken when none are chosen, ``openings`` the others; then what is wrong: open ends,
+    curves that cut each other, curves that lie on each other.
+    """
 
     regions: tuple[Region, ...]
+    openings: tuple[Region, ...]
     gaps: tuple[Gap, ...]
-    branches: tuple[str, ...]
     crossings: tuple[tuple[str, str], ...]
+    overlaps: tuple[tuple[str, str], ...]
 
-    def problem(self, sketch: Sketch) -> str:
-        """Why the sketch cannot become a solid, in words; empty when it can."""
+    def every(self) -> tuple[Region, ...]:
+        return (*self.regions, *self.openings)
+
+    def chosen(self, ids: Sequence[str]) -> tuple[Region, ...]:
+        """The areas called ``ids``, or the usual ones when there are none. Raises LookupError for one that is gone."""
+        if not ids:
+            return self.regions
+        by_id = {r.id: r for r in self.every()}
+        gone = next((i for i in ids if i not in by_id), None)
+        if gone is not None:
+            raise LookupError(
+                f"The area bounded by {gone.replace('+', ', ')} is no longer closed. Choose the areas anew."
+            )
+        return tuple(by_id[i] for i in ids)
+
+    def problem(self, sketch: Sketch, chosen: bool = False) -> str:
+        """Why the sketch cannot become a solid, in words; empty when it can. Chosen areas may have open ends beside."""
         points = sketch.points()
-        if self.gaps:
+        if self.gaps and not chosen:
             gap = self.gaps[0]
             p = points[gap.point]
             if gap.other:
                 return f"The outline is open at {p.x:.3f}, {p.y:.3f}: a gap of {gap.size:.4g} mm. Close it."
             return f"The outline is open: a line ends alone at {p.x:.3f}, {p.y:.3f}."
-        if self.branches:
-            p = points[self.branches[0]]
-            return f"More than two lines meet at {p.x:.3f}, {p.y:.3f}. Trim one, or make it construction."
         if self.crossings:
             a, b = self.crossings[0]
-            return f"The outline crosses itself: {a} and {b} cut each other."
+            return f"The outline crosses itself: {a} and {b} cut each other. Split and trim them."
+        if self.overlaps:
+            a, b = self.overlaps[0]
+            return f"{a} and {b} lie on each other. Delete one of them."
         if not self.regions:
             return "There is no closed outline yet."
         return ""
 
 
-def find_regions(sketch: Sketch) -> Regions:
-    """Closed areas of all lines that are not construction."""
+def find_regions(sketch: Sketch, check: bool = True) -> Regions:
+    """Closed areas of all lines that are not construction; without ``check`` crossings are not looked for."""
     points = sketch.points()
     curves = [c for c in sketch.curves() if not c.construction]
     node = _nodes(points)
-    at_node: dict[int, list[Curve]] = {}
-    for curve in curves:
-        if not isinstance(curve, Circle):
-            for end in (curve.a, curve.b):
-                at_node.setdefault(node[end], []).append(curve)
-    gaps = _gaps(curves, at_node, node, points)
-    branches = tuple(p for p, n in node.items() if len(at_node.get(n, ())) > 2)[:1]
-    loops = [Loop(((c.id, False),), polyline(c, points)) for c in curves if isinstance(c, Circle)]
-    if not gaps and not branches:
-        loops += _walk(curves, at_node, node, points)
-    return Regions(_nest(loops), gaps, branches, _crossings(curves, points, node))
+    whole = [c for c in curves if ends_of(c) is None]
+    open_ = [c for c in curves if ends_of(c) is not None]
+    islands = [[Loop(((c.id, False),), polyline(c, points))] for c in whole]
+    islands += [[Loop(((name, False),), c.outline())] for name, c in all_contours(sketch).items()]
+    outlines = [island[0] for island in islands]
+    for faces, outline in _walk(open_, node, points):
+        islands.append(faces)
+        outlines.append(outline)
+    found = _nest(islands, outlines)
+    crossings, overlaps = _collisions(curves, sketch.points(), node) if check else ((), ())
+    return Regions(
+        tuple(r for r in found if r.depth % 2 == 0),
+        tuple(r for r in found if r.depth % 2),
+        _gaps(open_, node, points),
+        crossings,
+        overlaps,
+    )
 
 
 def _nodes(points: dict[str, Point]) -> dict[str, int]:
@@ -104,10 +143,18 @@ def _nodes(points: dict[str, Point]) -> dict[str, int]:
     return node
 
 
-def _gaps(
-    curves: list[Curve], at_node: dict[int, list[Curve]], node: dict[str, int], points: dict[str, Point]
-) -> tuple[Gap, ...]:
-    ends = [end for c in curves if not isinstance(c, Circle) for end in (c.a, c.b) if len(at_node[node[end]]) == 1]
+def _ends(curve: Curve, node: dict[str, int]) -> tuple[int, int]:
+    ends = ends_of(curve)
+    assert ends is not None
+    return node[ends[0]], node[ends[1]]
+
+
+def _gaps(curves: list[Curve], node: dict[str, int], points: dict[str, Point]) -> tuple[Gap, ...]:
+    count: dict[int, int] = {}
+    for c in curves:
+        for n in _ends(c, node):
+            count[n] = count.get(n, 0) + 1
+    ends = [end for c in curves for end in ends_of(c) or () if count[node[end]] == 1]
     found = []
     for end in ends:
         p = points[end]
@@ -117,56 +164,101 @@ def _gaps(
     return tuple(found)
 
 
-def _walk(
-    curves: list[Curve], at_node: dict[int, list[Curve]], node: dict[str, int], points: dict[str, Point]
-) -> list[Loop]:
-    loops, used = [], set()
-    for first in curves:
-        if isinstance(first, Circle) or first.id in used:
-            continue
-        chain: list[tuple[str, bool]] = []
-        pieces = []
-        curve: Curve = first
-        entry = node[first.a]
-        while curve.id not in used:
-            assert not isinstance(curve, Circle)
-            used.add(curve.id)
-            backwards = node[curve.a] != entry
-            chain.append((curve.id, backwards))
-            line = polyline(curve, points)
-            pieces.append((line[::-1] if backwards else line)[:-1])
-            entry = node[curve.a] if backwards else node[curve.b]
-            curve = next((c for c in at_node[entry] if c.id not in used), first)
-        loops.append(Loop(tuple(chain), np.concatenate(pieces)))
-    return loops
+# --- walking the graph
+class _Half(NamedTuple):
+    """A curve walked one way."""
+
+    curve: Curve
+    backwards: bool
 
 
-def polyline(curve: Curve, points: dict[str, Point], step: float = math.pi / 36) -> Floats:
-    """A curve as a polyline (k x 2, mm); arcs in pieces of at most ``step`` radians."""
-    if isinstance(curve, Line):
-        a, b = points[curve.a], points[curve.b]
-        return np.array([(a.x, a.y), (b.x, b.y)])
-    c = points[curve.center]
-    if isinstance(curve, Circle):
-        start, sweep, radius = 0.0, 2 * math.pi, curve.radius
-    else:
-        start, sweep, radius = arc_span(curve, points)
-    count = max(2, math.ceil(sweep / step) + 1)
-    t = np.linspace(start, start + sweep, count)
-    line = np.stack([c.x + radius * np.cos(t), c.y + radius * np.sin(t)], axis=1)
-    if isinstance(curve, Arc):
-        a, b = points[curve.a], points[curve.b]
-        line[0], line[-1] = (a.x, a.y), (b.x, b.y)
-        return line
-    return line[:-1]
+def _walk(curves: list[Curve], node: dict[str, int], points: dict[str, Point]) -> Iterable[tuple[list[Loop], Loop]]:
+    """Connected islands of curves: their smallest areas, and the outline round all of them."""
+    while True:
+        curves = _pruned(curves, node)
+        faces = _faces(curves, node, points)
+        # A curve with the same area on both sides bounds nothing: it is a bridge and is left out.
+        bridges = {h.curve.id for f in faces for h in f if _Half(h.curve, not h.backwards) in f}
+        if not bridges:
+            break
+        curves = [c for c in curves if c.id not in bridges]
+    member = _islands(curves, node)
+    inner: dict[int, list[Loop]] = {}
+    outer: dict[int, Loop] = {}
+    for face in faces:
+        loop = _loop(face, points)
+        island = member[_ends(face[0].curve, node)[0]]
+        if loop.area > 0:
+            inner.setdefault(island, []).append(loop)
+        elif island not in outer or abs(loop.area) > abs(outer[island].area):
+            outer[island] = loop
+    return [(inner[i], outer[i]) for i in inner if i in outer]
 
 
-def arc_span(arc: Arc, points: dict[str, Point]) -> tuple[float, float, float]:
-    """Start angle, counter-clockwise sweep (radians) and radius (mm)."""
-    c, a, b = points[arc.center], points[arc.a], points[arc.b]
-    start = math.atan2(a.y - c.y, a.x - c.x)
-    sweep = (math.atan2(b.y - c.y, b.x - c.x) - start) % (2 * math.pi)
-    return start, sweep or 2 * math.pi, math.hypot(a.x - c.x, a.y - c.y)
+def _pruned(curves: list[Curve], node: dict[str, int]) -> list[Curve]:
+    """Without what hangs loose at one end."""
+    while True:
+        count: dict[int, int] = {}
+        for c in curves:
+            for n in _ends(c, node):
+                count[n] = count.get(n, 0) + 1
+        kept = [c for c in curves if all(count[n] > 1 for n in _ends(c, node))]
+        if len(kept) == len(curves):
+            return kept
+        curves = kept
+
+
+def _islands(curves: list[Curve], node: dict[str, int]) -> dict[int, int]:
+    root: dict[int, int] = {}
+
+    def find(n: int) -> int:
+        while root.setdefault(n, n) != n:
+            n = root[n]
+        return n
+
+    for c in curves:
+        a, b = (find(n) for n in _ends(c, node))
+        root[a] = b
+    return {n: find(n) for n in list(root)}
+
+
+def _faces(curves: list[Curve], node: dict[str, int], points: dict[str, Point]) -> list[list[_Half]]:
+    """Every walk that keeps its area on the left: turn as sharply to the left as the node allows."""
+    leaves: dict[int, list[tuple[float, float, _Half]]] = {}
+    for c in curves:
+        a, b = _ends(c, node)
+        for start, back in ((a, False), (b, True)):
+            leaves.setdefault(start, []).append((*_order(leaving(c, points, back)), _Half(c, back)))
+    after: dict[tuple[str, bool], _Half] = {}
+    for fan in leaves.values():
+        fan.sort(key=lambda item: item[:2])
+        for k, (_, _, half) in enumerate(fan):
+            # Arriving along the twin of ``half``, go on with the next one clockwise.
+            after[half.curve.id, not half.backwards] = fan[k - 1][2]
+    faces, seen = [], set()
+    for c in curves:
+        for back in (False, True):
+            half, face = _Half(c, back), []
+            while (half.curve.id, half.backwards) not in seen:
+                seen.add((half.curve.id, half.backwards))
+                face.append(half)
+                half = after[half.curve.id, half.backwards]
+            if face:
+                faces.append(face)
+    return faces
+
+
+def _order(leave: tuple[float, float]) -> tuple[float, float]:
+    """Angle, then how it bends; angles that differ by rounding alone count as one."""
+    return round(leave[0] % (2 * math.pi), 7) % round(2 * math.pi, 7), leave[1]
+
+
+def _loop(face: list[_Half], points: dict[str, Point]) -> Loop:
+    pieces = []
+    for half in face:
+        line = polyline(half.curve, points)
+        pieces.append((line[::-1] if half.backwards else line)[:-1])
+    return Loop(tuple((h.curve.id, h.backwards) for h in face), np.concatenate(pieces))
 
 
 def inside(outline: Floats, x: float, y: float) -> bool:
@@ -178,39 +270,93 @@ def inside(outline: Floats, x: float, y: float) -> bool:
     return bool(np.count_nonzero(crosses & (at > x)) % 2)
 
 
-def _nest(loops: list[Loop]) -> tuple[Region, ...]:
-    """Loops at even depth are areas, those directly inside them their holes."""
-    holders = [
-        [j for j, other in enumerate(loops) if j != i and inside(other.outline, *loop.outline[0])]
-        for i, loop in enumerate(loops)
-    ]
-    return tuple(
-        Region(
-            loop,
-            tuple(inner for j, inner in enumerate(loops) if i in holders[j] and len(holders[j]) == len(holders[i]) + 1),
-        )
-        for i, loop in enumerate(loops)
-        if len(holders[i]) % 2 == 0
-    )
+def _nest(islands: list[list[Loop]], outlines: list[Loop]) -> list[Region]:
+    """Areas with the islands that lie directly inside them as holes."""
+    boxes = [(o.outline.min(axis=0), o.outline.max(axis=0)) for o in outlines]
+
+    def around(i: int, j: int) -> bool:
+        if i == j or (boxes[i][0] < boxes[j][0]).any() or (boxes[i][1] > boxes[j][1]).any():
+            return False
+        x, y = outlines[i].outline[0]
+        return inside(outlines[j].outline, float(x), float(y))
+
+    holders = [[j for j in range(len(outlines)) if around(i, j)] for i in range(len(outlines))]
+    found = []
+    for i, faces in enumerate(islands):
+        direct = [j for j, held in enumerate(holders) if i in held and len(held) == len(holders[i]) + 1]
+        for face in faces:
+            holes = [
+                _reversed(outlines[j]) if outlines[j].area < 0 else outlines[j]
+                for j in direct
+                if len(faces) == 1 or inside(face.outline, *map(float, outlines[j].outline[0]))
+            ]
+            found.append(Region(face, tuple(holes), len(holders[i])))
+    return found
 
 
-def _crossings(curves: list[Curve], points: dict[str, Point], node: dict[str, int]) -> tuple[tuple[str, str], ...]:
-    """Pairs of curves that cut each other away from their ends."""
+def _reversed(loop: Loop) -> Loop:
+    return Loop(tuple((name, not back) for name, back in reversed(loop.curves)), loop.outline[::-1])
+
+
+# --- what is wrong
+def _collisions(
+    curves: list[Curve], points: dict[str, Point], node: dict[str, int]
+) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
+    """Pairs of curves that cut each other away from their common ends, and pairs that lie on each other."""
+    if len(curves) < 2:
+        return (), ()
     lines = [polyline(c, points, math.pi / 12) for c in curves]
-    owner = np.concatenate([np.full(len(p) - 1, i) for i, p in enumerate(lines)]) if lines else np.zeros(0, int)
-    if len(owner) < 2:
-        return ()
-    a = np.concatenate([p[:-1] for p in lines])
-    b = np.concatenate([p[1:] for p in lines])
-    i, j = np.triu_indices(len(owner), 1)
-    apart = owner[i] != owner[j]
-    i, j = i[apart], j[apart]
-    d1, d2 = b[i] - a[i], b[j] - a[j]
-    cross = d1[:, 0] * d2[:, 1] - d1[:, 1] * d2[:, 0]
-    w = a[j] - a[i]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        s = (w[:, 0] * d2[:, 1] - w[:, 1] * d2[:, 0]) / cross
-        t = (w[:, 0] * d1[:, 1] - w[:, 1] * d1[:, 0]) / cross
-    hit = (np.abs(cross) > 1e-12) & (s > 1e-6) & (s < 1 - 1e-6) & (t > 1e-6) & (t < 1 - 1e-6)
-    pairs = {(curves[owner[p]].id, curves[owner[q]].id) for p, q in zip(i[hit], j[hit], strict=True)}
-    return tuple(sorted(pairs))
+    low, high = np.array([p.min(axis=0) for p in lines]), np.array([p.max(axis=0) for p in lines])
+    grow = np.array(
+        [0.05 * (h - lo).max() if not isinstance(c, Line) else 0.0 for c, lo, h in zip(curves, low, high, strict=True)]
+    )
+    low, high = low - grow[:, None] - CLOSED, high + grow[:, None] + CLOSED
+    i, j = np.triu_indices(len(curves), 1)
+    near = ((low[i] <= high[j]) & (low[j] <= high[i])).all(axis=1)
+    crossings, overlaps = [], []
+    for p, q in zip(i[near], j[near], strict=True):
+        a, b = curves[p], curves[q]
+        if _overlap(a, b, points):
+            overlaps.append((a.id, b.id))
+        elif _cut(a, b, points, node):
+            crossings.append((a.id, b.id))
+    return tuple(sorted(crossings)), tuple(sorted(overlaps))
+
+
+def _cut(a: Curve, b: Curve, points: dict[str, Point], node: dict[str, int]) -> bool:
+    ends_a, ends_b = ends_of(a), ends_of(b)
+    shared = {node[e] for e in ends_a or ()} & {node[e] for e in ends_b or ()}
+    places = [points[e] for e in (*(ends_a or ()), *(ends_b or ())) if node[e] in shared]
+    for m in meet(a, b, points):
+        if any(math.hypot(m.x - p.x, m.y - p.y) < 10 * CLOSED for p in places):
+            continue
+        return True
+    return False
+
+
+def _overlap(a: Curve, b: Curve, points: dict[str, Point]) -> bool:
+    """Whether two lines, or two round ones of one centre and radius, share more than a place."""
+    if isinstance(a, Line) and isinstance(b, Line):
+        p, q, r, s = points[a.a], points[a.b], points[b.a], points[b.b]
+        size = math.hypot(q.x - p.x, q.y - p.y) or 1e-12
+        ux, uy = (q.x - p.x) / size, (q.y - p.y) / size
+        if any(abs(ux * (e.y - p.y) - uy * (e.x - p.x)) > CLOSED for e in (r, s)):
+            return False
+        t = sorted((ux * (e.x - p.x) + uy * (e.y - p.y)) for e in (r, s))
+        return min(size, t[1]) - max(0.0, t[0]) > 10 * CLOSED
+    if isinstance(a, Circle | Arc) and isinstance(b, Circle | Arc):
+        return _same_circle(a, b, points)
+    if isinstance(a, Ellipse) and isinstance(b, Ellipse):
+        return bool(np.allclose(polyline(a, points), polyline(b, points), atol=CLOSED))
+    return False
+
+
+def _same_circle(a: Circle | Arc, b: Circle | Arc, points: dict[str, Point]) -> bool:
+    spans = [(0.0, 2 * math.pi, c.radius) if isinstance(c, Circle) else arc_span(c, points) for c in (a, b)]
+    p, q = points[a.center], points[b.center]
+    if math.hypot(p.x - q.x, p.y - q.y) > CLOSED or abs(spans[0][2] - spans[1][2]) > CLOSED:
+        return False
+    (s0, w0, r), (s1, w1, _) = spans
+    slack = 10 * CLOSED / max(r, CLOSED)
+    into = (s1 - s0) % (2 * math.pi)
+    return into < w0 - slack or into + w1 > 2 * math.pi + slack

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from ...core.job.settle import dimension_values
 from ...core.sketch.explain import finish
-from ...core.sketch.model import Sketch
+from ...core.sketch.model import Relation, Sketch
 from ...core.sketch.solver.formulate import SketchError
 from ..session import Session
 
@@ -92,11 +92,13 @@ class Advice(QWidget):
         for pin in found:
             one = menu.addAction(f"{self._text(pin)}    {pin.words}", partial(self.take, [pin]))
             assert one is not None
-            one.hovered.connect(partial(self.lit.emit, pin.dimension.of))
+            one.hovered.connect(partial(self.lit.emit, pin.item.of))
         menu.addSeparator()
         menu.addAction(f"All {len(found)} of them", partial(self.take, found))
 
     def _text(self, pin: finish.Pin) -> str:
+        if isinstance(pin.item, Relation):
+            return pin.item.kind
         return self._session.content.header.typed_style.length(pin.value)
 
     def take(self, chosen: list[finish.Pin]) -> None:

@@ -10,9 +10,10 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from ...core.sketch.curves import polyline
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
-from ...core.sketch.region import Regions, polyline
+from ...core.sketch.region import Regions
 from ..theme.palette import Palette
 from . import layout, paint
 

@@ -8,8 +8,8 @@ from typing import NamedTuple
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
 
+from ...core.sketch.curves import arc_span, polyline
 from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Line, Sketch
-from ...core.sketch.region import arc_span, polyline
 
 
 class Transform:

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING, NamedTuple
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetrics, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF
 
+from ...core.sketch.curves import polyline
 from ...core.sketch.model import Circle, Curve, Point, Sketch
-from ...core.sketch.region import Regions, polyline
+from ...core.sketch.region import Regions
 from ..sheet.marks import draw_balloon
 from ..theme.palette import Palette
 from ..theme.style import figure_font, text_font

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QT
 from ...core.job import edits
 from ...core.job.settle import dimension_values, set_stations
 from ...core.quantity import ExpressionError
-from ...core.sketch.make import draw
+from ...core.sketch.make import choose, draw, size
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Dimension, DimensionKind, Relation, RelationKind, Sketch
 from ...core.sketch.region import find_regions
@@ -317,9 +317,9 @@ class PlatePanel(QWidget):
         ids = tuple(i for i in self.canvas.chosen if not any(d.id == i for d in sketch.dimensions))
         if not ids:
             return
-        for size, label in draw.possible_dimensions(sketch, ids):
+        for size, label in size.possible_dimensions(sketch, ids):
             self._add_choice(f"size {label}", partial(self.dimension_chosen, "", size))
-        for kind in draw.possible_relations(sketch, ids):
+        for kind in choose.possible_relations(sketch, ids):
             self._add_choice(kind, partial(self.relate, kind))
 
     def _add_choice(self, words: str, run: Callable[[], object]) -> None:
@@ -331,7 +331,7 @@ class PlatePanel(QWidget):
     def relate(self, kind: RelationKind) -> None:
         sketch = self.sketch
         if sketch is not None:
-            self._offer(draw.make_relation(sketch, kind, tuple(self.canvas.chosen)), {})
+            self._offer(choose.make_relation(sketch, kind, tuple(self.canvas.chosen)), {})
 
     def dimension_chosen(self, text: str = "", kind: DimensionKind | None = None) -> None:
         """Size what is chosen; the present size stands in the field, ready to be typed over."""
@@ -340,7 +340,7 @@ class PlatePanel(QWidget):
             return
         ids = tuple(i for i in self.canvas.chosen if not any(d.id == i for d in sketch.dimensions))
         try:
-            made, value = draw.make_dimension(sketch, ids, text or "0", kind)
+            made, value = size.make_dimension(sketch, ids, text or "0", kind)
         except (ValueError, LookupError) as error:
             self.strip.say(str(error), bad=True)
             return
@@ -373,7 +373,7 @@ class PlatePanel(QWidget):
         return False
 
     def _refuse(self, sketch: Sketch, new: Relation | Dimension, kind: str, because: tuple[str, ...]) -> None:
-        named = "; ".join(draw.in_words(sketch, i) for i in because) or "what is fixed already"
+        named = "; ".join(choose.in_words(sketch, i) for i in because) or "what is fixed already"
         lead = "already pinned by" if kind == "redundant" else "contradicts"
         self.strip.say(f"This {new.kind} {lead}: {named}.", bad=True)
         stated: list[Relation | Dimension] = [*sketch.relations, *sketch.dimensions]
@@ -384,7 +384,7 @@ class PlatePanel(QWidget):
         if isinstance(new, Dimension):
             self.strip.offer("Show it as a reference", lambda: self._keep_reference(new))
         for id_ in because[:2]:
-            self.strip.offer(f"Drop {draw.in_words(sketch, id_)}", partial(self._swap, id_, new))
+            self.strip.offer(f"Drop {choose.in_words(sketch, id_)}", partial(self._swap, id_, new))
         self.strip.offer("Leave it", self.refresh)
 
     def _keep_reference(self, new: Dimension) -> None:

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 from scipy.linalg import qr
-from scipy.sparse import csc_matrix, identity
+from scipy.sparse import csr_matrix, identity
 from scipy.sparse.linalg import splu
 
 from ..model import Dimension, Relation, Sketch
@@ -62,24 +62,29 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
 
 
 def null_space(system: System, data: Floats) -> Floats:
-    """Orthonormal basis (n x k) of the motions that keep every row."""
-    if system.n < DENSE_BELOW or system.m == 0:
-        if system.m == 0:
-            return np.eye(system.n)
-        _, s, vt = np.linalg.svd(system.dense(data))
+    """Orthonormal basis (n x k) of the motions that keep every row of a system."""
+    return free_motions(csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n)))
+
+
+def free_motions(J: csr_matrix) -> Floats:
+    """Orthonormal basis (n x k) of the motions that a Jacobian does not feel."""
+    m, n = J.shape
+    if n < DENSE_BELOW or m == 0:
+        if m == 0:
+            return np.eye(n)
+        _, s, vt = np.linalg.svd(J.toarray())
         return np.asarray(vt[int((s > RANK * max(1.0, s[0])).sum()) :].T)
-    J = csc_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
-    factor = splu((J.T @ J + 1e-12 * identity(system.n)).tocsc())
+    factor = splu((J.T @ J + 1e-12 * identity(n)).tocsc())
     random, width = np.random.default_rng(0), 8
     while True:
-        width = min(width, system.n)
-        X = random.standard_normal((system.n, width))
+        width = min(width, n)
+        X = random.standard_normal((n, width))
         for _ in range(4):
             X = np.linalg.qr(factor.solve(X))[0]
         _, s, vt = np.linalg.svd(J @ X, full_matrices=False)
         s = np.concatenate([s, np.zeros(width - len(s))])
         free = int((s < RANK).sum())
-        if free < width or width == system.n:
+        if free < width or width == n:
             return np.asarray(X @ vt.T[:, width - free :])
         width *= 2
 
@@ -96,13 +101,14 @@ def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension
     formulation = Formulation(grown, values)
     system = System(formulation, merged=False)
     residual, data = system.evaluate(system.start(np.array(formulation.x)))
-    J = system.dense(data)
+    J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
     owners = np.array([system.owner(i) for i in range(system.m)])
     fresh, old = np.nonzero(owners == new.id)[0], np.nonzero(owners != new.id)[0]
+    known = _Known(J[old])
     because: list[str] = []
     dependent = contradicted = 0
     for row in fresh:
-        support = _support(J[old], J[row])
+        support = known.support(J[[row]].toarray()[0])
         if support is None:
             continue
         dependent += 1
@@ -110,9 +116,43 @@ def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension
         because += [str(owners[old[i]]) for i in support]
     if dependent < len(fresh) and not contradicted:
         return Verdict("fits", ())
-    stated = {r.id for r in sketch.relations} | {d.id for d in sketch.dimensions}
-    named = tuple(dict.fromkeys(i for i in because if i in stated))
-    return Verdict("conflict" if contradicted else "redundant", named)
+    return Verdict("conflict" if contradicted else "redundant", _named(sketch, because))
+
+
+def _named(sketch: Sketch, owners: list[str]) -> tuple[str, ...]:
+    """Each once, sizes first, then relations; what elements say by themselves is left out."""
+    sizes = {d.id for d in sketch.dimensions}
+    stated = sizes | {r.id for r in sketch.relations}
+    return tuple(sorted(dict.fromkeys(i for i in owners if i in stated), key=lambda i: i not in sizes))
+
+
+class _Known:
+    """The rows that hold already, factorised once, to be asked which of them make up another one."""
+
+    def __init__(self, rows: csr_matrix) -> None:
+        self._rows = rows
+        self._factor = None
+        if rows.shape[0] >= DENSE_BELOW:
+            gram = (rows @ rows.T + 1e-13 * identity(rows.shape[0])).tocsc()
+            self._factor = splu(
+                gram, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
+            )
+
+    def support(self, new: Floats) -> list[int] | None:
+        """Indices of a minimal set of rows that make up ``new``, or None when it says something of its own."""
+        if self._factor is None:
+            return _support(self._rows.toarray(), new)
+        weights = np.zeros(self._rows.shape[0])
+        for _ in range(4):  # the factor squares the condition; refining wins it back
+            weights = weights + self._factor.solve(self._rows @ (new - self._rows.T @ weights))
+        if np.abs(self._rows.T @ weights - new).max(initial=0.0) > 1e-7:
+            return None
+        limit = 1e-7 * max(1.0, float(np.abs(weights).max(initial=0.0)))
+        taking_part = np.nonzero(np.abs(weights) > limit)[0]
+        # Rows said twice share a weight; among those taking part a minimal set is found densely.
+        columns = np.unique(self._rows[taking_part].indices)
+        minimal = _support(self._rows[taking_part][:, columns].toarray(), new[columns])
+        return None if minimal is None else [int(taking_part[i]) for i in minimal]
 
 
 def _support(rows: Floats, new: Floats) -> list[int] | None:

@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
 import msgspec
+import numpy as np
+from scipy.sparse import csr_matrix
 
 from ...quantity import Style
-from ..make.draw import fresh, make_dimension
-from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, DimensionKind, Line, Point, Sketch
+from ..make.draw import fresh
+from ..model import ACROSS, ALONG, ORIGIN, Dimension, Relation, Sketch
+from ..solver.formulate import Formulation
+from ..solver.system import System
+from .candidates import candidates, renamed
+from .diagnose import free_motions
 
 
 class Pin(NamedTuple):
-    """A size that would take away freedom: the dimension with an empty text, its present value (mm), and its words."""
+    """What would take away freedom: a dimension (with an empty text and its present value, mm) or a relation that holds
+    already by chance, and its words.
+    """
 
-    dimension: Dimension
+    item: Dimension | Relation
     value: float
     words: str
 
@@ -44,69 +52,54 @@ def drop(sketch: Sketch, ids: Iterable[str]) -> Sketch:
 
 
 def pins(sketch: Sketch, values: Mapping[str, float], style: Style | None = None) -> list[Pin]:
-    """The most natural sizes that together leave nothing free: radii and diameters, lengths of lines, then ordinates
-    from the origin. ``values`` are those of the sketch's driving dimensions; ``style`` writes places in the words.
-    Each fits beside the ones before it.
+    """The most natural statements that together leave nothing free: what is symmetric or equal now, radii and
+    diameters, lengths of lines, then ordinates from the origin. ``values`` are those of the sketch's driving
+    dimensions; ``style`` writes places in the words. Each fits beside the ones before it.
     """
-    from .diagnose import freedom, judge
+    offered = [
+        Pin(renamed(item, f"?{k}"), value, words)
+        for k, (item, value, words) in enumerate(candidates(sketch, style or Style()))
+    ]
+    known = dict(values) | {p.item.id: p.value for p in offered if isinstance(p.item, Dimension)}
+    grown = msgspec.structs.replace(
+        sketch,
+        dimensions=(*sketch.dimensions, *(p.item for p in offered if isinstance(p.item, Dimension))),
+        relations=(*sketch.relations, *(p.item for p in offered if isinstance(p.item, Relation))),
+    )
+    formulation = Formulation(grown, known)
+    system = System(formulation, merged=False)
+    if not system.n:
+        return []
+    _, data = system.evaluate(system.start(np.array(formulation.x)))
+    J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
+    owners = np.array([system.owner(i) for i in range(system.m)])
+    standing = np.char.startswith(owners, "?") if system.m else np.zeros(0, bool)
+    return _taking_away(offered, J, owners, free_motions(J[~standing]))
 
+
+def _taking_away(offered: list[Pin], J: csr_matrix, owners: np.ndarray, free: np.ndarray) -> list[Pin]:
+    """Those offers, in order, of which each takes away a motion that the ones before it left."""
     found: list[Pin] = []
-    now, known = sketch, dict(values)
-    if not freedom(now, known).ways:
-        return found
-    for kind, of, words in _candidates(sketch, style or Style()):
-        try:
-            made, value = make_dimension(now, of, "", kind)
-        except (ValueError, LookupError):
-            continue
-        if value < 1e-9 and made.kind not in ("along", "across"):
-            continue  # only an ordinate may be nothing
-        known[made.id] = value
-        if judge(now, known, made).kind != "fits":
-            del known[made.id]
-            continue
-        now = msgspec.structs.replace(now, dimensions=(*now.dimensions, made))
-        found.append(Pin(made, value, words))
-        if not freedom(now, known).ways:
+    for pin in offered:
+        if not free.shape[1]:
             break
+        felt = J[np.nonzero(owners == pin.item.id)[0]] @ free
+        _, s, vt = np.linalg.svd(felt)
+        rank = int((s > 1e-7).sum())
+        if rank == 0:
+            continue
+        found.append(pin)
+        free = free @ vt[rank:].T
     return found
 
 
 def with_pin(sketch: Sketch, pin: Pin, text: str) -> Sketch:
-    """The sketch with a proposed size; ``text`` is its value as it would be typed."""
-    made = msgspec.structs.replace(pin.dimension, id=fresh(sketch, "d"), text=text)
-    return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
-
-
-def _candidates(sketch: Sketch, style: Style) -> Iterator[tuple[DimensionKind | None, tuple[str, ...], str]]:
-    points = sketch.points()
-    for e in sketch.entities:
-        if isinstance(e, Circle):
-            yield "diameter", (e.id,), "the circle's diameter"
-        elif isinstance(e, Arc):
-            yield "radius", (e.id,), "the arc's radius"
-    lines = [e for e in sketch.entities if isinstance(e, Line) and not e.link]
-    if sketch.turned:
-        for e in lines:
-            if abs(points[e.a].y - points[e.b].y) < 1e-9:
-                yield "diameter", (e.id,), f"the diameter at {style.length(min(points[e.a].x, points[e.b].x))}"
-    for e in lines:
-        a, b = points[e.a], points[e.b]
-        if abs(a.y - b.y) < 1e-9 and not sketch.turned:
-            yield "distance", (e.a, e.b), f"the length of the level line at {style.length(a.y)}"
-        elif abs(a.x - b.x) < 1e-9 and not sketch.turned:
-            yield "distance", (e.a, e.b), f"the length of the upright line at {style.length(a.x)}"
-    centres = {e.center for e in sketch.entities if isinstance(e, Circle | Arc)}
-    for p in sorted(points.values(), key=lambda p: (p.id not in centres, p.x, p.y)):
-        yield from _ordinates(sketch, p, style)
-
-
-def _ordinates(sketch: Sketch, p: Point, style: Style) -> Iterator[tuple[DimensionKind | None, tuple[str, ...], str]]:
-    yield "along", (ORIGIN, p.id), f"how far along {style.length(p.x)}, {style.length(p.y)} lies"
-    if sketch.turned:
-        yield "diameter", (p.id,), f"the diameter at {style.length(p.x)}"
-    else:
-        yield "across", (ORIGIN, p.id), f"how far across {style.length(p.x)}, {style.length(p.y)} lies"
+    """The sketch with a proposed size or relation; ``text`` is a size's value as it would be typed."""
+    if isinstance(pin.item, Relation):
+        made = msgspec.structs.replace(pin.item, id=fresh(sketch, "r"))
+        return msgspec.structs.replace(sketch, relations=(*sketch.relations, made), stations=None)
+    size = msgspec.structs.replace(pin.item, id=fresh(sketch, "d"), text=text)
+    return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, size), stations=None)
 
 
 def touched(sketch: Sketch, relation: str) -> tuple[str, ...]:

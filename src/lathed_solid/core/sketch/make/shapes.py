@@ -22,7 +22,7 @@ from ..model import (
     RelationKind,
     Sketch,
 )
-from .draw import fresh, grown
+from .draw import Spot, fresh, grown, placed
 
 XY = tuple[float, float]
 
@@ -36,10 +36,10 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
     id_ = fresh(sketch, "p")
     sketch = grown(sketch, [Point(id_, *at)])
     if at == (0.0, 0.0):
-        return _related(sketch, "coincident", id_, ORIGIN), id_
+        return related(sketch, "coincident", id_, ORIGIN), id_
     for axis, value in ((ACROSS, at[0]), (ALONG, at[1])):
         if value == 0.0:
-            sketch = _related(sketch, "on", id_, axis)
+            sketch = related(sketch, "on", id_, axis)
     if texts is not None:
         if at[0]:
             sketch = sized(sketch, "along", (ORIGIN, id_), texts[0], at[0])
@@ -57,7 +57,8 @@ def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, s
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
 
 
-def _related(sketch: Sketch, kind: RelationKind, *of: str) -> Sketch:
+def related(sketch: Sketch, kind: RelationKind, *of: str) -> Sketch:
+    """With one more relation, marked as assumed."""
     return grown(sketch, (), [Relation(fresh(sketch, "r"), kind, of, True)])
 
 
@@ -82,7 +83,7 @@ def add_polyline(sketch: Sketch, points: Sequence[XY], closed: bool = False) -> 
         on_axis = (a[1] == b[1] == 0.0) or (a[0] == b[0] == 0.0)
         kind: RelationKind | None = "horizontal" if a[1] == b[1] else "vertical" if a[0] == b[0] else None
         if kind and not on_axis:
-            sketch = _related(sketch, kind, line)
+            sketch = related(sketch, kind, line)
     return sketch, lines
 
 
@@ -93,13 +94,13 @@ def add_centred_rectangle(sketch: Sketch, middle: str, width: float, height: flo
         raise ValueError("A rectangle needs a width and a height above zero.")
     x, y = width / 2, height / 2
     corners = [(m.x - x, m.y - y), (m.x + x, m.y - y), (m.x + x, m.y + y), (m.x - x, m.y + y)]
-    sketch, ids = _points(sketch, corners)
+    sketch, ids = new_points(sketch, corners)
     sketch, lines = _round(sketch, ids)
     for line, kind in zip(lines, ("horizontal", "vertical", "horizontal", "vertical"), strict=True):
-        sketch = _related(sketch, kind, line)  # type: ignore[arg-type]
+        sketch = related(sketch, kind, line)  # type: ignore[arg-type]
     diagonal = fresh(sketch, "l")
     sketch = grown(sketch, [Line(diagonal, ids[0], ids[2], True)])
-    return _related(sketch, "midpoint", middle, diagonal), lines
+    return related(sketch, "midpoint", middle, diagonal), lines
 
 
 def add_polygon(sketch: Sketch, middle: str, sides: int, corners: float) -> tuple[Sketch, str, list[str]]:
@@ -114,15 +115,15 @@ def add_polygon(sketch: Sketch, middle: str, sides: int, corners: float) -> tupl
     m, r = sketch.points()[middle], corners / 2
     start = -math.pi / 2 - math.pi / sides
     angles = [start + 2 * math.pi * k / sides for k in range(sides)]
-    sketch, ids = _points(sketch, [(m.x + r * math.cos(a), m.y + r * math.sin(a)) for a in angles])
+    sketch, ids = new_points(sketch, [(m.x + r * math.cos(a), m.y + r * math.sin(a)) for a in angles])
     circle = fresh(sketch, "c")
     sketch = grown(sketch, [Circle(circle, middle, r, True)])
     for id_ in ids:
-        sketch = _related(sketch, "on", id_, circle)
+        sketch = related(sketch, "on", id_, circle)
     sketch, lines = _round(sketch, ids)
     for before, after in itertools.pairwise(lines):
-        sketch = _related(sketch, "equal", before, after)
-    return _related(sketch, "horizontal", lines[0]), circle, lines
+        sketch = related(sketch, "equal", before, after)
+    return related(sketch, "horizontal", lines[0]), circle, lines
 
 
 def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[Sketch, str, list[str]]:
@@ -141,7 +142,7 @@ def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[
         (m.x + x, m.y + y),
         (m.x - x, m.y + y),
     ]
-    sketch, (left, right, a, b, c, d) = _points(sketch, places)
+    sketch, (left, right, a, b, c, d) = new_points(sketch, places)
     ids = {}
     for name, start, end in (("spine", left, right), ("low", a, b), ("high", c, d)):
         ids[name] = fresh(sketch, "l")
@@ -154,11 +155,11 @@ def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[
         ("tangent", (ids["low"], ids["right"])), ("tangent", (ids["high"], ids["right"])),
         ("tangent", (ids["low"], ids["left"])), ("tangent", (ids["high"], ids["left"])),
     ):  # fmt: skip
-        sketch = _related(sketch, kind, *of)  # type: ignore[arg-type]
+        sketch = related(sketch, kind, *of)  # type: ignore[arg-type]
     return sketch, ids["spine"], [ids["low"], ids["high"]]
 
 
-def _points(sketch: Sketch, places: Sequence[XY]) -> tuple[Sketch, list[str]]:
+def new_points(sketch: Sketch, places: Sequence[XY]) -> tuple[Sketch, list[str]]:
     ids = []
     for place in places:
         id_ = fresh(sketch, "p")
@@ -175,3 +176,20 @@ def _round(sketch: Sketch, ids: Sequence[str]) -> tuple[Sketch, list[str]]:
         sketch = grown(sketch, [Line(line, a, b)])
         lines.append(line)
     return sketch, lines
+
+
+def add_slanted_rectangle(sketch: Sketch, a: Spot, b: Spot, over: Spot) -> Sketch:
+    """A rectangle on the edge from ``a`` to ``b``, as high as ``over`` lies from it. Raises ValueError for no area."""
+    dx, dy = b.x - a.x, b.y - a.y
+    size = math.hypot(dx, dy)
+    height = (dx * (over.y - a.y) - dy * (over.x - a.x)) / size if size > 1e-9 else 0.0
+    if abs(height) < 1e-6:
+        raise ValueError("A rectangle needs a third place off its first edge.")
+    nx, ny = -dy / size * height, dx / size * height
+    sketch, p = placed(sketch, a)
+    sketch, q = placed(sketch, b)
+    sketch, (r, s) = new_points(sketch, [(b.x + nx, b.y + ny), (a.x + nx, a.y + ny)])
+    sketch, lines = _round(sketch, [p, q, r, s])
+    for first, second in itertools.pairwise(lines):
+        sketch = related(sketch, "perpendicular", first, second)
+    return sketch

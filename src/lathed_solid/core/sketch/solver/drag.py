@@ -50,29 +50,35 @@ class Drag:
 
     def _restore(self, wish: np.ndarray) -> np.ndarray | None:
         """Wished step, then least-change steps back onto the relations; None when they do not contract."""
-        system, augmented = self._system, self._solver.augmented
-        residual, data = system.evaluate(self._y)
+        residual, data = self._system.evaluate(self._y)
         try:
-            y = self._y + augmented.step(residual, data, self._weight, self._weight * wish)
-            size = np.inf
-            for _ in range(8):
-                residual, data = system.evaluate(y)
-                now = float(np.abs(residual).max(initial=0.0))
-                if now <= self._solver.tolerance:
-                    break
-                if now > 0.9 * size:
-                    return None
-                size = now
-                y = y + augmented.step(residual, data, np.ones(system.n))
-            else:
-                return None
+            step = self._solver.augmented.step(residual, data, self._weight, self._weight * wish)
         except np.linalg.LinAlgError:
             return None
-        x = system.full(y)
-        if any(x[i] <= 1e-9 for i in self._solver.formulation.radius.values()):
-            return None
-        return y
+        return restored(self._solver, self._y + step)
 
     def release(self) -> Sketch:
         """End the drag where it stands."""
         return self._solver.accept(self._y)
+
+
+def restored(solver: Solver, y: np.ndarray) -> np.ndarray | None:
+    """The pose nearest to ``y`` in which all relations hold; None when the steps to it do not contract."""
+    system, size = solver.system, np.inf
+    ones = np.ones(system.n)
+    try:
+        for _ in range(8):
+            residual, data = system.evaluate(y)
+            now = float(np.abs(residual).max(initial=0.0))
+            if now <= solver.tolerance:
+                break
+            if now > 0.9 * size:
+                return None
+            size = now
+            y = y + solver.augmented.step(residual, data, ones)
+        else:
+            return None
+    except np.linalg.LinAlgError:
+        return None
+    x = system.full(y)
+    return None if any(x[i] <= 1e-9 for i in solver.formulation.own_sizes) else y

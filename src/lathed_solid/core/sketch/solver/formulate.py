@@ -7,7 +7,27 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import NamedTuple
 
-from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Entity, Line, Point, Relation, Sketch
+from ..copies import is_given
+from ..model import (
+    ACROSS,
+    ALONG,
+    ORIGIN,
+    Arc,
+    Circle,
+    Dimension,
+    Ellipse,
+    Entity,
+    Line,
+    Point,
+    Relation,
+    Sketch,
+    Spline,
+    Text,
+    ends_of,
+)
+from .dimensions import DIMENSIONS
+from .relations import RELATIONS
+from .repeats import state_repeat
 from .rows import KINDS, Row
 
 Pair = tuple[int, int]
@@ -27,35 +47,52 @@ class Slot(NamedTuple):
 
 
 class Formulation:
-    """Variables ``x`` (index 0 is the constant zero), ``fixed`` ones, rows, and each dimension's slots."""
+    """Variables ``x`` (index 0 is the constant zero), ``fixed`` ones, rows, and each dimension's slots.
+
+    ``radius`` holds the radius variable of circles and arcs, ``scalar`` every other size of its own (an ellipse's
+    second half axis, a text's height), ``step`` the shift of a row or grid from one copy to the next.
+    """
 
     def __init__(self, sketch: Sketch, values: Mapping[str, float]) -> None:
-        self.sketch = sketch
+        self.sketch, self.values = sketch, values
         self.x: list[float] = [0.0]
         self.fixed: dict[int, float] = {0: 0.0}
         self.rows: list[Row] = []
         self.slots: dict[str, list[Slot]] = {}
         self.point: dict[str, Pair] = {}
         self.radius: dict[str, int] = {}
+        self.scalar: dict[str, int] = {}
+        self.step: dict[str, tuple[Pair, Pair]] = {}
         self.ends: dict[str, tuple[Pair, Pair]] = {}
         self._owner = ""
         self._same: dict[str, str] = {}
         self._entity = {e.id: e for e in sketch.entities}
+        self._offset_copies = {
+            copy for d in sketch.dimensions if d.kind == "offset" and not d.reference for copy in d.of[1::2]
+        }
+        self._images = {
+            r.of[1]: (r.of[0], r.of[2])
+            for r in sketch.relations
+            if r.kind == "symmetric" and isinstance(self._entity.get(r.of[0]), Point)
+        }
         self._elements()
+        for repeat in sketch.repeats:
+            self._owner = repeat.id
+            state_repeat(self, repeat)
         for relation in sketch.relations:
-            self._state(relation, partial(_RELATIONS[relation.kind], self, relation))
+            self._state(relation, partial(RELATIONS[relation.kind], self, relation))
         for dimension in sketch.dimensions:
             if not dimension.reference:
                 value = values[dimension.id]
-                self._state(dimension, partial(_DIMENSIONS[dimension.kind], self, dimension, value))
+                self._state(dimension, partial(DIMENSIONS[dimension.kind], self, dimension, value))
 
     # --- elements
-    def _variable(self, value: float) -> int:
+    def variable(self, value: float) -> int:
         self.x.append(value)
         return len(self.x) - 1
 
-    def _constant(self, value: float) -> int:
-        index = self._variable(value)
+    def constant(self, value: float) -> int:
+        index = self.variable(value)
         self.fixed[index] = value
         return index
 
@@ -63,30 +100,63 @@ class Formulation:
         return self._entity[id_]
 
     def _elements(self) -> None:
-        unit = self._constant(1000.0)
+        unit = self.constant(1000.0)
         self.point[ORIGIN] = (0, 0)
         self.ends[ALONG], self.ends[ACROSS] = ((0, 0), (unit, 0)), ((0, 0), (0, unit))
+        given = {e.id for e in self.sketch.entities if is_given(self.sketch, e.id)} if self.sketch.projected else set()
+        for relation in self.sketch.relations:
+            if relation.kind in ("coincident", "concentric"):
+                self._same_place(relation)
         for entity in self.sketch.entities:
             if isinstance(entity, Point):
-                self.point[entity.id] = (self._variable(entity.x), self._variable(entity.y))
+                make = self.constant if entity.id in given else self.variable
+                self.point[entity.id] = (make(entity.x), make(entity.y))
         for entity in self.sketch.entities:
             self._owner = entity.id
-            if isinstance(entity, Line):
-                self.ends[entity.id] = (self.point[entity.a], self.point[entity.b])
-            elif isinstance(entity, Circle):
-                self.radius[entity.id] = self._variable(entity.radius)
-            elif isinstance(entity, Arc):
-                center, a, b = (self.point[p] for p in (entity.center, entity.a, entity.b))
-                radius = self._variable(self.length(center, a))
-                self.radius[entity.id], self.ends[entity.id] = radius, (a, b)
-                self.row("distance", (*center, *a, radius), 1, 0, 0)
-                self.row("distance", (*center, *b, radius), 1, 0, 0)
-        for relation in self.sketch.relations:
-            if relation.kind == "coincident":
-                first, second = (self._root(i) for i in relation.of)
+            self._element(entity, self.constant if entity.id in given else self.variable)
+
+    def _element(self, entity: Entity, make: Callable[[float], int]) -> None:
+        if isinstance(entity, Line):
+            self.ends[entity.id] = (self.point[entity.a], self.point[entity.b])
+        elif isinstance(entity, Circle):
+            self.radius[entity.id] = make(entity.radius)
+        elif isinstance(entity, Ellipse):
+            self.scalar[entity.id] = make(entity.minor)
+        elif isinstance(entity, Text):
+            self.scalar[entity.id] = make(entity.height)
+        elif isinstance(entity, Arc):
+            center, a, b = (self.point[p] for p in (entity.center, entity.a, entity.b))
+            self.radius[entity.id], self.ends[entity.id] = make(self.length(center, a)), (a, b)
+            if make == self.variable:
+                self.row("distance", (*center, *a, self.radius[entity.id]), 1, 0, 0)
+                if not self._is_copied(entity):
+                    self.row("distance", (*center, *b, self.radius[entity.id]), 1, 0, 0)
+        elif isinstance(entity, Spline) and make == self.variable:
+            for end, handle in ((entity.through[0], entity.start), (entity.through[-1], entity.end)):
+                if handle:  # only its direction matters
+                    p, q = self.point[end], self.point[handle]
+                    self.row("distance", (*p, *q), 0, 0, max(self.length(p, q), 1e-3))
+
+    def _is_copied(self, arc: Arc) -> bool:
+        """Whether all three points of an arc follow those of another one, so that its second end fits by itself."""
+        from ..copies import copy_of
+
+        if arc.id in self._offset_copies or (self.sketch.repeats and copy_of(self.sketch, arc.id)):
+            return True
+        source = {self._images.get(p) for p in (arc.center, arc.a, arc.b)}
+        axes = {s[1] for s in source if s}
+        return None not in source and len(axes) == 1
+
+    def _same_place(self, relation: Relation) -> None:
+        """Note points that are one place."""
+        names = [getattr(self._entity.get(i), "center", i) for i in relation.of]
+        for other in names[1:]:
+            first, second = self.root(names[0]), self.root(other)
+            if first != second:
                 self._same[first] = second
 
-    def _root(self, id_: str) -> str:
+    def root(self, id_: str) -> str:
+        """One name for all points that are held to be one place."""
         while id_ in self._same and self._same[id_] != id_:
             id_ = self._same[id_]
         return id_
@@ -98,14 +168,19 @@ class Formulation:
         except (KeyError, ValueError) as error:
             raise SketchError(f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}.") from None
 
-    # --- helpers for the rules below
+    @property
+    def own_sizes(self) -> list[int]:
+        """Variables that must stay above zero."""
+        return [*self.radius.values(), *self.scalar.values()]
+
+    # --- helpers for the rules
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:
         padded = variables + (0,) * (KINDS[kind].slots - len(variables))
         self.rows.append(Row(kind, padded, tuple(float(c) for c in constants), self._owner))
         return len(self.rows) - 1
 
-    def slot(self, row: int, constant: int, scale: float, shift: float = 0.0) -> None:
-        self.slots.setdefault(self._owner, []).append(Slot(row, constant, scale, shift))
+    def slot(self, row: int, constant: int, scale: float, shift: float = 0.0, owner: str = "") -> None:
+        self.slots.setdefault(owner or self._owner, []).append(Slot(row, constant, scale, shift))
 
     def at(self, p: Pair) -> tuple[float, float]:
         return self.x[p[0]], self.x[p[1]]
@@ -138,180 +213,19 @@ class Formulation:
         return self.ends[id_]
 
     def center(self, id_: str) -> Pair:
-        entity = self.element(id_)
-        assert isinstance(entity, Circle | Arc)
-        return self.point[entity.center]
+        return self.point[getattr(self.element(id_), "center")]  # noqa: B009
 
-    def shared_end(self, a: str, b: str) -> tuple[Pair, Pair] | None:
+    def anchor(self, id_: str) -> Pair:
+        """The point a dimension takes hold of: the point itself, a line's start, a circle's centre."""
+        if id_ in self.point:
+            return self.point[id_]
+        return self.center(id_) if id_ in self.radius or id_ in self.scalar else self.line(id_)[0]
+
+    def shared_end(self, a: str, b: str) -> tuple[str, str] | None:
         """The end points of two curves that are one point, if they are joined."""
-        ends = []
-        for id_ in (a, b):
-            entity = self.element(id_) if id_ not in (ALONG, ACROSS) else None
-            ends.append((entity.a, entity.b) if isinstance(entity, Line | Arc) else ())
+        ends = [ends_of(self.element(i)) or () if i not in (ALONG, ACROSS) else () for i in (a, b)]
         for p in ends[0]:
             for q in ends[1]:
-                if self._root(p) == self._root(q):
-                    return self.point[p], self.point[q]
+                if self.root(p) == self.root(q):
+                    return p, q
         return None
-
-
-# --- relations
-def _coincident(f: Formulation, r: Relation) -> None:
-    p, q = f.point[r.of[0]], f.point[r.of[1]]
-    for k in (0, 1):
-        f.row("linear", (q[k], p[k]), 1, -1, 0, 0)
-
-
-def _level(k: int) -> Callable[[Formulation, Relation], None]:
-    def rule(f: Formulation, r: Relation) -> None:
-        a, b = f.line(r.of[0]) if len(r.of) == 1 else (f.point[r.of[0]], f.point[r.of[1]])
-        f.row("linear", (b[k], a[k]), 1, -1, 0, 0)
-
-    return rule
-
-
-def _parallel(f: Formulation, r: Relation) -> None:
-    f.turn(f.line(r.of[0]), f.line(r.of[1]), (0.0, math.pi))
-
-
-def _perpendicular(f: Formulation, r: Relation) -> None:
-    f.turn(f.line(r.of[0]), f.line(r.of[1]), (math.pi / 2, -math.pi / 2))
-
-
-def _tangent(f: Formulation, r: Relation) -> None:
-    a, b = r.of
-    if a in f.radius and b not in f.radius:
-        a, b = b, a
-    shared = f.shared_end(a, b)
-    if b not in f.radius:
-        raise ValueError("at least one of them must be round")
-    if a not in f.radius:
-        line = f.line(a)
-        if shared:
-            f.turn(line, (f.center(b), shared[1]), (math.pi / 2, -math.pi / 2))
-        else:
-            center = f.center(b)
-            f.row("offset", (*line[0], *line[1], *center, f.radius[b]), f.side(line, center), 0)
-        return
-    if shared:
-        f.turn((f.center(a), shared[0]), (f.center(b), shared[1]), (0.0, math.pi))
-        return
-    p, q, ra, rb = f.center(a), f.center(b), f.radius[a], f.radius[b]
-    gap = f.length(p, q)
-    signs = min(((1, 1), (1, -1), (-1, 1)), key=lambda s: abs(gap - s[0] * f.x[ra] - s[1] * f.x[rb]))
-    f.row("distance", (*p, *q, ra, rb), *signs, 0)
-
-
-def _equal(f: Formulation, r: Relation) -> None:
-    a, b = r.of
-    if a in f.radius and b in f.radius:
-        f.row("linear", (f.radius[b], f.radius[a]), 1, -1, 0, 0)
-    else:
-        (p, q), (s, t) = f.line(a), f.line(b)
-        f.row("equal_length", (*p, *q, *s, *t), 0)
-
-
-def _midpoint(f: Formulation, r: Relation) -> None:
-    m, (a, b) = f.point[r.of[0]], f.ends[r.of[1]]
-    for k in (0, 1):
-        f.row("linear", (m[k], a[k], b[k]), 1, -0.5, -0.5, 0)
-
-
-def _symmetric(f: Formulation, r: Relation) -> None:
-    p, q, (a, b) = f.point[r.of[0]], f.point[r.of[1]], f.line(r.of[2])
-    f.row("square_to", (*p, *q, *a, *b), 0)
-    f.row("middle_on", (*p, *q, *a, *b), 0)
-
-
-def _on(f: Formulation, r: Relation) -> None:
-    p, curve = f.point[r.of[0]], r.of[1]
-    if curve in f.radius:
-        f.row("distance", (*f.center(curve), *p, f.radius[curve]), 1, 0, 0)
-    elif curve in (ALONG, ACROSS):
-        f.row("linear", (p[1 if curve == ALONG else 0],), 1, 0, 0, 0)
-    else:
-        a, b = f.line(curve)
-        f.row("offset", (*a, *b, *p), 0, 0)
-
-
-def _fixed(f: Formulation, r: Relation) -> None:
-    p = f.point[r.of[0]]
-    for k in (0, 1):
-        f.row("linear", (p[k],), 1, 0, 0, f.x[p[k]])
-
-
-# --- dimensions
-def anchor(f: Formulation, id_: str) -> Pair:
-    """The point a dimension takes hold of: the point itself, a line's start, a circle's centre."""
-    if id_ in f.point:
-        return f.point[id_]
-    return f.center(id_) if id_ in f.radius else f.line(id_)[0]
-
-
-def _ordinate(k: int) -> Callable[[Formulation, Dimension, float], None]:
-    def rule(f: Formulation, d: Dimension, value: float) -> None:
-        p, q = anchor(f, d.of[0]), anchor(f, d.of[1])
-        f.slot(f.row("linear", (q[k], p[k]), 1, -1, 0, d.sense * value), 3, d.sense)
-
-    return rule
-
-
-def _distance(f: Formulation, d: Dimension, value: float) -> None:
-    a, b = d.of
-    lines = [i for i in (a, b) if i in f.ends and i not in f.radius]
-    rest = [i for i in (a, b) if i not in lines] or [b]
-    if not lines:
-        p, q = anchor(f, a), anchor(f, b)
-        f.slot(f.row("distance", (*p, *q), 0, 0, value), 2, 1)
-        return
-    line, other = f.line(lines[0]), rest[0]
-    if other in f.radius:
-        lean = d.sense * (1.0 if not d.far else -1.0)
-        row = f.row("offset", (*line[0], *line[1], *f.center(other), f.radius[other]), lean, d.sense * value)
-    else:
-        row = f.row("offset", (*line[0], *line[1], *anchor(f, other)), 0, d.sense * value)
-    f.slot(row, 1, d.sense)
-
-
-def _radius(f: Formulation, d: Dimension, value: float) -> None:
-    f.slot(f.row("linear", (f.radius[d.of[0]],), 1, 0, 0, value), 3, 1)
-
-
-def _diameter(f: Formulation, d: Dimension, value: float) -> None:
-    id_ = d.of[0]
-    variable = f.radius[id_] if id_ in f.radius else anchor(f, id_)[1]
-    sense = 1 if id_ in f.radius else d.sense
-    f.slot(f.row("linear", (variable,), 1, 0, 0, sense * value / 2), 3, sense / 2)
-
-
-def _angle(f: Formulation, d: Dimension, value: float) -> None:
-    first, second = f.line(d.of[0]), f.line(d.of[1])
-    if d.quadrant & 1:
-        first = first[::-1]
-    if d.quadrant & 2:
-        second = second[::-1]
-    row = f.row("turn", (*first[0], *first[1], *second[0], *second[1]), d.sense * value, f.weight(first, second))
-    f.slot(row, 0, d.sense)
-
-
-_RELATIONS: dict[str, Callable[[Formulation, Relation], None]] = {
-    "coincident": _coincident,
-    "horizontal": _level(1),
-    "vertical": _level(0),
-    "parallel": _parallel,
-    "perpendicular": _perpendicular,
-    "tangent": _tangent,
-    "equal": _equal,
-    "midpoint": _midpoint,
-    "symmetric": _symmetric,
-    "on": _on,
-    "fixed": _fixed,
-}
-_DIMENSIONS: dict[str, Callable[[Formulation, Dimension, float], None]] = {
-    "along": _ordinate(0),
-    "across": _ordinate(1),
-    "distance": _distance,
-    "radius": _radius,
-    "diameter": _diameter,
-    "angle": _angle,
-}

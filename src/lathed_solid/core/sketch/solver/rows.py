@@ -1,4 +1,4 @@
-"""The seven residual rows every relation and dimension comes down to, vectorised.
+"""The residual rows every relation and dimension comes down to, vectorised.
 
 Each function takes the variables ``X`` (slots x rows) and constants ``P`` of all rows of its kind, writes the
 gradient into ``G`` (slots x rows) and returns the residual. Residuals are millimetres with unit gradients, so that
@@ -8,7 +8,7 @@ one closeness limit serves all of them: angles are multiplied by a frozen length
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -103,6 +103,62 @@ def middle_on(X: Floats, P: Floats, G: Floats) -> Floats:
     return result
 
 
+def image(X: Floats, P: Floats, G: Floats) -> Floats:
+    """One coordinate (P1: 0 or 1) of q less p turned about c by P0, with X = p q c."""
+    first = P[1] == 0
+    cos, sin = np.cos(P[0]), np.sin(P[0])
+    a, b = np.where(first, cos, sin), np.where(first, -sin, cos)
+    one, other = np.where(first, 1.0, 0.0), np.where(first, 0.0, 1.0)
+    G[0], G[1], G[2], G[3] = -a, -b, one, other
+    G[4], G[5] = a - one, b - other
+    result: Floats = one * (X[2] - X[4]) + other * (X[3] - X[5]) - a * (X[0] - X[4]) - b * (X[1] - X[5])
+    return result
+
+
+def arc_length(X: Floats, P: Floats, G: Floats) -> Floats:
+    """r times the counter-clockwise sweep from a to b about c, less the length, with X = c a b r."""
+    ux, uy, vx, vy = X[2] - X[0], X[3] - X[1], X[4] - X[0], X[5] - X[1]
+    sweep = np.mod(np.arctan2(ux * vy - uy * vx, ux * vx + uy * vy), 2 * np.pi)
+    wu, wv = X[6] / np.maximum(ux * ux + uy * uy, _TINY), X[6] / np.maximum(vx * vx + vy * vy, _TINY)
+    G[2], G[3], G[4], G[5] = uy * wu, -ux * wu, -vy * wv, vx * wv
+    G[0], G[1] = -G[2] - G[4], -G[3] - G[5]
+    G[6] = sweep
+    result: Floats = X[6] * sweep - P[0]
+    return result
+
+
+def _complex_step(f: Callable[[Any, Floats], Any]) -> Callable[[Floats, Floats, Floats], Floats]:
+    """A row function with exact gradients for a residual that is analytic in ``X``."""
+
+    def row(X: Floats, P: Floats, G: Floats) -> Floats:
+        for i in range(len(X)):
+            Z = X.astype(complex)
+            Z[i] += 1e-30j
+            G[i] = f(Z, P).imag * 1e30
+        return np.asarray(f(X, P), dtype=np.float64)
+
+    return row
+
+
+def _on_ellipse(X: Any, P: Floats) -> Any:
+    """First-order distance of p from the ellipse about c with half axis end a and other half axis b, X = p c a b."""
+    dx, dy, ex, ey = X[0] - X[2], X[1] - X[3], X[4] - X[2], X[5] - X[3]
+    long2 = ex * ex + ey * ey
+    u2, v2 = (dx * ex + dy * ey) ** 2 / long2, (ex * dy - ey * dx) ** 2 / long2
+    short2 = X[6] * X[6]
+    return (u2 / long2 + v2 / short2 - 1) / (2 * np.sqrt(u2 / long2**2 + v2 / short2**2 + 1e-30))
+
+
+def _touches_ellipse(X: Any, P: Floats) -> Any:
+    """Distance of the ellipse's centre from the line a b (side P0) less what the ellipse reaches, X = a b c e b."""
+    ux, uy, ex, ey = X[2] - X[0], X[3] - X[1], X[6] - X[4], X[7] - X[5]
+    length2 = ux * ux + uy * uy
+    gap = (ux * (X[5] - X[1]) - uy * (X[4] - X[0])) / np.sqrt(length2)
+    long2 = ex * ex + ey * ey
+    cross2 = (ux * ey - uy * ex) ** 2 / length2
+    return P[0] * gap - np.sqrt(cross2 + X[8] * X[8] * (1 - cross2 / long2))
+
+
 class Kind(NamedTuple):
     """Number of variable slots and of constants, and the row function."""
 
@@ -119,6 +175,10 @@ KINDS: dict[str, Kind] = {
     "equal_length": Kind(8, 1, equal_length),
     "square_to": Kind(8, 1, square_to),
     "middle_on": Kind(8, 1, middle_on),
+    "image": Kind(6, 2, image),
+    "arc_length": Kind(7, 1, arc_length),
+    "on_ellipse": Kind(7, 1, _complex_step(_on_ellipse)),
+    "touches_ellipse": Kind(9, 1, _complex_step(_touches_ellipse)),
 }
 
 

@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 
 from ...tolerance import SOLVED
-from ..model import Circle, Point, Sketch
+from ..model import Circle, Ellipse, Point, Sketch, Text
 from .blocks import Blocks
 from .formulate import Formulation
 from .linear import Augmented, Square
@@ -73,6 +73,22 @@ class Solver:
         self.sketch = self.posed(y)
         return Solution(True, self.sketch, 1.0, float(np.abs(system.evaluate(y)[0]).max(initial=0.0)))
 
+    def settle(self, values: Mapping[str, float]) -> Sketch | None:
+        """The nearest pose that meets ``values``, on whatever branch it lies; None when there is none in reach."""
+        self.system.constants(values)
+        residual, data = self.system.evaluate(self._y)
+        y = self._correct(self._y, np.zeros(self.system.m), residual, data, strict=False)
+        if y is None or not self._sound(y):
+            return None
+        self._y, self.sketch = y, self.posed(y)
+        return self.sketch
+
+    def furthest(self, values: Mapping[str, float]) -> tuple[Floats, float]:
+        """How far (0 to 1) the present pose can be taken towards ``values``, and the pose there."""
+        self.system.constants(values)
+        residual, data = self.system.evaluate(self._y)
+        return self._follow(self._y, residual, data, finest=1e-10)
+
     def _guarded(self, y: Floats, residual: Floats, data: Floats) -> tuple[Floats, float]:
         """One direct attempt: square blocks by Newton, the rest by least change; refused when the guard trips."""
         before = self.blocks.signs(data)
@@ -116,7 +132,7 @@ class Solver:
             size = now
         return None
 
-    def _follow(self, y: Floats, residual: Floats, data: Floats) -> tuple[Floats, float]:
+    def _follow(self, y: Floats, residual: Floats, data: Floats, finest: float = 1e-4) -> tuple[Floats, float]:
         """Homotopy: shrink the residual from where it stands to zero, keeping every block's sign."""
         signs = self.blocks.signs(data)
         first, reached, stride = residual.copy(), 0.0, 0.5
@@ -124,18 +140,22 @@ class Solver:
             goal = min(1.0, reached + stride)
             now, data_now = self.system.evaluate(y)
             moved = self._correct(y, (1.0 - goal) * first, now, data_now, strict=True)
-            if moved is not None and np.array_equal(signs, self.blocks.signs(self.system.evaluate(moved)[1])):
+            if (
+                moved is not None
+                and self._sound(moved)
+                and np.array_equal(signs, self.blocks.signs(self.system.evaluate(moved)[1]))
+            ):
                 y, reached, stride = moved, goal, stride * 2
             else:
                 stride *= 0.35
-                if stride < 1e-4:
+                if stride < finest:
                     return y, reached
         return y, 1.0
 
     def _sound(self, y: Floats) -> bool:
         """No circle may have turned to nothing or less."""
         x = self.system.full(y)
-        return all(x[i] > 1e-9 for i in self.formulation.radius.values())
+        return all(x[i] > 1e-9 for i in self.formulation.own_sizes)
 
     def posed(self, y: Floats) -> Sketch:
         """The sketch with ``y`` written into its points and circles."""
@@ -147,6 +167,10 @@ class Solver:
                 entity = msgspec.structs.replace(entity, x=float(x[i]), y=float(x[j]))
             elif isinstance(entity, Circle):
                 entity = msgspec.structs.replace(entity, radius=float(x[self.formulation.radius[entity.id]]))
+            elif isinstance(entity, Ellipse):
+                entity = msgspec.structs.replace(entity, minor=float(x[self.formulation.scalar[entity.id]]))
+            elif isinstance(entity, Text):
+                entity = msgspec.structs.replace(entity, height=float(x[self.formulation.scalar[entity.id]]))
             entities.append(entity)
         return msgspec.structs.replace(self.sketch, entities=tuple(entities))
 

@@ -1,0 +1,1 @@
+"""Changes to what is drawn: trimming, corners, offsets, copies."""
