@@ -20,7 +20,7 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.complete import likely_chains, look
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import FORMAT, Chain, Content, Job
-from lathed_solid.core.job.settle import settle_sketch
+from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.sketch.model import Arc, Circle, Dimension, Line, Plane, Sketch, Station
 from lathed_solid.core.sketch.region import find_regions
 

@@ -11,7 +11,7 @@ import msgspec
 from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..core.job import storage
+from ..core.job import edits, storage
 from ..core.job.attachments import Store
 from ..core.job.edits import EditRefused
 from ..core.job.files import CannotWrite
@@ -99,6 +99,7 @@ class Session(QObject):
         self._blank = OpenJob(Job(), None, Journal(self._journals, "blank"))
         self._current = -1
         self._build_of: dict[int, OpenJob] = {}
+        self._sent: dict[int, Content] = {}
         self.until = ""
         self.busy_step = ""
         self.callout: int | None = None
@@ -243,6 +244,7 @@ class Session(QObject):
         ticket = self.client.ticket()
         self._build_of = {t: j for t, j in self._build_of.items() if j in self.jobs}
         self._build_of[ticket] = current
+        self._sent = {ticket: current.content}
         faulted = {i: m for i, (_, m) in current.faulted.items()}
         self.client.ask(Build(ticket, current.content, self.until, faulted))
 
@@ -286,6 +288,8 @@ class Session(QObject):
             job.reports = {r.id: r for r in reply.reports}
             if reply.shape or not job.content.steps:
                 job.built = reply
+            if reply.renewed:
+                self._take_renewed(job, reply)
             if job is self.current:
                 self.reported.emit()
                 self.built.emit()
@@ -293,6 +297,18 @@ class Session(QObject):
             job.proof = reply.proof
             if job is self.current:
                 self.proved.emit()
+
+    def _take_renewed(self, job: OpenJob, reply: BuiltPart) -> None:
+        """Lines taken from the solid have moved with it; this belongs to the edit that moved them."""
+        content, sent = job.content, self._sent.get(reply.ticket)
+        before = {s.id: s for s in sent.sketches} if sent is not None else {}
+        for sketch in reply.renewed:
+            if any(s == before.get(sketch.id) for s in content.sketches):
+                content = edits.set_sketch(content, sketch)
+        if content is not job.content:
+            job.history.amend(msgspec.structs.replace(job.history.job, content=content))
+            if job is self.current:
+                self.edited.emit()
 
     def _fallen(self, reply: Fallen) -> None:
         """The kernel process ended: cancelled by the user, or brought down by a step. Nothing of the job is lost."""

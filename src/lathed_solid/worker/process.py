@@ -90,7 +90,9 @@ class _Server:
         self._body = result.body
         if result.body is None:
             seconds = time.perf_counter() - begun
-            self._send(BuiltPart(request.ticket, result.reports, b"", (), (), (), (), seconds))
+            self._send(
+                BuiltPart(request.ticket, result.reports, b"", (), (), (), (), seconds, tuple(result.renewed.values()))
+            )
             return Proved(request.ticket, None)
         mesh(result.body.shape)
         self._send(self._built(request, result, begun, to_bytes(result.body.shape)))
@@ -111,6 +113,7 @@ class _Server:
             measure_faces(body),
             result.marks,
             time.perf_counter() - begun,
+            tuple(result.renewed.values()),
         )
 
     def _export(self, request: Export) -> Reply:

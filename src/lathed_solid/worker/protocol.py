@@ -11,6 +11,7 @@ from ..core.kernel.figures import Surface, Vector
 from ..core.prove.proof import Proof
 from ..core.route.model import ThreadMark
 from ..core.route.rebuild import StepReport
+from ..core.sketch.model import Sketch
 
 
 class Build(msgspec.Struct, tag="build"):
@@ -59,6 +60,7 @@ class BuiltPart(msgspec.Struct, tag="built"):
     """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none).
 
     ``names[i]`` are the names of face i + 1, ``references[i]`` the one reference that finds just this face.
+    ``renewed`` are sketches whose lines taken from the solid have moved.
     """
 
     ticket: int
@@ -69,6 +71,7 @@ class BuiltPart(msgspec.Struct, tag="built"):
     surfaces: tuple[Surface, ...]
     marks: tuple[ThreadMark, ...]
     seconds: float
+    renewed: tuple[Sketch, ...] = ()
 
 
 class Proved(msgspec.Struct, tag="proved"):

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lathed_solid.core.callout import Callout, Ledger
-from lathed_solid.core.job.settle import dimension_values, settle_sketch
 from lathed_solid.core.quantity import ExpressionError
+from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.model import Plane, Sketch
 from lathed_solid.core.sketch.region import find_regions

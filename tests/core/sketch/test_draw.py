@@ -6,7 +6,7 @@ import msgspec
 import pytest
 
 from lathed_solid.core.callout import Ledger
-from lathed_solid.core.job.settle import dimension_values
+from lathed_solid.core.route.settling import dimension_values
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.make import choose, draw, size
 from lathed_solid.core.sketch.make.draw import Spot

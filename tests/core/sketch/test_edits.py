@@ -1,12 +1,13 @@
 """Trim, extend, split, corners, offsets, mirrors, copies and repeats: what is left closes, holds and moves as linked."""
 
+import itertools
 import math
 
 import msgspec
 import pytest
 
 from lathed_solid.core.callout import Ledger
-from lathed_solid.core.job.settle import dimension_values, settle_sketch
+from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.sketch.edit import copying, corner, offset, repeating, trim
 from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.make import draw, rounds
@@ -51,20 +52,20 @@ def cross():
 
 
 def test_trimming_takes_the_piece_under_the_cursor():
-    sketch, a, b, c = cross()
+    sketch, a, b, _c = cross()
     points = trim.trim(sketch, a, (5, 0)).points()
     line = trim.trim(sketch, a, (5, 0)).get(a)
     assert points[line.a].x == pytest.approx(10)
     assert points[line.b].x == 40
     middle = trim.trim(sketch, a, (20, 0))
-    assert len([e for e in middle.curves()]) == 4
+    assert len(list(middle.curves())) == 4
     assert any(r.kind == "collinear" for r in middle.relations)
     alone = trim.trim(trim.trim(sketch, b, (10, 5)), b, (10, -5))
     assert b not in {e.id for e in alone.entities}, "what nothing crosses any more goes altogether"
 
 
 def test_a_trimmed_end_stays_on_what_cut_it():
-    sketch, a, b, c = cross()
+    sketch, a, _b, c = cross()
     sketch = trim.trim(sketch, a, (35, 0))
     end = sketch.get(a).b
     assert any(r.kind == "on" and r.of == (end, c) for r in sketch.relations)
@@ -95,7 +96,7 @@ def test_a_stroke_across_trims_all_it_crosses():
 
 def test_extending_goes_to_the_next_curve():
     sketch, a = draw.add_line(END, Spot(0, 0), Spot(10, 2))
-    sketch, b = draw.add_line(sketch, Spot(20, -10), Spot(20, 10))
+    sketch, _b = draw.add_line(sketch, Spot(20, -10), Spot(20, 10))
     longer = trim.extend(sketch, a, (9, 2))
     assert longer.points()[longer.get(a).b].x == pytest.approx(20)
     with pytest.raises(ValueError, match="nothing ahead"):
@@ -121,7 +122,7 @@ def test_splitting_keeps_the_shape():
 def test_a_rounded_corner_leaves_the_stated_lengths_alone():
     sketch = typed("rect 40 x 20")
     point = next(p for p in sketch.points().values() if p.x > 0 and p.y > 0)
-    sketch, arc = corner.round_corner(sketch, (point.id,), "5", 5.0)
+    sketch, _arc = corner.round_corner(sketch, (point.id,), "5", 5.0)
     sketch = settle_sketch(sketch, LEDGER)
     assert ways(sketch) == 0
     assert areas(sketch)[0] == pytest.approx(800 - (1 - math.pi / 4) * 25, rel=2e-3)
@@ -136,7 +137,7 @@ def test_a_corner_between_line_and_arc_is_rounded():
     sketch, a = draw.add_line(END, Spot(-20, 0), Spot(0, 0))
     end = sketch.get(a).b
     sketch, b = draw.add_arc(sketch, Spot(0, 0, end), Spot(10, 10), Spot(2.9289, 7.0711))
-    sketch, arc = corner.round_corner(sketch, (a, b), "1", 1.0)
+    sketch, _arc = corner.round_corner(sketch, (a, b), "1", 1.0)
     sketch = settle_sketch(sketch, LEDGER)
     assert len([r for r in sketch.relations if r.kind == "tangent"]) == 2
 
@@ -144,7 +145,7 @@ def test_a_corner_between_line_and_arc_is_rounded():
 def test_a_chamfer_is_leg_by_angle():
     sketch = typed("rect 40 x 20")
     point = next(p for p in sketch.points().values() if p.x > 0 and p.y > 0)
-    sketch, line = corner.break_corner(sketch, (point.id,), "4", 4.0, "45°", math.pi / 4)
+    sketch, _line = corner.break_corner(sketch, (point.id,), "4", 4.0, "45°", math.pi / 4)
     sketch = settle_sketch(sketch, LEDGER)
     assert ways(sketch) == 0
     assert areas(sketch)[0] == pytest.approx(792)
@@ -253,7 +254,7 @@ def test_moving_tells_what_holds():
 def test_a_row_has_linked_count_and_pitch():
     sketch = typed("circle Ø6 at 10,5")
     circle = next(c.id for c in sketch.curves())
-    sketch, row = repeating.add_repeat(sketch, "row", (circle,), (("4", 4),), (("15", 15.0),), (ALONG,))
+    sketch, _row = repeating.add_repeat(sketch, "row", (circle,), (("4", 4),), (("15", 15.0),), (ALONG,))
     sketch = settle_sketch(sketch, LEDGER)
     assert ways(sketch) == 0
     centres = sorted(round(sketch.points()[c.center].x, 6) for c in sketch.curves())
@@ -309,7 +310,7 @@ def test_deleting_a_copy_deletes_the_repeat_and_dissolving_keeps_the_lines():
     assert len(loose.curves()) == 4
     assert not loose.repeats
     settle_sketch(loose, LEDGER)
-    again, other = repeating.add_repeat(loose, "row", ("c1",), (("2", 2),), (("5", 5.0),))
+    _again, other = repeating.add_repeat(loose, "row", ("c1",), (("2", 2),), (("5", 5.0),))
     assert other != row
 
 
@@ -322,5 +323,5 @@ def test_points_are_spaced_equally_and_stay_so():
     entities = tuple(msgspec.structs.replace(e, x=80.0) if e.id == end else e for e in sketch.entities)
     sketch = settle_sketch(msgspec.structs.replace(sketch, entities=entities), LEDGER)
     xs = [sketch.points()[i].x for i in (sketch.get("l1").a, *ids, end)]
-    steps = [b - a for a, b in zip(xs, xs[1:], strict=False)]
+    steps = [b - a for a, b in itertools.pairwise(xs)]
     assert max(steps) - min(steps) < 1e-9

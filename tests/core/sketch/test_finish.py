@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lathed_solid.core.callout import Ledger
-from lathed_solid.core.job.settle import dimension_values, settle_sketch
+from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.sketch.explain import finish
 from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.make.draw import Spot, add_arc, add_circle, add_line, add_rectangle

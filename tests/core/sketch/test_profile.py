@@ -17,7 +17,7 @@ EMPTY = Sketch(id="k1", name="profile")
 
 def values(sketch):
     from lathed_solid.core.callout import Ledger
-    from lathed_solid.core.job.settle import dimension_values
+    from lathed_solid.core.route.settling import dimension_values
 
     return dimension_values(sketch, Ledger([]))
 

@@ -10,11 +10,11 @@ import msgspec
 
 from ..callout import Callout, Ledger, Reading, asks, odd
 from ..quantity import ExpressionError, Style, evaluate
+from ..route.settling import dimension_values
 from ..sketch.model import Line, Sketch
 from ..sketch.solver.formulate import SketchError
 from . import edits
 from .model import Chain, Content
-from .settle import dimension_values
 
 Sort = Literal["missing", "surplus", "chain", "repeat", "contradiction", "odd"]
 

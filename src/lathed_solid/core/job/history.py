@@ -50,6 +50,13 @@ class History:
         self._at += 1
         return True
 
+    def amend(self, job: Job) -> None:
+        """Put ``job`` in place of the present state: something that follows from it was worked out."""
+        saved = self.is_saved
+        self._entries[self._at] = self._entries[self._at]._replace(job=job)
+        if saved:
+            self._saved = job
+
     @property
     def undo_words(self) -> str:
         """What undo would take back; empty when there is nothing."""

@@ -7,22 +7,17 @@ from typing import NamedTuple
 
 import msgspec
 
-from ..callout import Ledger
-from ..quantity import ExpressionError, Style, evaluate
 from ..route.model import FaceRef
 from ..route.registry import Step
+from ..route.settling import settle_sketch
 from ..route.steps.revolve import Revolve
 from ..route.steps.thread import Thread
-from ..sketch.edit.repeating import expanded
-from ..sketch.model import Dimension, Sketch, Station
+from ..sketch.model import Station
 from ..sketch.solver.formulate import SketchError
 from ..sketch.turned.profile import from_stations
 from . import edits
 from .model import Content
 from .piercing import pierced
-
-#: Kinds of dimension whose value is an angle.
-ANGLES = ("angle", "turn")
 
 
 class Settled(NamedTuple):
@@ -30,45 +25,6 @@ class Settled(NamedTuple):
 
     content: Content
     problems: Mapping[str, str]
-
-
-def dimension_values(sketch: Sketch, ledger: Ledger) -> dict[str, float]:
-    """Value of every driving dimension, mm or radians. Raises SketchError naming the dimension."""
-    values = {}
-    for d in sketch.dimensions:
-        if d.reference:
-            continue
-        try:
-            value = evaluate(d.text, ledger, "angle" if d.kind in ANGLES else "length")
-        except ExpressionError as error:
-            raise SketchError(f"Dimension {_spoken(d)}: {error}") from None
-        if value < 0 or (value == 0 and d.kind != "along" and d.kind != "across"):
-            raise SketchError(f"Dimension {_spoken(d)} must be above zero; it is {value:g}.")
-        values[d.id] = value
-    return values
-
-
-def repeat_counts(sketch: Sketch, ledger: Ledger) -> dict[str, tuple[int, int]]:
-    """How many of everything a repeat asks for, the original included. Raises SketchError."""
-    counts = {}
-    for repeat in sketch.repeats:
-        found = []
-        for text in (repeat.count, repeat.count2 if repeat.kind == "grid" else "1"):
-            try:
-                value = evaluate(text, ledger, "number")
-            except ExpressionError as error:
-                raise SketchError(f"Count of the {repeat.kind} {repeat.id}: {error}") from None
-            if value < 1 or abs(value - round(value)) > 1e-9:
-                raise SketchError(
-                    f"The count of the {repeat.kind} {repeat.id} must be a whole number; it is {value:g}."
-                )
-            found.append(round(value))
-        counts[repeat.id] = (found[0], found[1])
-    return counts
-
-
-def _spoken(d: Dimension) -> str:
-    return f"{d.kind} “{d.text}”"
 
 
 def settle(content: Content) -> Settled:
@@ -83,47 +39,6 @@ def settle(content: Content) -> Settled:
         if settled != sketch:
             content = edits.set_sketch(content, settled)
     return Settled(content, problems)
-
-
-def settle_sketch(sketch: Sketch, ledger: Ledger, style: Style | None = None) -> Sketch:
-    """One sketch in the pose its numbers ask for. Raises SketchError."""
-    if sketch.stations is not None:
-        made = from_stations(sketch, sketch.stations, ledger) if sketch.stations else sketch
-        return sketch if made == sketch else made
-    if not sketch.entities:
-        return sketch
-    from ..sketch.solver.solve import Solver  # SciPy is slow to load and not needed to open a job
-
-    values = dimension_values(sketch, ledger)
-    try:
-        repeated = expanded(sketch, repeat_counts(sketch, ledger)) if sketch.repeats else sketch
-    except ValueError as error:
-        raise SketchError(str(error)) from None
-    solution = Solver(repeated, values).solve(values)
-    if not solution.ok:
-        raise SketchError(_why_not(repeated, values, solution.reached, style or Style()))
-    return sketch if solution.sketch == sketch else solution.sketch
-
-
-def _why_not(sketch: Sketch, values: Mapping[str, float], reached: float, style: Style) -> str:
-    """From which value on a size is impossible, and what stands in its way; else how far the sketch could follow."""
-    from ..sketch.explain.limits import limit
-    from ..sketch.make.choose import in_words
-
-    found = limit(sketch, values)
-    if found is not None and abs(found.value - found.now) > 1e-6:
-        size = next(d for d in sketch.dimensions if d.id == found.dimension)
-        write = style.angle if size.kind in ANGLES else style.length
-        way = "at most" if found.wanted > found.now else "at least"
-        words = f"{_spoken(size)} can be {way} {write(found.value)}, not {write(found.wanted)}"
-        others = [in_words(sketch, i) for i in found.because if i != found.dimension][:4]
-        return words + (f": beyond that {', '.join(others)} cannot hold." if others else ".")
-    if reached > 0:
-        return (
-            f"The sketch “{sketch.name}” can follow only {reached:.0%} of the way to the new sizes; "
-            "it keeps its last good shape."
-        )
-    return f"The sizes of the sketch “{sketch.name}” contradict each other; it keeps its last good shape."
 
 
 def set_stations(content: Content, sketch_id: str, stations: tuple[Station, ...]) -> Content:

@@ -20,7 +20,7 @@ from OCP.TopoDS import TopoDS
 from .figures import Circle, MassProperties, Surface, Vector
 from .geometry import along, triple
 from .named import NamedBody
-from .topology import EDGE, Shape, subshapes
+from .topology import EDGE, Shape, subshapes, volume_properties
 
 
 def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
@@ -114,8 +114,7 @@ def _circles(face: Shape) -> tuple[Circle, ...]:
 
 
 def mass_properties(shape: Shape) -> MassProperties:
-    solid, skin = GProp_GProps(), GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, solid, 1e-7)
+    solid, skin = volume_properties(shape, 1e-7), GProp_GProps()
     BRepGProp.SurfaceProperties_s(shape, skin)
     box = Bnd_Box()
     BRepBndLib.AddOptimal_s(shape, box, False, False)

@@ -66,16 +66,21 @@ class Tooling(NamedTuple):
 
 
 class Built(NamedTuple):
+    """What a step gave; ``renewed`` are sketches whose lines from the solid moved for it."""
+
     body: NamedBody
     tooling: Tooling | None
     marks: tuple[ThreadMark, ...]
+    renewed: tuple[Sketch, ...] = ()
 
 
 class Workshop:
     """All that a step may use while it is built."""
 
     def __init__(self, ledger: Ledger, sketches: Mapping[str, Sketch]) -> None:
-        self.ledger, self.sketches = ledger, sketches
+        self.ledger, self.sketches = ledger, dict(sketches)
+        #: Sketches whose lines from the solid have moved since they were last stored.
+        self.renewed: dict[str, Sketch] = {}
         self.current: NamedBody | None = None
         self.tooling: dict[str, Tooling] = {}
         self.marks: tuple[ThreadMark, ...] = ()
@@ -87,8 +92,16 @@ class Workshop:
         return self.current
 
     def sketch(self, id_: str) -> Sketch:
+        """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
         if id_ not in self.sketches:
             raise StepFailure("This step has no sketch.")
+        from .projecting import refreshed
+
+        old = self.sketches[id_]
+        if old.projected and id_ not in self.renewed:
+            offset = self.value(old.plane.offset, "Plane offset", positive=False)
+            angle = self.value(old.plane.angle, "Plane angle", "angle", positive=False)
+            self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, offset, angle, self.ledger)
         return self.sketches[id_]
 
     def value(self, text: str, label: str, want: str = "length", positive: bool = True) -> float:
@@ -116,7 +129,7 @@ class Workshop:
             raise StepFailure(f"Thread: {error}") from None
 
 
-Want = Literal["length", "angle", "number", "thread", "face", "edges", "sketch", "steps", "choice", "flag"]
+Want = Literal["length", "angle", "number", "thread", "face", "edges", "sketch", "steps", "choice", "flag", "regions"]
 
 
 class Param(NamedTuple):

@@ -36,11 +36,14 @@ class StepReport(msgspec.Struct, frozen=True):
 
 
 class RouteResult(NamedTuple):
-    """``body`` is the last good solid; None when no step gave one."""
+    """``body`` is the last good solid; None when no step gave one. ``renewed`` are sketches whose lines from the solid
+    have moved, in their new pose.
+    """
 
     body: NamedBody | None
     marks: tuple[ThreadMark, ...]
     reports: tuple[StepReport, ...]
+    renewed: Mapping[str, Sketch] = MappingProxyType({})
 
 
 class Plan(NamedTuple):
@@ -106,7 +109,8 @@ def rebuild(
                 halted = "beyond"
         reports.append(report)
         ended(report)
-    return RouteResult(shop.current, shop.marks, tuple(reports))
+    moved = {i: s for i, s in shop.renewed.items() if s != plan.sketches[i]}
+    return RouteResult(shop.current, shop.marks, tuple(reports), moved)
 
 
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
@@ -116,7 +120,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     found = cache.get(key)
     if found is None:
         starting(step)
-        begun, before = time.perf_counter(), shop.current
+        begun, before, known = time.perf_counter(), shop.current, set(shop.renewed)
         try:
             built = kind_of(step).build(step, shop)
         except StepFailure as error:
@@ -131,10 +135,13 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
         except Exception as error:  # the binding's exceptions share no base but Exception
             shop.current = before
             return StepReport(step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error}).")
+        built = built._replace(renewed=tuple(s for i, s in shop.renewed.items() if i not in known))
         report = StepReport(step.id, "done", "", time.perf_counter() - begun, built.body.volume)
         cache.put(key, built, report)
     else:
         built, report = found[0], msgspec.structs.replace(found[1], cached=True)
+    for sketch in built.renewed:
+        shop.renewed[sketch.id] = shop.sketches[sketch.id] = sketch
     shop.current = built.body
     if built.tooling:
         shop.tooling[step.id] = built.tooling

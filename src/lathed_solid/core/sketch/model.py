@@ -183,13 +183,15 @@ class Projected(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     """Lines taken from the solid as it stands before the first step of this sketch; they cannot be moved here.
 
     ``edge``: the edge between the faces ``a`` and ``b``, seen square onto the plate. ``silhouette``: the outline of the
-    face ``a``. ``cut``: where the plate's plane cuts the face ``a``. Its elements are called ``<id>.1``, ``<id>.2``.
+    face ``a``. ``cut``: where the plate's plane cuts the face ``a``. ``was`` says what it was when it was taken. Its
+    elements are called ``<id>.1``, ``<id>.2``.
     """
 
     id: str
     mode: Literal["edge", "silhouette", "cut"]
     a: str
     b: str = ""
+    was: str = ""
 
 
 class Plane(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

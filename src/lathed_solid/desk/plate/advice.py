@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
-from ...core.job.settle import dimension_values
+from ...core.route.settling import dimension_values
 from ...core.sketch.explain import finish
 from ...core.sketch.model import Relation, Sketch
 from ...core.sketch.solver.formulate import SketchError

@@ -11,8 +11,9 @@ from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from ...core.job import edits
-from ...core.job.settle import dimension_values, set_stations
+from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError
+from ...core.route.settling import dimension_values
 from ...core.sketch.make import choose, draw, size
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Dimension, DimensionKind, Relation, RelationKind, Sketch

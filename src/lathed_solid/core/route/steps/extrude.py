@@ -14,6 +14,7 @@ CLEARANCE = 1.0
 
 class Extrude(StepBase, frozen=True, kw_only=True, tag="extrude"):
     sketch: str = ""
+    regions: tuple[str, ...] = ()
     mode: Literal["cut", "add"] = "cut"
     extent: Literal["through", "depth"] = "through"
     direction: Literal["both", "forward", "backward"] = "both"
@@ -47,7 +48,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
     length = front + back
     vector = (normal[0] * length, normal[1] * length, normal[2] * length)
     tools = []
-    for number, region in enumerate(closed_regions(sketch)):
+    for number, region in enumerate(closed_regions(sketch, step.regions)):
         flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), start)
         tools.append(prism(flat, vector, step.id if number == 0 else f"{step.id}/{number}"))
     if shop.current is None and step.mode == "add":
@@ -75,6 +76,7 @@ KIND = StepKind(
     "extrude",
     (
         Param("sketch", "Outline", "sketch"),
+        Param("regions", "Areas", "regions", help="Which closed areas of the outline; none chosen: the usual ones"),
         Param("mode", "Material", "choice", (("cut", "cut away"), ("add", "add"))),
         Param("extent", "How far", "choice", (("through", "through all"), ("depth", "to a depth"))),
         Param(

@@ -13,6 +13,7 @@ SEAM_ANGLE = 0.6457718  # 37 degrees
 
 class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
     sketch: str = ""
+    regions: tuple[str, ...] = ()
 
 
 def build(step: Revolve, shop: Workshop) -> Built:
@@ -22,7 +23,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
     from ...kernel.sweep import revolve
 
     sketch = shop.sketch(step.sketch)
-    regions = closed_regions(sketch)
+    regions = closed_regions(sketch, step.regions)
     _clear_of_axis(regions)
     frame = sketch_frame(sketch, 0.0, SEAM_ANGLE)
     bodies = []
@@ -61,4 +62,12 @@ def summary(step: Revolve, view: RouteView) -> str:
     return f"full turn · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
 
 
-KIND = StepKind(Revolve, "Turned profile", "revolve", (Param("sketch", "Profile", "sketch"),), build, claims, summary)
+KIND = StepKind(
+    Revolve,
+    "Turned profile",
+    "revolve",
+    (Param("sketch", "Profile", "sketch"), Param("regions", "Areas", "regions")),
+    build,
+    claims,
+    summary,
+)

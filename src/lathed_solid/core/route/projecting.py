@@ -1,0 +1,118 @@
+"""Lines of a sketch that come from the solid: brought up to date before the step that uses the sketch is built."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from ..callout import Ledger
+from ..sketch.model import Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline
+from ..sketch.solver.formulate import SketchError
+from .model import StepFailure
+from .outlines import sketch_frame
+from .settling import settle_sketch
+
+if TYPE_CHECKING:
+    from ..kernel.geometry import Frame
+    from ..kernel.named import NamedBody
+    from ..kernel.project import Flat
+
+
+def refreshed(sketch: Sketch, body: NamedBody | None, offset: float, angle: float, ledger: Ledger) -> Sketch:
+    """``sketch`` with its projected lines as ``body`` shows them now, solved again when they moved.
+
+    Raises StepFailure when what was projected is gone or the sketch cannot follow.
+    """
+    if not sketch.projected:
+        return sketch
+    if body is None:
+        raise StepFailure(
+            f"The sketch “{sketch.name}” takes lines from the solid, but there is no solid before this step."
+        )
+    frame = sketch_frame(sketch, offset, angle)
+    entities: list[Entity] = []
+    for item in sketch.projected:
+        entities += _elements(item, _pieces(item, body, frame, sketch))
+    if _same(entities, [e for e in sketch.entities if _owner(sketch, e)]):
+        return sketch
+    rest = [e for e in sketch.entities if not _owner(sketch, e)]
+    ids = {e.id for e in (*entities, *rest)}
+    built_in = {"origin", "along", "across"}
+    now = msgspec.structs.replace(
+        sketch,
+        entities=(*entities, *rest),
+        relations=tuple(r for r in sketch.relations if r.kind == "pierce" or set(r.of) <= ids | built_in),
+        dimensions=tuple(d for d in sketch.dimensions if _stands(d.of, ids | built_in, sketch)),
+    )
+    try:
+        return settle_sketch(now, ledger)
+    except SketchError as error:
+        raise StepFailure(str(error)) from None
+
+
+def _stands(of: tuple[str, ...], ids: set[str], sketch: Sketch) -> bool:
+    return set(of) <= ids | {r.id for r in sketch.repeats}
+
+
+def _owner(sketch: Sketch, entity: Entity) -> bool:
+    head, dot, _ = entity.id.partition(".")
+    return bool(dot) and any(p.id == head for p in sketch.projected)
+
+
+def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> list[Flat]:
+    from ..kernel.check import KernelFailure
+    from ..kernel.named import LostReference
+    from ..kernel.project import cut, edge_between, silhouette
+
+    try:
+        if item.mode == "edge":
+            return edge_between(body, item.a, item.b, frame)
+        return (silhouette if item.mode == "silhouette" else cut)(body, item.a, frame)
+    except LostReference as error:
+        was = item.was or "it"
+        raise StepFailure(
+            f"The sketch “{sketch.name}” takes {was} from the solid, which is not there any more. "
+            "Take it anew or delete it.",
+            lost=error.name,
+        ) from None
+    except KernelFailure as error:
+        raise StepFailure(f"The sketch “{sketch.name}”: {error}") from None
+
+
+def _elements(item: Projected, pieces: list[Flat]) -> list[Entity]:
+    """Points and construction curves for flat pieces, called after the projection."""
+    from ..kernel.project import Free, Oval, Round, Straight
+
+    made: list[Entity] = []
+    for k, piece in enumerate(pieces, 1):
+        id_ = f"{item.id}.{k}"
+
+        def point(name: str, xy: tuple[float, float], id_: str = id_) -> str:
+            made.append(Point(f"{id_}.{name}", *xy))
+            return f"{id_}.{name}"
+
+        if isinstance(piece, Straight):
+            made.append(Line(id_, point("a", piece.start), point("b", piece.end), True))
+        elif isinstance(piece, Oval):
+            made.append(Ellipse(id_, point("c", piece.center), point("a", piece.end), piece.other, True))
+        elif isinstance(piece, Free):
+            made.append(Spline(id_, tuple(point(f"p{n}", xy) for n, xy in enumerate(piece.places)), construction=True))
+        elif isinstance(piece, Round) and math.dist(piece.start, piece.end) < 1e-6:
+            made.append(Circle(id_, point("c", piece.center), piece.radius, True))
+        else:
+            assert isinstance(piece, Round)
+            made.append(Arc(id_, point("c", piece.center), point("a", piece.start), point("b", piece.end), True))
+    return made
+
+
+def _same(new: list[Entity], old: list[Entity]) -> bool:
+    """Whether two lists of projected elements are the same within what the kernel rounds; outlines stay as toggled."""
+    if [(type(e), e.id) for e in new] != [(type(e), e.id) for e in old]:
+        return False
+    for a, b in zip(new, old, strict=True):
+        for field in ("x", "y", "radius", "minor"):
+            if abs(getattr(a, field, 0.0) - getattr(b, field, 0.0)) > 1e-7:
+                return False
+    return True
