@@ -62,19 +62,20 @@ def related(sketch: Sketch, kind: RelationKind, *of: str) -> Sketch:
     return grown(sketch, (), [Relation(fresh(sketch, "r"), kind, of, True)])
 
 
-def add_polyline(sketch: Sketch, points: Sequence[XY], closed: bool = False) -> tuple[Sketch, list[str]]:
-    """Lines from point to point; level and upright ones get that relation. Raises ValueError for one of no length."""
-    corners = list(points)
-    if len(corners) < 2:
+def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = False) -> tuple[Sketch, list[str]]:
+    """Lines from place to place; level and upright ones get that relation. Raises ValueError for one of no length."""
+    spots = [p if isinstance(p, Spot) else Spot(*p) for p in places]
+    if len(spots) < 2:
         raise ValueError("A line needs two ends.")
     ids = []
-    for corner in corners:
-        sketch, id_ = place_point(sketch, corner)
+    for spot in spots:
+        named = spot.point and spot.point != ORIGIN
+        sketch, id_ = placed(sketch, spot) if named or spot.curve else place_point(sketch, spot.xy)
         ids.append(id_)
     pairs = list(zip(range(len(ids)), [*range(1, len(ids)), 0], strict=True))
     lines = []
     for i, j in pairs if closed else pairs[:-1]:
-        a, b = corners[i], corners[j]
+        a, b = spots[i].xy, spots[j].xy
         if math.dist(a, b) < 1e-9:
             raise ValueError("Two places of the line are the same.")
         line = fresh(sketch, "l")
@@ -131,27 +132,31 @@ def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[
 
     Returns the construction line between the centres and the two straight sides. Raises ValueError for no size.
     """
-    if length <= 0 or width <= 0:
+    m, x = sketch.points()[middle], length / 2
+    sketch, (left, right) = new_points(sketch, [(m.x - x, m.y), (m.x + x, m.y)])
+    sketch, spine, sides = add_slot_between(sketch, left, right, width)
+    return related(related(sketch, "midpoint", middle, spine), "horizontal", spine), spine, sides
+
+
+def add_slot_between(sketch: Sketch, first: str, last: str, width: float) -> tuple[Sketch, str, list[str]]:
+    """A straight slot from the point ``first`` to ``last``, ``width`` mm wide. Returns as :func:`add_slot`."""
+    points = sketch.points()
+    p, q = points[first], points[last]
+    length = math.hypot(q.x - p.x, q.y - p.y)
+    if length < 1e-9 or width <= 0:
         raise ValueError("A slot needs a length and a width above zero.")
-    m, x, y = sketch.points()[middle], length / 2, width / 2
-    places = [
-        (m.x - x, m.y),
-        (m.x + x, m.y),
-        (m.x - x, m.y - y),
-        (m.x + x, m.y - y),
-        (m.x + x, m.y + y),
-        (m.x - x, m.y + y),
-    ]
-    sketch, (left, right, a, b, c, d) = new_points(sketch, places)
+    nx, ny = -(q.y - p.y) / length * width / 2, (q.x - p.x) / length * width / 2
+    places = [(p.x - nx, p.y - ny), (q.x - nx, q.y - ny), (q.x + nx, q.y + ny), (p.x + nx, p.y + ny)]
+    sketch, (a, b, c, d) = new_points(sketch, places)
     ids = {}
-    for name, start, end in (("spine", left, right), ("low", a, b), ("high", c, d)):
+    for name, start, end in (("spine", first, last), ("low", a, b), ("high", c, d)):
         ids[name] = fresh(sketch, "l")
         sketch = grown(sketch, [Line(ids[name], start, end, name == "spine")])
-    for name, arc in (("right", (right, b, c)), ("left", (left, d, a))):
+    for name, arc in (("right", (last, b, c)), ("left", (first, d, a))):
         ids[name] = fresh(sketch, "a")
         sketch = grown(sketch, [Arc(ids[name], *arc)])
     for kind, of in (
-        ("midpoint", (middle, ids["spine"])), ("horizontal", (ids["spine"],)), ("equal", (ids["right"], ids["left"])),
+        ("equal", (ids["right"], ids["left"])),
         ("tangent", (ids["low"], ids["right"])), ("tangent", (ids["high"], ids["right"])),
         ("tangent", (ids["low"], ids["left"])), ("tangent", (ids["high"], ids["left"])),
     ):  # fmt: skip

@@ -19,12 +19,13 @@ XY = tuple[float, float]
 
 
 class Choice(NamedTuple):
-    """A size on offer: its kind, a short label, and which edges of circles it takes (``Dimension.rim``, ``far``)."""
+    """A size on offer: its kind, a short label, which edges of circles it takes (``rim``, ``far``), which angle."""
 
     kind: DimensionKind
     label: str
     rim: tuple[int, int] = (0, 0)
     far: bool = False
+    quadrant: int = 0
 
 
 def possible_dimensions(sketch: Sketch, ids: tuple[str, ...]) -> list[Choice]:
@@ -48,7 +49,11 @@ def possible_dimensions(sketch: Sketch, ids: tuple[str, ...]) -> list[Choice]:
         return _between_rounds(sketch, ids, chosen)
     if chosen == "ll":
         parallel = abs(_cross(direction(sketch, ids[0]), direction(sketch, ids[1]))) <= 1e-6
-        return [Choice("distance", "between") if parallel else Choice("angle", "angle")]
+        if parallel:
+            return [Choice("distance", "between")]
+        asked = Dimension(id="?", kind="angle", of=ids, text="")
+        both = sorted(angle_choices(sketch, asked), key=lambda c: c[0].quadrant)[:2]
+        return [Choice("angle", f"angle {math.degrees(v):.4g}°", quadrant=d.quadrant) for d, v in both]
     if chosen == "p" and sketch.turned and ids[0] != ORIGIN:
         return [Choice("diameter", "Ø")]
     if chosen != "l" or ids[0] in (ALONG, ACROSS):
@@ -89,6 +94,7 @@ def make_dimension(
     kind: DimensionKind | None = None,
     rim: tuple[int, int] = (0, 0),
     far: bool = False,
+    quadrant: int = 0,
 ) -> tuple[Dimension, float]:
     """The dimension the chosen elements ask for, and its present value (mm, radians).
 
@@ -112,7 +118,7 @@ def make_dimension(
     if chosen in ("pp", "cc", "cp"):
         return _points_dimension(sketch, id_, ids, text, kind, rim)
     if chosen == "ll" and kind in (None, "angle", "along", "across"):
-        found = _lines_dimension(sketch, id_, ids, text, kind)
+        found = _lines_dimension(sketch, id_, ids, text, kind, quadrant)
         if found is not None:
             return found
     if chosen in ("lp", "ll", "cl"):
@@ -177,12 +183,12 @@ def _line_dimension(
 
 
 def _lines_dimension(
-    sketch: Sketch, id_: str, ids: tuple[str, ...], text: str, kind: DimensionKind | None
+    sketch: Sketch, id_: str, ids: tuple[str, ...], text: str, kind: DimensionKind | None, quadrant: int
 ) -> tuple[Dimension, float] | None:
     first, second = (direction(sketch, i) for i in ids)
-    turn = math.atan2(_cross(first, second), first[0] * second[0] + first[1] * second[1])
-    if kind in (None, "angle") and abs(math.sin(turn)) > 1e-6:
-        return Dimension(id=id_, kind="angle", of=ids, text=text, sense=_sign(turn)), abs(turn)
+    if kind in (None, "angle") and abs(_cross(first, second)) > 1e-6:
+        asked = Dimension(id=id_, kind="angle", of=ids, text=text, quadrant=quadrant)
+        return angle_choices(sketch, asked)[0]
     if kind == "angle":
         raise ValueError("These two lines are parallel; they have a distance, no angle.")
     upright = all(abs(direction(sketch, i)[0]) < 1e-6 for i in ids)
