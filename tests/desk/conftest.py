@@ -166,15 +166,19 @@ class Hands:
     def plate_button(self, words: str) -> QPushButton:
         """A button the plate offers for what is chosen."""
         QTest.qWait(5)
-        head = self.window.plate._head
-        return next(b for b in head.findChildren(QPushButton) if b.text() == words and b.isVisible())
+        plate = self.window.plate
+        return next(b for b in plate.findChildren(QPushButton) if b.text() == words and b.isVisible())
+
+    def tool(self, name: str) -> None:
+        """Take a tool of the plate by its action, as the entry line and the tray's menus do."""
+        self.window.run(self.window.actions_.get(f"plate.{name}"))
 
     def size(self, text: str, button: str = "") -> None:
         """Dimension what is chosen on the plate and type its size."""
         plate = self.window.plate
         self.click(self.plate_button(button) if button else plate.tools["dimension"])
-        self.wait(lambda: plate.canvas.findChildren(QLineEdit) != [])
-        editor = plate.canvas.findChildren(QLineEdit)[-1]
+        self.wait(lambda: plate.canvas._editor is not None)
+        editor = plate.canvas._editor
         self.press(editor, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
         self.keys(editor, text)
         self.press(editor, Qt.Key.Key_Return)

@@ -58,7 +58,7 @@ def test_the_first_word_alone_still_finds_actions(desk, plate):
     desk.keys(line, "line")
     assert desk.window.entry._popup.isVisible()
     found = [desk.window.entry._list.item(i).text().lower() for i in range(desk.window.entry._list.count())]
-    assert any("draw a line" in words for words in found)
+    assert any("plate: line" in words for words in found)
 
 
 def test_what_is_loose_is_pinned_and_what_was_assumed_is_dropped(desk, plate):
@@ -71,7 +71,7 @@ def test_what_is_loose_is_pinned_and_what_was_assumed_is_dropped(desk, plate):
     first, *_, everything = menu.actions()
     assert first.text() == "3    the length of the level line at 1"
     first.hover()
-    assert plate.canvas.blamed == set(advice.proposed()[0].dimension.of)
+    assert plate.canvas.blamed == set(advice.proposed()[0].item.of)
     first.trigger()
     assert plate.canvas.freedom.ways == 3
     menu.aboutToShow.emit()

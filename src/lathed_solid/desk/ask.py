@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 _ROLES = {
     "accept": QMessageBox.ButtonRole.AcceptRole,
@@ -24,3 +26,9 @@ def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, st
     box.exec()
     back = next(words for words, role in answers.items() if role == "back")
     return next((words for words, button in buttons.items() if button is box.clickedButton()), back)
+
+
+def ask_to_write(parent: QWidget, title: str, name: str, kinds: str) -> Path | None:
+    """Where to write a file; None when the question was left."""
+    chosen, _ = QFileDialog.getSaveFileName(parent, title, name, kinds)
+    return Path(chosen) if chosen else None

@@ -13,7 +13,7 @@ from ..core.callout.words import completed_words
 from ..core.job import edits
 from ..core.quantity import ExpressionError
 from ..core.sketch.model import Sketch
-from ..core.sketch.typed.commands import Command, is_command, read_command
+from ..core.sketch.typed.commands import Command, is_change, is_command, read_command
 from .actions import Action, ActionList
 from .session import Session, Tone
 from .timing import one_shot
@@ -32,11 +32,6 @@ class _Line(QLineEdit):
             self.clear()
         else:
             super().keyPressEvent(event)
-
-
-def _draws(text: str) -> bool:
-    """A drawing command with something behind its first word; the word alone still finds actions."""
-    return is_command(text) and len(text.split()) > 1
 
 
 class EntryBar(QWidget):
@@ -116,7 +111,7 @@ class EntryBar(QWidget):
         self.line.selectAll()
 
     def _on_text(self, text: str) -> None:
-        if _draws(text):
+        if self._draws(text):
             self._preview_command(text)
             return
         self._found = self._actions.search(text) if len(text) > 1 else []
@@ -140,6 +135,14 @@ class EntryBar(QWidget):
             self._fade.stop()
         self._show_popup([] if self._is_note else self._found)
 
+    def _draws(self, text: str) -> bool:
+        """A command for the plate with something behind its first word; the word alone still finds actions.
+
+        Words that change a sketch are only taken for that while a sketch lies on the plate.
+        """
+        changes = is_change(text) and self.sketch_on_plate() is not None
+        return (is_command(text) or changes) and len(text.split()) > 1
+
     def _preview_command(self, text: str) -> None:
         """Say what a drawing command would draw, or what does not fit."""
         self._show_popup([])
@@ -154,7 +157,7 @@ class EntryBar(QWidget):
         sketch = self.sketch_on_plate()
         if sketch is None:
             raise LookupError("Drawing by typing needs a sketch on the plate: go to Shape and add or choose one.")
-        return read_command(text, self._session.content.ledger(), sketch.turned)
+        return read_command(text, self._session.content.ledger(), sketch.turned, sketch)
 
     def _run_command(self, text: str) -> None:
         try:
@@ -203,7 +206,7 @@ class EntryBar(QWidget):
 
     def _run(self) -> None:
         text = self.line.text().strip()
-        if _draws(text):
+        if self._draws(text):
             self._run_command(text)
         elif self._popup.isVisible():
             action = self._found[self._list.currentRow()]

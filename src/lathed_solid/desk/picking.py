@@ -48,6 +48,10 @@ class Picking(QObject):
         assert part is not None and figure is not None
         return FaceRef(part.references[index - 1], figure.describe())
 
+    def picked(self) -> tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]:
+        """References to the faces and edges picked just now."""
+        return tuple(self.reference(i) for i in self.faces), tuple(self.edges)
+
     def ask_face(self, words: str, answer: Callable[[FaceRef], None]) -> None:
         """The next face picked is the answer."""
         self.asking, self._face_answer, self._edge_answer = words, answer, None

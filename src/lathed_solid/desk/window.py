@@ -120,6 +120,7 @@ class Window(FileWindow):
         self.rail.dark_wanted.connect(self.toggle_dark)
         self.rail.cancel_wanted.connect(s.cancel)
         self.route.sketch_wanted.connect(self.open_sketch)
+        self.route.areas_wanted.connect(self.choose_areas)
         self.read_side.outline.taken.connect(self.open_sketch)
         self.glass.opened.connect(lambda: self.show_glass(True))
         self.entry.sketch_on_plate = lambda: self.plate.sketch if self.stage == "Shape" else None
@@ -127,6 +128,8 @@ class Window(FileWindow):
         self.glass.measure_wanted.connect(lambda: self.run(self.actions_.get("read.calipers")))
         self.read_lower.currentChanged.connect(lambda _: self._share_height())
         self.plate.pointed.connect(self._plate_cursor)
+        self.plate.large_wanted.connect(self.toggle_large)
+        self.plate.solid.picked = self.picking.picked
         self.part.face_picked.connect(self._on_face)
         self.part.edge_picked.connect(self.picking.on_edge)
         self.part.nothing_picked.connect(self.picking.on_nothing)
@@ -245,6 +248,21 @@ class Window(FileWindow):
         """One of the Read stage's lower panels."""
         self.show_stage("Read")
         self.read_lower.setCurrentWidget(panel)
+
+    def toggle_large(self) -> None:
+        """The plate takes the part view's room, or gives it back."""
+        self.show_stage("Shape")
+        height = sum(self.middle.sizes())
+        large = self.middle.sizes()[0] > 0.3 * height
+        self.middle.setSizes(
+            [round(height * 0.16), round(height * 0.84)] if large else [height // 2, height - height // 2]
+        )
+        self.plate.large_button.setChecked(large)
+
+    def choose_areas(self, sketch: str) -> None:
+        """The plate waits for clicks into areas."""
+        self.open_sketch(sketch)
+        self.plate.take_tool("areas")
 
     def open_sketch(self, id_: str) -> None:
         self.show_stage("Shape")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
+from .plate.panel import plate_actions
 from .rail import STAGES
 from .viewport.viewsheet import VIEWS
 
@@ -156,23 +157,10 @@ def _build_until(w: Window, step: str) -> None:
 
 
 def _plate_actions(w: Window) -> list[Action]:
-    plate = w.plate
-    titles = {
-        "select": "Choose and drag", "line": "Draw a line", "rectangle": "Draw a rectangle", "circle": "Draw a circle",
-        "arc": "Draw an arc", "dimension": "Dimension what is chosen",
-    }  # fmt: skip
-    rows = [
-        Action(f"plate.{tool}", f"Plate: {title.lower()}", "", partial(plate.take_tool, tool), tool)
-        for tool, title in titles.items()
-    ]
     return [
-        *rows,
-        Action("plate.construction", "Plate: construction or outline", "", plate.toggle_construction),
+        *(Action(id_, title, keys, run, picture) for id_, title, keys, run, picture in plate_actions(w.plate)),
         Action("plate.link", "Plate: chosen line stands for the picked face", "", lambda: _link(w)),
-        Action("plate.delete", "Plate: delete what is chosen", "", plate.delete_chosen, "delete"),
-        Action("plate.fit", "Plate: fit the sketch", "", plate.canvas.fit, "fit"),
-        Action("plate.table", "Plate: show the table", "", lambda: plate.show_table(True)),
-        Action("plate.flat", "Plate: show the sketch", "", lambda: plate.show_table(False)),
+        Action("plate.large", "Plate: large, or beside the part", "Ctrl+L", w.toggle_large),
     ]
 
 
@@ -181,4 +169,4 @@ def _link(w: Window) -> None:
     if len(faces) != 1:
         w.session.say("Choose one line or circle on the plate, and pick one face on the part.", "warn")
         return
-    w.plate.stand_for(w.picking.reference(faces[0]).name)
+    w.plate.solid.stand_for(w.picking.reference(faces[0]).name)

@@ -13,6 +13,8 @@ from .model import Arc, Circle, Curve, Ellipse, Line, Spline
 
 #: How far beyond its end a curve is still held to reach a place, mm.
 REACH = 1e-6
+#: Two meetings nearer than this share of the radius are one touch: a gap of 1e-8 opens to its root when curves touch.
+TOUCH = 2e-4
 
 
 class Meeting(NamedTuple):
@@ -96,7 +98,7 @@ def line_circle(
     if half2 < -2e-7 * max(r, 1.0):
         return []
     half = math.sqrt(max(half2, 0.0))
-    ts = (along - half, along + half) if half > 1e-5 else (along,)
+    ts = (along - half, along + half) if half > TOUCH * r else (along,)
     return [(start[0] + t * ux, start[1] + t * uy) for t in ts]
 
 
@@ -115,7 +117,7 @@ def circle_circle(a: tuple[float, float, float], b: tuple[float, float, float]) 
     half = math.sqrt(max(ra * ra - along * along, 0.0))
     ux, uy = (bx - ax) / d, (by - ay) / d
     mx, my = ax + along * ux, ay + along * uy
-    if half < 1e-5:
+    if half < TOUCH * max(ra, rb):
         return [(mx, my)]
     return [(mx - half * uy, my + half * ux), (mx + half * uy, my - half * ux)]
 

@@ -19,6 +19,7 @@ class Advice(QWidget):
     """``lit`` carries the elements under the pointer; ``put`` makes a changed sketch the present one."""
 
     lit = pyqtSignal(object)
+    play = pyqtSignal()
 
     def __init__(self, session: Session, put: Callable[[Sketch, str], bool]) -> None:
         super().__init__()
@@ -37,6 +38,11 @@ class Advice(QWidget):
             menu.aboutToHide.connect(lambda: self.lit.emit(()))
             button.setMenu(menu)
             row.addWidget(button)
+        self.wiggle = QPushButton("Wiggle")
+        self.wiggle.setObjectName("quiet")
+        self.wiggle.setToolTip("Play what can still move, to and fro")
+        self.wiggle.clicked.connect(self.play.emit)
+        row.addWidget(self.wiggle)
         self.show_for(None, 0)
 
     def show_for(self, sketch: Sketch | None, ways: int) -> None:
@@ -45,6 +51,7 @@ class Advice(QWidget):
         count = sum(len(ids) for ids in finish.assumed(sketch).values()) if sketch is not None else 0
         self.assumed.setText(f"{count} assumed")
         self.assumed.setVisible(count > 0 and sketch is not None and sketch.stations is None)
+        self.wiggle.setVisible(ways > 0)
         self.pin.setVisible(ways > 0 and sketch is not None and sketch.stations is None)
 
     # --- assumed relations

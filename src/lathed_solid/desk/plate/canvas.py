@@ -4,21 +4,21 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ...core.sketch.curves import polyline
+from ...core.sketch.hand.tools import TOOLS
 from ...core.sketch.make.draw import Spot
-from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
+from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Circle, Ellipse, Sketch
 from ...core.sketch.region import Regions
 from ..theme.palette import Palette
-from . import layout, paint
-
-if TYPE_CHECKING:
-    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
+from . import figures, layout, overlay, paint
+from .fields import CursorFields
+from .hold import Hand
+from .look import Look
 
 SNAP = 9.0
 
@@ -26,19 +26,23 @@ SNAP = 9.0
 class Canvas(QWidget):
     """Shows a sketch. It owns no model: gestures are told by signals, and the panel answers with a new sketch.
 
-    ``drawn`` carries (tool, spots), ``chosen_changed`` the ids, ``drag_*`` a point id and a place in mm.
+    ``made`` carries (tool id, what was given), ``drag_*`` an element id and places in mm, ``area_clicked`` a place.
     """
 
-    drawn = pyqtSignal(str, object)
+    made = pyqtSignal(str, object)
     chosen_changed = pyqtSignal()
-    drag_started = pyqtSignal(str)
+    drag_started = pyqtSignal(str, float, float)
     dragged = pyqtSignal(float, float)
     drag_ended = pyqtSignal()
     dimension_given = pyqtSignal(str, str)
+    text_placed = pyqtSignal(str, float, float)
     delete_wanted = pyqtSignal()
     pointed = pyqtSignal(float, float)
     tool_dropped = pyqtSignal()
     callout_dropped = pyqtSignal(str, QPointF)
+    area_clicked = pyqtSignal(float, float)
+    way_wanted = pyqtSignal(int)
+    way_taken = pyqtSignal()
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
@@ -46,19 +50,26 @@ class Canvas(QWidget):
         self.sketch: Sketch | None = None
         self.t = layout.Transform()
         self.tool = "select"
+        self.hand = Hand()
         self.chosen: list[str] = []
-        self.texts: dict[str, str] = {}
-        self.freedom: Freedom | None = None
-        self.regions: Regions | None = None
-        self.blamed: frozenset[str] = frozenset()
-        self._hover, self._boxes = "", {}  # type: tuple[str, dict[str, QRectF]]
-        self._spots: list[Spot] = []
-        self._here: Spot | None = None
+        self.look = Look()
+        self.ghosts: list[Sketch] = []
+        self.ghost = 0
+        self._hover = ""
+        self._boxes: dict[str, QRectF] = {}
+        self._marks: dict[str, QRectF] = {}
+        self._figures: tuple[object, list[layout.Figure]] = (None, [])
         self._press: QPointF | None = None
         self._pan: QPointF | None = None
+        self._cursor = QPointF()
         self._dragging = ""
+        self._stroke: list[QPointF] = []
         self._user_view = False
         self._editor: QLineEdit | None = None
+        self.fields = CursorFields(self)
+        self.fields.changed.connect(self._on_typed)
+        self.fields.taken.connect(self.take_place)
+        self.fields.left.connect(self._leave_fields)
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -69,13 +80,38 @@ class Canvas(QWidget):
     def show_sketch(self, sketch: Sketch | None) -> None:
         fresh = sketch is not None and (self.sketch is None or self.sketch.id != sketch.id)
         self.sketch = sketch
-        known = {e.id for e in (*sketch.entities, *sketch.dimensions)} | {ORIGIN, ALONG, ACROSS} if sketch else set()
+        known: set[str] = set()
+        if sketch is not None:
+            known = {e.id for e in (*sketch.entities, *sketch.dimensions, *sketch.relations)} | {ORIGIN, ALONG, ACROSS}
         self.chosen = [c for c in self.chosen if c in known]
         if fresh:
             self._user_view = False
-            self._spots.clear()
-        if not self._user_view and not self._dragging:
+            self.hand.drop()
+        if not self._user_view and not self._dragging and not self.hand.spots:
             self.fit()
+        if sketch is not None and self.hand.draws:
+            self.hand.show(sketch, tuple(self.chosen))
+        self.update()
+
+    @property
+    def freedom(self) -> object:
+        return self.look.freedom
+
+    @property
+    def regions(self) -> Regions | None:
+        return self.look.regions
+
+    @property
+    def texts(self) -> dict[str, str]:
+        return self.look.texts
+
+    @property
+    def blamed(self) -> frozenset[str]:
+        return self.look.blamed
+
+    def blame(self, ids: frozenset[str]) -> None:
+        """Light what stands in the way."""
+        self.look = self.look._replace(blamed=ids)
         self.update()
 
     def fit(self) -> None:
@@ -83,112 +119,129 @@ class Canvas(QWidget):
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
             below = 24 + 18 * min(len(layout.lengths_of(self.sketch)), 8)
-            self.t.fit(box, self.width(), self.height(), (46, 38, 46, min(below, round(self.height() * 0.62))))
+            beside = 46 + (58 if len(layout.stacked_of(self.sketch)) > len(layout.lengths_of(self.sketch)) else 0)
+            low = min(below, round(self.height() * 0.62))
+            self.t.fit(box, self.width(), self.height(), (46, 38, beside, low))
         self.update()
 
     def take_tool(self, tool: str) -> None:
+        """``select``, ``areas``, or one of the tools."""
         self.tool = tool
-        self._spots.clear()
+        self._stroke.clear()
+        self.hand.take(TOOLS.get(tool), bool(self._chosen_elements()))
         self.setCursor(Qt.CursorShape.ArrowCursor if tool == "select" else Qt.CursorShape.CrossCursor)
+        self._lay_fields()
         self.update()
 
+    def _chosen_elements(self) -> tuple[str, ...]:
+        """What is chosen of the geometry, without sizes and relations."""
+        if self.sketch is None:
+            return ()
+        own = {e.id for e in self.sketch.entities} | {ORIGIN, ALONG, ACROSS}
+        return tuple(c for c in self.chosen if c in own)
+
+    # --- painting
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        paint.background(painter, self.width(), self.height(), self.palette_)
-        if self.sketch is None:
-            paint.note(
-                painter, "Choose a step with a profile or an outline.", self.width(), self.height(), self.palette_
-            )
-            return
-        look = paint.Look(frozenset(self.chosen), self._hover, self.freedom, self.regions, self.texts, self.blamed)
-        paint.sketch(painter, self.sketch, self.t, look, self.palette_, self.width(), self.height())
-        self._boxes = paint.dimensions(painter, layout.lay_out(self.sketch, self.t), look, self.palette_)
-        if not self.sketch.entities and not self._spots:
-            words = "Empty plate. Fill the table, or take a tool and draw."
-            paint.note(painter, words, self.width(), self.height() // 2, self.palette_)
-        self._preview(painter)
+        self.render_on(painter, self.width(), self.height(), ground=True)
 
-    def _preview(self, painter: QPainter) -> None:
-        """What the tool in hand would draw, and the snap under the cursor."""
-        if self.tool == "select" or self._here is None:
+    def render_on(self, painter: QPainter, width: int, height: int, ground: bool) -> None:
+        """Paint everything; also onto paper (SVG), where the ground may be left out."""
+        p = self.palette_
+        if ground:
+            paint.background(painter, width, height, p)
+        if self.sketch is None:
+            paint.note(painter, "Choose a step with a profile or an outline.", width, height, p)
             return
-        painter.setPen(QPen(self.palette_.color("gold"), 1.4))
-        here = self.t.px(self._here.x, self._here.y)
-        if self._here.point or self._here.curve:
-            painter.drawEllipse(here, 7, 7)
-        if not self._spots:
-            return
-        first = self.t.px(self._spots[0].x, self._spots[0].y)
-        if self.tool == "rectangle":
-            painter.drawRect(QRectF(first, here).normalized())
-        elif self.tool == "circle":
-            r = math.hypot(here.x() - first.x(), here.y() - first.y())
-            painter.drawEllipse(first, r, r)
-        else:
-            painter.drawPolyline(QPolygonF([*(self.t.px(s.x, s.y) for s in self._spots), here]))
+        look = self.look._replace(chosen=frozenset(self.chosen), hover=self._hover, choosing_areas=self.tool == "areas")
+        paint.sketch(painter, self.sketch, self.t, look, p, width, height)
+        self._boxes = figures.dimensions(painter, self._laid_out(look), look, p)
+        if not self._dragging and self.sketch.stations is None:
+            self._marks = overlay.marks(painter, self.sketch, self.t, look, p)
+        overlay.ghosts(painter, self.ghosts, self.ghost, self.t, p)
+        overlay.preview(painter, self.sketch, self.hand, self.t, p)
+        overlay.prompt(painter, self._prompt(), self.hand.trouble, p)
+        if self._stroke:
+            painter.setPen(p.color("gold"))
+            painter.drawPolyline(QPolygonF(self._stroke))
+        if not self.sketch.entities and not self.hand.spots:
+            paint.note(painter, "Empty plate. Fill the table, or take a tool and draw.", width, height // 2, p)
+
+    def _prompt(self) -> str:
+        return "Click the areas this step is to take; Esc when done" if self.tool == "areas" else self.hand.prompt
+
+    def _laid_out(self, look: Look) -> list[layout.Figure]:
+        """Figures of the dimensions; laid out anew only when something has changed."""
+        assert self.sketch is not None
+        key = (self.sketch, self.t.scale, self.t.x0, self.t.y0, tuple(look.texts.items()))
+        if self._figures[0] != key:
+            widths = figures.text_widths(self.sketch.dimensions, look)
+            self._figures = (key, layout.lay_out(self.sketch, self.t, widths))
+        return self._figures[1]
 
     # --- what lies under a place
     def under(self, at: QPointF) -> str:
-        """The dimension, point or curve nearest to a pixel; empty for none."""
-        for id_, box in self._boxes.items():
+        """The dimension, relation mark, point or curve nearest to a pixel; empty for none."""
+        for id_, box in (*self._boxes.items(), *self._marks.items()):
             if box.contains(at):
                 return id_
         if self.sketch is None:
             return ""
-        for p in self.sketch.points().values():
+        points = self.sketch.points()
+        for p in points.values():
             if _gap(self.t.px(p.x, p.y), at) < SNAP - 1:
                 return p.id
-        points, best = self.sketch.points(), (SNAP - 2, "")
+        best = (SNAP - 2, "")
         for curve in self.sketch.curves():
             line = [self.t.px(float(x), float(y)) for x, y in polyline(curve, points, math.pi / 24)]
-            if len(line) > 2 and not hasattr(curve, "a"):
+            if isinstance(curve, Circle | Ellipse):
                 line.append(line[0])
             for a, b in itertools.pairwise(line):
                 best = min(best, (_to_segment(at, a, b), curve.id))
         if best[1]:
             return best[1]
+        for text in self.sketch.texts():
+            if paint.letters_path(text, self.sketch, self.t).boundingRect().contains(at):
+                return text.id
         if _gap(self.t.px(0, 0), at) < SNAP:
             return ORIGIN
-        return ALONG if abs(at.y() - self.t.y0) < 4 and self.tool != "select" else ""
+        return self._axis_under(at)
 
-    def spot(self, at: QPointF, free: bool = False) -> Spot:
-        """Where a click lands: on a point, on a line, level with or upright over the last one, or just there."""
-        x, y = self.t.mm(at)
-        if self.sketch is None or free:
-            return Spot(x, y)
-        found = self.under(at)
-        points = self.sketch.points()
-        if found in points:
-            return Spot(points[found].x, points[found].y, found)
-        if found == ORIGIN:
-            return Spot(0.0, 0.0, ORIGIN)
-        if self._spots:
-            last = self._spots[-1]
-            if abs(y - last.y) * self.t.scale < 7:
-                y = last.y
-            elif abs(x - last.x) * self.t.scale < 7:
-                x = last.x
-        if abs(y) * self.t.scale < 7:
-            return Spot(x, 0.0, "", ALONG)
-        return Spot(x, y)
+    def _axis_under(self, at: QPointF) -> str:
+        if abs(at.y() - self.t.y0) < 4:
+            return ALONG
+        if abs(at.x() - self.t.x0) < 4 and self.sketch is not None and not self.sketch.turned:
+            return ACROSS
+        return ""
 
     # --- mouse
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        self.setFocus()
+        if not self.fields.isAncestorOf(self.focusWidget()) if self.focusWidget() else True:
+            self.setFocus()
         at = event.position()
         if event.button() != Qt.MouseButton.LeftButton:
             self._pan = at
             return
         if self.sketch is None:
             return
-        if self.tool != "select":
-            self._draw(self.spot(at, bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)))
+        if self.ghosts:
+            self.way_taken.emit()
+            return
+        if self.tool == "areas":
+            self.area_clicked.emit(*self.t.mm(at))
+            return
+        if self.hand.draws:
+            self._press = at
+            if self.hand.tool is not None and self.hand.tool.stroke:
+                self._stroke = [at]
+            else:
+                self._move_hand(at, event.modifiers())
+                self.take_place()
             return
         self._press = at
-        found = self.under(at)
         more = bool(event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier))
-        self._choose(found, more)
+        self._choose(self.under(at), more or self.hand.choosing)
 
     def _choose(self, id_: str, more: bool) -> None:
         if not more:
@@ -200,50 +253,120 @@ class Canvas(QWidget):
         self.chosen_changed.emit()
         self.update()
 
-    def _draw(self, spot: Spot) -> None:
-        self._spots.append(spot)
-        need = {"line": 2, "circle": 2, "rectangle": 2, "arc": 3}.get(self.tool, 1)
-        if len(self._spots) >= need:
-            spots, self._spots = self._spots, []
-            self.drawn.emit(self.tool, spots)
+    def _move_hand(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        if self.sketch is None:
+            return
+        x, y = self.t.mm(at)
+        free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        self.hand.move(self.sketch, x, y, SNAP / self.t.scale, free, self._chosen_elements())
+        self.fields.show_live(self.hand.live(), at)
+
+    def take_place(self) -> None:
+        """The place under the cursor is clicked, or Return was pressed in a field."""
+        if not self.hand.draws or self.sketch is None:
+            return
+        tool = self.tool
+        given = self.hand.click(self._chosen_elements())
+        if given is not None:
+            self.made.emit(tool, given)
+        self._lay_fields()
         self.update()
 
     def go_on_from(self, spot: Spot) -> None:
         """A line tool goes on from the last end."""
-        self._spots = [spot]
+        self.hand.spots = [spot]
+        self._lay_fields()
+        self.update()
+
+    def _lay_fields(self) -> None:
+        """Fields for the next click, empty but for what was typed on purpose."""
+        tool = self.hand.tool
+        fields = tool.fields_at(len(self.hand.spots)) if tool is not None and not self.hand.choosing else ()
+        if self.fields.isVisible() and not fields:
+            self.setFocus()
+        self.fields.show_for(fields, self.hand.typed)
+        self._on_typed()
+        if fields and any(f.want == "text" for f in fields):
+            self.fields.begin("")
+
+    def _on_typed(self) -> None:
+        typed, trouble = self.fields.typed()
+        tool = self.hand.tool
+        now = {f.key for f in tool.fields_at(len(self.hand.spots))} if tool is not None else set()
+        kept = {k: v for k, v in self.hand.typed.items() if k not in now}
+        self.hand.typed = kept | typed
+        if self.sketch is not None and self.hand.draws:
+            self.hand.show(self.sketch, self._chosen_elements())
+            if trouble:
+                self.hand.trouble = trouble
+            self.fields.show_live(self.hand.live(), self._cursor)
+        self.update()
+
+    def _leave_fields(self) -> None:
+        self.setFocus()
+        self._lay_fields()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        at = event.position()
+        at = self._cursor = event.position()
         x, y = self.t.mm(at)
         self.pointed.emit(x, y)
         if self._pan is not None:
             self.t.x0 += at.x() - self._pan.x()
             self.t.y0 += at.y() - self._pan.y()
             self._pan, self._user_view = at, True
+        elif self._dragging in self._boxes and self._dragging:
+            self.text_placed.emit(self._dragging, x, y)
         elif self._dragging:
             self.dragged.emit(x, y)
+        elif self._stroke:
+            self._stroke.append(at)
+        elif self.hand.draws:
+            self._hover = ""
+            self._move_hand(at, event.modifiers())
         elif self._press is not None and _gap(self._press, at) > 4 and self.sketch is not None:
-            id_ = self.chosen[0] if len(self.chosen) == 1 else ""
-            if id_ in self.sketch.points():
-                self._dragging = id_
-                self.drag_started.emit(id_)
+            self._begin_drag()
         else:
             self._hover = self.under(at)
-            self._here = self.spot(at, bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
         self.update()
+
+    def _begin_drag(self) -> None:
+        assert self.sketch is not None and self._press is not None
+        id_ = self.chosen[-1] if len(self.chosen) == 1 else ""
+        if id_ in self._boxes:
+            self._dragging = id_
+        elif any(e.id == id_ for e in self.sketch.entities):
+            self._dragging = id_
+            self.drag_started.emit(id_, *self.t.mm(self._press))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._pan = self._press = None
+        if self._stroke:
+            self._end_stroke()
         if self._dragging:
             self._dragging = ""
             self.drag_ended.emit()
+
+    def _end_stroke(self) -> None:
+        """A click with a stroke tool, or a stroke across."""
+        stroke, self._stroke = self._stroke, []
+        self._move_hand(stroke[0], Qt.KeyboardModifier.NoModifier)
+        if len(stroke) > 3:
+            self.hand.spots = [Spot(*self.t.mm(p)) for p in stroke]
+            given = self.hand.finish(self._chosen_elements())
+            if given is not None:
+                self.made.emit(self.tool, given)
+        else:
+            self.take_place()
+        self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         found = self.under(event.position())
         if found in self._boxes:
             self.edit_dimension(found)
+        elif self.hand.draws:
+            self.mousePressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
@@ -258,39 +381,72 @@ class Canvas(QWidget):
     # --- keys
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        key = Qt.Key(event.key())
+        key, text = Qt.Key(event.key()), event.text()
         if key == Qt.Key.Key_Escape:
-            if self._spots:
-                self._spots.clear()
-            elif self.tool != "select":
-                self.tool_dropped.emit()
-            else:
-                self._choose("", False)
-            self.update()
+            self._step_back()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._on_return()
+        elif self.hand.draws and key in (Qt.Key.Key_X, Qt.Key.Key_Y):
+            self.hand.hold("x" if key == Qt.Key.Key_X else "y")
+            self._move_hand(self._cursor, Qt.KeyboardModifier.NoModifier)
+        elif self.fields.isVisible() and text and (text.isalnum() or text in ".#(-@/"):
+            self.fields.begin(text)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.delete_wanted.emit()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and len(self.chosen) == 1 and self.chosen[0] in self._boxes:
-            self.edit_dimension(self.chosen[0])
-        elif key in (Qt.Key.Key_BracketRight, Qt.Key.Key_BracketLeft):
-            self._step_choice(1 if key == Qt.Key.Key_BracketRight else -1)
+        elif key == Qt.Key.Key_V:
+            self.way_wanted.emit(-1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
+        elif key in (Qt.Key.Key_BracketRight, Qt.Key.Key_BracketLeft, Qt.Key.Key_BraceLeft, Qt.Key.Key_BraceRight):
+            forward = key in (Qt.Key.Key_BracketRight, Qt.Key.Key_BraceRight)
+            more = key in (Qt.Key.Key_BraceLeft, Qt.Key.Key_BraceRight)
+            self._step_choice(1 if forward else -1, more)
+        elif key == Qt.Key.Key_Tab and self.fields.isVisible():
+            self.fields.begin("")
         else:
             super().keyPressEvent(event)
+        self.update()
 
-    def _step_choice(self, by: int) -> None:
-        """Go through all elements by key."""
+    def _step_back(self) -> None:
+        """Escape: what was begun, then the tool, then the choice."""
+        if self.ghosts:
+            self.ghosts = []
+        elif self.hand.spots:
+            given = self.hand.finish(self._chosen_elements()) if self.hand.tool and self.hand.tool.clicks < 0 else None
+            self.hand.drop()
+            self._lay_fields()
+            if given is not None:
+                self.made.emit(self.tool, given)
+        elif self.tool != "select":
+            self.tool_dropped.emit()
+        else:
+            self._choose("", False)
+
+    def _on_return(self) -> None:
+        if self.ghosts:
+            self.way_taken.emit()
+        elif self.hand.choosing and self._chosen_elements():
+            self.take_tool(self.tool)
+        elif self.hand.tool is not None and self.hand.tool.clicks < 0:
+            given = self.hand.finish(self._chosen_elements())
+            if given is not None:
+                self.made.emit(self.tool, given)
+        elif self.hand.draws:
+            self.take_place()
+        elif len(self.chosen) == 1 and self.chosen[0] in self._boxes:
+            self.edit_dimension(self.chosen[0])
+
+    def _step_choice(self, by: int, more: bool) -> None:
+        """Go through all elements by key; with Shift they are taken together."""
         if self.sketch is None:
             return
         ids = [e.id for e in (*self.sketch.dimensions, *self.sketch.entities)]
         if ids:
             at = ids.index(self.chosen[-1]) if self.chosen and self.chosen[-1] in ids else -by
-            self._choose(ids[(at + by) % len(ids)], False)
+            self._choose(ids[(at + by) % len(ids)], more)
 
     # --- dimensions and drops
     def edit_dimension(self, id_: str) -> None:
         """A field over the dimension's text; Enter gives the new formula, Escape leaves the old one."""
-        if self.sketch is None:
-            return
-        dimension = next((d for d in self.sketch.dimensions if d.id == id_), None)
+        dimension = next((d for d in self.sketch.dimensions if d.id == id_), None) if self.sketch is not None else None
         if dimension is None:
             return
         self.grab().isNull()  # lays the figures out anew when the dimension has only just been made
@@ -299,7 +455,9 @@ class Canvas(QWidget):
         editor = QLineEdit(dimension.text, self)
         editor.setObjectName("formula")
         editor.setAccessibleName("Dimension")
-        editor.setGeometry(int(box.center().x()) - 60, int(box.center().y()) - 14, 120, 28)
+        left = min(max(4, int(box.center().x()) - 60), max(4, self.width() - 124))
+        top = min(max(4, int(box.center().y()) - 14), max(4, self.height() - 32))
+        editor.setGeometry(left, top, 120, 28)
         editor.selectAll()
         editor.returnPressed.connect(lambda: self.dimension_given.emit(id_, editor.text()))
         editor.show()

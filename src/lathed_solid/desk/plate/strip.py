@@ -1,10 +1,12 @@
-"""The strip under the plate: what can still move, what is wrong, and the remedies on offer."""
+"""The strip under the plate: what can still move, what is wrong, the remedies on offer, and what is chosen may take."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+
+Offer = tuple[str, Callable[[], object]]
 
 
 class Strip(QWidget):
@@ -16,9 +18,12 @@ class Strip(QWidget):
         column.setSpacing(4)
         self.words = QLabel()
         self.words.setWordWrap(True)
-        self._offers = QHBoxLayout()
+        self._offers, self._choices = QHBoxLayout(), QHBoxLayout()
+        for row in (self._offers, self._choices):
+            row.setSpacing(4)
         column.addWidget(self.words)
         column.addLayout(self._offers)
+        column.addLayout(self._choices)
 
     def say(self, words: str, bad: bool = False) -> None:
         self.words.setText(words)
@@ -32,7 +37,9 @@ class Strip(QWidget):
         """A remedy: all offers go away when one is taken."""
         button = QPushButton(words)
         button.clicked.connect(lambda: self._taken(run))
-        self._offers.addWidget(button)
+        if not self._offers.count():
+            self._offers.addStretch()
+        self._offers.insertWidget(self._offers.count() - 1, button)
 
     def _taken(self, run: Callable[[], object]) -> None:
         self.withdraw()
@@ -40,6 +47,33 @@ class Strip(QWidget):
 
     def withdraw(self) -> None:
         empty(self._offers)
+
+    def choices(self, offers: list[Offer]) -> None:
+        """What the chosen elements can take, as far as there is room; the rest hangs in a menu."""
+        empty(self._choices)
+        room = self.width() - 110
+        rest: list[Offer] = []
+        for words, run in offers:
+            button = QPushButton(words)
+            button.clicked.connect(lambda _, r=run: r())
+            room -= button.sizeHint().width() + 4
+            if room < 0 or rest:
+                rest.append((words, run))
+                button.deleteLater()
+            else:
+                self._choices.addWidget(button)
+        if rest:
+            self._choices.addWidget(self._more(rest))
+        if offers:
+            self._choices.addStretch()
+
+    def _more(self, offers: list[Offer]) -> QPushButton:
+        button = QPushButton("More")
+        menu = QMenu(button)
+        for words, run in offers:
+            menu.addAction(words, lambda r=run: r())
+        button.setMenu(menu)
+        return button
 
 
 def empty(layout: QHBoxLayout) -> None:

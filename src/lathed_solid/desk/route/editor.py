@@ -15,7 +15,7 @@ from ...core.sketch.model import Plane
 from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
-from .fields import EdgesField, FaceField, StepsField, choice
+from .fields import AreasField, EdgesField, FaceField, StepsField, choice
 
 _BASES = (("end", "across the axis"), ("side", "along the axis"))
 
@@ -24,6 +24,7 @@ class StepEditor(QScrollArea):
     """Shows the chosen step's fields; every change is an edit of the job."""
 
     sketch_wanted = pyqtSignal(str)
+    areas_wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
@@ -132,6 +133,8 @@ class StepEditor(QScrollArea):
             return StepsField(self._session, step.id, value, change)
         if param.want == "sketch":
             return self._sketch(step)
+        if param.want == "regions":
+            return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
         return choice(value, param.choices, change, param.label)
 
     def _set(self, id_: str, field: str, value: Any) -> None:

@@ -123,3 +123,24 @@ class StepsField(QWidget):
                 layout.addWidget(box)
         if not layout.count():
             layout.addWidget(QLabel("There is no hole or extrude before this step."))
+
+
+class AreasField(QWidget):
+    """Which closed areas of the outline a step takes; they are clicked on the plate."""
+
+    def __init__(self, value: tuple[str, ...], change: Set, choose: Callable[[], object]) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        words = QLabel(f"{len(value)} chosen" if value else "the usual ones")
+        words.setToolTip("\n".join(value))
+        row.addWidget(words, 1)
+        pick = QPushButton("Choose")
+        pick.setAccessibleName("Choose areas")
+        pick.clicked.connect(lambda: choose())
+        row.addWidget(pick)
+        if value:
+            usual = QPushButton("Usual")
+            usual.setAccessibleName("Usual areas")
+            usual.clicked.connect(lambda: change(()))
+            row.addWidget(usual)

@@ -70,6 +70,7 @@ class _Cards(QListView):
 
 class RoutePanel(QWidget):
     sketch_wanted = pyqtSignal(str)
+    areas_wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, picking: Picking, palette: Palette) -> None:
         super().__init__()
@@ -83,6 +84,7 @@ class RoutePanel(QWidget):
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.editor = StepEditor(session, picking)
         self.editor.sketch_wanted.connect(self.sketch_wanted)
+        self.editor.areas_wanted.connect(self.areas_wanted)
         self.add_button = QPushButton("Add a step")
         self.add_button.clicked.connect(self.open_add_menu)
         self._state = QLabel()

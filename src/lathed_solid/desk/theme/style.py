@@ -79,6 +79,14 @@ QPushButton:pressed, QPushButton:checked, QToolButton:pressed, QToolButton:check
   border-color: {p.brass}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {p.rule}; }}
 QToolButton#over {{ border-radius: 0; }}
+QToolButton#group {{ padding-right: 13px; }}
+QToolButton#group::menu-button {{ border: none; width: 12px; }}
+QToolButton#group::menu-arrow {{ image: url("{_arrow()}"); width: 8px; height: 8px; }}
+QFrame#cursorfields {{ background: {p.bar}; border: 1px solid {p.gold}; border-radius: 4px; }}
+QFrame#cursorfields QLabel {{ color: {p.bar_ink}; font-size: {8 * s:.1f}pt; background: transparent; }}
+QFrame#cursorfields QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; border: 1px solid {p.rule};
+    border-radius: 3px; padding: 1px 4px; font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {9 * s:.1f}pt; }}
+QFrame#cursorfields QLineEdit:focus {{ border: 1px solid {p.gold}; }}
 QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px 8px;
   font-size: {8.5 * s:.1f}pt; }}
 QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; }}

@@ -10,7 +10,7 @@ import msgspec
 from ..curves import arc_span, length, parameter
 from ..intersect import segment_meetings
 from ..make.draw import delete, fresh, grown
-from ..model import Arc, Circle, Line, Sketch
+from ..model import Arc, Circle, Line, Sketch, stands_on
 from .ends import (
     XY,
     curve_named,
@@ -53,7 +53,26 @@ def trim(sketch: Sketch, id_: str, at: XY) -> Sketch:
         first, cut = (True, after[0]) if after else (False, before[-1])
         sketch, end = end_at(sketch, cut[1], cut[2])
         sketch = replaced(sketch, with_end(curve, first, end))
-    return swept(_without_lost_sizes(sketch, curve), original)
+    return swept(_without_lost_sizes(_kept_in_line(sketch, curve), curve), original)
+
+
+def _kept_in_line(sketch: Sketch, old: Line | Arc) -> Sketch:
+    """Ends that hold up something else stay on the shortened curve, so that it does not wander off; ends that became
+    its own are no longer said to lie on it.
+    """
+    now = curve_named(sketch, old.id)
+    assert isinstance(now, Line | Arc)
+    mine = {now.a, now.b}
+    relations = tuple(r for r in sketch.relations if not (r.kind == "on" and r.of[1] == old.id and r.of[0] in mine))
+    sketch = msgspec.structs.replace(sketch, relations=relations)
+    held = {p for e in sketch.entities for p in stands_on(e)}
+    mates = {i for r in relations if r.kind in ("collinear", "equal") and old.id in r.of for i in r.of} - {old.id}
+    held -= {p for e in sketch.entities if e.id in mates for p in stands_on(e)}
+    for end in {old.a, old.b} - mine:
+        said = any(r.kind in ("on", "midpoint") and r.of == (end, old.id) for r in sketch.relations)
+        if end in held and not said:
+            sketch = related(sketch, "on", end, old.id)
+    return sketch
 
 
 def _inside(sketch: Sketch, curve: Line | Arc, t: float) -> bool:
@@ -75,7 +94,8 @@ def _without_lost_sizes(sketch: Sketch, old: Line | Arc) -> Sketch:
     """Lengths between the ends of a line that is no longer that long."""
     now = curve_named(sketch, old.id)
     assert isinstance(now, Line | Arc)
-    changed = {old.a, old.b} - {now.a, now.b}
+    held = {p for e in sketch.entities for p in stands_on(e)}
+    changed = {old.a, old.b} - {now.a, now.b} - held
     kept = tuple(
         d
         for d in sketch.dimensions
@@ -96,7 +116,7 @@ def _trim_circle(sketch: Sketch, circle: Circle, at: XY) -> Sketch:
     sketch, start = end_at(sketch, after[1], after[2])
     sketch, end = end_at(sketch, before[1], before[2])
     arc = Arc(circle.id, circle.center, start, end, circle.construction, circle.link)
-    return replaced(sketch, arc)
+    return _kept_in_line(replaced(sketch, arc), arc)
 
 
 def _refuse_one_cut() -> Sketch:
@@ -143,7 +163,8 @@ def extend(sketch: Sketch, id_: str, at: XY) -> Sketch:
     _, xy, other = min(reachable)
     original, sketch = sketch, without_relations(sketch, id_, _LENGTH)
     sketch, end = end_at(sketch, xy, other)
-    return swept(_without_lost_sizes(replaced(sketch, with_end(curve, first, end)), curve), original)
+    longer = _kept_in_line(replaced(sketch, with_end(curve, first, end)), curve)
+    return swept(_without_lost_sizes(longer, curve), original)
 
 
 def split(sketch: Sketch, id_: str, at: XY) -> Sketch:

@@ -12,6 +12,7 @@ from scipy.sparse import csr_matrix
 from ...quantity import Style
 from ..make.draw import fresh
 from ..model import ACROSS, ALONG, ORIGIN, Dimension, Relation, Sketch
+from ..region import Gap
 from ..solver.formulate import Formulation
 from ..solver.system import System
 from .candidates import candidates, renamed
@@ -106,3 +107,11 @@ def touched(sketch: Sketch, relation: str) -> tuple[str, ...]:
     """The elements a relation is about, for lighting them; the built-in axes and origin are left out."""
     found = next((r for r in sketch.relations if r.id == relation), None)
     return tuple(i for i in found.of if i not in (ORIGIN, ALONG, ACROSS)) if found is not None else ()
+
+
+def close_gap(sketch: Sketch, gap: Gap) -> Sketch:
+    """The two open ends of a gap made one place. Raises ValueError for an end with no other to go to."""
+    if not gap.other:
+        raise ValueError("There is no other open end to join this one to.")
+    made = Relation(fresh(sketch, "r"), "coincident", (gap.point, gap.other))
+    return msgspec.structs.replace(sketch, relations=(*sketch.relations, made), stations=None)

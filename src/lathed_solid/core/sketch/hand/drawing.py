@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from ..make import draw, freehand, rounds, shapes
 from ..make.draw import Spot, fresh
@@ -212,7 +213,7 @@ def _slant_live(spots: tuple[Spot, ...], here: Spot) -> dict[str, float]:
     return {"height": gap_to(spots[0], spots[1], here)} if len(spots) == 2 else {}
 
 
-def _aim_first(aim_with: str) -> object:
+def _aim_first(aim_with: str) -> Callable[[tuple[Spot, ...], Spot, Values], Spot]:
     """Only the second place is aimed."""
 
     def aim(spots: tuple[Spot, ...], here: Spot, typed: Values) -> Spot:
@@ -256,7 +257,7 @@ DRAWING = (
          ((), (), (Field("radius", "R"),))),
     Tool("centre_arc", "Arc about a centre", "centre_arc", ("Centre", "Where it begins", "Where it ends"),
          center_arc, 3,
-         ((), (Field("radius", "R"),)), _aim_first("radius"), live_radial("radius", 1.0)),  # type: ignore[arg-type]
+         ((), (Field("radius", "R"),)), _aim_first("radius"), live_radial("radius", 1.0)),
     Tool("tangent_arc", "Arc on from an end", "tangent_arc", ("The end of a line or arc", "Where the arc ends"),
          tangent_arc, 2, ((), (Field("radius", "R"),))),
     Tool("polygon", "Polygon across flats", "polygon", ("Centre", "The middle of a flat"), flats_polygon, 2,
@@ -264,17 +265,16 @@ DRAWING = (
     Tool("corner_polygon", "Polygon across corners", "corner_polygon", ("Centre", "A corner"), corners_polygon, 2,
          ((), (Field("across", "across corners"), SIDES)), aim_radial("across"), live_radial("across")),
     Tool("slot", "Slot", "slot", ("Centre of one end", "Centre of the other end", "How wide"), slot, 3,
-         ((), LENGTH_ANGLE, (Field("width", "width"),)), _aim_first("polar"), _slot_live),  # type: ignore[arg-type]
+         ((), LENGTH_ANGLE, (Field("width", "width"),)), _aim_first("polar"), _slot_live),
     Tool("arc_slot", "Slot along an arc", "arc_slot",
          ("Centre of the arc", "Centre of one end", "Centre of the other end", "How wide"), arc_slot, 4,
          ((), (Field("radius", "R"),), (), (Field("width", "width"),)), _aim_first("radius"), _arc_slot_live),
-          # type: ignore[arg-type]
+
     Tool("ellipse", "Ellipse", "ellipse", ("Centre", "End of one axis", "How wide the other way"), ellipse, 3,
          ((), (Field("long", "axis"),), (Field("short", "other axis"),)), aim_radial("long"), _ellipse_live),
-    Tool("spline", "Free edge through places", "spline", ("First place", "Next place; Enter ends,
-         the first place closes"),
-         spline, -1),
-    Tool("text", "Letters on a line or arc", "text", ("Type the text and its height,
-         then click a line or arc",), text, 1,
+    Tool("spline", "Free edge through places", "spline",
+         ("First place", "Next place; Enter ends, the first place closes"), spline, -1),
+    Tool("text", "Letters on a line or arc", "text",
+         ("Type the text and its height, then click a line or arc",), text, 1,
          ((Field("text", "text", "text"), Field("height", "height", "length", "5")),)),
 )  # fmt: skip

@@ -36,10 +36,10 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
     id_ = fresh(sketch, "p")
     sketch = grown(sketch, [Point(id_, *at)])
     if at == (0.0, 0.0):
-        return related(sketch, "coincident", id_, ORIGIN), id_
+        return related(sketch, "coincident", id_, ORIGIN, assumed=True), id_
     for axis, value in ((ACROSS, at[0]), (ALONG, at[1])):
         if value == 0.0:
-            sketch = related(sketch, "on", id_, axis)
+            sketch = related(sketch, "on", id_, axis, assumed=True)
     if texts is not None:
         if at[0]:
             sketch = sized(sketch, "along", (ORIGIN, id_), texts[0], at[0])
@@ -57,9 +57,9 @@ def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, s
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
 
 
-def related(sketch: Sketch, kind: RelationKind, *of: str) -> Sketch:
-    """With one more relation, marked as assumed."""
-    return grown(sketch, (), [Relation(fresh(sketch, "r"), kind, of, True)])
+def related(sketch: Sketch, kind: RelationKind, *of: str, assumed: bool = False) -> Sketch:
+    """With one more relation: part of what a shape is, or ``assumed`` from where something was drawn."""
+    return grown(sketch, (), [Relation(fresh(sketch, "r"), kind, of, assumed)])
 
 
 def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = False) -> tuple[Sketch, list[str]]:
@@ -84,7 +84,7 @@ def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = Fal
         on_axis = (a[1] == b[1] == 0.0) or (a[0] == b[0] == 0.0)
         kind: RelationKind | None = "horizontal" if a[1] == b[1] else "vertical" if a[0] == b[0] else None
         if kind and not on_axis:
-            sketch = related(sketch, kind, line)
+            sketch = related(sketch, kind, line, assumed=True)
     return sketch, lines
 
 

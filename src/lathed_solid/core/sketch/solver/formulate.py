@@ -76,6 +76,7 @@ class Formulation:
             if r.kind == "symmetric" and isinstance(self._entity.get(r.of[0]), Point)
         }
         self._elements()
+        self._lies_on = {(self.root(r.of[0]), r.of[1]) for r in sketch.relations if r.kind == "on"}
         for repeat in sketch.repeats:
             self._owner = repeat.id
             state_repeat(self, repeat)
@@ -222,10 +223,18 @@ class Formulation:
         return self.center(id_) if id_ in self.radius or id_ in self.scalar else self.line(id_)[0]
 
     def shared_end(self, a: str, b: str) -> tuple[str, str] | None:
-        """The end points of two curves that are one point, if they are joined."""
+        """The ends where two curves are joined, as one point or an end of one held on the other.
+
+        Tangency is then stated there, between directions: "touches" and "ends on it" together would say one thing twice
+        and leave the end loose along the curve.
+        """
         ends = [ends_of(self.element(i)) or () if i not in (ALONG, ACROSS) else () for i in (a, b)]
         for p in ends[0]:
             for q in ends[1]:
                 if self.root(p) == self.root(q):
                     return p, q
+        for own, other in ((0, b), (1, a)):
+            for p in ends[own]:
+                if (self.root(p), other) in self._lies_on:
+                    return p, p
         return None

@@ -1,0 +1,29 @@
+"""What a picture of a sketch shows besides its geometry."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from PyQt6.QtGui import QColor
+
+from ...core.sketch.region import Regions
+
+if TYPE_CHECKING:
+    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
+
+#: What stands in the way of something else.
+BLAMED = QColor("#FF9B8A")
+
+
+class Look(NamedTuple):
+    """Choices, what is under the cursor, freedom, regions, texts, what is blamed, areas taken by the step."""
+
+    chosen: frozenset[str] = frozenset()
+    hover: str = ""
+    freedom: Freedom | None = None
+    regions: Regions | None = None
+    texts: dict[str, str] = {}
+    blamed: frozenset[str] = frozenset()
+    areas: tuple[str, ...] = ()
+    choosing_areas: bool = False
+    all_marks: bool = False

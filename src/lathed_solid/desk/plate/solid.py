@@ -1,0 +1,85 @@
+"""Between the plate and the part: lines taken from the solid, lines that stand for faces, areas for a step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Literal
+
+import msgspec
+
+from ...core.job import edits
+from ...core.route.model import EdgeRef, FaceRef
+from ...core.sketch.make import draw
+from ...core.sketch.model import Projected, Sketch
+from ..session import Session
+
+if TYPE_CHECKING:
+    from .relating import Plate
+
+#: What is picked on the part just now: faces and edges.
+Picked = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
+
+
+class FromSolid:
+    def __init__(self, session: Session, plate: Plate) -> None:
+        self._session, self._plate = session, plate
+        self.picked: Picked = lambda: ((), ())
+
+    def take(self, mode: Literal["edge", "silhouette", "cut"]) -> None:
+        """Lines from what is picked on the part; they come once the solid before this sketch has been built."""
+        sketch = self._plate.sketch
+        faces, edges = self.picked()
+        if sketch is None:
+            return
+        wanted = [(e.a, e.b, e.was) for e in edges] if mode == "edge" else [(f.name, "", f.was) for f in faces]
+        if not wanted:
+            what = "an edge" if mode == "edge" else "a face"
+            self._session.say(f"Pick {what} on the part first; then take its lines.", "warn")
+            return
+        if not self._step_of(sketch):
+            self._session.say("This sketch belongs to no step yet, so there is no solid before it.", "warn")
+            return
+        for a, b, was in wanted:
+            item = Projected(id=draw.fresh(sketch, "j"), mode=mode, a=a, b=b, was=was or a)
+            sketch = msgspec.structs.replace(sketch, projected=(*sketch.projected, item), stations=None)
+        self._plate.put(sketch, f"{mode} taken from the solid")
+
+    def stand_for(self, face: str) -> None:
+        """The chosen line or circle stands for a face of the solid: sizes from it are measured on that face."""
+        sketch = self._plate.sketch
+        curves = [i for i in self._plate.canvas.chosen if sketch and any(c.id == i for c in sketch.curves())]
+        if sketch is None or len(curves) != 1:
+            self._session.say("Choose one line or circle on the plate, and pick one face on the part.", "warn")
+            return
+        if self._plate.put(draw.link(sketch, curves[0], face), "line stands for a face"):
+            self._session.say(f"{curves[0]} stands for {face}.", "good")
+
+    # --- areas
+    def _step_of(self, sketch: Sketch) -> str:
+        """The step that areas are chosen for: the one selected if it uses the sketch, else the first that does."""
+        users = [s.id for s in self._session.content.steps if getattr(s, "sketch", "") == sketch.id]
+        return self._session.step if self._session.step in users else users[0] if users else ""
+
+    def areas(self, sketch: Sketch) -> tuple[str, ...]:
+        """The areas that the step takes; empty for the usual ones."""
+        id_ = self._step_of(sketch)
+        return tuple(getattr(self._session.content.step(id_), "regions", ())) if id_ else ()
+
+    def toggle_area(self, x: float, y: float) -> None:
+        """Take the area under a place, or leave it out."""
+        sketch, regions = self._plate.sketch, self._plate.canvas.regions
+        if sketch is None or regions is None:
+            return
+        under = [r for r in regions.every() if r.holds(x, y)]
+        id_ = self._step_of(sketch)
+        if not under or not id_:
+            words = "Click inside a closed area." if id_ else "No step uses this sketch yet."
+            self._session.say(words, "warn")
+            return
+        region = min(under, key=lambda r: abs(r.outer.area))
+        now = self.areas(sketch) or tuple(r.id for r in regions.regions)
+        taken = tuple(i for i in now if i != region.id) if region.id in now else (*now, region.id)
+        usual = tuple(sorted(r.id for r in regions.regions))
+        if not taken or tuple(sorted(taken)) == usual:
+            taken = ()
+        self._session.edit(lambda c: edits.change_step(c, id_, regions=taken), "areas chosen")
