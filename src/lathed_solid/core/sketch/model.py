@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from functools import cached_property
 from typing import Literal
 
 import msgspec
@@ -224,8 +226,11 @@ class Station(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     thread: str = ""
 
 
-class Sketch(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """One sketch. While ``stations`` is set the table owns the geometry and writes it anew."""
+class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknown_fields=True):
+    """One sketch. While ``stations`` is set the table owns the geometry and writes it anew.
+
+    Look-ups are kept with the (immutable) sketch; what they return must not be changed.
+    """
 
     id: str
     name: str
@@ -241,18 +246,37 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     def turned(self) -> bool:
         return self.plane.base == "turning"
 
-    def get(self, id_: str) -> Entity:
-        """The element called ``id_``. Raises LookupError."""
-        for entity in self.entities:
-            if entity.id == id_:
-                return entity
-        raise LookupError(f"The sketch “{self.name}” has no element {id_}.")
+    @cached_property
+    def by_id(self) -> Mapping[str, Entity]:
+        return {e.id: e for e in self.entities}
 
-    def points(self) -> dict[str, Point]:
+    @cached_property
+    def _points(self) -> dict[str, Point]:
         return {e.id: e for e in self.entities if isinstance(e, Point)}
 
-    def curves(self) -> list[Curve]:
+    @cached_property
+    def _curves(self) -> list[Curve]:
         return [e for e in self.entities if not isinstance(e, Point | Text)]
+
+    @cached_property
+    def taken(self) -> frozenset[str]:
+        """Every id in use, and every id that copies and projected lines begin with."""
+        every = (self.entities, self.relations, self.dimensions, self.repeats, self.projected)
+        used = {e.id for kind in every for e in kind} | set(BUILT_IN)
+        return frozenset(used | {id_.partition(".")[0] for id_ in used})
+
+    def get(self, id_: str) -> Entity:
+        """The element called ``id_``. Raises LookupError."""
+        found = self.by_id.get(id_)
+        if found is None:
+            raise LookupError(f"The sketch “{self.name}” has no element {id_}.")
+        return found
+
+    def points(self) -> dict[str, Point]:
+        return self._points
+
+    def curves(self) -> list[Curve]:
+        return self._curves
 
     def texts(self) -> list[Text]:
         return [e for e in self.entities if isinstance(e, Text)]

@@ -197,15 +197,27 @@ def _walk(curves: list[Curve], node: dict[str, int], points: dict[str, Point]) -
 
 def _pruned(curves: list[Curve], node: dict[str, int]) -> list[Curve]:
     """Without what hangs loose at one end."""
-    while True:
-        count: dict[int, int] = {}
-        for c in curves:
-            for n in _ends(c, node):
-                count[n] = count.get(n, 0) + 1
-        kept = [c for c in curves if all(count[n] > 1 for n in _ends(c, node))]
-        if len(kept) == len(curves):
-            return kept
-        curves = kept
+    at: dict[int, set[int]] = {}
+    ends = [_ends(c, node) for c in curves]
+    for k, (a, b) in enumerate(ends):
+        at.setdefault(a, set()).add(k)
+        at.setdefault(b, set()).add(k)
+    loose = [n for n, held in at.items() if len(held) == 1 and not _ring_of_one(held, ends)]
+    gone: set[int] = set()
+    while loose:
+        for k in list(at[loose.pop()]):
+            gone.add(k)
+            for n in ends[k]:
+                at[n].discard(k)
+                if len(at[n]) == 1 and not _ring_of_one(at[n], ends):
+                    loose.append(n)
+    return [c for k, c in enumerate(curves) if k not in gone]
+
+
+def _ring_of_one(held: set[int], ends: list[tuple[int, int]]) -> bool:
+    """A single curve that begins and ends at one node is closed by itself."""
+    (k,) = held
+    return ends[k][0] == ends[k][1]
 
 
 def _islands(curves: list[Curve], node: dict[str, int]) -> dict[int, int]:

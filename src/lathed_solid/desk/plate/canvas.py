@@ -21,6 +21,8 @@ from .hold import Hand
 from .look import Look
 
 SNAP = 9.0
+#: Sketches with more sizes than this show them again when a drag has ended.
+DRAGGED_TEXTS = 40
 
 
 class Canvas(QWidget):
@@ -155,10 +157,12 @@ class Canvas(QWidget):
             return
         look = self.look._replace(chosen=frozenset(self.chosen), hover=self._hover, choosing_areas=self.tool == "areas")
         paint.sketch(painter, self.sketch, self.t, look, p, width, height)
-        self._boxes = figures.dimensions(painter, self._laid_out(look), look, p)
+        # Laying out hundreds of texts takes longer than a frame of a drag may.
+        if not self._dragging or len(self.sketch.dimensions) <= DRAGGED_TEXTS:
+            self._boxes = figures.dimensions(painter, self._laid_out(look), look, p)
         if not self._dragging and self.sketch.stations is None:
             self._marks = overlay.marks(painter, self.sketch, self.t, look, p)
-        overlay.ghosts(painter, self.ghosts, self.ghost, self.t, p)
+        overlay.ghosts(painter, self.sketch, self.ghosts, self.ghost, self.t, p)
         overlay.preview(painter, self.sketch, self.hand, self.t, p)
         overlay.prompt(painter, self._prompt(), self.hand.trouble, p)
         if self._stroke:
@@ -259,7 +263,7 @@ class Canvas(QWidget):
         x, y = self.t.mm(at)
         free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
         self.hand.move(self.sketch, x, y, SNAP / self.t.scale, free, self._chosen_elements())
-        self.fields.show_live(self.hand.live(), at)
+        self.fields.show_live(self.hand.live(self.sketch, self._chosen_elements()), at)
 
     def take_place(self) -> None:
         """The place under the cursor is clicked, or Return was pressed in a field."""
@@ -299,7 +303,7 @@ class Canvas(QWidget):
             self.hand.show(self.sketch, self._chosen_elements())
             if trouble:
                 self.hand.trouble = trouble
-            self.fields.show_live(self.hand.live(), self._cursor)
+            self.fields.show_live(self.hand.live(self.sketch, self._chosen_elements()), self._cursor)
         self.update()
 
     def _leave_fields(self) -> None:

@@ -104,6 +104,13 @@ class Hand:
         self.typed.update(kept)
         return given
 
-    def live(self) -> Mapping[str, float]:
+    def live(self, sketch: Sketch, chosen: tuple[str, ...]) -> Mapping[str, float]:
         """What the fields beside the cursor show."""
-        return self.tool.live(tuple(self.spots), self.here) if self.tool is not None else {}
+        if self.tool is None:
+            return {}
+        spots, here = tuple(self.spots), self.here
+        try:
+            measured = self.tool.measure(sketch, Given((*spots, here), self.typed, chosen))
+        except ValueError:
+            measured = {}
+        return {**self.tool.live(spots, here), **measured}

@@ -90,14 +90,16 @@ def _changed(old: Mapping[str, object], curve: Curve, points: dict[str, Point]) 
     return old.get(curve.id) != curve or any(old.get(i) != points[i] for i in stands_on(curve) if i in points)
 
 
-def ghosts(painter: QPainter, others: Iterable[Sketch], shown: int, t: Transform, p: Palette) -> None:
+def ghosts(painter: QPainter, before: Sketch, others: Iterable[Sketch], shown: int, t: Transform, p: Palette) -> None:
     """Other solutions: the one to be taken drawn strong, the rest faint."""
+    old = {e.id: e for e in before.entities}
     for k, other in enumerate(others):
         strong = k == shown
         pen = QPen(tint(p.color("gold"), 0.95 if strong else 0.35), 2.2 if strong else 1.2, Qt.PenStyle.DashLine)
         points = other.points()
         for curve in other.curves():
-            draw_curve(painter, curve, points, t, pen)
+            if _changed(old, curve, points):
+                draw_curve(painter, curve, points, t, pen)
 
 
 def marks(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) -> dict[str, QRectF]:

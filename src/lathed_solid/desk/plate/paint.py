@@ -6,17 +6,20 @@ import math
 from collections.abc import Mapping
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from ...core.sketch.copies import is_given
-from ...core.sketch.curves import polyline
+from ...core.sketch.curves import arc_span, polyline
 from ...core.sketch.lettering import contours
-from ...core.sketch.model import Circle, Curve, Ellipse, Line, Point, Sketch, Spline, Text
+from ...core.sketch.model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, Spline, Text
 from ...core.sketch.region import Region
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from .layout import Transform
 from .look import BLAMED, Look
+
+#: Pieces drawn by one call: few calls are quick, but a very long path is slow again.
+TOGETHER = 60
 
 
 def background(painter: QPainter, width: int, height: int, p: Palette) -> None:
@@ -31,17 +34,45 @@ def sketch(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette, w
     _regions(painter, t, look, p)
     _axes(painter, s, t, p, width, height)
     points, curves = s.points(), s.curves()
+    special = look.chosen | look.blamed | {look.hover}
+    dashed, rest = QPainterPath(), []
+    plains: list[QPainterPath] = []
     for curve in curves:
-        if s.turned and not curve.construction:
-            draw_curve(painter, curve, points, t, QPen(p.color("construction", 0.75), 1.1), mirrored=True)
-    for curve in curves:
+        if curve.id in special or (s.projected and is_given(s, curve.id)):
+            rest.append(curve)
+        elif curve.construction:
+            add_curve(dashed, curve, points, t)
+        else:
+            if not plains or plains[-1].elementCount() > TOGETHER:
+                plains.append(QPainterPath())
+            add_curve(plains[-1], curve, points, t)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if s.turned:
+        _mirrored(painter, [c for c in curves if not c.construction], points, t, p)
+    painter.strokePath(dashed, QPen(p.color("construction"), 1.2, Qt.PenStyle.DashLine))
+    for path in plains:
+        painter.strokePath(path, QPen(p.color("scribe"), 1.9))
+    for curve in rest:
         draw_curve(painter, curve, points, t, _pen(s, curve, look, p))
+    for curve in curves:
         if isinstance(curve, Spline):
             _handles(painter, curve, points, t, p)
     for text in s.texts():
         _letters(painter, text, s, t, look, p)
     _points(painter, s, t, look, p)
     _gaps(painter, points, t, look, p)
+
+
+def _mirrored(painter: QPainter, curves: list[Curve], points: Mapping[str, Point], t: Transform, p: Palette) -> None:
+    """The other half of a turned profile."""
+    paths = [QPainterPath()]
+    for curve in curves:
+        if paths[-1].elementCount() > TOGETHER:
+            paths.append(QPainterPath())
+        add_curve(paths[-1], curve, points, t)
+    over, pen = QTransform(1, 0, 0, -1, 0, 2 * t.y0), QPen(p.color("construction", 0.75), 1.1)
+    for path in paths:
+        painter.strokePath(over.map(path), pen)
 
 
 def _pen(s: Sketch, curve: Curve, look: Look, p: Palette) -> QPen:
@@ -60,26 +91,34 @@ def _pen(s: Sketch, curve: Curve, look: Look, p: Palette) -> QPen:
     return QPen(p.color("scribe"), 1.9)
 
 
-def draw_curve(
-    painter: QPainter, curve: Curve, points: Mapping[str, Point], t: Transform, pen: QPen, mirrored: bool = False
-) -> None:
-    """One curve; ``mirrored`` on the other side of the axis."""
-    painter.setPen(pen)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    sign = -1.0 if mirrored else 1.0
+def draw_curve(painter: QPainter, curve: Curve, points: Mapping[str, Point], t: Transform, pen: QPen) -> None:
+    path = QPainterPath()
+    add_curve(path, curve, points, t)
+    painter.strokePath(path, pen)
+
+
+def add_curve(path: QPainterPath, curve: Curve, points: Mapping[str, Point], t: Transform) -> None:
+    """One curve in pixels, added to a path: many curves of one look are then drawn by a single call."""
     if isinstance(curve, Line):
         a, b = points[curve.a], points[curve.b]
-        painter.drawLine(t.px(a.x, sign * a.y), t.px(b.x, sign * b.y))
+        path.moveTo(t.px(a.x, a.y))
+        path.lineTo(t.px(b.x, b.y))
         return
     if isinstance(curve, Circle):
         c, r = points[curve.center], curve.radius * t.scale
-        painter.drawEllipse(t.px(c.x, sign * c.y), r, r)
+        path.addEllipse(t.px(c.x, c.y), r, r)
         return
-    polygon = QPolygonF([t.px(float(x), sign * float(y)) for x, y in polyline(curve, points, math.pi / 60)])
+    if isinstance(curve, Arc):
+        c, (start, sweep, radius) = points[curve.center], arc_span(curve, points)
+        middle, r = t.px(c.x, c.y), radius * t.scale
+        if r < 30000:  # beyond that Qt's arcs are no longer smooth
+            box = QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r)
+            path.arcMoveTo(box, math.degrees(start))
+            path.arcTo(box, math.degrees(start), math.degrees(sweep))
+            return
+    path.addPolygon(QPolygonF([t.px(float(x), float(y)) for x, y in polyline(curve, points, math.pi / 60)]))
     if isinstance(curve, Ellipse):
-        painter.drawPolygon(polygon)
-    else:
-        painter.drawPolyline(polygon)
+        path.closeSubpath()
 
 
 def _handles(painter: QPainter, spline: Spline, points: Mapping[str, Point], t: Transform, p: Palette) -> None:
@@ -158,30 +197,36 @@ def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) 
     """Fixed points are centre-punch marks; free ones rings with ticks along the ways they can move."""
     directions = look.freedom.directions if look.freedom else {}
     centers = {getattr(c, "center", "") for c in s.curves()}
+    punched, lit, ticks, rings = QPainterPath(), QPainterPath(), QPainterPath(), QPainterPath()
     for point in s.points().values():
         at = t.px(point.x, point.y)
-        chosen = point.id in look.chosen
-        color = BLAMED if point.id in look.blamed else p.color("gold" if chosen or point.id == look.hover else "scribe")
-        rank, (dx, dy) = directions.get(point.id, (0, (0.0, 0.0)))
-        if rank == 0:
+        chosen = point.id in look.chosen or point.id == look.hover
+        rank, way = directions.get(point.id, (0, (0.0, 0.0)))
+        if rank:
+            _ticks(ticks, at, [way] if rank == 1 else [(1.0, 0.0), (0.0, 1.0)])
+            rings.addEllipse(at, 4.4, 4.4)
+        if point.id in look.blamed:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(color)
-            r = 3.6 if chosen or point.id in look.blamed else 1.8 if point.id in centers else 2.5
-            painter.drawEllipse(at, r, r)
-            continue
-        painter.setPen(QPen(p.color("gold"), 1.6))
-        painter.setBrush(p.color("plate_top"))
-        ways = [(dx, dy)] if rank == 1 else [(1.0, 0.0), (0.0, 1.0)]
-        for wx, wy in ways:
-            for sign in (-1, 1):
-                painter.drawLine(
-                    QPointF(at.x() + sign * 5 * wx, at.y() - sign * 5 * wy),
-                    QPointF(at.x() + sign * 12 * wx, at.y() - sign * 12 * wy),
-                )
-        painter.drawEllipse(at, 4.4, 4.4)
-        if chosen:
-            painter.setBrush(p.color("gold"))
-            painter.drawEllipse(at, 2.4, 2.4)
+            painter.setBrush(BLAMED)
+            painter.drawEllipse(at, 4.0, 4.0)
+        elif chosen:
+            lit.addEllipse(at, 3.2, 3.2)
+        elif not rank:
+            r = 1.8 if point.id in centers else 2.5
+            punched.addEllipse(at, r, r)
+    painter.strokePath(ticks, QPen(p.color("gold"), 1.6))
+    painter.setPen(QPen(p.color("gold"), 1.6))
+    painter.setBrush(p.color("plate_top"))
+    painter.drawPath(rings)
+    painter.fillPath(punched, p.color("scribe"))
+    painter.fillPath(lit, p.color("gold"))
+
+
+def _ticks(path: QPainterPath, at: QPointF, ways: list[tuple[float, float]]) -> None:
+    for wx, wy in ways:
+        for sign in (-1, 1):
+            path.moveTo(at.x() + sign * 5 * wx, at.y() - sign * 5 * wy)
+            path.lineTo(at.x() + sign * 12 * wx, at.y() - sign * 12 * wy)
 
 
 def _gaps(painter: QPainter, points: Mapping[str, Point], t: Transform, look: Look, p: Palette) -> None:
@@ -190,18 +235,17 @@ def _gaps(painter: QPainter, points: Mapping[str, Point], t: Transform, look: Lo
         return
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setFont(text_font(8))
-    told: set[str] = set()
+    nearest = min((g for g in look.regions.gaps if g.other), key=lambda g: g.size, default=None)
     for gap in look.regions.gaps:
         if gap.point not in points:
             continue
         at = t.px(points[gap.point].x, points[gap.point].y)
         painter.setPen(QPen(BLAMED, 1.6, Qt.PenStyle.DotLine))
         painter.drawEllipse(at, 10, 10)
-        if gap.other and gap.other not in told and gap.size * t.scale < 260:
-            told.add(gap.point)
+        if gap is nearest:
             painter.setPen(BLAMED)
             painter.drawText(
-                QRectF(at.x() + 12, at.y() - 20, 90, 16), Qt.AlignmentFlag.AlignLeft, f"gap {gap.size:.3g}"
+                QRectF(at.x() - 92, at.y() + 8, 90, 16), Qt.AlignmentFlag.AlignRight, f"gap {gap.size:.3g}"
             )
 
 

@@ -14,7 +14,7 @@ from ...core.job import edits
 from ...core.job.files import CannotWrite, write_atomic
 from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate
-from ...core.route.settling import ANGLES, dimension_values
+from ...core.route.settling import ANGLES, dimension_values, settle_sketch
 from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
 from ...core.sketch.hand.tool import Given
@@ -396,7 +396,10 @@ class PlatePanel(QWidget):
             self.canvas.close_editor()
 
     def _resized(self, sketch: Sketch, id_: str, text: str) -> Sketch:
-        """With a new formula; a negative one goes to the other side. Raises SketchError or ExpressionError."""
+        """With a new formula; a negative one goes to the other side.
+
+        Raises ExpressionError, or SketchError when the sketch cannot follow: nothing changes then.
+        """
         ledger = self._session.content.ledger()
         old = next(d for d in sketch.dimensions if d.id == id_)
         fields: dict[str, object] = {"text": text}
@@ -411,7 +414,7 @@ class PlatePanel(QWidget):
         changed = msgspec.structs.replace(
             sketch, dimensions=tuple(new if d.id == id_ else d for d in sketch.dimensions)
         )
-        dimension_values(changed, ledger)
+        settle_sketch(changed, ledger, self._session.content.header.style)
         return changed
 
     def _on_drop(self, text: str, at: QPointF) -> None:

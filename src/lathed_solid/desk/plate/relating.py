@@ -218,6 +218,7 @@ class Relating:
         lit = {i for b in because for r in stated if r.id == b for i in r.of}
         self._plate.canvas.blame(frozenset({*because, *lit}))
         strip.withdraw()
+        strip.choices([])
         if isinstance(new, Dimension):
             bare = msgspec.structs.replace(new, reference=True, text="")
             strip.offer("Show it as a reference", lambda: self._keep(sketch, bare, "reference size added"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 Offer = tuple[str, Callable[[], object]]
 
@@ -18,12 +18,19 @@ class Strip(QWidget):
         column.setSpacing(4)
         self.words = QLabel()
         self.words.setWordWrap(True)
-        self._offers, self._choices = QHBoxLayout(), QHBoxLayout()
-        for row in (self._offers, self._choices):
-            row.setSpacing(4)
         column.addWidget(self.words)
-        column.addLayout(self._offers)
-        column.addLayout(self._choices)
+        self._offers, self._choices = self._row(column), self._row(column)
+
+    @staticmethod
+    def _row(column: QVBoxLayout) -> QHBoxLayout:
+        """A row of buttons that never asks for more width than there is."""
+        holder = QWidget()
+        holder.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        column.addWidget(holder)
+        return row
 
     def say(self, words: str, bad: bool = False) -> None:
         self.words.setText(words)
@@ -54,7 +61,8 @@ class Strip(QWidget):
         room = self.width() - 110
         rest: list[Offer] = []
         for words, run in offers:
-            button = QPushButton(words)
+            button = QPushButton(words, self)
+            button.ensurePolished()
             button.clicked.connect(lambda _, r=run: r())
             room -= button.sizeHint().width() + 4
             if room < 0 or rest:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import msgspec
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from ...core.job import edits
@@ -34,6 +34,7 @@ class StepEditor(QScrollArea):
         self._value: Step | None = None
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Step editor")
 
     def _step(self) -> Step | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import NamedTuple
 
 from PyQt6.QtGui import QColor
@@ -33,9 +34,14 @@ class Palette(NamedTuple):
     ground_bottom: str
 
     def color(self, name: str, alpha: float = 1.0) -> QColor:
-        made = QColor(getattr(self, name))
-        made.setAlphaF(alpha)
-        return made
+        return _made(getattr(self, name), alpha)
+
+
+@lru_cache(maxsize=256)
+def _made(hex_: str, alpha: float) -> QColor:
+    made = QColor(hex_)
+    made.setAlphaF(alpha)
+    return made
 
 
 LIGHT = Palette(

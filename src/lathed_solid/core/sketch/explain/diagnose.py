@@ -75,7 +75,7 @@ def free_motions(J: csr_matrix) -> Floats:
         _, s, vt = np.linalg.svd(J.toarray())
         return np.asarray(vt[int((s > RANK * max(1.0, s[0])).sum()) :].T)
     factor = splu((J.T @ J + 1e-12 * identity(n)).tocsc())
-    random, width = np.random.default_rng(0), 8
+    random, width = np.random.default_rng(0), max(8, n - m + 8)
     while True:
         width = min(width, n)
         X = random.standard_normal((n, width))

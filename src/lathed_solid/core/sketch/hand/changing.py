@@ -200,6 +200,11 @@ def _live_turn(spots: tuple[Spot, ...], here: Spot) -> dict[str, float]:
     return {"angle": math.remainder(angle, 2 * math.pi)}
 
 
+def _offset_live(sketch: Sketch, g: Given) -> dict[str, float]:
+    ids = tuple(i for i in g.chosen if any(c.id == i for c in sketch.curves()))
+    return {"distance": abs(offset_distance(sketch, ids, g.spots[-1].xy))} if ids else {}
+
+
 SHIFT = (Field("along", "along"), Field("across", "across"))
 COUNT = Field("count", "count", "number", "3")
 CHANGING = (
@@ -213,7 +218,7 @@ CHANGING = (
     Tool("split", "Split", "split", ("Click where a line or arc is to be split",), split, 1),
     Tool("offset", "Offset", "offset", ("Click the side, or type the distance",), offset_, 1,
          ((Field("distance", "distance"),),),
-         chosen="lines and arcs to offset"),
+         chosen="lines and arcs to offset", measure=_offset_live),
     Tool("mirror", "Mirror, linked", "mirror", ("Click the line to mirror about",), mirror, 1, chosen="what to mirror"),
     Tool("mirror_copy", "Mirror a copy", "mirror", ("Click the line to mirror about",), mirror_copy, 1,
          chosen="what to mirror"),

@@ -48,11 +48,16 @@ def _nothing(spots: tuple[Spot, ...], here: Spot) -> dict[str, float]:
     return {}
 
 
+def _no_measure(sketch: Sketch, given: Given) -> dict[str, float]:
+    return {}
+
+
 class Tool(NamedTuple):
     """``clicks`` places finish it (0: Enter alone; -1: any number, ended by Enter). ``fields`` are per click.
 
     ``aim`` moves the place under the cursor to where typed values want it, ``live`` gives the values the cursor shows.
-    ``chosen`` says what must be chosen first ("" for nothing). ``goes_on`` starts anew from the last place.
+    ``chosen`` says what must be chosen first ("" for nothing). ``goes_on`` starts anew from the last place,
+    ``stroke`` tools take a drawn stroke, ``measure`` shows values that need the sketch.
     """
 
     id: str
@@ -67,6 +72,7 @@ class Tool(NamedTuple):
     chosen: str = ""
     goes_on: bool = False
     stroke: bool = False
+    measure: Callable[[Sketch, Given], dict[str, float]] = _no_measure
 
     def fields_at(self, click: int) -> tuple[Field, ...]:
         return self.fields[click] if click < len(self.fields) else ()

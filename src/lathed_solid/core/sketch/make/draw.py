@@ -13,7 +13,6 @@ from ..curves import leaving
 from ..model import (
     ACROSS,
     ALONG,
-    BUILT_IN,
     ORIGIN,
     Arc,
     Circle,
@@ -49,10 +48,7 @@ class Spot(NamedTuple):
 
 def fresh(sketch: Sketch, prefix: str) -> str:
     """An id not yet used by any element, relation or dimension."""
-    every = (sketch.entities, sketch.relations, sketch.dimensions, sketch.repeats, sketch.projected)
-    taken = {e.id for kind in every for e in kind} | set(BUILT_IN)
-    taken |= {id_.partition(".")[0] for id_ in taken}
-    number = 1
+    taken, number = sketch.taken, 1
     while f"{prefix}{number}" in taken:
         number += 1
     return f"{prefix}{number}"

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from ..model import Circle, Point, Sketch, stands_on
+from .linear import Factor
 from .solve import Solver
 
 #: Longest move of the dragged point in one frame, mm per frame as a share of the sketch's size.
@@ -56,15 +57,16 @@ class Drag:
         share = 1.0
         while time.perf_counter() < ends and share > 0.02:
             wish = 0.15 * (self._press - self._y)
-            for c, gap in self._gaps(x, y):
+            gaps = self._gaps(x, y)
+            for c, gap in gaps:
                 wish[c] = float(np.clip(gap * share, -self._reach, self._reach))
             moved = self._restore(wish)
             if moved is None:
                 share *= 0.35
                 continue
             self._y = moved
-            if all(abs(gap) < 1e-3 for _, gap in self._gaps(x, y)):
-                break
+            if all(abs(gap) < self._reach for _, gap in gaps):
+                break  # one step a frame; only a jump of the mouse takes more
         return self._solver.posed(self._y)
 
     def _gaps(self, x: float, y: float) -> list[tuple[int, float]]:
@@ -79,10 +81,11 @@ class Drag:
         """Wished step, then least-change steps back onto the relations; None when they do not contract."""
         residual, data = self._system.evaluate(self._y)
         try:
-            step = self._solver.augmented.step(residual, data, self._weight, self._weight * wish)
+            factor = self._solver.augmented.factor(data, self._weight)
+            y = self._y + factor.step(residual, self._weight * wish)
         except np.linalg.LinAlgError:
             return None
-        return restored(self._solver, self._y + step)
+        return restored(self._solver, y, self._weight, factor)
 
     def release(self) -> Sketch:
         """End the drag where it stands."""
@@ -102,20 +105,27 @@ def _points(ids: Iterable[str], sketch: Sketch) -> list[str]:
     return found
 
 
-def restored(solver: Solver, y: np.ndarray) -> np.ndarray | None:
-    """The pose nearest to ``y`` in which all relations hold; None when the steps to it do not contract."""
+def restored(
+    solver: Solver, y: np.ndarray, weight: np.ndarray | None = None, factor: Factor | None = None
+) -> np.ndarray | None:
+    """The pose nearest to ``y`` in which all relations hold; None when the steps to it do not contract.
+
+    A ``factor`` from near by is used for as long as its steps contract well, which saves most of the work of a frame.
+    """
     system, size = solver.system, np.inf
-    ones = np.ones(system.n)
+    weights = np.ones(system.n) if weight is None else weight
     try:
-        for _ in range(8):
+        for _ in range(14):
             residual, data = system.evaluate(y)
             now = float(np.abs(residual).max(initial=0.0))
             if now <= solver.tolerance:
                 break
             if now > 0.9 * size:
                 return None
+            if factor is None or now > 0.2 * size:
+                factor = solver.augmented.factor(data, weights)
             size = now
-            y = y + solver.augmented.step(residual, data, ones)
+            y = y + factor.step(residual)
         else:
             return None
     except np.linalg.LinAlgError:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from scipy.sparse import csc_matrix
 from scipy.sparse.linalg import splu
@@ -51,16 +53,30 @@ class Augmented:
         self._A = csc_matrix((np.zeros(len(rows)), rows[self._order].astype(np.int32), pointer), shape=(n + m, n + m))
         self.n, self.m = n, m
 
-    def step(self, residual: Floats, data: Floats, weight: Floats, pull: Floats | None = None) -> Floats:
-        """The change of ``y``; ``pull`` is the weighted wish (W times wanted change). Raises LinAlgError."""
+    def factor(self, data: Floats, weight: Floats) -> Factor:
+        """The system at one pose, ready for any number of steps. Raises LinAlgError."""
         values = np.concatenate([weight, data, data, np.full(self.m, -EPSILON)])
         self._A.data[:] = values[self._order]
-        right = np.concatenate([np.zeros(self.n) if pull is None else pull, -residual])
         try:
-            factor = splu(self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+            made = splu(self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
         except RuntimeError as error:
             raise np.linalg.LinAlgError(str(error)) from None
-        solution: Floats = factor.solve(right)[: self.n]
+        return Factor(made, self.n)
+
+    def step(self, residual: Floats, data: Floats, weight: Floats, pull: Floats | None = None) -> Floats:
+        """The change of ``y``; ``pull`` is the weighted wish (W times wanted change). Raises LinAlgError."""
+        return self.factor(data, weight).step(residual, pull)
+
+
+class Factor:
+    """A factorised augmented system."""
+
+    def __init__(self, made: Any, n: int) -> None:
+        self._made, self._n = made, n
+
+    def step(self, residual: Floats, pull: Floats | None = None) -> Floats:
+        right = np.concatenate([np.zeros(self._n) if pull is None else pull, -residual])
+        solution: Floats = self._made.solve(right)[: self._n]
         if not np.all(np.isfinite(solution)):
             raise np.linalg.LinAlgError("no finite step")
         return solution
