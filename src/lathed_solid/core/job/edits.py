@@ -187,11 +187,16 @@ def remove_step(content: Content, id_: str) -> Content:
     """Take a step out; its sketch goes with it when no other step uses it."""
     gone = content.step(id_)
     content = set_steps(content, [s for s in content.steps if s.id != id_])
-    sketch = getattr(gone, "sketch", "")
+    return without_unused_sketch(content, getattr(gone, "sketch", ""))
+
+
+def without_unused_sketch(content: Content, sketch: str) -> Content:
+    """Without a sketch, unless some step still uses it or a point of another sketch lies on a curve of it."""
     used = {getattr(s, "sketch", "") for r in content.routes for s in r.steps}
-    if sketch and sketch not in used:
-        content = _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch))
-    return content
+    pierced = {r.of[1].partition("/")[0] for s in content.sketches for r in s.relations if r.kind == "pierce"}
+    if not sketch or sketch in used | pierced:
+        return content
+    return _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch))
 
 
 def step_number(content: Content, id_: str) -> int:

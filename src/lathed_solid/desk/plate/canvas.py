@@ -37,6 +37,7 @@ class Canvas(QWidget):
     dragged = pyqtSignal(float, float)
     drag_ended = pyqtSignal()
     dimension_given = pyqtSignal(str, str)
+    words_given = pyqtSignal(str, str)
     text_placed = pyqtSignal(str, float, float)
     delete_wanted = pyqtSignal()
     pointed = pyqtSignal(float, float)
@@ -89,11 +90,19 @@ class Canvas(QWidget):
         if fresh:
             self._user_view = False
             self.hand.drop()
-        if not self._user_view and not self._dragging and not self.hand.spots:
+        if fresh or not (self._user_view or self._dragging or self._stays()):
             self.fit()
         if sketch is not None and self.hand.draws:
             self.hand.show(sketch, tuple(self.chosen))
         self.update()
+
+    def _stays(self) -> bool:
+        """The view does not jump under a hand that draws, unless what was drawn lies outside it."""
+        if self.hand.tool is None or self.sketch is None:
+            return bool(self.hand.spots)
+        box = layout.bounds(self.sketch)
+        low, high = self.t.px(box.left(), box.top()), self.t.px(box.right(), box.bottom())
+        return bool(self.hand.spots) or QRectF(self.rect()).contains(QRectF(low, high).normalized())
 
     @property
     def freedom(self) -> object:
@@ -367,8 +376,11 @@ class Canvas(QWidget):
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         found = self.under(event.position())
+        text = next((t for t in self.sketch.texts() if t.id == found), None) if self.sketch is not None else None
         if found in self._boxes:
             self.edit_dimension(found)
+        elif text is not None and not self.hand.draws:
+            self.edit_words(found, text.text)
         elif self.hand.draws:
             self.mousePressEvent(event)
 
@@ -379,7 +391,7 @@ class Canvas(QWidget):
         self.update()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        if not self._user_view:
+        if not self._user_view and self.hand.tool is None:
             self.fit()
 
     # --- keys
@@ -411,7 +423,9 @@ class Canvas(QWidget):
 
     def _step_back(self) -> None:
         """Escape: what was begun, then the tool, then the choice."""
-        if self.ghosts:
+        if self._editor is not None:
+            self.close_editor()
+        elif self.ghosts:
             self.ghosts = []
         elif self.hand.spots:
             given = self.hand.finish(self._chosen_elements()) if self.hand.tool and self.hand.tool.clicks < 0 else None
@@ -455,18 +469,30 @@ class Canvas(QWidget):
             return
         self.grab().isNull()  # lays the figures out anew when the dimension has only just been made
         box = self._boxes.get(id_, QRectF(self.rect().center().x() - 40.0, self.rect().center().y() - 10.0, 80, 20))
-        self.close_editor()
-        editor = QLineEdit(dimension.text, self)
-        editor.setObjectName("formula")
-        editor.setAccessibleName("Dimension")
-        left = min(max(4, int(box.center().x()) - 60), max(4, self.width() - 124))
-        top = min(max(4, int(box.center().y()) - 14), max(4, self.height() - 32))
-        editor.setGeometry(left, top, 120, 28)
-        editor.selectAll()
+        editor = self._edit_over(box.center(), dimension.text, 120, "Dimension")
         editor.returnPressed.connect(lambda: self.dimension_given.emit(id_, editor.text()))
+
+    def edit_words(self, id_: str, words: str) -> None:
+        """A field over letters; Enter gives the new words."""
+        if self.sketch is None:
+            return
+        editor = self._edit_over(self.t.px(*layout.middle(self.sketch, id_)), words, 220, "Letters")
+        editor.returnPressed.connect(lambda: self.words_given.emit(id_, editor.text()))
+
+    def _edit_over(self, at: QPointF, text: str, width: int, name: str) -> QLineEdit:
+        """A field at a place on the plate, inside it."""
+        self.close_editor()
+        editor = QLineEdit(text, self)
+        editor.setObjectName("formula")
+        editor.setAccessibleName(name)
+        left = min(max(4, int(at.x()) - width // 2), max(4, self.width() - width - 4))
+        top = min(max(4, int(at.y()) - 14), max(4, self.height() - 32))
+        editor.setGeometry(left, top, width, 28)
+        editor.selectAll()
         editor.show()
         editor.setFocus()
         self._editor = editor
+        return editor
 
     def close_editor(self) -> None:
         if self._editor is not None:

@@ -19,7 +19,7 @@ from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
 from ...core.sketch.hand.tool import Given
 from ...core.sketch.hand.tools import TOOLS
-from ...core.sketch.make import draw
+from ...core.sketch.make import draw, freehand
 from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
@@ -83,6 +83,7 @@ class PlatePanel(QWidget):
         c.dragged.connect(self.dragging.move)
         c.drag_ended.connect(self._on_drag_end)
         c.dimension_given.connect(self._on_dimension)
+        c.words_given.connect(self._on_words)
         c.text_placed.connect(self._on_text_placed)
         c.delete_wanted.connect(self.delete_chosen)
         c.tool_dropped.connect(lambda: self.take_tool("select"))
@@ -177,6 +178,10 @@ class PlatePanel(QWidget):
         self.canvas.look = self.canvas.look._replace(
             texts=texts, regions=find_regions(sketch), areas=self.solid.areas(sketch)
         )
+        regions = self.canvas.look.regions
+        if regions is not None:  # what crosses or covers each other is lit until it is mended
+            wrong = {i for pair in (*regions.crossings, *regions.overlaps) for i in pair}
+            self.canvas.look = self.canvas.look._replace(blamed=frozenset(wrong))
         self._read_typed()
         self._diagnose(sketch)
         freedom = self.canvas.look.freedom
@@ -393,6 +398,18 @@ class PlatePanel(QWidget):
             self.strip.say(words_of(error), bad=True)
             return
         if done:
+            self.canvas.close_editor()
+
+    def _on_words(self, id_: str, words: str) -> None:
+        sketch = self.sketch
+        if sketch is None:
+            return
+        try:
+            made = freehand.with_text(sketch, id_, text=words)
+        except ValueError as error:
+            self.strip.say(str(error), bad=True)
+            return
+        if self.put(made, "letters changed"):
             self.canvas.close_editor()
 
     def _resized(self, sketch: Sketch, id_: str, text: str) -> Sketch:

@@ -13,10 +13,23 @@ from ...core.job.piercing import through_plane
 from ...core.quantity import ExpressionError
 from ...core.route.settling import ANGLES, dimension_values
 from ...core.sketch.copies import copy_of
-from ...core.sketch.edit import repeating
+from ...core.sketch.edit import offset, repeating
 from ...core.sketch.explain import finish
-from ...core.sketch.make import choose, draw, size
-from ...core.sketch.model import Dimension, DimensionKind, Point, Relation, RelationKind, Sketch
+from ...core.sketch.make import choose, draw, freehand, size
+from ...core.sketch.model import (
+    Arc,
+    Circle,
+    Dimension,
+    DimensionKind,
+    Ellipse,
+    Line,
+    Point,
+    Relation,
+    RelationKind,
+    Sketch,
+    Spline,
+    Text,
+)
 from ...core.sketch.solver.formulate import SketchError
 from ..session import Session
 
@@ -93,9 +106,17 @@ class Relating:
             found.append(("drive with it", partial(self._change, d, f"{d.kind} drives", reference=False)))
         else:
             found.append(("make it a reference", partial(self._change, d, f"{d.kind} a reference", reference=True)))
+        same = [o for o in sketch.dimensions if o.kind == "offset" == d.kind and o.text == d.text]
+        if len(same) > 1:
+            found.append((f"one value for these {len(same)} offsets", partial(self._one_value, d.id)))
         if d.place is not None:
             found.append(("place it by itself", partial(self._change, d, "text placed by itself", place=None)))
         return found
+
+    def _one_value(self, dimension: str) -> None:
+        sketch = self._plate.sketch
+        if sketch is not None:
+            self._plate.put(offset.under_one_value(sketch, dimension), "offsets under one value")
 
     def _change(self, d: Dimension, what: str, **fields: object) -> None:
         sketch = self._plate.sketch
@@ -122,10 +143,49 @@ class Relating:
         if (copy := copy_of(sketch, id_)) is not None:
             found.append(("leave the link", partial(self._dissolve, copy.repeat)))
         entity = next((e for e in sketch.entities if e.id == id_), None)
+        if isinstance(entity, Text):
+            found += self._for_text(entity)
+        if isinstance(entity, Spline) and entity.through[0] != entity.through[-1]:
+            for label, at_start, has in (("start", True, entity.start), ("end", False, entity.end)):
+                if not has:
+                    found.append((f"direction at its {label}", partial(self._handle, id_, at_start)))
+        if isinstance(entity, Line | Circle | Arc | Ellipse | Spline):
+            found.append(("outline" if entity.construction else "construction", self._construction))
         if isinstance(entity, Point):
             for name, xy in through_plane(self._session.content, sketch, self._session.content.ledger())[:6]:
                 found.append((f"pierced by {name}", partial(self.pierce, id_, name, xy)))
         return found
+
+    def _construction(self) -> None:
+        sketch = self._plate.sketch
+        if sketch is not None:
+            made = draw.toggle_construction(sketch, self._plate.canvas.chosen)
+            self._plate.put(made, "construction changed")
+
+    def _handle(self, spline: str, at_start: bool) -> None:
+        """A point to drag, or to relate, that gives a free edge its direction at an end."""
+        sketch = self._plate.sketch
+        if sketch is not None:
+            self._plate.put(freehand.with_handle(sketch, spline, at_start), "direction of a free edge")
+
+    def _for_text(self, text: Text) -> list[Offer]:
+        """What can be changed about letters besides their height."""
+        aligns = {"start": "middle", "middle": "end", "end": "start"}
+        fonts = {"plain": "bold", "bold": "figures", "figures": "plain"}
+        changes: list[tuple[str, dict[str, object]]] = [
+            (f"align {aligns[text.align]}", {"align": aligns[text.align]}),
+            (f"{fonts[text.font]} letters", {"font": fonts[text.font]}),
+            ("wider", {"spacing": round(text.spacing + 0.05, 3)}),
+            ("closer", {"spacing": round(text.spacing - 0.05, 3)}),
+        ]
+        found: list[Offer] = [("retype", partial(self._plate.canvas.edit_words, text.id, text.text))]
+        return found + [(label, partial(self._change_text, text.id, fields)) for label, fields in changes]
+
+    def _change_text(self, id_: str, fields: dict[str, object]) -> None:
+        sketch = self._plate.sketch
+        if sketch is not None:
+            made = freehand.with_text(sketch, id_, **fields)
+            self._plate.put(made, "letters changed")
 
     def _dissolve(self, repeat: str) -> None:
         sketch = self._plate.sketch

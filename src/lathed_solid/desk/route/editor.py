@@ -154,6 +154,10 @@ class StepEditor(QScrollArea):
         if sketch is None:
             form.addRow(QLabel("none"))
             return holder
+        alike = [s for s in self._session.content.sketches if s.turned == sketch.turned]
+        if len(alike) > 1:
+            names = tuple((s.id, s.name or s.id) for s in alike)
+            form.addRow(choice(id_, names, lambda new: self._use_sketch(step.id, id_, new), "Which outline"))
         edit = QPushButton("Edit on the plate")
         edit.clicked.connect(lambda: self.sketch_wanted.emit(id_))
         form.addRow(edit)
@@ -169,6 +173,16 @@ class StepEditor(QScrollArea):
                 field = FaceField(self._picking, datum, lambda ref: self._plane(id_, datum=ref.name), "Zero lies on")
                 form.addRow("Zero on", field)
         return holder
+
+    def _use_sketch(self, step: str, old: str, new: str) -> None:
+        """Several steps may share one outline; one that no step uses any more goes."""
+
+        def change(content: Any) -> Any:
+            content = edits.change_step(content, step, sketch=new, regions=())
+            return edits.without_unused_sketch(content, old)
+
+        if new != old and self._session.edit(change, "step takes another outline"):
+            self.sketch_wanted.emit(new)
 
     def _plane(self, sketch_id: str, **fields: Any) -> None:
         def change(content: Any) -> Any:

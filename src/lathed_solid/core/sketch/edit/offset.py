@@ -92,6 +92,18 @@ def join_offset(sketch: Sketch, dimension: str, ids: tuple[str, ...], distance: 
     return msgspec.structs.replace(sketch, dimensions=tuple(kept))
 
 
+def under_one_value(sketch: Sketch, dimension: str) -> Sketch:
+    """Every offset with the same text as ``dimension`` held by that one size. Raises ValueError when there is none."""
+    first = next(d for d in sketch.dimensions if d.id == dimension)
+    alike = [d for d in sketch.dimensions if d.kind == "offset" and d.text == first.text and not d.reference]
+    if len(alike) < 2:
+        raise ValueError("There is no other offset of this size.")
+    gone = {d.id for d in alike} - {dimension}
+    joined = msgspec.structs.replace(first, of=tuple(i for d in alike for i in d.of))
+    kept = (joined if d.id == dimension else d for d in sketch.dimensions if d.id not in gone)
+    return msgspec.structs.replace(sketch, dimensions=tuple(kept))
+
+
 def _offset_chain(sketch: Sketch, ids: tuple[str, ...], text: str, distance: float) -> tuple[Sketch, list[str]]:
     chain, closed = chained(sketch, ids)
     points = sketch.points()

@@ -125,13 +125,36 @@ def _refuse_one_cut() -> Sketch:
 
 def trim_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
     """Trim every curve that a drawn stroke crosses, each at the place where it is crossed."""
+    for id_, at in _crossed(sketch, path):
+        if any(c.id == id_ for c in sketch.curves()):
+            sketch = trim(sketch, id_, at)
+    return sketch
+
+
+def extend_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
+    """Extend every line or arc that a drawn stroke crosses, at the end nearer to the crossing.
+
+    Raises ValueError when none of them has anything ahead.
+    """
+    hits = [(i, at) for i, at in _crossed(sketch, path) if isinstance(sketch.get(i), Line | Arc)]
+    done, trouble = 0, "The stroke crosses no line or arc."
+    for id_, at in hits:
+        try:
+            sketch, done = extend(sketch, id_, at), done + 1
+        except ValueError as error:
+            trouble = str(error)
+    if not done:
+        raise ValueError(trouble)
+    return sketch
+
+
+def _crossed(sketch: Sketch, path: Sequence[XY]) -> list[tuple[str, XY]]:
+    """Curves that a stroke crosses, and where."""
     import numpy as np
 
     from ..curves import polyline
 
     stroke = np.array(path)
-    if len(stroke) < 2:
-        return sketch
     points, hits = sketch.points(), []
     for curve in sketch.curves():
         line = polyline(curve, points, math.pi / 60)
@@ -140,10 +163,7 @@ def trim_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
         for i, _, s, _ in segment_meetings(stroke, line):
             x, y = stroke[i] + s * (stroke[i + 1] - stroke[i])
             hits.append((curve.id, (float(x), float(y))))
-    for id_, at in hits:
-        if any(c.id == id_ for c in sketch.curves()):
-            sketch = trim(sketch, id_, at)
-    return sketch
+    return hits
 
 
 def extend(sketch: Sketch, id_: str, at: XY) -> Sketch:

@@ -53,6 +53,8 @@ def trim_(sketch: Sketch, g: Given) -> Sketch:
 
 
 def extend(sketch: Sketch, g: Given) -> Sketch:
+    if len(g.spots) > 1:
+        return trim.extend_across(sketch, [s.xy for s in g.spots])
     return trim.extend(sketch, _under(g, sketch, "a line or arc near the end that is to grow"), g.spots[0].xy)
 
 
@@ -214,7 +216,9 @@ CHANGING = (
          ((Field("leg", "leg", "length", "1"), Field("slope", "angle", "angle", "45°")),)),
     Tool("trim", "Trim", "trim", ("Click a piece to take it away, or draw a stroke across several",), trim_, 1,
          stroke=True),
-    Tool("extend", "Extend", "extend", ("Click a line or arc near the end that is to grow",), extend, 1),
+    Tool("extend", "Extend", "extend",
+         ("Click a line or arc near the end that is to grow, or draw a stroke across several",), extend, 1,
+         stroke=True),
     Tool("split", "Split", "split", ("Click where a line or arc is to be split",), split, 1),
     Tool("offset", "Offset", "offset", ("Click the side, or type the distance",), offset_, 1,
          ((Field("distance", "distance"),),),

@@ -47,12 +47,12 @@ def with_handle(sketch: Sketch, spline: str, at_start: bool) -> Sketch:
         raise ValueError("Only an open spline has a direction at its end.")
     points = sketch.points()
     form = spline_form(entity, points)
-    slope = form.at(form.knots[:1] if at_start else form.knots[-1:], 1)[0]
-    size = math.hypot(*slope) or 1.0
+    ux, uy = map(float, form.at(form.knots[:1] if at_start else form.knots[-1:], 1)[0])
+    size = math.hypot(ux, uy) or 1.0
     end = points[entity.through[0 if at_start else -1]]
     reach = 0.3 * float(form.knots[-1]) / max(1, len(entity.through) - 1) * (1 if at_start else -1)
     handle = fresh(sketch, "h")
-    sketch = grown(sketch, [Point(handle, end.x + slope[0] / size * reach, end.y + slope[1] / size * reach)])
+    sketch = grown(sketch, [Point(handle, end.x + ux / size * reach, end.y + uy / size * reach)])
     # The handle at the end points back into the curve, as the one at the start does.
     changed: Any = msgspec.structs.replace(entity, **{"start" if at_start else "end": handle})
     entities = tuple(changed if e.id == spline else e for e in sketch.entities)
@@ -69,3 +69,11 @@ def add_text(sketch: Sketch, on: str, text: str, height: float, **style: Any) ->
         raise ValueError("Letters stand on a line or an arc.")
     id_ = fresh(sketch, "t")
     return grown(sketch, [Text(id=id_, on=on, text=text, height=height, **style)]), id_
+
+
+def with_text(sketch: Sketch, id_: str, **fields: Any) -> Sketch:
+    """The sketch with a text changed (its words, align, spacing, font). Raises ValueError for nothing to write."""
+    if not fields.get("text", "x").strip():
+        raise ValueError("There is nothing to write yet.")
+    entities = tuple(msgspec.structs.replace(e, **fields) if e.id == id_ else e for e in sketch.entities)
+    return msgspec.structs.replace(sketch, entities=entities)

@@ -39,7 +39,7 @@ class Solver:
         self.system = System(self.formulation)
         self._blocks: Blocks | None = None
         self._augmented: Augmented | None = None
-        self._y = self.system.start(np.array(self.formulation.x))
+        self._y = _with_directions(self.system, self.system.start(np.array(self.formulation.x)))
         self.tolerance = SOLVED * max(1.0, float(np.abs(self._y).max(initial=0.0)) / 1000)
 
     @property
@@ -183,6 +183,24 @@ class Solver:
         self._y = y
         self.sketch = self.posed(y)
         return self.sketch
+
+
+def _with_directions(system: System, y: Floats) -> Floats:
+    """A start in which no distance has length zero: there its direction would be undefined and nothing would move."""
+    x, column = system.full(y), system.merge.column
+    for place in range(system.m):
+        row = system.formulation.rows[system.row_index[place]]
+        if row.kind != "distance" or row.constants[2] <= 0 or any(row.constants[:2]):
+            continue
+        px, py, qx, qy = row.variables[:4]
+        if abs(x[qx] - x[px]) + abs(x[qy] - x[py]) > 1e-9:
+            continue
+        free = next((v for v in (qx, qy, px, py) if column[v] >= 0), None)
+        if free is not None:
+            y = y.copy()
+            y[column[free]] += 0.01 * row.constants[2] * (1 if free in (qx, qy) else -1)
+            x = system.full(y)
+    return y
 
 
 def solve(sketch: Sketch, values: Mapping[str, float]) -> Solution:
