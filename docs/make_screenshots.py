@@ -33,7 +33,6 @@ def main() -> None:
     app = QApplication(sys.argv)
     from lathed_solid.core.job import edits
     from lathed_solid.core.job.model import Job
-    from lathed_solid.core.sketch.make.draw import Spot
     from lathed_solid.desk.app import demo_files
     from lathed_solid.desk.session import Session
     from lathed_solid.desk.theme.style import load_fonts
@@ -103,18 +102,90 @@ def main() -> None:
         "empty", lambda: (window.show_stage("Read"), window.entry.line.setText("6x dia 5.5 thru cbore 10 dp 5.4 on 98"))
     )
     window.entry.line.clear()
+    draw_clamp(window, session, spin, shot)
+    session.add(Job())
     window.run(window.actions_.get("step.extrude"))
     spin(0.5)
     plate = window.plate
-    plate._on_drawn("rectangle", [Spot(5, 4), Spot(30, 14)])
-    curves = [c.id for c in plate.sketch.curves()]  # type: ignore[union-attr]
-    plate.canvas.chosen = [curves[0]]
+    _typed(window, "line 5,4 30,4 30,14 5,14 close")
+    plate.canvas.chosen = ["l1"]
     plate.dimension_chosen("25")
-    plate.canvas.chosen = [curves[2]]
+    plate.canvas.chosen = ["l3"]
     shot("conflict", lambda: plate.dimension_chosen("30"))
     window.shut()
     session.client.close()
     os._exit(0)
+
+
+def _typed(window: Window, text: str) -> None:
+    """Draw from the entry line."""
+    window.entry.line.setText(text)
+    window.entry.line.returnPressed.emit()
+
+
+def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
+    """The pen-arm clamp's outline on the plate: a line in hand, other solutions, a pocket by offset, areas."""
+    from PyQt6.QtCore import Qt
+    from PyQt6.QtTest import QTest
+
+    from lathed_solid.core.job import edits
+    from lathed_solid.core.job.model import Job
+
+    session.add(Job())
+    window.run(window.actions_.get("step.extrude"))
+    spin(0.5)
+    window.toggle_large()
+    plate, canvas = window.plate, window.plate.canvas
+    session.edit(
+        lambda c: edits.change_step(c, session.step, mode="add", extent="depth", depth="12", direction="forward"), "eye"
+    )
+
+    def click(x: float, y: float) -> None:
+        QTest.mouseMove(canvas, canvas.place(x, y))
+        spin(0.1)
+        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, canvas.place(x, y))
+        spin(0.1)
+
+    for text in ("circle Ø30 at 0,0", "circle Ø18 at 46,6", "circle Ø14 at 0,0", "circle Ø7 at 46,6"):
+        _typed(window, text)
+    plate.take_tool("line")
+    click(-2, 14.87)
+
+    def aim() -> None:
+        QTest.mouseMove(canvas, canvas.place(44, 14.78))
+        spin(0.2)
+        canvas.fields.begin("46 + 2")
+
+    shot("drawing", aim)
+    for _ in range(3):
+        QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    for a, b, over, radius in (((-2, 14.87), (45, 14.95), (24, 20), "60"), ((8, -12.69), (44, -2.78), (27, -3), "40")):
+        plate.take_tool("arc")
+        for place in (a, b, over):
+            click(*place)
+        plate.take_tool("select")
+        arc = [c.id for c in plate.sketch.curves() if c.id.startswith("a")][-1]  # type: ignore[union-attr]
+        for eye in ("c1", "c2"):
+            canvas.chosen = [arc, eye]
+            plate.relating.relate("tangent")
+        canvas.chosen = [arc]
+        plate.dimension_chosen(radius)
+    canvas.chosen = ["a1"]
+    plate._on_chosen()
+    shot("solutions", plate.ways.show)
+    plate.ways.leave()
+    plate.take_tool("trim")
+    canvas.fit()
+    click(14.5, 3.8)
+    click(37.2, 4.2)
+    plate.take_tool("select")
+    canvas.chosen = ["c1", "a1", "c2", "a2"]
+    _typed(window, "offset -2.5")
+    canvas.chosen = ["c3", "c4"]
+    _typed(window, "offset 2")
+    shot("areas", lambda: plate.take_tool("areas"))
+    plate.take_tool("select")
+    window.toggle_large()
 
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

@@ -6,7 +6,6 @@ import msgspec
 import numpy as np
 import pytest
 
-from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
@@ -20,16 +19,8 @@ from lathed_solid.core.sketch.make import draw, freehand
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import ORIGIN, Dimension, Ellipse, Line, Plane, Projected, Relation, Sketch, Spline
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.typed.commands import read_command
 
-LEDGER = Ledger([])
-END = Sketch(id="k1", name="outline", plane=Plane("end"))
-
-
-def typed(*texts, sketch=END):
-    for text in texts:
-        sketch = read_command(text, LEDGER, False).draw(sketch)
-    return settle_sketch(sketch, LEDGER)
+from .sketch.drawn import END, LEDGER, typed
 
 
 def block(sketch, depth="10", **fields):

@@ -46,6 +46,16 @@ def desk(qtbot, tmp_path):
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
+@pytest.fixture
+def plate(desk):
+    """The plate, large, with an empty outline on it."""
+    desk.window.run(desk.window.actions_.get("step.extrude"))
+    desk.wait(lambda: desk.window.plate.sketch is not None)
+    desk.window.toggle_large()
+    QTest.qWait(30)
+    return desk.window.plate
+
+
 class Hands:
     """Mouse and keyboard, as a person at the bench has them."""
 

@@ -15,15 +15,6 @@ from lathed_solid.core.sketch.region import find_regions
 INCH = 25.4
 
 
-@pytest.fixture
-def plate(desk):
-    desk.window.run(desk.window.actions_.get("step.extrude"))
-    desk.wait(lambda: desk.window.plate.sketch is not None)
-    desk.window.toggle_large()
-    QTest.qWait(30)
-    return desk.window.plate
-
-
 def type_here(desk, *texts):
     """Type into the fields beside the cursor as a hand does: whatever has the focus gets the keys, Tab between them."""
     for k, text in enumerate(texts):

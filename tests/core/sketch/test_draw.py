@@ -217,7 +217,7 @@ def test_what_can_be_chosen_together():
     assert relation.of == (sketch.get(b).a, a)
     assert isinstance(sketch.get(c), Circle)
     assert isinstance(sketch.get(a), Line)
-    assert choose.in_words(draw.grown(sketch, (), [relation]), relation.id).startswith("on (")
+    assert choose.in_words(draw.grown(sketch, (), [relation]), relation.id).startswith("on p")
 
 
 def test_repeating_a_relation_is_redundant():

@@ -6,28 +6,14 @@ import math
 import msgspec
 import pytest
 
-from lathed_solid.core.callout import Ledger
-from lathed_solid.core.route.settling import dimension_values, settle_sketch
+from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.sketch.edit import copying, corner, offset, repeating, trim
-from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.make import draw, rounds
 from lathed_solid.core.sketch.make.draw import Spot
-from lathed_solid.core.sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Plane, Sketch
+from lathed_solid.core.sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.typed.commands import read_command
 
-LEDGER = Ledger([])
-END = Sketch(id="k1", name="t", plane=Plane("end"))
-
-
-def typed(*texts, sketch=END):
-    for text in texts:
-        sketch = read_command(text, LEDGER, False).draw(sketch)
-    return settle_sketch(sketch, LEDGER)
-
-
-def ways(sketch):
-    return freedom(sketch, dimension_values(sketch, LEDGER)).ways
+from .drawn import END, LEDGER, typed, ways
 
 
 def areas(sketch):

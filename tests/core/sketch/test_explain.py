@@ -6,8 +6,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from lathed_solid.core.callout import Ledger
-from lathed_solid.core.route.settling import dimension_values, settle_sketch
+from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.sketch.explain import finish
 from lathed_solid.core.sketch.explain.alternatives import alternatives
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
@@ -23,18 +22,7 @@ from lathed_solid.core.sketch.solver.formulate import SketchError
 from lathed_solid.core.sketch.solver.solve import Solver
 from lathed_solid.core.sketch.typed.commands import read_command
 
-LEDGER = Ledger([])
-END = Sketch(id="k1", name="t", plane=Plane("end"))
-
-
-def typed(*texts, sketch=END):
-    for text in texts:
-        sketch = read_command(text, LEDGER, False, sketch).draw(sketch)
-    return settle_sketch(sketch, LEDGER)
-
-
-def values(sketch):
-    return dimension_values(sketch, LEDGER)
+from .drawn import END, LEDGER, typed, values
 
 
 def with_(sketch, *items):

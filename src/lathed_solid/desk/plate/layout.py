@@ -369,7 +369,9 @@ def _beside(sketch: Sketch, d: Dimension, t: Transform) -> Figure:
     at = t.px(x, y)
     if d.kind == "distance" and len(d.of) == 2:
         return _between(d, *_closest(sketch, d, t))
-    text = QPointF(at.x() + 18, at.y() - 20 - (14 if d.kind == "angle" else 0))
+    entity = sketch.by_id.get(d.of[0])
+    above = 14.0 if d.kind == "angle" else entity.height * t.scale if isinstance(entity, Text) else 0.0
+    text = QPointF(at.x() + 18, at.y() - 20 - above)
     return Figure(d, ((at, QPointF(text.x() - 8, text.y() + 5)),), (), text)
 
 

@@ -284,7 +284,7 @@ class Relating:
             strip.offer("Show it as a reference", lambda: self._keep(sketch, bare, "reference size added"))
             if kind == "conflict":
                 both = msgspec.structs.replace(new, reference=True)
-                strip.offer("Keep both, show the mismatch", lambda: self._keep(sketch, both, "mismatch shown"))
+                strip.offer("Keep both", lambda: self._keep(sketch, both, "mismatch shown"))
         for id_ in because[:2]:
             strip.offer(f"Drop {choose.in_words(sketch, id_)}", partial(self._swap, sketch, id_, new))
         strip.offer("Leave it", self._plate.refresh)

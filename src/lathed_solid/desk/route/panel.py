@@ -130,7 +130,13 @@ class RoutePanel(QWidget):
         reports = self._session.current.reports.values()
         failed = sum(r.state == "failed" for r in reports)
         busy = bool(self._session.busy_step)
-        self._state.setText("working …" if busy else "1 step failed" if failed else f"{len(self.model.steps)} steps")
+        self._state.setText(
+            "working …"
+            if busy
+            else "1 step failed"
+            if failed
+            else f"{len(self.model.steps)} step{'s' * (len(self.model.steps) != 1)}"
+        )
         self.editor.refresh()
 
     def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:

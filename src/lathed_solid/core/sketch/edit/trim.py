@@ -10,8 +10,10 @@ import msgspec
 from ..curves import arc_span, length, parameter
 from ..intersect import segment_meetings
 from ..make.draw import delete, fresh, grown
-from ..model import Arc, Circle, Line, Sketch, stands_on
+from ..make.size import offset_from
+from ..model import ACROSS, ALONG, Arc, Circle, Line, Sketch, stands_on
 from .ends import (
+    SAME,
     XY,
     curve_named,
     end_at,
@@ -64,7 +66,7 @@ def _kept_in_line(sketch: Sketch, old: Line | Arc) -> Sketch:
     assert isinstance(now, Line | Arc)
     mine = {now.a, now.b}
     relations = tuple(r for r in sketch.relations if not (r.kind == "on" and r.of[1] == old.id and r.of[0] in mine))
-    sketch = msgspec.structs.replace(sketch, relations=relations)
+    sketch = _still_along(msgspec.structs.replace(sketch, relations=relations), old, now)
     held = {p for e in sketch.entities for p in stands_on(e)}
     mates = {i for r in relations if r.kind in ("collinear", "equal") and old.id in r.of for i in r.of} - {old.id}
     held -= {p for e in sketch.entities if e.id in mates for p in stands_on(e)}
@@ -73,6 +75,26 @@ def _kept_in_line(sketch: Sketch, old: Line | Arc) -> Sketch:
         if end in held and not said:
             sketch = related(sketch, "on", end, old.id)
     return sketch
+
+
+def _still_along(sketch: Sketch, old: Line | Arc, now: Line | Arc) -> Sketch:
+    """A line that lay along an axis or another line because its end was held there still does with its new end."""
+    if not isinstance(now, Line):
+        return sketch
+    points = sketch.points()
+    for end, new in ((old.a, now.a), (old.b, now.b)):
+        for r in sketch.relations:
+            if end == new or r.kind != "on" or r.of[0] != end or not _is_straight(sketch, r.of[1]):
+                continue
+            p = points[new]
+            said = any(q.kind == "on" and q.of == (new, r.of[1]) for q in sketch.relations)
+            if not said and abs(offset_from(sketch, r.of[1], (p.x, p.y))) < SAME:
+                sketch = related(sketch, "on", new, r.of[1])
+    return sketch
+
+
+def _is_straight(sketch: Sketch, id_: str) -> bool:
+    return id_ in (ALONG, ACROSS) or isinstance(sketch.by_id.get(id_), Line)
 
 
 def _inside(sketch: Sketch, curve: Line | Arc, t: float) -> bool:

@@ -143,7 +143,7 @@ def in_words(sketch: Sketch, id_: str) -> str:
     """A relation or dimension named for a message."""
     for r in sketch.relations:
         if r.id == id_:
-            return f"{r.kind} ({', '.join(r.of)})" + (" (assumed)" if r.assumed else "")
+            return f"{r.kind} {' '.join(r.of)}" + (" (assumed)" if r.assumed else "")
     for d in sketch.dimensions:
         if d.id == id_:
             return f"{d.kind.replace('_', ' ')} {d.text}"

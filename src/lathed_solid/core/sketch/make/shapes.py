@@ -33,6 +33,8 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
     ``texts`` are its coordinates as typed; each that is not zero becomes a size from the origin. In a turned profile
     the second one is a diameter.
     """
+    if texts is not None and (same := _stated_there(sketch, at, texts)):
+        return sketch, same
     id_ = fresh(sketch, "p")
     sketch = grown(sketch, [Point(id_, *at)])
     if at == (0.0, 0.0):
@@ -48,6 +50,21 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
         elif at[1]:
             sketch = sized(sketch, "across", (ORIGIN, id_), texts[1], at[1])
     return sketch, id_
+
+
+def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
+    """A point that lies at a place and was put there by the very same texts: it is meant again."""
+    for p in sketch.points().values():
+        if abs(p.x - at[0]) > 1e-9 or abs(p.y - at[1]) > 1e-9:
+            continue
+        sizes = {(d.kind, d.text) for d in sketch.dimensions if d.of in ((ORIGIN, p.id), (p.id,))}
+        bare = [text.strip().lstrip("-").strip() for text in texts]
+        held = {r.of[1] for r in sketch.relations if r.kind in ("on", "coincident") and r.of[0] == p.id}
+        along = ("along", bare[0]) in sizes if at[0] else bool(held & {ACROSS, ORIGIN})
+        kind = "diameter" if sketch.turned else "across"
+        if along and ((kind, bare[1]) in sizes if at[1] else bool(held & {ALONG, ORIGIN})):
+            return p.id
+    return ""
 
 
 def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, sign: float = 1.0) -> Sketch:
@@ -69,8 +86,8 @@ def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = Fal
         raise ValueError("A line needs two ends.")
     ids = []
     for spot in spots:
-        named = spot.point and spot.point != ORIGIN
-        sketch, id_ = placed(sketch, spot) if named or spot.curve else place_point(sketch, spot.xy)
+        named = (spot.point and spot.point != ORIGIN) or (spot.curve and spot.curve not in (ALONG, ACROSS))
+        sketch, id_ = placed(sketch, spot) if named else place_point(sketch, spot.xy)
         ids.append(id_)
     pairs = list(zip(range(len(ids)), [*range(1, len(ids)), 0], strict=True))
     lines = []

@@ -38,7 +38,11 @@ class Place(NamedTuple):
 
     @property
     def spot(self) -> Spot:
-        return Spot(*self.at, self.point)
+        """The place as a click there would be taken: on the named point, the origin, or an axis it lies on."""
+        if self.point or self.at == (0.0, 0.0):
+            return Spot(*self.at, self.point or ORIGIN)
+        on = ALONG if self.at[1] == 0.0 else ACROSS if self.at[0] == 0.0 else ""
+        return Spot(*self.at, "", on)
 
 
 class Reader:
