@@ -5,19 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .check import KernelFailure, accept, done
 from .named import NamedBody, carry
 from .topology import shape_list
 
-Mode = Literal["add", "cut"]
+Mode = Literal["add", "cut", "keep"]
+_OPERATIONS = {"add": BRepAlgoAPI_Fuse, "cut": BRepAlgoAPI_Cut, "keep": BRepAlgoAPI_Common}
 
 
 def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBody:
-    """``body`` with all ``tools`` added or cut away in one operation. Raises KernelFailure."""
-    operation = (BRepAlgoAPI_Fuse if mode == "add" else BRepAlgoAPI_Cut)()
+    """``body`` with all ``tools`` added, cut away, or only what lies inside them kept. Raises KernelFailure."""
+    operation = _OPERATIONS[mode]()
     operation.SetArguments(shape_list([body.shape]))
     operation.SetTools(shape_list(t.shape for t in tools))
     operation.SetRunParallel(True)

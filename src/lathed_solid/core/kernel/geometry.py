@@ -82,3 +82,17 @@ def turning(angle: float) -> gp_Trsf:
     made = gp_Trsf()
     made.SetRotation(turn_axis(), angle)
     return made
+
+
+def shifting(by: Vector) -> gp_Trsf:
+    """Translation by ``by`` mm."""
+    made = gp_Trsf()
+    made.SetTranslation(gp_Vec(*by))
+    return made
+
+
+def mirroring(place: Vector, normal: Vector) -> gp_Trsf:
+    """Reflection in the plane through ``place`` (mm) with unit ``normal``."""
+    made = gp_Trsf()
+    made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
+    return made

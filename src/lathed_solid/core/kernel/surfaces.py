@@ -8,6 +8,8 @@ from typing import Any
 from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
@@ -111,6 +113,16 @@ def _circles(face: Shape) -> tuple[Circle, ...]:
             circle = curve.Circle()
             found.append(Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius())))
     return tuple(found)
+
+
+def inside_outline(face: Shape, place: Vector) -> bool:
+    """Whether a place lies inside the outer edge of a flat face, holes in it not counted."""
+    plane = BRepAdaptor_Surface(face).Plane()
+    outer = BRepBuilderAPI_MakeFace(plane, BRepTools.OuterWire_s(TopoDS.Face(face)), True)
+    if not outer.IsDone():
+        return True
+    state = BRepClass_FaceClassifier(outer.Face(), gp_Pnt(*place), 1e-6).State()
+    return bool(state in (TopAbs_State.TopAbs_IN, TopAbs_State.TopAbs_ON))
 
 
 def mass_properties(shape: Shape) -> MassProperties:

@@ -49,6 +49,20 @@ def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix:
     return _positive(NamedBody(shape, named))
 
 
+def revolve_part(flat: FlatFace, origin: Vector, direction: Vector, angle: float, tag: str) -> NamedBody:
+    """Part of a turn by ``angle`` radians; faces are ``tag/<edge>/side``, ``tag/start`` and ``tag/end``.
+
+    Raises KernelFailure.
+    """
+    operation = BRepPrimAPI_MakeRevol(flat.face, gp_Ax1(gp_Pnt(*origin), gp_Dir(*direction)), angle)
+    done(operation, "The outline cannot be turned about this axis; does it cross it?")
+    named: list[Pair] = [
+        (f, f"{tag}/{name}/side") for edge, name in flat.edges for f in generated_faces(operation, edge)
+    ]
+    named += [(operation.FirstShape(), f"{tag}/start"), (operation.LastShape(), f"{tag}/end")]
+    return _positive(NamedBody(operation.Shape(), named))
+
+
 def prism(flat: FlatFace, vector: Vector, tag: str) -> NamedBody:
     """Straight sweep; faces are ``tag/<edge>/side``, ``tag/start`` and ``tag/end``. Raises KernelFailure."""
     operation = BRepPrimAPI_MakePrism(flat.face, gp_Vec(*vector))

@@ -61,7 +61,7 @@ class ThreadMark(msgspec.Struct, frozen=True):
 class Tooling(NamedTuple):
     """The shapes a step cut or added, kept so that a pattern can repeat them."""
 
-    mode: Literal["add", "cut"]
+    mode: Literal["add", "cut", "keep"]
     tools: tuple[NamedBody, ...]
 
 
@@ -129,7 +129,9 @@ class Workshop:
             raise StepFailure(f"Thread: {error}") from None
 
 
-Want = Literal["length", "angle", "number", "thread", "face", "edges", "sketch", "steps", "choice", "flag", "regions"]
+Want = Literal[
+    "length", "angle", "number", "thread", "face", "edges", "sketch", "steps", "choice", "flag", "regions", "text"
+]
 
 
 class Param(NamedTuple):

@@ -118,7 +118,7 @@ def find_regions(sketch: Sketch, check: bool = True) -> Regions:
         islands.append(faces)
         outlines.append(outline)
     found = _nest(islands, outlines)
-    crossings, overlaps = _collisions(curves, sketch.points(), node) if check else ((), ())
+    crossings, overlaps = _collisions(curves, points) if check else ((), ())
     return Regions(
         tuple(r for r in found if r.depth % 2 == 0),
         tuple(r for r in found if r.depth % 2),
@@ -312,7 +312,7 @@ def _reversed(loop: Loop) -> Loop:
 
 # --- what is wrong
 def _collisions(
-    curves: list[Curve], points: dict[str, Point], node: dict[str, int]
+    curves: list[Curve], points: dict[str, Point]
 ) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
     """Pairs of curves that cut each other away from their common ends, and pairs that lie on each other."""
     if len(curves) < 2:
@@ -330,15 +330,15 @@ def _collisions(
         a, b = curves[p], curves[q]
         if _overlap(a, b, points):
             overlaps.append((a.id, b.id))
-        elif _cut(a, b, points, node):
+        elif _cut(a, b, points):
             crossings.append((a.id, b.id))
     return tuple(sorted(crossings)), tuple(sorted(overlaps))
 
 
-def _cut(a: Curve, b: Curve, points: dict[str, Point], node: dict[str, int]) -> bool:
+def _cut(a: Curve, b: Curve, points: dict[str, Point]) -> bool:
     ends_a, ends_b = ends_of(a), ends_of(b)
-    shared = {node[e] for e in ends_a or ()} & {node[e] for e in ends_b or ()}
-    places = [points[e] for e in (*(ends_a or ()), *(ends_b or ())) if node[e] in shared]
+    # An end that lies on the other curve does not cut it: it is an open end, and told as such.
+    places = [points[e] for e in (*(ends_a or ()), *(ends_b or ()))]
     for m in meet(a, b, points):
         if any(math.hypot(m.x - p.x, m.y - p.y) < 10 * CLOSED for p in places):
             continue

@@ -58,6 +58,8 @@ class Ways:
             f"Other solution {canvas.ghost + 1} of {many}: V for the next, Enter or a click takes it, Esc leaves it."
         )
         self._plate.strip.withdraw()
+        self._plate.strip.choices([])
+        canvas.blame(frozenset())
         if many > 1:
             self._plate.strip.offer("Next", lambda: self.show(1))
         self._plate.strip.offer("Take it", self.take)

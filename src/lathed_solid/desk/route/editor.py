@@ -134,6 +134,11 @@ class StepEditor(QScrollArea):
             return StepsField(self._session, step.id, value, change)
         if param.want == "sketch":
             return self._sketch(step)
+        if param.want == "text":
+            line = QLineEdit(value)
+            line.setAccessibleName(param.label)
+            line.editingFinished.connect(lambda: change(line.text().strip()))
+            return line
         if param.want == "regions":
             return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
         return choice(value, param.choices, change, param.label)
@@ -152,7 +157,9 @@ class StepEditor(QScrollArea):
         id_ = getattr(step, "sketch", "")
         sketch = next((s for s in self._session.content.sketches if s.id == id_), None)
         if sketch is None:
-            form.addRow(QLabel("none"))
+            new = QPushButton("Draw points on the plate")
+            new.clicked.connect(lambda: self._new_sketch(step))
+            form.addRow(new)
             return holder
         alike = [s for s in self._session.content.sketches if s.turned == sketch.turned]
         if len(alike) > 1:
@@ -173,6 +180,18 @@ class StepEditor(QScrollArea):
                 field = FaceField(self._picking, datum, lambda ref: self._plane(id_, datum=ref.name), "Zero lies on")
                 form.addRow("Zero on", field)
         return holder
+
+    def _new_sketch(self, step: Step) -> None:
+        """An empty sketch for a step that has none yet."""
+        made: list[str] = []
+
+        def change(content: Any) -> Any:
+            content, id_ = edits.add_sketch(content, step.name or kind_of(step).title, Plane("end"))
+            made.append(id_)
+            return edits.change_step(content, step.id, sketch=id_)
+
+        if self._session.edit(change, "sketch added"):
+            self.sketch_wanted.emit(made[0])
 
     def _use_sketch(self, step: str, old: str, new: str) -> None:
         """Several steps may share one outline; one that no step uses any more goes."""

@@ -10,6 +10,10 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButt
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.hole import Hole
+from ...core.route.steps.mirror import Mirror
+from ...core.route.steps.revolve import Revolve
+from ...core.route.steps.ring import Ring
+from ...core.route.steps.row import Row
 from ..picking import Picking
 from ..session import Session
 
@@ -114,7 +118,7 @@ class StepsField(QWidget):
         for at, step in enumerate(session.content.steps, 1):
             if step.id == step_id:
                 break
-            if isinstance(step, Hole | Extrude):
+            if isinstance(step, Hole | Extrude | Revolve | Ring | Row | Mirror):
                 box = QCheckBox(f"{10 * at} {step.name}")
                 box.setChecked(step.id in value)
                 box.clicked.connect(
@@ -122,7 +126,7 @@ class StepsField(QWidget):
                 )
                 layout.addWidget(box)
         if not layout.count():
-            layout.addWidget(QLabel("There is no hole or extrude before this step."))
+            layout.addWidget(QLabel("There is nothing to repeat before this step."))
 
 
 class AreasField(QWidget):

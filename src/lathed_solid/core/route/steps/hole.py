@@ -6,15 +6,18 @@ Depths are from the face the hole starts in, as drawings state them: a counterbo
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Literal
+import re
+from typing import TYPE_CHECKING, Any, Literal
 
 from ...quantity import ExpressionError
+from ...sketch.model import Circle, Sketch, stands_on
 from ...standards.drills import tap_drill
 from ..gauges import (
     AxisAngle,
     AxisFrom,
     CircleThrough,
     Claim,
+    Count,
     Depth,
     Diameter,
     OpenEnds,
@@ -36,17 +39,21 @@ from ..model import (
     Tooling,
     Workshop,
 )
+from ..outlines import sketch_frame
 
 if TYPE_CHECKING:
     from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
 
+Shape = Any
+
 
 class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
-    """All sizes are formulas; empty ones do not apply."""
+    """All sizes are formulas; empty ones do not apply. At sketch points one step makes all its holes."""
 
     face: FaceRef = FaceRef("")
-    placement: Literal["axis", "circle", "point", "radial"] = "axis"
+    placement: Literal["axis", "circle", "point", "sketch", "radial"] = "axis"
+    sketch: str = ""
     x: str = "0"
     y: str = "0"
     circle: str = ""
@@ -75,8 +82,9 @@ def build(step: Hole, shop: Workshop) -> Built:
         raise StepFailure("Pick the face the hole starts in.")
     found = body.find(step.face.name)
     surface = measure_face(body.face(found[0]), found[0])
-    frame = _frame(step, shop, surface)
-    _must_start_inside(step, shop, frame, surface)
+    frames = _frames(step, shop, surface)
+    for frame in frames.values():
+        _must_start_inside(step, shop, frame, surface, body.face(found[0]))
     thread = shop.thread(step.thread) if step.thread.strip() else None
     if step.diameter.strip():
         radius = shop.value(step.diameter, "Diameter") / 2
@@ -86,16 +94,46 @@ def build(step: Hole, shop: Workshop) -> Built:
         raise StepFailure("The hole has no diameter yet.")
     if thread and 2 * radius >= thread.diameter:
         raise StepFailure(f"The drill Ø{2 * radius:g} is not smaller than the thread {thread.designation}.")
-    length = _length(step, shop, surface, reach(body.shape, frame.origin, frame.normal))
+    length = _length(step, shop, surface, max(reach(body.shape, f.origin, f.normal) for f in frames.values()))
     points, names = _profile(step, shop, radius, length)
-    tool = turned_tool(points, names, frame, f"{step.id}/0")
+    tools = tuple(turned_tool(points, names, frame, f"{step.id}/{key}") for key, frame in frames.items())
     marks: tuple[ThreadMark, ...] = ()
     if thread:
         thread_length = shop.value(step.thread_depth, "Thread depth") if step.thread_depth.strip() else length
         if step.extent == "depth" and thread_length > length:
             raise StepFailure(f"The thread is {thread_length:g} deep but the drill only {length:g}.")
-        marks = (ThreadMark(f"{step.id}/0/side", thread, thread_length, internal=True),)
-    return Built(combine("cut", body, [tool]), Tooling("cut", (tool,)), marks)
+        marks = tuple(ThreadMark(f"{step.id}/{key}/side", thread, thread_length, internal=True) for key in frames)
+    return Built(combine("cut", body, tools), Tooling("cut", tools), marks)
+
+
+def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
+    """Where the holes of a sketch are: its points that belong to no line, and the centres of its circles."""
+    points = sketch.points()
+    held = {p for e in sketch.entities for p in stands_on(e)}
+    centres = {e.center for e in sketch.entities if isinstance(e, Circle)}
+    return {i: (p.x, p.y) for i, p in points.items() if i not in held or i in centres}
+
+
+def _frames(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
+    """Where each hole starts, by the name its faces get."""
+    from ...kernel.geometry import along, dot, frame_about, minus, triple
+
+    if step.placement != "sketch":
+        return {"0": _frame(step, shop, surface)}
+    sketch = shop.sketch(step.sketch)
+    offset = shop.value(sketch.plane.offset, "Plane offset", positive=False)
+    plane = sketch_frame(sketch, offset, shop.value(sketch.plane.angle, "Plane angle", "angle", positive=False))
+    if surface.kind != "plane" or abs(dot(surface.axis, plane.normal)) < 1 - 1e-9:
+        raise StepFailure("Holes at sketch points start in a flat face parallel to the sketch’s plane.")
+    inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+    frames = {}
+    for id_, (x, y) in hole_points(sketch).items():
+        place = triple(plane.point(x, y))
+        place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
+        frames[id_] = frame_about(place, inward)
+    if not frames:
+        raise StepFailure("The sketch has no points yet. Draw a point (or a circle) for every hole.")
+    return frames
 
 
 def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
@@ -142,8 +180,17 @@ def _datum(step: Hole, shop: Workshop) -> float:
     return measure_face(shop.body.face(index)).center[2]
 
 
-def _must_start_inside(step: Hole, shop: Workshop, frame: Frame, surface: Surface) -> None:
+def _must_start_inside(step: Hole, shop: Workshop, frame: Frame, surface: Surface, face: Shape) -> None:
     """The middle of a hole on a flat face must lie on that face or inside its outer edge."""
+    from ...kernel.surfaces import inside_outline
+
+    if step.placement in ("sketch", "point"):
+        if not inside_outline(face, frame.origin):
+            x, y, z = frame.origin
+            raise StepFailure(
+                f"A hole at {x:.6g}, {y:.6g}, {z:.6g} misses the picked face. Move it or pick another face."
+            )
+        return
     if step.placement == "radial":
         z = frame.origin[2]
         low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
@@ -211,8 +258,20 @@ def _profile(step: Hole, shop: Workshop, radius: float, length: float) -> tuple[
 
 
 def claims(step: Hole, view: RouteView) -> list[Claim]:
-    tag, face = f"{step.id}/0", step.face.name
-    side = f"{tag}/side"
+    if step.placement != "sketch":
+        return _claims_of(step, f"{step.id}/0")
+    sketch = view.sketches.get(step.sketch)
+    tags = [f"{step.id}/{key}" for key in hole_points(sketch)] if sketch is not None else []
+    found = [c for tag in tags for c in _claims_of(step, tag)]
+    numbered = step.thread if step.thread.strip().startswith("#") else step.diameter
+    if len(tags) > 1 and (match := re.fullmatch(r"\s*(#\d+)\s*", numbered)):
+        found += claim(f"{match[1]}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:])))
+    return found
+
+
+def _claims_of(step: Hole, tag: str) -> list[Claim]:
+    """What the step states about one hole."""
+    face, side = step.face.name, f"{tag}/side"
     ends = (f"{tag}/tip", f"{tag}/floor") if step.extent == "depth" else ()
     found = claim(step.diameter, Diameter(side), *ends)
     if step.thread.strip():
@@ -265,9 +324,11 @@ KIND = StepKind(
                 ("axis", "on the face's axis"),
                 ("circle", "on a pitch circle"),
                 ("point", "at a point of the face"),
+                ("sketch", "at the points of a sketch"),
                 ("radial", "radial, into a round face"),
             ),
         ),
+        Param("sketch", "Points", "sketch", when={"placement": ("sketch",)}),
         Param("x", "X", "length", when={"placement": ("point",)}),
         Param("y", "Y", "length", when={"placement": ("point",)}),
         Param("circle", "Pitch circle Ø", "length", when={"placement": ("circle",)}),

@@ -1,40 +1,64 @@
-"""Revolve: a turned profile swung once round the turning axis."""
+"""Revolve: a profile swung about the turning axis, all round or part of the way, to add material or to cut it away."""
 
 from __future__ import annotations
 
+import math
+from typing import Literal
+
 from ...sketch.region import Region
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Workshop
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
 from ..outlines import closed_regions, kernel_loop, sketch_claims, sketch_frame
 
 #: The profile stands off the main directions so that the seam of round faces stays clear of the usual holes.
 SEAM_ANGLE = 0.6457718  # 37 degrees
+FULL = 2 * math.pi
 
 
 class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
+    """``turn`` is the angle swept, ``start`` where it begins; ``ways`` says to which side of the start it goes."""
+
     sketch: str = ""
     regions: tuple[str, ...] = ()
+    mode: Literal["add", "cut"] = "add"
+    turn: str = "360°"
+    start: str = "0°"
+    ways: Literal["forward", "backward", "both"] = "forward"
 
 
 def build(step: Revolve, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
     from ...kernel.check import accept
     from ...kernel.outline import flat_face
-    from ...kernel.sweep import revolve
+    from ...kernel.sweep import revolve, revolve_part
 
+    if shop.current is None and step.mode == "cut":
+        raise StepFailure("There is no body yet to cut from. Set Material to “add”, or put this step later.")
     sketch = shop.sketch(step.sketch)
     regions = closed_regions(sketch, step.regions)
     _clear_of_axis(regions)
-    frame = sketch_frame(sketch, 0.0, SEAM_ANGLE)
+    turn = shop.value(step.turn, "Turn", "angle")
+    if turn > FULL + 1e-9:
+        raise StepFailure(f"A turn is 360° at most; it is {math.degrees(turn):g}°.")
+    full = turn > FULL - 1e-9
+    frame = sketch_frame(sketch, 0.0, SEAM_ANGLE if full else _begin(step, shop, turn))
     bodies = []
-    for region in regions:
+    for number, region in enumerate(regions):
         flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame)
-        bodies.append(revolve(flat, (0.0, 0.0, 0.0), (0.0, 0.0, 1.0), step.id))
+        tag = step.id if number == 0 or full else f"{step.id}/{number}"
+        axis = ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
+        bodies.append(revolve(flat, *axis, step.id) if full else revolve_part(flat, *axis, turn, tag))
+    tooling = Tooling(step.mode, tuple(bodies))
     if shop.current is None:
         first, rest = bodies[0], bodies[1:]
         body = accept(first.shape, first.pairs(), None, "more")
         return Built(combine("add", body, rest) if rest else body, None, ())
-    return Built(combine("add", shop.current, bodies), None, ())
+    return Built(combine(step.mode, shop.current, bodies), tooling, ())
+
+
+def _begin(step: Revolve, shop: Workshop, turn: float) -> float:
+    start = shop.value(step.start, "Start", "angle", positive=False)
+    return start - {"forward": 0.0, "backward": turn, "both": turn / 2}[step.ways]
 
 
 def _clear_of_axis(regions: tuple[Region, ...]) -> None:
@@ -59,14 +83,29 @@ def summary(step: Revolve, view: RouteView) -> str:
     if sketch is None or not sketch.points():
         return "no profile yet"
     points = sketch.points().values()
-    return f"full turn · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
+    turn = view.text(step.turn, "angle")
+    how = ("cut · " if step.mode == "cut" else "") + ("full turn" if turn == "360°" else turn)
+    return f"{how} · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
 
 
 KIND = StepKind(
     Revolve,
     "Turned profile",
     "revolve",
-    (Param("sketch", "Profile", "sketch"), Param("regions", "Areas", "regions")),
+    (
+        Param("sketch", "Profile", "sketch"),
+        Param("regions", "Areas", "regions"),
+        Param("mode", "Material", "choice", (("add", "add"), ("cut", "cut away"))),
+        Param("turn", "Turn", "angle", help="360° for all the way round."),
+        Param("start", "Begins at", "angle", help="For a part of a turn."),
+        Param(
+            "ways",
+            "Goes",
+            "choice",
+            (("forward", "forward"), ("backward", "backward"), ("both", "both ways equally")),
+            help="For a part of a turn.",
+        ),
+    ),
     build,
     claims,
     summary,

@@ -37,12 +37,10 @@ class Verdict(NamedTuple):
 
 def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
     """Degrees of freedom and free directions at the stored (solved) pose."""
-    formulation = Formulation(sketch, values)
-    system = System(formulation, merged=False)
+    formulation, system, J = _compiled(sketch, values)
     if system.n == 0:
         return Freedom(0, {}, frozenset())
-    _, data = system.evaluate(system.start(np.array(formulation.x)))
-    basis = null_space(system, data)
+    basis = free_motions(J)
     column = system.merge.column
     free = [(id_, column[i], column[j]) for id_, (i, j) in formulation.point.items() if column[i] >= 0]
     pairs = np.array([(i, j) for _, i, j in free], dtype=np.intp).reshape(-1, 2)
@@ -59,6 +57,20 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
         id_ for id_, i in formulation.radius.items() if np.abs(basis[column[i], :]).max(initial=0.0) > 1e-6
     )
     return Freedom(basis.shape[1], directions, radii)
+
+
+def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, csr_matrix]:
+    """The unmerged system of a sketch and its Jacobian; kept with the (immutable) sketch for the next question."""
+    kept = sketch.__dict__.get("_compiled")
+    if kept is not None and kept[0] == values:
+        return kept[1:]  # type: ignore[no-any-return]
+    formulation = Formulation(sketch, values)
+    system = System(formulation, merged=False)
+    _, data = system.evaluate(system.start(np.array(formulation.x)))
+    J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
+    sketch.__dict__.pop("_known", None)
+    sketch.__dict__["_compiled"] = (dict(values), formulation, system, J)
+    return formulation, system, J
 
 
 def null_space(system: System, data: Floats) -> Floats:
@@ -94,27 +106,22 @@ def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension
 
     ``values`` must hold the value of ``new`` if it is a dimension.
     """
-    if isinstance(new, Dimension):
-        grown = _grown(sketch, dimensions=(*sketch.dimensions, new))
-    else:
-        grown = _grown(sketch, relations=(*sketch.relations, new))
-    formulation = Formulation(grown, values)
-    system = System(formulation, merged=False)
-    residual, data = system.evaluate(system.start(np.array(formulation.x)))
-    J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
-    owners = np.array([system.owner(i) for i in range(system.m)])
-    fresh, old = np.nonzero(owners == new.id)[0], np.nonzero(owners != new.id)[0]
-    known = _Known(J[old])
+    formulation, system, J = _compiled(sketch, {k: v for k, v in values.items() if k != new.id})
+    asked = System(formulation.only(new, values), merged=False)
+    residual, data = asked.evaluate(asked.start(np.array(asked.formulation.x)))
+    rows = asked.dense(data)[:, : system.n]
+    known = sketch.__dict__.get("_known") or _Known(J)
+    sketch.__dict__["_known"] = known
     because: list[str] = []
     dependent = contradicted = 0
-    for row in fresh:
-        support = known.support(J[[row]].toarray()[0])
+    for k, row in enumerate(rows):
+        support = known.support(row)
         if support is None:
             continue
         dependent += 1
-        contradicted += abs(residual[row]) > 1e-7
-        because += [str(owners[old[i]]) for i in support]
-    if dependent < len(fresh) and not contradicted:
+        contradicted += abs(residual[k]) > 1e-7
+        because += [system.owner(i) for i in support]
+    if dependent < len(rows) and not contradicted:
         return Verdict("fits", ())
     return Verdict("conflict" if contradicted else "redundant", _named(sketch, because))
 
@@ -168,9 +175,3 @@ def _support(rows: Floats, new: Floats) -> list[int] | None:
         return None
     limit = 1e-7 * max(1.0, float(np.abs(weights).max(initial=0.0)))
     return [int(basis[i]) for i in np.nonzero(np.abs(weights) > limit)[0]]
-
-
-def _grown(sketch: Sketch, **changes: object) -> Sketch:
-    import msgspec
-
-    return msgspec.structs.replace(sketch, **changes)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import math
 from collections.abc import Callable, Mapping
 from functools import partial
@@ -31,6 +32,9 @@ from .repeats import state_repeat
 from .rows import KINDS, Row
 
 Pair = tuple[int, int]
+
+
+_ZEROS = (0,) * 12
 
 
 class SketchError(Exception):
@@ -86,6 +90,17 @@ class Formulation:
             if not dimension.reference:
                 value = values[dimension.id]
                 self._state(dimension, partial(DIMENSIONS[dimension.kind], self, dimension, value))
+
+    def only(self, item: Relation | Dimension, values: Mapping[str, float]) -> Formulation:
+        """The same variables with nothing but the rows of one more relation or dimension. Raises SketchError."""
+        made = copy.copy(self)
+        made.values = values
+        made.x, made.fixed, made.rows, made.slots = list(self.x), dict(self.fixed), [], {}
+        if isinstance(item, Relation):
+            made._state(item, partial(RELATIONS[item.kind], made, item))
+        else:
+            made._state(item, partial(DIMENSIONS[item.kind], made, item, values[item.id]))
+        return made
 
     # --- elements
     def variable(self, value: float) -> int:
@@ -176,8 +191,8 @@ class Formulation:
 
     # --- helpers for the rules
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:
-        padded = variables + (0,) * (KINDS[kind].slots - len(variables))
-        self.rows.append(Row(kind, padded, tuple(float(c) for c in constants), self._owner))
+        padded = variables + _ZEROS[: KINDS[kind].slots - len(variables)]
+        self.rows.append(Row(kind, padded, constants, self._owner))
         return len(self.rows) - 1
 
     def slot(self, row: int, constant: int, scale: float, shift: float = 0.0, owner: str = "") -> None:

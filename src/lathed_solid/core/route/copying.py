@@ -1,0 +1,90 @@
+"""What patterns and mirrors share: other steps' tooling set down again elsewhere, and what that states."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from ..quantity import ExpressionError, evaluate
+from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, ThreadOn, claim
+from .model import Built, RouteView, StepFailure, Workshop
+
+if TYPE_CHECKING:
+    from ..kernel.named import NamedBody
+
+#: What only the first one is stated to have: where it stands.
+PLACES = (AxisAngle, AxisFrom, CircleThrough)
+
+
+def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Built:
+    """The tooling of steps ``of`` at every place (key to kernel transform); faces are named ``<id>/<key>/<name>``.
+
+    All that adds goes in one operation, then all that cuts. Raises StepFailure.
+    """
+    from ..kernel.boolean import combine
+    from ..kernel.sweep import moved
+    from .model import Tooling
+
+    if not of:
+        raise StepFailure("Pick the step to repeat.")
+    found = {source: shop.tooling.get(source) for source in of}
+    if None in found.values():
+        raise StepFailure("The step to repeat is missing, suppressed, or cuts nothing that can be repeated.")
+    marks, last = [], None
+    for mode in ("add", "cut"):
+        tools: list[NamedBody] = []
+        for source, tooling in found.items():
+            if tooling is None or tooling.mode != mode:
+                continue
+            for key, place in places.items():
+                new = f"{id_}/{key}/{source}/"
+                tools += [moved(t, place, (f"{source}/", new)) for t in tooling.tools]
+                marks += [
+                    msgspec.structs.replace(m, face=new + m.face.removeprefix(f"{source}/"))
+                    for m in shop.marks
+                    if m.face.startswith(f"{source}/")
+                ]
+        if tools:
+            shop.current = combine(mode, shop.body, tools)
+            last = Tooling(mode, tuple(tools))
+    if last is None:
+        raise StepFailure("A step that keeps only what is inside an outline cannot be repeated.")
+    return Built(shop.body, last, tuple(marks))
+
+
+def whole_count(text: str, shop: Workshop, what: str, least: int = 2) -> int:
+    """A count formula. Raises StepFailure for what is no whole number of at least ``least``."""
+    value = shop.value(text, "Count", "number")
+    if value < least or abs(value - round(value)) > 1e-9:
+        raise StepFailure(f"A {what} needs a whole number of at least {least}; this is {value:g}.")
+    return round(value)
+
+
+def stated_count(text: str, view: RouteView) -> int:
+    """The count a formula states; 0 when it cannot be read."""
+    try:
+        return round(evaluate(text, view.ledger, "number"))
+    except ExpressionError:
+        return 0
+
+
+def copied_claims(id_: str, of: Sequence[str], keys: Sequence[str], count: str, view: RouteView) -> list[Claim]:
+    """The sizes of every copy, and how many there are by the formula ``count`` ("" to leave that out)."""
+    found: list[Claim] = []
+    for source in of:
+        if source not in view.steps:
+            continue
+        made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
+        for key in keys:
+            new = f"{id_}/{key}/{source}/"
+            found += [c.retagged(f"{source}/", new) for c in made if not isinstance(c.gauge, PLACES)]
+        side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
+        if side and count:
+            found += claim(count, Count(side, tuple(f"{id_}/{key}/{side}" for key in keys)))
+    return found
+
+
+def names_of(of: Sequence[str], view: RouteView) -> str:
+    return ", ".join(view.steps[s].name or s for s in of if s in view.steps) or "nothing yet"

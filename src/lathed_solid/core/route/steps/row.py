@@ -1,0 +1,91 @@
+"""Row and grid pattern: what other steps cut or added, repeated along one or two main directions."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..copying import copied_claims, names_of, set_down, stated_count, whole_count
+from ..gauges import Claim
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Workshop
+
+Direction = Literal["x", "y", "z"]
+_WAYS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
+
+
+class Row(StepBase, frozen=True, kw_only=True, tag="row"):
+    """Counts include the first one. A negative pitch goes the other way; ``count2`` of 1 is a plain row.
+
+    ``skip`` lists instances left out, as ``2`` in a row and ``2/1`` in a grid, both counted from 1.
+    """
+
+    of: tuple[str, ...] = ()
+    count: str = ""
+    pitch: str = ""
+    along: Direction = "x"
+    count2: str = "1"
+    pitch2: str = ""
+    across: Direction = "y"
+    skip: str = ""
+
+
+def build(step: Row, shop: Workshop) -> Built:
+    from ...kernel.geometry import shifting
+
+    count, count2 = (whole_count(t, shop, "row", least) for t, least in ((step.count, 1), (step.count2 or "1", 1)))
+    if count * count2 < 2:
+        raise StepFailure("A row needs at least two.")
+    if count2 > 1 and step.along == step.across:
+        raise StepFailure("Both directions of the grid are the same. Choose another one.")
+    pitch = shop.value(step.pitch, "Pitch", positive=False)
+    pitch2 = shop.value(step.pitch2, "Second pitch", positive=False) if count2 > 1 else 0.0
+    if abs(pitch) < 1e-9 or (count2 > 1 and abs(pitch2) < 1e-9):
+        raise StepFailure("The pitch is nothing: all copies would lie on each other.")
+    u, v = _WAYS[step.along], _WAYS[step.across]
+    places = {}
+    for key, (i, j) in _instances(count, count2, step.skip).items():
+        shift = tuple(i * pitch * a + j * pitch2 * b for a, b in zip(u, v, strict=True))
+        places[key] = shifting((shift[0], shift[1], shift[2]))
+    return set_down(step.id, step.of, shop, places)
+
+
+def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]:
+    """Copies by key (``i`` or ``i/j``, from 1), the first one and those left out not among them."""
+    left_out = {s if "/" in s else f"{s}/1" for s in skip.replace(",", " ").split()}
+    found = {}
+    for j in range(count2):
+        for i in range(count):
+            if (i or j) and f"{i + 1}/{j + 1}" not in left_out:
+                found[f"{i + 1}.{j + 1}" if count2 > 1 else str(i + 1)] = (i, j)
+    return found
+
+
+def claims(step: Row, view: RouteView) -> list[Claim]:
+    count, count2 = stated_count(step.count, view), max(1, stated_count(step.count2 or "1", view))
+    keys = list(_instances(count, count2, step.skip))
+    return copied_claims(step.id, step.of, keys, step.count if count2 == 1 and not step.skip.strip() else "", view)
+
+
+def summary(step: Row, view: RouteView) -> str:
+    second = "" if step.count2.strip() in ("", "1") else f" × {view.text(step.count2, 'number')}"
+    return f"{view.text(step.count, 'number')}{second} × {names_of(step.of, view)}"
+
+
+_DIRECTIONS = (("x", "X"), ("y", "Y"), ("z", "Z, the turning axis"))
+KIND = StepKind(
+    Row,
+    "Row or grid",
+    "row",
+    (
+        Param("of", "Repeats", "steps"),
+        Param("count", "Count", "number", help="With the first one."),
+        Param("pitch", "Pitch", "length", help="Negative: the other way."),
+        Param("along", "Along", "choice", _DIRECTIONS),
+        Param("count2", "Rows", "number", help="1 for a single row."),
+        Param("pitch2", "Row pitch", "length", help="Only for more than one row."),
+        Param("across", "Rows go along", "choice", _DIRECTIONS),
+        Param("skip", "Leave out", "text", help="Instances left out, as 2 or, in a grid, 2/1."),
+    ),
+    build,
+    claims,
+    summary,
+)

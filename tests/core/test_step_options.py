@@ -1,0 +1,233 @@
+"""Volumes in closed form for every way a step can be told: part turns, ends of extrudes, holes at sketch points, rows,
+grids, mirrors. Each within 1e-6, each with the faces it names.
+"""
+
+import math
+
+import pytest
+
+from lathed_solid.core.callout import Ledger
+from lathed_solid.core.job import edits
+from lathed_solid.core.job.model import Content
+from lathed_solid.core.route.model import FaceRef
+from lathed_solid.core.route.rebuild import rebuild
+from lathed_solid.core.route.settling import settle_sketch
+from lathed_solid.core.route.steps.extrude import Extrude
+from lathed_solid.core.route.steps.hole import Hole, hole_points
+from lathed_solid.core.route.steps.mirror import Mirror
+from lathed_solid.core.route.steps.revolve import Revolve
+from lathed_solid.core.route.steps.ring import Ring
+from lathed_solid.core.route.steps.row import Row
+from lathed_solid.core.sketch.model import Plane, Sketch
+from lathed_solid.core.sketch.typed.commands import read_command
+
+LEDGER = Ledger([])
+#: A plate 80 x 50 x 12 with its top at zero, zero in its front left corner.
+PLATE = 80 * 50 * 12
+TOP = FaceRef("s1/end")
+
+
+def sketch(id_, *texts, base="end", offset="0"):
+    made = Sketch(id=id_, name=id_, plane=Plane(base, offset))
+    for text in texts:
+        made = read_command(text, LEDGER, made.turned, made).draw(made)
+    return settle_sketch(made, LEDGER)
+
+
+def plate(*steps, sketches=()):
+    content = Content(sketches=(sketch("k1", "rect 80 x 50 at 40,25"), *sketches))
+    content = edits.add_step(
+        content, Extrude(id="s1", sketch="k1", mode="add", extent="depth", depth="12", direction="backward")
+    )
+    for step in steps:
+        content = edits.add_step(content, step)
+    return content
+
+
+def result(content):
+    return rebuild(content.plan())
+
+
+def volume(content):
+    found = result(content)
+    assert [r.message for r in found.reports if r.state == "failed"] == []
+    assert not found.body.unnamed()
+    return found.body.volume
+
+
+def failure(content):
+    return next(r.message for r in result(content).reports if r.state == "failed")
+
+
+def bore(d, depth):
+    return math.pi * d * d / 4 * depth
+
+
+PAD = sketch("k2", "rect 20 x 10 at 20,25")
+HOLE = Hole(id="s2", face=TOP, placement="point", x="10", y="10", diameter="6")
+
+
+def extrude(**fields):
+    return plate(Extrude(id="s2", sketch="k2", **fields), sketches=(PAD,))
+
+
+EXTRUDES = {
+    "cut to a depth": (extrude(extent="depth", depth="5", direction="backward"), PLATE - 200 * 5),
+    "cut through all, both ways": (extrude(), PLATE - 200 * 12),
+    "cut by two depths": (extrude(extent="two", depth="30", depth2="4"), PLATE - 200 * 4),
+    "added by two depths": (extrude(mode="add", extent="two", depth="7", depth2="3"), PLATE + 200 * 7),
+    "added both ways equally": (extrude(mode="add", extent="depth", depth="10"), PLATE + 200 * 5),
+    "cut to the far face": (extrude(extent="face", face=FaceRef("s1/start")), PLATE - 200 * 12),
+    "cut short of the far face": (extrude(extent="face", face=FaceRef("s1/start"), gap="-3"), PLATE - 200 * 9),
+    "cut past the far face": (extrude(extent="face", face=FaceRef("s1/start"), gap="2"), PLATE - 200 * 12),
+    "keep only the inside": (extrude(mode="keep"), 200 * 12),
+    "keep the inside to a depth": (extrude(mode="keep", extent="depth", depth="5", direction="backward"), 200 * 5),
+}
+
+
+@pytest.mark.parametrize("name", EXTRUDES)
+def test_ends_of_extrudes(name):
+    content, expected = EXTRUDES[name]
+    assert volume(content) == pytest.approx(expected, rel=1e-6)
+
+
+def test_ends_that_cannot_be_say_why():
+    assert "parallel" in failure(extrude(extent="face", face=FaceRef("s1/l1/side")))
+    assert "own plane" in failure(extrude(extent="face", face=FaceRef("s1/end")))
+    assert "Pick the face" in failure(extrude(extent="face"))
+    first = Content(sketches=(PAD,))
+    assert "no body yet" in failure(edits.add_step(first, Extrude(id="s1", sketch="k2", mode="keep")))
+
+
+# --- revolves
+RING = sketch("k1", "rect 10,20 30,40", base="turning")
+WHOLE = math.pi * (20**2 - 10**2) * 20
+
+
+def turned(*more, **fields):
+    content = Content(sketches=(RING, sketch("k2", "rect 15,36 25,44", base="turning")))
+    content = edits.add_step(content, Revolve(id="s1", sketch="k1", **fields))
+    for step in more:
+        content = edits.add_step(content, step)
+    return content
+
+
+REVOLVES = {
+    "all round": (turned(), WHOLE),
+    "a quarter": (turned(turn="90°"), WHOLE / 4),
+    "a third, backwards": (turned(turn="120°", ways="backward", start="30°"), WHOLE / 3),
+    "half, both ways": (turned(turn="180°", ways="both"), WHOLE / 2),
+    "a groove": (turned(Revolve(id="s2", sketch="k2", mode="cut")), WHOLE - math.pi * (20**2 - 18**2) * 10),
+    "a groove over part of a turn": (
+        turned(Revolve(id="s2", sketch="k2", mode="cut", turn="45°", start="20°")),
+        WHOLE - math.pi * (20**2 - 18**2) * 10 / 8,
+    ),
+    "a collar over part of a turn": (
+        turned(Revolve(id="s2", sketch="k2", turn="60°")),
+        WHOLE + math.pi * (22**2 - 20**2) * 10 / 6,
+    ),
+}
+
+
+@pytest.mark.parametrize("name", REVOLVES)
+def test_revolves(name):
+    content, expected = REVOLVES[name]
+    assert volume(content) == pytest.approx(expected, rel=1e-6)
+
+
+def test_a_part_of_a_turn_stands_where_it_is_told_and_has_two_ends():
+    body = result(turned(turn="90°", start="0°")).body
+    from lathed_solid.core.kernel.surfaces import mass_properties
+
+    c = (
+        mass_properties(body.shape).centroid
+        if hasattr(mass_properties(body.shape), "centroid")
+        else mass_properties(body.shape)[2]
+    )
+    assert c[0] > 0
+    assert c[1] == pytest.approx(c[0], rel=1e-9), "a quarter from 0° lies evenly about 45°"
+    assert body.find("s1/start") != body.find("s1/end")
+    assert "360° at most" in failure(turned(turn="400°"))
+    assert "cut from" in failure(turned(mode="cut"))
+
+
+# --- holes, rows, mirrors
+def seated(**fields):
+    return Hole(
+        id="s2",
+        face=TOP,
+        placement="point",
+        x="10",
+        y="10",
+        diameter="6",
+        seat="counterbore",
+        seat_diameter="11",
+        seat_depth="5",
+        **fields,
+    )
+
+
+SEATED = bore(6, 7) + bore(11, 5)
+POINTS = sketch("k3", "point 10,10 70,10", "circle Ø4 at 40,40", "line 5,5 20,45")
+COPIES = {
+    "at sketch points": (plate(Hole(id="s2", face=TOP, placement="sketch", sketch="k3", diameter="6"), sketches=(POINTS,)), 3 * bore(6, 12)),
+    "blind at sketch points": (
+        plate(Hole(id="s2", face=TOP, placement="sketch", sketch="k3", diameter="6", extent="depth", depth="5", tip=""), sketches=(POINTS,)),
+        3 * bore(6, 5),
+    ),
+    "a row": (plate(HOLE, Row(id="s3", of=("s2",), count="4", pitch="15")), 4 * bore(6, 12)),
+    "a row the other way": (plate(Hole(id="s2", face=TOP, placement="point", x="70", y="10", diameter="6"), Row(id="s3", of=("s2",), count="3", pitch="-20")), 3 * bore(6, 12)),
+    "a row with one left out": (plate(HOLE, Row(id="s3", of=("s2",), count="4", pitch="15", skip="3")), 3 * bore(6, 12)),
+    "a grid": (plate(seated(), Row(id="s3", of=("s2",), count="3", pitch="20", count2="2", pitch2="25")), 6 * SEATED),
+    "a grid with a hole left out": (plate(seated(), Row(id="s3", of=("s2",), count="3", pitch="20", count2="2", pitch2="25", skip="2/2")), 5 * SEATED),
+    "a mirror": (plate(seated(), Mirror(id="s3", of=("s2",), offset="40")), 2 * SEATED),
+    "a mirror midway between faces": (plate(seated(), Mirror(id="s3", of=("s2",), about="midway", face=FaceRef("s1/l1/side"), other=FaceRef("s1/l3/side"))), 2 * SEATED),
+    "mirrored twice": (plate(seated(), Mirror(id="s3", of=("s2",), offset="40"), Mirror(id="s4", of=("s2", "s3"), about="xz", offset="25")), 4 * SEATED),
+    "a ring of a row": (plate(Hole(id="s2", face=TOP, placement="point", x="40", y="25", diameter="2"), Row(id="s3", of=("s2",), count="2", pitch="10")), 2 * bore(2, 12)),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", COPIES)
+def test_holes_rows_grids_and_mirrors(name):
+    content, gone = COPIES[name]
+    assert volume(content) == pytest.approx(PLATE - gone, rel=1e-6)
+
+
+def test_added_material_is_repeated_too():
+    pad = Extrude(id="s2", sketch="k2", mode="add", extent="depth", depth="4", direction="forward")
+    assert volume(plate(pad, Mirror(id="s3", of=("s2",), offset="40"), sketches=(PAD,))) == pytest.approx(
+        PLATE + 2 * 800
+    )
+    half = turned(Ring(id="s3", of=("s2",), count="3"))
+    assert "missing" in failure(half)
+    ribs = turned(Revolve(id="s2", sketch="k2", turn="20°"), Ring(id="s3", of=("s2",), count="4"))
+    assert volume(ribs) == pytest.approx(WHOLE + 4 * math.pi * (22**2 - 20**2) * 10 / 18, rel=1e-6)
+
+
+def test_copies_that_cannot_be_say_why():
+    cases = {
+        "at least two": Row(id="s3", of=("s2",), count="1", pitch="5"),
+        "whole number": Row(id="s3", of=("s2",), count="2.5", pitch="5"),
+        "all copies would lie": Row(id="s3", of=("s2",), count="3", pitch="0"),
+        "are the same": Row(id="s3", of=("s2",), count="3", pitch="5", count2="2", pitch2="5", across="x"),
+        "Pick the step": Row(id="s3", count="3", pitch="5"),
+        "Pick the face to mirror": Mirror(id="s3", of=("s2",), about="face"),
+        "not parallel": Mirror(
+            id="s3", of=("s2",), about="midway", face=FaceRef("s1/l1/side"), other=FaceRef("s1/l2/side")
+        ),
+        "missing": Mirror(id="s3", of=("s9",)),
+        "No material was removed": Row(id="s3", of=("s2",), count="2", pitch="500"),
+    }
+    for words, step in cases.items():
+        assert words in failure(plate(HOLE, step)), words
+    off = Hole(id="s2", face=TOP, placement="sketch", sketch="k3", diameter="6")
+    assert "misses the picked face" in failure(plate(off, sketches=(sketch("k3", "point 95,10"),)))
+    assert "no points yet" in failure(plate(off, sketches=(sketch("k3", "line 0,0 5,5"),)))
+    side = Hole(id="s2", face=FaceRef("s1/l1/side"), placement="sketch", sketch="k3", diameter="6")
+    assert "parallel to the sketch" in failure(plate(side, sketches=(POINTS,)))
+
+
+def test_hole_points_are_loose_points_and_centres():
+    assert len(hole_points(POINTS)) == 3
+    names = result(COPIES["at sketch points"][0]).body
+    assert all(names.find(f"s2/{key}/side") for key in hole_points(POINTS))
