@@ -76,6 +76,8 @@ def main() -> None:
     shot("table", lambda: (window.show_stage("Shape"), select(6, "s1"), window.plate.show_table(True)))
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.toggle_section()))
     window.toggle_section()
+    session.switch(2)
+    shot("base-plate", lambda: (window.show_stage("Shape"), select(7, "s2"), window.look_from("L")))
     session.switch(1)
     shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
@@ -190,7 +192,7 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
     """The levelling foot under the simulated caliper, and a size worked out from readings."""
-    session.switch(2)
+    session.switch(3)
     window.show_stage("Read")
     panel = window.read_lower.calipers
     panel.port.setCurrentIndex(panel.port.findData("sim:caliper"))

@@ -9,6 +9,7 @@ import tempfile
 from pathlib import Path
 
 import msgspec
+from draw_base_plate import base_plate
 
 from lathed_solid.core.caliper.instrument import CALIPER
 from lathed_solid.core.caliper.logbook import LogEntry
@@ -344,12 +345,28 @@ def foot() -> Job:
     return Job(content=content)
 
 
+def plate() -> Job:
+    """SKP-03: recorder base plate."""
+    header = Header(
+        name="Recorder base plate",
+        number="SKP-03",
+        revision="A",
+        units="in",
+        decimals=4,
+        material=material("Aluminium"),
+        stated=StatedFigures(volume=19.7770 * 25.4**3, mass=875.03, tolerance=1e-4),
+        remarks=REMARKS,
+    )
+    return Job(content=base_plate(Content(header=header)))
+
+
 def write(folder: Path) -> None:
     """All example jobs into ``folder``."""
     with tempfile.TemporaryDirectory() as scratch:
         store = Store(Path(scratch))
         save(arbor(), folder / "skp-01.lathed")
         save(under_the_glass(flange(), store), folder / "skp-02.lathed", store)
+        save(plate(), folder / "skp-03.lathed")
         save(foot(), folder / "skp-05.lathed")
 
 

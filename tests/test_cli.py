@@ -35,7 +35,7 @@ def test_shipped_examples_are_what_the_scripts_write(tmp_path):
     import make
 
     make.write(tmp_path)
-    for name in ("skp-01", "skp-02", "skp-05"):
+    for name in ("skp-01", "skp-02", "skp-03", "skp-05"):
         again, shipped = (storage.load(f / f"{name}.lathed").job for f in (tmp_path, EXAMPLES))
         assert again == shipped, name
     # The order of a DXF's tables is the library's own business; what it shows must be the same.
@@ -80,7 +80,7 @@ def test_out_of_limits_is_exit_code_1(arbor, tmp_path):
     assert "step “Cross hole” failed: Diameter must be above zero" in result.output
 
 
-@pytest.mark.parametrize("name", ["skp-01", "skp-02"])
+@pytest.mark.parametrize("name", ["skp-01", "skp-02", "skp-03"])
 def test_step_files_hold_one_valid_solid_of_the_same_volume(name, tmp_path):
     assert run("build", EXAMPLES / f"{name}.lathed", "-o", tmp_path / "a.step").exit_code == 0
     text = (tmp_path / "a.step").read_text("latin-1")

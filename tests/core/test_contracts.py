@@ -59,6 +59,8 @@ GAUGES = [
 
 def made(gauge, name="s9/gone"):
     fields = {f: name for f in gauge.__struct_fields__ if f in ("face", "other")}
+    if "way" in gauge.__struct_fields__:
+        fields["way"] = "x"
     return gauge(**fields)
 
 

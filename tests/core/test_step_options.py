@@ -3,24 +3,31 @@ grids, mirrors. Each within 1e-6, each with the faces it names.
 """
 
 import math
+from pathlib import Path
 
 import pytest
 
 from lathed_solid.core.callout import Ledger
-from lathed_solid.core.job import edits
+from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.model import Content
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.settle import settle
+from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.route.gauges import Position
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import rebuild
-from lathed_solid.core.route.settling import settle_sketch
+from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.route.steps.hole import Hole, hole_points
 from lathed_solid.core.route.steps.mirror import Mirror
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.route.steps.row import Row
+from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.model import Plane, Sketch
 from lathed_solid.core.sketch.typed.commands import read_command
 
+EXAMPLES = Path(__file__).parents[2] / "examples"
 LEDGER = Ledger([])
 #: A plate 80 x 50 x 12 with its top at zero, zero in its front left corner.
 PLATE = 80 * 50 * 12
@@ -139,11 +146,7 @@ def test_a_part_of_a_turn_stands_where_it_is_told_and_has_two_ends():
     body = result(turned(turn="90°", start="0°")).body
     from lathed_solid.core.kernel.surfaces import mass_properties
 
-    c = (
-        mass_properties(body.shape).centroid
-        if hasattr(mass_properties(body.shape), "centroid")
-        else mass_properties(body.shape)[2]
-    )
+    c = mass_properties(body.shape).center
     assert c[0] > 0
     assert c[1] == pytest.approx(c[0], rel=1e-9), "a quarter from 0° lies evenly about 45°"
     assert body.find("s1/start") != body.find("s1/end")
@@ -231,3 +234,58 @@ def test_hole_points_are_loose_points_and_centres():
     assert len(hole_points(POINTS)) == 3
     names = result(COPIES["at sketch points"][0]).body
     assert all(names.find(f"s2/{key}/side") for key in hole_points(POINTS))
+
+
+# --- the base plate
+@pytest.fixture(scope="module")
+def base_plate():
+    return storage.load(EXAMPLES / "skp-03.lathed").job.content
+
+
+def test_the_base_plate_is_proved_in_every_number(base_plate):
+    shown = build_and_prove(base_plate)
+    assert shown.result.body.volume == pytest.approx(19.7770 * 25.4**3, rel=1e-4)
+    assert shown.proof is not None
+    bad = [(line.number, line.key, line.mark) for line in shown.proof.lines if line.mark not in ("in", "near")]
+    assert bad == []
+    assert {line.number for line in shown.proof.lines} == set(range(1, 22))
+    assert not shown.proof.unexplained
+    for sketch in base_plate.sketches:
+        assert freedom(sketch, dimension_values(sketch, base_plate.ledger())).ways == 0, sketch.name
+
+
+@pytest.mark.parametrize(
+    ("number", "note", "inches"),
+    [
+        (5, "3 1/4", 3.25),
+        (7, ".30", 0.3),
+        (11, "3/8", 0.375),
+        (20, "1 3/4", 1.75),
+        (8, "4x R1/4", 0.25),
+        (15, "7/8", 0.875),
+    ],
+)
+def test_a_revised_number_moves_the_solid_and_stays_proved(base_plate, number, note, inches):
+    content = settle(edits.edit_callout(base_plate, number, note))
+    assert not content.problems
+    shown = build_and_prove(content.content)
+    assert [r.message for r in shown.result.reports if r.state == "failed"] == []
+    assert all(line.mark in ("in", "near") for line in shown.proof.lines)
+    measured = next(line.measured for line in shown.proof.lines if (line.number, line.key) == (number, ""))
+    assert measured == pytest.approx(inches * 25.4, abs=1e-6)
+
+
+def test_the_engraved_number_can_be_ticked_on(base_plate):
+    content = edits.change_step(base_plate, base_plate.steps[-1].id, suppressed=False)
+    shown = build_and_prove(content)
+    assert shown.result.reports[-1].state == "done", shown.result.reports[-1].message
+    assert 0 < 19.7770 * 25.4**3 - shown.result.body.volume < 0.02 * 25.4 * 600
+
+
+def test_a_pocket_cut_too_shallow_is_out_of_limits(base_plate):
+    pocket = base_plate.steps[1]
+    wrong = edits.bind(
+        edits.change_step(base_plate, pocket.id, depth=".2"), Binding(7, "", Position(f"{pocket.id}/start", "z"))
+    )
+    lines = {(line.number, line.key): line for line in build_and_prove(wrong).proof.lines}
+    assert lines[7, ""].mark == "out"

@@ -12,6 +12,7 @@ from ..kernel.named import LostReference, NamedBody
 from ..kernel.surfaces import Inside, measure_faces
 from ..route.gauges import (
     AnyGauge,
+    AxesApart,
     AxisAngle,
     AxisFrom,
     Between,
@@ -24,6 +25,7 @@ from ..route.gauges import (
     Leg,
     LegAngle,
     OpenEnds,
+    Position,
     Radius,
     SeatAngle,
     ThreadDepth,
@@ -231,12 +233,37 @@ def _count(plate: SurfacePlate, gauge: Count) -> Measured:
     radii = {round(s.radius, 6) for s in found}
     if len(radii) > 1:
         raise Unmeasurable("The holes are not all of one size.")
+    if not gauge.even:
+        return Measured((float(len(found)),), tuple(s.index for s in found))
     angles = sorted(math.atan2(s.origin[1], s.origin[0]) % (2 * math.pi) for s in found)
     if len(angles) > 2:
         steps = [b - a for a, b in zip(angles, [*angles[1:], angles[0] + 2 * math.pi], strict=True)]
         if max(steps) - min(steps) > 1e-7 and len({round(s, 7) for s in sorted(steps)[:-1]}) > 1:
             raise Unmeasurable("The holes are not evenly spaced.")
     return Measured((float(len(found)),), tuple(s.index for s in found))
+
+
+def _position(plate: SurfacePlate, gauge: Position) -> Measured:
+    k = "xyz".index(gauge.way)
+
+    def at(name: str) -> tuple[float, int]:
+        surface = plate.one(name, "plane", "cylinder")
+        if abs(abs(surface.axis[k]) - (surface.kind == "plane")) > _PARALLEL:
+            raise Unmeasurable(f"The face {name} does not stand square to {gauge.way.upper()}.")
+        return surface.origin[k], surface.index
+
+    if not gauge.other:
+        place, index = at(gauge.face)
+        return Measured((abs(place),), (index,))
+    (a, i), (b, j) = at(gauge.face), at(gauge.other)
+    return Measured((abs(a + b) / 2,), (i, j))
+
+
+def _axes_apart(plate: SurfacePlate, gauge: AxesApart) -> Measured:
+    a, b = plate.one(gauge.face, "cylinder"), plate.one(gauge.other, "cylinder")
+    if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
+        raise Unmeasurable("The two axes are not parallel.")
+    return Measured((_from_axis(b.origin, a),), (a.index, b.index))
 
 
 def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
@@ -279,6 +306,8 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     CircleThrough: _circle_through,
     AxisAngle: _axis_angle,
     Count: _count,
+    Position: _position,
+    AxesApart: _axes_apart,
     ThreadOn: _thread_on,
     ThreadDepth: _thread_depth,
 }

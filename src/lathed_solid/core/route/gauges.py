@@ -7,7 +7,7 @@ it. Steps write the gauges for the callouts they use; a user can write one by pi
 from __future__ import annotations
 
 import re
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -80,9 +80,29 @@ class AxisAngle(Gauge, frozen=True, tag="axis-angle"):
 
 
 class Count(Gauge, frozen=True, tag="count"):
-    """How many of the faces ``face`` and ``others`` are there, equal and evenly spaced about the turning axis."""
+    """How many of the faces ``face`` and ``others`` are there, all of one size.
+
+    ``even`` ones are also spaced evenly about the turning axis.
+    """
 
     others: tuple[str, ...] = ()
+    even: bool = True
+
+
+class Position(Gauge, frozen=True, tag="position"):
+    """Distance from part zero along X, Y or Z: of a round face's axis, or midway to ``other`` when that is given.
+
+    A flat face stands where its plane cuts that direction.
+    """
+
+    way: Literal["x", "y", "z"]
+    other: str = ""
+
+
+class AxesApart(Gauge, frozen=True, tag="axes-apart"):
+    """Distance between the parallel axes of two round faces."""
+
+    other: str
 
 
 class OpenEnds(Gauge, frozen=True, tag="open-ends"):
@@ -111,6 +131,8 @@ AnyGauge = (
     | CircleThrough
     | AxisAngle
     | Count
+    | Position
+    | AxesApart
     | OpenEnds
     | ThreadOn
     | ThreadDepth

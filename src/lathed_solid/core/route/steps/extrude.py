@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ..gauges import Between, Claim, claim
+from ...sketch.model import Sketch
+from ..gauges import AnyGauge, Between, Claim, Position, claim
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
-from ..outlines import closed_regions, kernel_loop, sketch_claims, sketch_frame
+from ..outlines import closed_regions, kernel_loop, sketch_frame
+from ..sizes import sketch_claims
 
 if TYPE_CHECKING:
     from ...kernel.geometry import Frame
@@ -97,10 +99,18 @@ def _to_face(step: Extrude, shop: Workshop, frame: Frame) -> float:
 
 def claims(step: Extrude, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
-    found = sketch_claims(sketch, step.id) if sketch else []
+    found = sketch_claims(sketch, step.id, step.regions) if sketch else []
     if step.extent == "depth":
-        found += claim(step.depth, Between(f"{step.id}/start", f"{step.id}/end"))
+        found += claim(step.depth, _depth_gauge(step, sketch))
     return found
+
+
+def _depth_gauge(step: Extrude, sketch: Sketch | None) -> AnyGauge:
+    """Between both ends; a cut from part zero leaves only its floor to measure."""
+    zero = sketch is not None and sketch.plane.base == "end" and sketch.plane.offset.strip() in ("", "0")
+    if step.mode == "cut" and zero and step.direction != "both":
+        return Position(f"{step.id}/{'start' if step.direction == 'backward' else 'end'}", "z")
+    return Between(f"{step.id}/start", f"{step.id}/end")
 
 
 def summary(step: Extrude, view: RouteView) -> str:

@@ -10,9 +10,11 @@ import re
 from typing import TYPE_CHECKING, Any, Literal
 
 from ...quantity import ExpressionError
-from ...sketch.model import Circle, Sketch, stands_on
+from ...sketch.copies import Copy
+from ...sketch.model import ORIGIN, Circle, Sketch, stands_on
 from ...standards.drills import tap_drill
 from ..gauges import (
+    AxesApart,
     AxisAngle,
     AxisFrom,
     CircleThrough,
@@ -21,6 +23,7 @@ from ..gauges import (
     Depth,
     Diameter,
     OpenEnds,
+    Position,
     SeatAngle,
     ThreadDepth,
     ThreadOn,
@@ -265,7 +268,26 @@ def claims(step: Hole, view: RouteView) -> list[Claim]:
     found = [c for tag in tags for c in _claims_of(step, tag)]
     numbered = step.thread if step.thread.strip().startswith("#") else step.diameter
     if len(tags) > 1 and (match := re.fullmatch(r"\s*(#\d+)\s*", numbered)):
-        found += claim(f"{match[1]}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:])))
+        found += claim(f"{match[1]}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:]), even=False))
+    return found + (_place_claims(step, sketch) if sketch is not None else [])
+
+
+def _place_claims(step: Hole, sketch: Sketch) -> list[Claim]:
+    """What the sketch's sizes state about where its holes are."""
+    if sketch.plane.base != "end" or sketch.plane.angle != "0":
+        return []
+    holes, found = hole_points(sketch), []
+    for d in sketch.dimensions:
+        if d.kind in ("along", "across") and d.of[0] == ORIGIN and d.of[1] in holes:
+            way: Literal["x", "y"] = "x" if d.kind == "along" else "y"
+            found += claim(d.text, Position(f"{step.id}/{d.of[1]}/side", way))
+        elif d.kind in ("pitch", "pitch2"):
+            repeat = next(r for r in sketch.repeats if r.id == d.of[0])
+            i, j = (0, 1) if d.kind == "pitch2" else (1, 0)
+            pairs = [(s, Copy(repeat.id, i, j, s).id) for s in repeat.of if s in holes]
+            found += [
+                c for a, b in pairs for c in claim(d.text, AxesApart(f"{step.id}/{a}/side", f"{step.id}/{b}/side"))
+            ]
     return found
 
 

@@ -8,7 +8,8 @@ from typing import Literal
 from ...sketch.region import Region
 from ..gauges import Claim
 from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
-from ..outlines import closed_regions, kernel_loop, sketch_claims, sketch_frame
+from ..outlines import closed_regions, kernel_loop, sketch_frame
+from ..sizes import sketch_claims
 
 #: The profile stands off the main directions so that the seam of round faces stays clear of the usual holes.
 SEAM_ANGLE = 0.6457718  # 37 degrees
@@ -75,7 +76,7 @@ def _clear_of_axis(regions: tuple[Region, ...]) -> None:
 
 def claims(step: Revolve, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
-    return sketch_claims(sketch, step.id) if sketch else []
+    return sketch_claims(sketch, step.id, step.regions) if sketch else []
 
 
 def summary(step: Revolve, view: RouteView) -> str:
