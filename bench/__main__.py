@@ -5,10 +5,16 @@ from __future__ import annotations
 import json
 import sys
 
-from . import nominal, rebuild, sketch, start
+from . import nominal, rebuild, sketch, stability, start
 from .row import Row
 
-BENCHES = {"rebuild": rebuild.run, "solver": sketch.run, "start": start.run, "nominal": nominal.run}
+BENCHES = {
+    "rebuild": rebuild.run,
+    "solver": sketch.run,
+    "start": start.run,
+    "nominal": nominal.run,
+    "stability": stability.run,
+}
 
 
 def main() -> int:
