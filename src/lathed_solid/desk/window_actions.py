@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
-from .plate.panel import plate_actions
+from .plate.actions import plate_actions
 from .rail import STAGES
 from .viewport.viewsheet import VIEWS
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -78,27 +79,36 @@ def half_axis(ellipse: Ellipse, points: Points) -> tuple[float, float, float]:
 
 def spline_form(spline: Spline, points: Points) -> BSpline:
     """The cubic through the points, spaced by chord length; natural where no handle gives a direction."""
+    places = tuple((points[i].x, points[i].y) for i in spline.through)
+    start = _direction(points, spline.through[0], spline.start) if spline.start else None
+    end = _direction(points, spline.through[-1], spline.end) if spline.end else None
+    return _form(places, spline.through[0] == spline.through[-1], start, end)
+
+
+@lru_cache(maxsize=256)
+def _form(through: tuple[XY, ...], closed: bool, start: XY | None, finish: XY | None) -> BSpline:
+    """The same spline is asked for many times while it is drawn, snapped to and cut with others."""
     from scipy.interpolate import make_interp_spline
 
-    places = np.array([(points[i].x, points[i].y) for i in spline.through])
+    places = np.array(through)
     chords = np.maximum(np.hypot(*np.diff(places, axis=0).T), 1e-9)
     t = np.concatenate([[0.0], np.cumsum(chords)])
     zero = np.zeros(2)
-    if spline.through[0] == spline.through[-1] and len(places) > 3:
+    if closed and len(places) > 3:
         places[-1] = places[0]
         slope = make_interp_spline(t, places, 3, bc_type="periodic")(0.0, 1)
         begin, end = (1, slope), (1, slope)
     else:
-        begin = (1, _direction(points, spline.through[0], spline.start)) if spline.start else (2, zero)
-        end = (1, -_direction(points, spline.through[-1], spline.end)) if spline.end else (2, zero)
+        begin = (1, np.array(start)) if start else (2, zero)
+        end = (1, -np.array(finish)) if finish else (2, zero)
     made = make_interp_spline(t, places, 3, bc_type=([begin], [end]))
     return BSpline(np.asarray(made.t, float), np.asarray(made.c, float))
 
 
-def _direction(points: Points, at: str, handle: str) -> Floats:
-    d = np.array([points[handle].x - points[at].x, points[handle].y - points[at].y])
-    size = float(np.hypot(*d))
-    return d / size if size > 1e-12 else d
+def _direction(points: Points, at: str, handle: str) -> XY:
+    dx, dy = points[handle].x - points[at].x, points[handle].y - points[at].y
+    size = math.hypot(dx, dy)
+    return (dx / size, dy / size) if size > 1e-12 else (dx, dy)
 
 
 def _whole(curve: Curve) -> bool:

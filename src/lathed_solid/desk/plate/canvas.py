@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import itertools
-import math
-
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from ...core.sketch.curves import polyline
 from ...core.sketch.hand.tools import TOOLS
 from ...core.sketch.make.draw import Spot
-from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Circle, Ellipse, Sketch
+from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
 from ...core.sketch.region import Regions
 from ..theme.palette import Palette
-from . import figures, layout, overlay, paint
+from . import figures, hit, layout, overlay, paint
 from .fields import CursorFields
 from .hold import Hand
 from .look import Look
@@ -192,40 +188,12 @@ class Canvas(QWidget):
             self._figures = (key, layout.lay_out(self.sketch, self.t, widths))
         return self._figures[1]
 
-    # --- what lies under a place
     def under(self, at: QPointF) -> str:
         """The dimension, relation mark, point or curve nearest to a pixel; empty for none."""
         for id_, box in (*self._boxes.items(), *self._marks.items()):
             if box.contains(at):
                 return id_
-        if self.sketch is None:
-            return ""
-        points = self.sketch.points()
-        for p in points.values():
-            if _gap(self.t.px(p.x, p.y), at) < SNAP - 1:
-                return p.id
-        best = (SNAP - 2, "")
-        for curve in self.sketch.curves():
-            line = [self.t.px(float(x), float(y)) for x, y in polyline(curve, points, math.pi / 24)]
-            if isinstance(curve, Circle | Ellipse):
-                line.append(line[0])
-            for a, b in itertools.pairwise(line):
-                best = min(best, (_to_segment(at, a, b), curve.id))
-        if best[1]:
-            return best[1]
-        for text in self.sketch.texts():
-            if paint.letters_path(text, self.sketch, self.t).boundingRect().contains(at):
-                return text.id
-        if _gap(self.t.px(0, 0), at) < SNAP:
-            return ORIGIN
-        return self._axis_under(at)
-
-    def _axis_under(self, at: QPointF) -> str:
-        if abs(at.y() - self.t.y0) < 4:
-            return ALONG
-        if abs(at.x() - self.t.x0) < 4 and self.sketch is not None and not self.sketch.turned:
-            return ACROSS
-        return ""
+        return "" if self.sketch is None else hit.element(self.sketch, self.t, at, SNAP)
 
     # --- mouse
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -337,7 +305,7 @@ class Canvas(QWidget):
         elif self.hand.draws:
             self._hover = ""
             self._move_hand(at, event.modifiers())
-        elif self._press is not None and _gap(self._press, at) > 4 and self.sketch is not None:
+        elif self._press is not None and hit.gap(self._press, at) > 4 and self.sketch is not None:
             self._begin_drag()
         else:
             self._hover = self.under(at)
@@ -515,14 +483,3 @@ class Canvas(QWidget):
     def place(self, x: float, y: float) -> QPoint:
         """The pixel of a place in mm (tests and drops use it)."""
         return self.t.px(x, y).toPoint()
-
-
-def _gap(a: QPointF, b: QPointF) -> float:
-    return math.hypot(a.x() - b.x(), a.y() - b.y())
-
-
-def _to_segment(p: QPointF, a: QPointF, b: QPointF) -> float:
-    dx, dy = b.x() - a.x(), b.y() - a.y()
-    length = dx * dx + dy * dy
-    t = max(0.0, min(1.0, ((p.x() - a.x()) * dx + (p.y() - a.y()) * dy) / length)) if length else 0.0
-    return math.hypot(p.x() - a.x() - t * dx, p.y() - a.y() - t * dy)
