@@ -173,9 +173,11 @@ class RouteView(NamedTuple):
     kind_of: Callable[[StepBase], StepKind]
 
     def text(self, formula: str, want: str = "length") -> str:
-        """A formula's value as short text, or the formula itself when it has none."""
+        """A formula's value as short text, lengths in the drawing's unit; the formula itself when it has none."""
         try:
             value = evaluate(formula, self.ledger, want)
         except ExpressionError:
             return formula
-        return f"{value * 57.29577951308232:.4g}°" if want == "angle" else f"{value:.6g}"
+        if want == "angle":
+            return f"{value * 57.29577951308232:.4g}°"
+        return f"{value / 25.4 if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"

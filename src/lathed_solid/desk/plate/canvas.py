@@ -125,10 +125,13 @@ class Canvas(QWidget):
         self._user_view = False
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
-            below = 24 + 18 * min(len(layout.lengths_of(self.sketch)), 8)
-            beside = 46 + (58 if len(layout.stacked_of(self.sketch)) > len(layout.lengths_of(self.sketch)) else 0)
-            low = min(below, round(self.height() * 0.62))
-            self.t.fit(box, self.width(), self.height(), (46, 38, beside, low))
+            stacked = layout.stacked_of(self.sketch)
+            rows = sum(layout.direction_of(self.sketch, d) == "along" for d in stacked)
+            widths = figures.text_widths(tuple(stacked), self.look)
+            pitch = 14 + max(widths.values(), default=44.0)
+            below = min(24 + 18 * min(rows, 8), round(self.height() * 0.62))
+            beside = min(46 + pitch * min(len(stacked) - rows, 5), self.width() * 0.55)
+            self.t.fit(box, self.width(), self.height(), (46, 38, round(beside), below))
         self.update()
 
     def take_tool(self, tool: str) -> None:

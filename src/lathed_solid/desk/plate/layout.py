@@ -175,11 +175,6 @@ def direction_of(sketch: Sketch, d: Dimension) -> str:
     return "along" if abs(ay - by) < 1e-6 else "across" if abs(ax - bx) < 1e-6 else ""
 
 
-def lengths_of(sketch: Sketch) -> list[Dimension]:
-    """The sizes that stand in rows below the part."""
-    return [d for d in stacked_of(sketch) if direction_of(sketch, d) == "along"]
-
-
 def is_chamfer_angle(sketch: Sketch, d: Dimension) -> bool:
     """A chamfer's angle is written with its leg, as on a drawing (1 × 45°), and has no figure of its own."""
     return d.id.endswith(".angle") and any(o.id == d.id.removesuffix("angle") + "leg" for o in sketch.dimensions)

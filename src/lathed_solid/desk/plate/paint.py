@@ -197,7 +197,8 @@ def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) 
     """Fixed points are centre-punch marks; free ones rings with ticks along the ways they can move."""
     directions = look.freedom.directions if look.freedom else {}
     centers = {getattr(c, "center", "") for c in s.curves()}
-    punched, lit, ticks, rings = QPainterPath(), QPainterPath(), QPainterPath(), QPainterPath()
+    lit, ticks, rings = QPainterPath(), QPainterPath(), QPainterPath()
+    punched: dict[float, list[QPointF]] = {3.6: [], 5.0: []}
     for point in s.points().values():
         at = t.px(point.x, point.y)
         chosen = point.id in look.chosen or point.id == look.hover
@@ -212,13 +213,16 @@ def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) 
         elif chosen:
             lit.addEllipse(at, 3.2, 3.2)
         elif not rank:
-            r = 1.8 if point.id in centers else 2.5
-            punched.addEllipse(at, r, r)
+            punched[3.6 if point.id in centers else 5.0].append(at)
     painter.strokePath(ticks, QPen(p.color("gold"), 1.6))
     painter.setPen(QPen(p.color("gold"), 1.6))
     painter.setBrush(p.color("plate_top"))
     painter.drawPath(rings)
-    painter.fillPath(punched, p.color("scribe"))
+    for width, places in punched.items():  # points drawn with a round pen: one call for all of them
+        pen = QPen(p.color("scribe"), width)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.drawPoints(QPolygonF(places))
     painter.fillPath(lit, p.color("gold"))
 
 
