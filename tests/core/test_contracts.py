@@ -10,8 +10,9 @@ from lathed_solid.core.job.model import Content, Job
 from lathed_solid.core.prove.measure import _READERS, SurfacePlate, Unmeasurable
 from lathed_solid.core.route import gauges
 from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
-from lathed_solid.core.route.model import EdgeRef, FaceRef, RouteView, StepFailure, Workshop
+from lathed_solid.core.route.model import EdgeRef, FaceRef, RouteView, StepFailure
 from lathed_solid.core.route.registry import KINDS, kind_of
+from lathed_solid.core.route.workshop import Workshop
 from lathed_solid.worker import protocol
 
 ICONS = {p.name for p in (resources.files("lathed_solid.desk.theme") / "icons").iterdir()}
@@ -23,7 +24,7 @@ class TestEveryStepKind:
     def test_its_fields_are_those_of_its_struct(self, kind):
         fields = set(kind.struct.__struct_fields__)
         assert {p.field for p in kind.params} <= fields
-        assert fields - {p.field for p in kind.params} <= {"id", "name", "suppressed"}
+        assert fields - {p.field for p in kind.params} <= {"id", "name", "suppressed", "body", "group", "file"}
         assert all(p.when.keys() <= fields for p in kind.params)
 
     def test_its_choices_are_what_the_struct_takes(self, kind):

@@ -131,16 +131,16 @@ def test_too_large_an_edge_says_the_largest_that_works(make, size, limit):
     body = box(0, 0, 10, 10)
     angle = (math.pi / 4,) if make is edges.chamfer else ()
     with pytest.raises(KernelFailure, match="The largest that works is about") as caught:
-        make(body, [("b/front/side", "b/right/side")], size, *angle, "e")
+        make(body, [edges.Pick("b/front/side", "b/right/side")], size, *angle, "e")
     stated = float(str(caught.value).rsplit(" ", 1)[1].rstrip("."))
     assert 0.5 * limit < stated <= limit
-    small = make(body, [("b/front/side", "b/right/side")], 1.0, *angle, "e")
+    small = make(body, [edges.Pick("b/front/side", "b/right/side")], 1.0, *angle, "e")
     assert small.find("e/e0/side")
     assert small.unnamed() == []
 
 
 def test_a_chamfer_by_leg_and_angle():
-    body = edges.chamfer(box(0, 0, 10, 10), [("b/front/side", "b/right/side")], 2.0, math.radians(30), "e")
+    body = edges.chamfer(box(0, 0, 10, 10), [edges.Pick("b/front/side", "b/right/side")], 2.0, math.radians(30), "e")
     assert body.volume == pytest.approx(1000 - 10 * 0.5 * 2 * 2 * math.tan(math.radians(30)), rel=1e-9)
 
 
@@ -154,7 +154,7 @@ def test_measured_surfaces():
     bottom = surfaces.measure_face(cone.face(cone.find("k/bottom")[0]))
     assert bottom.axis == pytest.approx((0, 0, -1))
     assert bottom.describe() == "flat face at Z 0.000"
-    rounded = edges.fillet(cylinder(), [("c/side", "c/top")], 1.5, "f")
+    rounded = edges.fillet(cylinder(), [edges.Pick("c/side", "c/top")], 1.5, "f")
     torus = surfaces.measure_face(rounded.face(rounded.find("f/e0/side")[0]))
     assert (torus.kind, torus.radius, torus.major) == ("torus", pytest.approx(1.5), pytest.approx(3.5))
     properties = surfaces.mass_properties(cylinder().shape)

@@ -18,7 +18,8 @@ from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import rebuild
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole, hole_points
+from lathed_solid.core.route.drilling.places import hole_points
+from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.mirror import Mirror
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring
@@ -99,7 +100,7 @@ def test_ends_of_extrudes(name):
 
 
 def test_ends_that_cannot_be_say_why():
-    assert "parallel" in failure(extrude(extent="face", face=FaceRef("s1/l1/side")))
+    assert "does not meet" in failure(extrude(extent="face", face=FaceRef("s1/l1/side")))
     assert "own plane" in failure(extrude(extent="face", face=FaceRef("s1/end")))
     assert "Pick the face" in failure(extrude(extent="face"))
     first = Content(sketches=(PAD,))

@@ -1,36 +1,71 @@
-"""Adding and cutting with names carried through, many tools in one call."""
+"""Adding, cutting, keeping and splitting with names carried through, many tools in one call."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Literal
+from collections.abc import Callable, Sequence
+from typing import Any, Literal
 
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse, BRepAlgoAPI_Splitter
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .check import KernelFailure, accept, done
+from .geometry import Frame, dot, minus
 from .named import NamedBody, carry
-from .topology import shape_list
+from .topology import SOLID, Shape, shape_list, subshapes
 
 Mode = Literal["add", "cut", "keep"]
-_OPERATIONS = {"add": BRepAlgoAPI_Fuse, "cut": BRepAlgoAPI_Cut, "keep": BRepAlgoAPI_Common}
+_OPERATIONS: dict[str, Callable[[], Any]] = {
+    "add": BRepAlgoAPI_Fuse,
+    "cut": BRepAlgoAPI_Cut,
+    "keep": BRepAlgoAPI_Common,
+    "split": BRepAlgoAPI_Splitter,
+}
 
 
 def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBody:
     """``body`` with all ``tools`` added, cut away, or only what lies inside them kept. Raises KernelFailure."""
-    operation = _OPERATIONS[mode]()
-    operation.SetArguments(shape_list([body.shape]))
-    operation.SetTools(shape_list(t.shape for t in tools))
-    operation.SetRunParallel(True)
-    operation.Build()
-    done(operation, "The kernel could not combine the shapes.")
+    operation = _run(mode, body.shape, [t.shape for t in tools])
     pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
     combined = accept(operation.Shape(), pairs, body, "more" if mode == "add" else "less")
-    return _merged(combined) if mode == "add" else combined
+    return merged(combined) if mode == "add" else combined
 
 
-def _merged(body: NamedBody) -> NamedBody:
-    """Faces that lie in one surface after an addition become one face, as the drawing shows them."""
+def apart(mode: Literal["cut", "keep", "split"], body: NamedBody, tools: Sequence[NamedBody]) -> list[NamedBody]:
+    """The separate pieces that are left; none when nothing is. Raises KernelFailure."""
+    operation = _run(mode, body.shape, [t.shape for t in tools])
+    pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
+    return [accept(s, pairs, None, "any") for s in subshapes(operation.Shape(), SOLID)]
+
+
+def split_by_face(body: NamedBody, face: Shape, name: str) -> list[NamedBody]:
+    """The pieces of ``body`` on both sides of a face; what the cut leaves is called ``name``. Raises KernelFailure."""
+    operation = _run("split", body.shape, [face])
+    pairs = carry(operation, [*body.pairs(), (face, name)])
+    return [accept(s, pairs, None, "any") for s in subshapes(operation.Shape(), SOLID)]
+
+
+def _run(mode: str, argument: Shape, tools: Sequence[Shape]) -> Any:
+    operation = _OPERATIONS[mode]()
+    operation.SetArguments(shape_list([argument]))
+    operation.SetTools(shape_list(tools))
+    operation.SetRunParallel(True)
+    operation.Build()
+    return done(operation, "The kernel could not combine the shapes.")
+
+
+def in_order(pieces: Sequence[NamedBody], frame: Frame) -> list[NamedBody]:
+    """Pieces by how far their middle lies along the frame's normal."""
+    from .topology import volume_properties
+
+    def place(piece: NamedBody) -> float:
+        c = volume_properties(piece.shape, 1e-3).CentreOfMass()
+        return dot(minus((c.X(), c.Y(), c.Z()), frame.origin), frame.normal)
+
+    return sorted(pieces, key=place)
+
+
+def merged(body: NamedBody) -> NamedBody:
+    """Faces that lie in one surface become one face, as the drawing shows them. Raises KernelFailure."""
     unify = ShapeUpgrade_UnifySameDomain(body.shape, True, True, False)
     unify.Build()
     shape = unify.Shape()

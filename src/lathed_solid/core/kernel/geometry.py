@@ -11,15 +11,17 @@ from .figures import Vector
 
 
 class Frame(NamedTuple):
-    """A right-handed frame: ``origin`` (mm), unit ``x`` and ``y``; the normal is x cross y."""
+    """``origin`` (mm), unit ``x`` and ``y``; the normal is x cross y, or its opposite in a ``mirrored`` frame."""
 
     origin: Vector
     x: Vector
     y: Vector
+    mirrored: bool = False
 
     @property
     def normal(self) -> Vector:
-        return cross(self.x, self.y)
+        n = cross(self.x, self.y)
+        return (-n[0], -n[1], -n[2]) if self.mirrored else n
 
     def point(self, u: float, v: float, w: float = 0.0) -> gp_Pnt:
         n = self.normal
@@ -84,6 +86,13 @@ def turning(angle: float) -> gp_Trsf:
     return made
 
 
+def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
+    """Rotation about any axis by ``angle`` radians."""
+    made = gp_Trsf()
+    made.SetRotation(gp_Ax1(gp_Pnt(*origin), gp_Dir(*direction)), angle)
+    return made
+
+
 def shifting(by: Vector) -> gp_Trsf:
     """Translation by ``by`` mm."""
     made = gp_Trsf()
@@ -96,3 +105,35 @@ def mirroring(place: Vector, normal: Vector) -> gp_Trsf:
     made = gp_Trsf()
     made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
     return made
+
+
+def moved_frame(frame: Frame, transform: gp_Trsf) -> Frame:
+    """A frame carried along by a rigid transform; a reflection makes it a mirrored one."""
+    x, y = (gp_Vec(*v).Transformed(transform) for v in (frame.x, frame.y))
+    origin = gp_Pnt(*frame.origin).Transformed(transform)
+    return Frame(triple(origin), triple(x), triple(y), frame.mirrored != transform.IsNegative())
+
+
+def shifted(frame: Frame, by: float) -> Frame:
+    """The same frame ``by`` mm along its normal."""
+    return frame._replace(origin=along(frame.origin, frame.normal, by))
+
+
+def flat_frame(origin: Vector, normal: Vector) -> Frame:
+    """The frame of a plane seen from outside: its zero is the place nearest to part zero, x runs level and y uphill
+    (along Z as far as the plane goes); square to Z they are X and Y.
+    """
+    place = along((0.0, 0.0, 0.0), normal, dot(origin, normal))
+    level = cross((0.0, 0.0, 1.0), normal)
+    if norm(level) < 1e-9:
+        return frame_about(place, normal)
+    x = unit(level)
+    return Frame(place, x, cross(normal, x))
+
+
+def turned_in_plane(frame: Frame, angle: float) -> Frame:
+    """The same plane, its x and y turned by ``angle`` radians from x towards y."""
+    c, s = math.cos(angle), math.sin(angle)
+    zero = (0.0, 0.0, 0.0)
+    x = along(along(zero, frame.x, c), frame.y, s)
+    return frame._replace(x=x, y=along(along(zero, frame.x, -s), frame.y, c))

@@ -5,15 +5,21 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Transform,
+)
 from OCP.BRepLib import BRepLib
 from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.Geom import Geom_BezierCurve, Geom_BSplineCurve
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Trsf
+from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure
-from .geometry import Frame
+from .geometry import Frame, cross
 from .named import Pair
 from .topology import Shape
 
@@ -103,6 +109,13 @@ def flat_face(outer: Loop, holes: tuple[Loop, ...], frame: Frame) -> FlatFace:
     return FlatFace(face, edges)
 
 
+def moved_flat(flat: FlatFace, transform: gp_Trsf) -> FlatFace:
+    """An area elsewhere; its edges keep their names."""
+    operation = BRepBuilderAPI_Transform(flat.face, transform, True)
+    face = TopoDS.Face(operation.Shape())
+    return FlatFace(face, [(operation.ModifiedShape(e), n) for e, n in flat.edges])
+
+
 def _wire(loop: Loop, frame: Frame, edges: list[Pair], reverse: bool) -> Shape:
     maker = BRepBuilderAPI_MakeWire()
     for piece in loop:
@@ -111,6 +124,17 @@ def _wire(loop: Loop, frame: Frame, edges: list[Pair], reverse: bool) -> Shape:
             raise KernelFailure(f"The outline breaks at {piece.name}.")
         edges.append((maker.Edge(), piece.name))
     return maker.Wire()
+
+
+def path_edges(pieces: Loop, frame: Frame) -> list[Pair]:
+    """The pieces as kernel edges, in order, with their names."""
+    return [(_edge(piece, frame), piece.name) for piece in pieces]
+
+
+def wire_of(pieces: Loop, frame: Frame) -> tuple[Shape, list[Pair]]:
+    """A closed chain of pieces as a wire, and its edges with their names. Raises KernelFailure."""
+    edges: list[Pair] = []
+    return _wire(pieces, frame, edges, reverse=False), edges
 
 
 def _edge(piece: Piece, frame: Frame) -> Shape:
@@ -126,7 +150,7 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
     elif isinstance(piece, FullEllipse):
         made = BRepBuilderAPI_MakeEdge(_ellipse(piece, frame))
     else:
-        axes = gp_Ax2(frame.point(*piece.center), gp_Dir(*frame.normal), gp_Dir(*frame.x))
+        axes = gp_Ax2(frame.point(*piece.center), gp_Dir(*cross(frame.x, frame.y)), gp_Dir(*frame.x))
         made = BRepBuilderAPI_MakeEdge(gp_Circ(axes, piece.radius))
     if not made.IsDone():
         raise KernelFailure(f"{piece.name} has no length.")

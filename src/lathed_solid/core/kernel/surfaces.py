@@ -108,11 +108,18 @@ _READERS = {
 def _circles(face: Shape) -> tuple[Circle, ...]:
     found = []
     for edge in subshapes(face, EDGE):
-        curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
-        if curve.GetType() == GeomAbs_CurveType.GeomAbs_Circle:
-            circle = curve.Circle()
-            found.append(Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius())))
+        if (circle := circle_of(edge)) is not None:
+            found.append(circle)
     return tuple(found)
+
+
+def circle_of(edge: Shape) -> Circle | None:
+    """The circle an edge lies on; None for other curves."""
+    curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    if curve.GetType() != GeomAbs_CurveType.GeomAbs_Circle:
+        return None
+    circle = curve.Circle()
+    return Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
 
 
 def inside_outline(face: Shape, place: Vector) -> bool:

@@ -46,7 +46,7 @@ def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix:
                 taken.Add(face)
                 named.append((face, f"{tag}/{name}{suffix}"))
                 break
-    return _positive(NamedBody(shape, named))
+    return positive(NamedBody(shape, named))
 
 
 def revolve_part(flat: FlatFace, origin: Vector, direction: Vector, angle: float, tag: str) -> NamedBody:
@@ -60,7 +60,7 @@ def revolve_part(flat: FlatFace, origin: Vector, direction: Vector, angle: float
         (f, f"{tag}/{name}/side") for edge, name in flat.edges for f in generated_faces(operation, edge)
     ]
     named += [(operation.FirstShape(), f"{tag}/start"), (operation.LastShape(), f"{tag}/end")]
-    return _positive(NamedBody(operation.Shape(), named))
+    return positive(NamedBody(operation.Shape(), named))
 
 
 def prism(flat: FlatFace, vector: Vector, tag: str) -> NamedBody:
@@ -71,10 +71,10 @@ def prism(flat: FlatFace, vector: Vector, tag: str) -> NamedBody:
         (f, f"{tag}/{name}/side") for edge, name in flat.edges for f in generated_faces(operation, edge)
     ]
     named += [(operation.FirstShape(), f"{tag}/start"), (operation.LastShape(), f"{tag}/end")]
-    return _positive(NamedBody(operation.Shape(), named))
+    return positive(NamedBody(operation.Shape(), named))
 
 
-def _positive(body: NamedBody) -> NamedBody:
+def positive(body: NamedBody) -> NamedBody:
     """A swept body must enclose material; an inside-out one would quietly reverse later cuts."""
     if body.volume > 0:
         return body

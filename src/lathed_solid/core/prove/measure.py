@@ -21,6 +21,7 @@ from ..route.gauges import (
     Depth,
     Diameter,
     DiameterAt,
+    FaceAngle,
     Gauge,
     Leg,
     LegAngle,
@@ -30,6 +31,7 @@ from ..route.gauges import (
     SeatAngle,
     ThreadDepth,
     ThreadOn,
+    Walls,
     WidestCircle,
 )
 from ..route.model import ThreadMark
@@ -291,6 +293,38 @@ def _thread_depth(plate: SurfacePlate, gauge: ThreadDepth) -> Measured:
     return Measured((mark.length,), tuple(s.index for s in plate.find(gauge.face)))
 
 
+def _face_angle(plate: SurfacePlate, gauge: FaceAngle) -> Measured:
+    flat = plate.one(gauge.other, "plane")
+
+    def value(s: Surface) -> float:
+        if s.kind == "cone":
+            return s.half_angle
+        return abs(math.pi / 2 - math.acos(max(-1.0, min(1.0, dot(s.axis, flat.axis)))))
+
+    found = plate.each(gauge, ("plane", "cone"), value)
+    return Measured(found.values, (*found.faces, flat.index))
+
+
+def _walls(plate: SurfacePlate, gauge: Walls) -> Measured:
+    values: list[float] = []
+    faces: list[int] = []
+    outside = {name: i for i, names in plate.body.names.items() for name in names}
+    for name, index in outside.items():
+        if not name.startswith(f"{gauge.face}/") or name.removeprefix(f"{gauge.face}/") not in outside:
+            continue
+        inner, outer = plate.surfaces[index - 1], plate.surfaces[outside[name.removeprefix(f"{gauge.face}/")] - 1]
+        if inner.kind != outer.kind or inner.kind not in ("plane", "cylinder", "sphere"):
+            continue
+        gap = (
+            dot(minus(inner.origin, outer.origin), outer.axis) if inner.kind == "plane" else inner.radius - outer.radius
+        )
+        values.append(abs(gap))
+        faces += [inner.index, outer.index]
+    if not values:
+        raise Unmeasurable("The shell has no flat or round walls to measure.")
+    return Measured(tuple(values), tuple(faces))
+
+
 _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     Diameter: _diameter,
     DiameterAt: _diameter_at,
@@ -299,6 +333,8 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     Leg: _leg,
     LegAngle: _leg_angle,
     OpenEnds: _open_ends,
+    FaceAngle: _face_angle,
+    Walls: _walls,
     SeatAngle: _seat_angle,
     WidestCircle: _widest_circle,
     Depth: _depth,

@@ -3,19 +3,98 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 import msgspec
 
 from ..quantity import ExpressionError, evaluate
 from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, ThreadOn, claim
-from .model import Built, RouteView, StepFailure, Workshop
+from .model import Built, Param, RouteView, StepFailure, ThreadMark
+from .workshop import Workshop
 
 if TYPE_CHECKING:
     from ..kernel.named import NamedBody
 
 #: What only the first one is stated to have: where it stands.
 PLACES = (AxisAngle, AxisFrom, CircleThrough)
+
+
+class Repeating(Protocol):
+    """The fields that every pattern and mirror has.
+
+    ``how``: ``copy`` sets the finished shapes down again; ``again`` works every step out anew in each place, so that
+    its ends find the material there. ``of_bodies`` are copied whole, ``joined`` to the one they came from or separate.
+    """
+
+    @property
+    def id(self) -> str: ...
+    @property
+    def of(self) -> tuple[str, ...]: ...
+    @property
+    def of_bodies(self) -> tuple[str, ...]: ...
+    @property
+    def how(self) -> str: ...
+    @property
+    def joined(self) -> str: ...
+
+
+def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+    """What a pattern gives: ``places`` maps the key of each copy to a kernel transform. Raises StepFailure."""
+    if step.of_bodies:
+        return _bodies(step, shop, places)
+    if step.how == "again":
+        return _again(step, shop, places)
+    return set_down(step.id, step.of, shop, places)
+
+
+def _bodies(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+    from ..kernel.boolean import combine
+    from ..kernel.sweep import moved
+
+    home = shop.active
+    for source in step.of_bodies:
+        if source not in shop.bodies:
+            raise StepFailure("A body to repeat is not there. Choose the bodies again.")
+        copies = {k: moved(shop.bodies[source], t, ("", f"{step.id}/{k}/")) for k, t in places.items()}
+        if step.joined == "joined":
+            shop.bodies[source] = combine("add", shop.bodies[source], list(copies.values()))
+        else:
+            shop.bodies |= {f"{step.id}/{k}/{source}": body for k, body in copies.items()}
+    shop.active = home
+    return Built(shop.body)
+
+
+def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+    """Every source step built anew in every place."""
+    from ..kernel.check import KernelFailure
+    from ..kernel.named import LostReference
+    from .model import Tooling
+    from .registry import kind_of
+
+    if not step.of:
+        raise StepFailure("Pick the step to repeat.")
+    marks: tuple[ThreadMark, ...] = ()
+    tools: list[NamedBody] = []
+    mode: Literal["add", "cut", "keep"] = "cut"
+    for key, place in places.items():
+        for source in step.of:
+            if source not in shop.steps or source not in shop.tooling:
+                raise StepFailure("The step to repeat is missing, suppressed, or cuts nothing that can be repeated.")
+            sub = msgspec.structs.replace(shop.steps[source], id=f"{step.id}/{key}/{source}")
+            try:
+                with shop.at(place):
+                    built = kind_of(sub).build(sub, shop)
+            except (StepFailure, KernelFailure, LostReference) as error:
+                why = str(error) if not isinstance(error, LostReference) else f"{error.name} is not there."
+                raise StepFailure(
+                    f"Copy {key} cannot be worked out in its place: {why} Leave it out, or choose “copy of the shape”."
+                ) from None
+            shop.current = built.body
+            marks += built.marks
+            if built.tooling:
+                mode = built.tooling.mode
+                tools += built.tooling.tools
+    return Built(shop.body, Tooling(mode, tuple(tools)), marks)
 
 
 def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Built:
@@ -88,3 +167,18 @@ def copied_claims(id_: str, of: Sequence[str], keys: Sequence[str], count: str, 
 
 def names_of(of: Sequence[str], view: RouteView) -> str:
     return ", ".join(view.steps[s].name or s for s in of if s in view.steps) or "nothing yet"
+
+
+#: The fields of :class:`Repeating` as the editor shows them.
+REPEATS = (
+    Param("of", "Repeats", "steps"),
+    Param("of_bodies", "Bodies", "bodies", help="Whole bodies instead of steps.", more=True),
+    Param(
+        "how",
+        "Each copy is",
+        "choice",
+        (("copy", "a copy of the shape"), ("again", "worked out again in its place")),
+        more=True,
+    ),
+    Param("joined", "Copied bodies", "choice", (("separate", "stay separate"), ("joined", "are joined")), more=True),
+)

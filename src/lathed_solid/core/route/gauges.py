@@ -105,6 +105,16 @@ class AxesApart(Gauge, frozen=True, tag="axes-apart"):
     other: str
 
 
+class FaceAngle(Gauge, frozen=True, tag="face-angle"):
+    """How far a flat or conical face leans from square to the plane ``other`` (draft)."""
+
+    other: str
+
+
+class Walls(Gauge, frozen=True, tag="walls"):
+    """Thickness between every face of a shelled part and the inner face named after it; ``face`` is the shell step."""
+
+
 class OpenEnds(Gauge, frozen=True, tag="open-ends"):
     """How many ends of a hole are open: two for a through hole, tried on the axis just past each end."""
 
@@ -133,6 +143,8 @@ AnyGauge = (
     | Count
     | Position
     | AxesApart
+    | FaceAngle
+    | Walls
     | OpenEnds
     | ThreadOn
     | ThreadDepth

@@ -10,11 +10,13 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..sketch.model import Sketch
-from ..standards.threads import ScrewThread, parse_designation
+from ..standards.threads import ScrewThread
 from .gauges import Claim
 
 if TYPE_CHECKING:
+    from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from .workshop import Workshop
 
 
 class FaceRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -25,19 +27,31 @@ class FaceRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class EdgeRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """The edge(s) between two faces, by their names."""
+    """Edges by the names of the faces they lie between.
+
+    ``take`` says which: every edge of the ``pair`` of faces, the one ``edge`` numbered ``piece`` among them, the closed
+    ``loop`` of face ``a`` that this edge belongs to, every edge of ``face`` a, or every ``sharp`` edge of the part.
+    """
 
     a: str
     b: str
     was: str = ""
+    take: Literal["pair", "edge", "loop", "face", "sharp"] = "pair"
+    piece: int = 0
 
 
 class StepBase(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """``id`` never changes and is part of face names; ``name`` is the user's."""
+    """``id`` never changes and is part of face names; ``name`` is the user's.
+
+    ``body`` is the body worked on (the id of the step that began it); empty for the one that carries the picked face
+    or edge, else the last one begun. Steps of one ``group`` are taken in and out together.
+    """
 
     id: str
     name: str = ""
     suppressed: bool = False
+    body: str = ""
+    group: str = ""
 
 
 class StepFailure(Exception):
@@ -66,76 +80,31 @@ class Tooling(NamedTuple):
 
 
 class Built(NamedTuple):
-    """What a step gave; ``renewed`` are sketches whose lines from the solid moved for it."""
+    """What a step gave. ``body`` is the body worked on; None when the step made none (a plane, an axis).
 
-    body: NamedBody
-    tooling: Tooling | None
-    marks: tuple[ThreadMark, ...]
+    The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
+    all bodies after it, ``datums`` the planes, axes and points it made.
+    """
+
+    body: NamedBody | None
+    tooling: Tooling | None = None
+    marks: tuple[ThreadMark, ...] = ()
     renewed: tuple[Sketch, ...] = ()
-
-
-class Workshop:
-    """All that a step may use while it is built."""
-
-    def __init__(self, ledger: Ledger, sketches: Mapping[str, Sketch]) -> None:
-        self.ledger, self.sketches = ledger, dict(sketches)
-        #: Sketches whose lines from the solid have moved since they were last stored.
-        self.renewed: dict[str, Sketch] = {}
-        self.current: NamedBody | None = None
-        self.tooling: dict[str, Tooling] = {}
-        self.marks: tuple[ThreadMark, ...] = ()
-
-    @property
-    def body(self) -> NamedBody:
-        if self.current is None:
-            raise StepFailure("There is no body yet. Start the route with a turned profile or an extrude.")
-        return self.current
-
-    def sketch(self, id_: str) -> Sketch:
-        """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
-        if id_ not in self.sketches:
-            raise StepFailure("This step has no sketch.")
-        from .projecting import refreshed
-
-        old = self.sketches[id_]
-        if old.projected and id_ not in self.renewed:
-            offset = self.value(old.plane.offset, "Plane offset", positive=False)
-            angle = self.value(old.plane.angle, "Plane angle", "angle", positive=False)
-            self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, offset, angle, self.ledger)
-        return self.sketches[id_]
-
-    def value(self, text: str, label: str, want: str = "length", positive: bool = True) -> float:
-        """A formula's value. Raises StepFailure naming the field."""
-        try:
-            value = evaluate(text, self.ledger, want)
-        except ExpressionError as error:
-            raise StepFailure(f"{label}: {error}") from None
-        if positive and value <= 0:
-            raise StepFailure(f"{label} must be above zero; it is {value:g}.")
-        return value
-
-    def thread(self, text: str) -> ScrewThread:
-        """A designation, or the thread of the callout that ``text`` names. Raises StepFailure."""
-        text = text.strip()
-        try:
-            if text.startswith("#"):
-                number = int(text[1:].partition(".")[0])
-                found = self.ledger.reading(number).thread
-                if found is None:
-                    raise StepFailure(f"Callout #{number} is not a thread.")
-                return found
-            return parse_designation(text)
-        except (LookupError, ValueError, ExpressionError) as error:
-            raise StepFailure(f"Thread: {error}") from None
+    bodies: tuple[tuple[str, NamedBody], ...] = ()
+    active: str = ""
+    datums: tuple[tuple[str, Frame], ...] = ()
 
 
 Want = Literal[
-    "length", "angle", "number", "thread", "face", "edges", "sketch", "steps", "choice", "flag", "regions", "text"
-]
+    "length", "angle", "number", "thread", "face", "faces", "edges", "sketch", "steps", "bodies", "choice", "flag",
+    "regions", "text", "file",
+]  # fmt: skip
 
 
 class Param(NamedTuple):
-    """One field of a step as the editor shows it. ``when`` says for which choices it applies: field -> values."""
+    """One field of a step as the editor shows it. ``when`` says for which choices it applies: field -> values;
+    ``more`` puts it under “More”, away from what every such step needs.
+    """
 
     field: str
     label: str
@@ -143,6 +112,7 @@ class Param(NamedTuple):
     choices: tuple[tuple[str, str], ...] = ()
     when: Mapping[str, tuple[str, ...]] = {}
     help: str = ""
+    more: bool = False
 
     @property
     def is_formula(self) -> bool:

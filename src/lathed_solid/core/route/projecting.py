@@ -11,7 +11,6 @@ from ..callout import Ledger
 from ..sketch.model import Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline
 from ..sketch.solver.formulate import SketchError
 from .model import StepFailure
-from .outlines import sketch_frame
 from .settling import settle_sketch
 
 if TYPE_CHECKING:
@@ -20,7 +19,7 @@ if TYPE_CHECKING:
     from ..kernel.project import Flat
 
 
-def refreshed(sketch: Sketch, body: NamedBody | None, offset: float, angle: float, ledger: Ledger) -> Sketch:
+def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledger) -> Sketch:
     """``sketch`` with its projected lines as ``body`` shows them now, solved again when they moved.
 
     Raises StepFailure when what was projected is gone or the sketch cannot follow.
@@ -31,7 +30,6 @@ def refreshed(sketch: Sketch, body: NamedBody | None, offset: float, angle: floa
         raise StepFailure(
             f"The sketch “{sketch.name}” takes lines from the solid, but there is no solid before this step."
         )
-    frame = sketch_frame(sketch, offset, angle)
     entities: list[Entity] = []
     for item in sketch.projected:
         entities += _elements(item, _pieces(item, body, frame, sketch))

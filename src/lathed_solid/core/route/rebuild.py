@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
@@ -12,13 +13,17 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import msgspec
 
 from ..callout import Ledger
-from ..quantity import ExpressionError, evaluate
+from ..quantity import ExpressionError, evaluate, references
 from ..sketch.model import Sketch
-from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Workshop
+from .model import Built, RouteView, StepBase, StepFailure, ThreadMark
 from .registry import kind_of
+from .workshop import Workshop
 
 if TYPE_CHECKING:
+    from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+
+log = logging.getLogger(__name__)
 
 State = Literal["done", "failed", "waiting", "suppressed", "beyond"]
 
@@ -36,14 +41,17 @@ class StepReport(msgspec.Struct, frozen=True):
 
 
 class RouteResult(NamedTuple):
-    """``body`` is the last good solid; None when no step gave one. ``renewed`` are sketches whose lines from the solid
-    have moved, in their new pose.
+    """``body`` is all that was last good, as one shape; None when no step gave a solid. ``renewed`` are sketches whose
+    lines from the solid have moved, in their new pose; ``bodies`` the single bodies by the step that began them;
+    ``datums`` planes, axes and points by the step that made them.
     """
 
     body: NamedBody | None
     marks: tuple[ThreadMark, ...]
     reports: tuple[StepReport, ...]
     renewed: Mapping[str, Sketch] = MappingProxyType({})
+    bodies: Mapping[str, NamedBody] = MappingProxyType({})
+    datums: Mapping[str, Frame] = MappingProxyType({})
 
 
 class Plan(NamedTuple):
@@ -91,7 +99,7 @@ def rebuild(
     message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
-    shop = Workshop(plan.ledger, plan.sketches)
+    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps})
     key, reports = b"", []
     halted: State | None = None
     for step in plan.steps:
@@ -110,7 +118,16 @@ def rebuild(
         reports.append(report)
         ended(report)
     moved = {i: s for i, s in shop.renewed.items() if s != plan.sketches[i]}
-    return RouteResult(shop.current, shop.marks, tuple(reports), moved)
+    return RouteResult(_whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums)
+
+
+def _whole(shop: Workshop) -> NamedBody | None:
+    """All bodies as one shape."""
+    if len(shop.bodies) < 2:
+        return next(iter(shop.bodies.values()), None)
+    from ..kernel.named import compound
+
+    return compound(shop.bodies.values())
 
 
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
@@ -120,29 +137,39 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     found = cache.get(key)
     if found is None:
         starting(step)
-        begun, before, known = time.perf_counter(), shop.current, set(shop.renewed)
+        begun, before, known = time.perf_counter(), (dict(shop.bodies), shop.active), set(shop.renewed)
+        message, lost = "", ""
         try:
+            shop.turn_to(step)
             built = kind_of(step).build(step, shop)
         except StepFailure as error:
-            shop.current = before
-            return StepReport(step.id, "failed", str(error), lost=error.lost)
+            message, lost = str(error), error.lost
         except LostReference as error:
-            shop.current = before
-            return StepReport(step.id, "failed", _lost_words(step, error.name), lost=error.name)
+            message, lost = _lost_words(step, error.name), error.name
         except KernelFailure as error:
-            shop.current = before
-            return StepReport(step.id, "failed", str(error))
+            message = str(error)
         except Exception as error:  # the binding's exceptions share no base but Exception
-            shop.current = before
-            return StepReport(step.id, "failed", f"The kernel refused this step ({type(error).__name__}: {error}).")
-        built = built._replace(renewed=tuple(s for i, s in shop.renewed.items() if i not in known))
-        report = StepReport(step.id, "done", "", time.perf_counter() - begun, built.body.volume)
+            log.warning("step %s", step.id, exc_info=True)
+            message = f"The kernel refused this step ({type(error).__name__}: {error})."
+        if message:
+            shop.bodies, shop.active = before
+            return StepReport(step.id, "failed", message, lost=lost)
+        if built.body is not None:
+            shop.current = built.body
+        built = built._replace(
+            renewed=tuple(s for i, s in shop.renewed.items() if i not in known),
+            bodies=tuple(shop.bodies.items()),
+            active=shop.active,
+        )
+        volume = sum(b.volume for b in shop.bodies.values())
+        report = StepReport(step.id, "done", "", time.perf_counter() - begun, volume)
         cache.put(key, built, report)
     else:
         built, report = found[0], msgspec.structs.replace(found[1], cached=True)
     for sketch in built.renewed:
         shop.renewed[sketch.id] = shop.sketches[sketch.id] = sketch
-    shop.current = built.body
+    shop.bodies, shop.active = dict(built.bodies), built.active
+    shop.datums.update(built.datums)
     if built.tooling:
         shop.tooling[step.id] = built.tooling
     shop.marks += built.marks
@@ -170,8 +197,13 @@ def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
     for param in kind_of(step).params:
         if param.is_formula:
             digest.update(_value(getattr(step, param.field), param.want, plan.ledger).encode())
-    sketch = plan.sketches.get(getattr(step, "sketch", ""))
-    if sketch is not None:
+        elif param.want == "text":
+            for number in sorted(references(getattr(step, param.field))):
+                digest.update(_value(f"#{number}", "thread", plan.ledger).encode())
+    for field in (p.field for p in kind_of(step).params if p.want == "sketch"):
+        sketch = plan.sketches.get(getattr(step, field))
+        if sketch is None:
+            continue
         digest.update(msgspec.json.encode((sketch.entities, sketch.plane)))
         for text, want in ((sketch.plane.offset, "length"), (sketch.plane.angle, "angle")):
             digest.update(_value(text, want, plan.ledger).encode())

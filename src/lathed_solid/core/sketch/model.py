@@ -200,12 +200,14 @@ class Plane(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Where a sketch lies. ``base``: ``turning`` (axis right, radius up), ``end`` (seen along the axis),
     ``side`` (axis right, across up, turned about the axis by ``angle``). ``offset`` is a formula along the normal.
     ``datum`` names the face that lies at zero along the axis, so that sizes from zero can be measured from it.
+    ``face``: on the flat face or the plane of an earlier step that ``on`` names, its zero nearest to part zero.
     """
 
-    base: Literal["turning", "end", "side"] = "turning"
+    base: Literal["turning", "end", "side", "face"] = "turning"
     offset: str = "0"
     angle: str = "0"
     datum: str = ""
+    on: str = ""
 
 
 class Station(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

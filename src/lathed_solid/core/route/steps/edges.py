@@ -2,60 +2,96 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Literal
+
 from ..gauges import Claim, Leg, LegAngle, Radius, claim
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepKind, Workshop
+from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepKind
+from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.edges import Pick
 
 
 class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
-    """``size`` lies on the first face of each edge, ``angle`` is to that face."""
+    """``size`` lies on the first face of each edge; the other leg follows from ``angle`` to that face, or is
+    ``size2``.
+    """
 
     edges: tuple[EdgeRef, ...] = ()
+    form: Literal["angle", "legs"] = "angle"
     size: str = ""
     angle: str = "45°"
+    size2: str = ""
 
 
 class Fillet(StepBase, frozen=True, kw_only=True, tag="fillet"):
+    """``radius`` everywhere, or from it to ``radius2`` along each edge when that is given."""
+
     edges: tuple[EdgeRef, ...] = ()
     radius: str = ""
+    radius2: str = ""
+
+
+def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
+    from ...kernel.edges import Pick
+
+    return [Pick(e.a, e.b, e.take, e.piece) for e in edges]
 
 
 def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
     from ...kernel.edges import chamfer
 
     size = shop.value(step.size, "Chamfer")
+    if step.form == "legs":
+        other = shop.value(step.size2, "Second leg")
+        return Built(chamfer(shop.body, picks(step.edges), size, 0.0, step.id, other))
     angle = shop.value(step.angle, "Angle", "angle")
-    return Built(chamfer(shop.body, [(e.a, e.b) for e in step.edges], size, angle, step.id), None, ())
+    return Built(chamfer(shop.body, picks(step.edges), size, angle, step.id))
 
 
 def build_fillet(step: Fillet, shop: Workshop) -> Built:
     from ...kernel.edges import fillet
 
     radius = shop.value(step.radius, "Radius")
-    return Built(fillet(shop.body, [(e.a, e.b) for e in step.edges], radius, step.id), None, ())
+    end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
+    return Built(fillet(shop.body, picks(step.edges), radius, step.id, end))
 
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
     found: list[Claim] = []
     for number, edge in enumerate(step.edges):
         face = f"{step.id}/e{number}/side"
-        found += claim(step.size, Leg(face, edge.a)) + claim(step.angle, LegAngle(face, edge.a))
+        found += claim(step.size, Leg(face, edge.a))
+        found += (
+            claim(step.size2, Leg(face, edge.b)) if step.form == "legs" else claim(step.angle, LegAngle(face, edge.a))
+        )
     return found
 
 
 def fillet_claims(step: Fillet, view: RouteView) -> list[Claim]:
+    if step.radius2.strip():
+        return []  # a face whose radius changes along it has none to measure
     return [c for n in range(len(step.edges)) for c in claim(step.radius, Radius(f"{step.id}/e{n}/side"))]
 
 
 def chamfer_summary(step: Chamfer, view: RouteView) -> str:
-    return f"{view.text(step.size)} × {view.text(step.angle, 'angle')} · {_edges(len(step.edges))}"
+    other = view.text(step.size2) if step.form == "legs" else view.text(step.angle, "angle")
+    return f"{view.text(step.size)} × {other} · {_edges(step.edges)}"
 
 
 def fillet_summary(step: Fillet, view: RouteView) -> str:
-    return f"R{view.text(step.radius)} · {_edges(len(step.edges))}"
+    end = f" to {view.text(step.radius2)}" if step.radius2.strip() else ""
+    return f"R{view.text(step.radius)}{end} · {_edges(step.edges)}"
 
 
-def _edges(count: int) -> str:
-    return f"{count} edge{'s' * (count != 1)}"
+def _edges(edges: Sequence[EdgeRef]) -> str:
+    if any(e.take == "sharp" for e in edges):
+        return "all sharp edges"
+    words = {"face": "face", "loop": "loop"}
+    kinds = [words.get(e.take, "edge") for e in edges]
+    said = [f"{n} {k}{'s' * (n != 1)}" for k in ("edge", "loop", "face") if (n := kinds.count(k))]
+    return ", ".join(said) or "no edge"
 
 
 CHAMFER = StepKind(
@@ -64,8 +100,10 @@ CHAMFER = StepKind(
     "chamfer",
     (
         Param("edges", "Edges", "edges"),
-        Param("size", "Size", "length"),
-        Param("angle", "Angle", "angle"),
+        Param("form", "Told by", "choice", (("angle", "a leg and an angle"), ("legs", "two legs"))),
+        Param("size", "Size", "length", help="The leg on the first face."),
+        Param("angle", "Angle", "angle", when={"form": ("angle",)}),
+        Param("size2", "Second leg", "length", when={"form": ("legs",)}),
     ),
     build_chamfer,
     chamfer_claims,
@@ -75,7 +113,11 @@ FILLET = StepKind(
     Fillet,
     "Fillet",
     "fillet",
-    (Param("edges", "Edges", "edges"), Param("radius", "Radius", "length")),
+    (
+        Param("edges", "Edges", "edges"),
+        Param("radius", "Radius", "length"),
+        Param("radius2", "End radius", "length", help="Empty: the same radius all along.", more=True),
+    ),
     build_fillet,
     fillet_claims,
     fillet_summary,

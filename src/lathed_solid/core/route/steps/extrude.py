@@ -6,108 +6,154 @@ from typing import TYPE_CHECKING, Literal
 
 from ...sketch.model import Sketch
 from ..gauges import AnyGauge, Between, Claim, Position, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
-from ..outlines import closed_regions, kernel_loop, sketch_frame
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling
+from ..outlines import chain, flats, kernel_chain
+from ..reaching import Extent, extent
 from ..sizes import sketch_claims
+from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.geometry import Frame
-
-#: How far a through cut runs past the part, mm.
-CLEARANCE = 1.0
+    from ...kernel.named import NamedBody
+    from ...kernel.outline import FlatFace
 
 
 class Extrude(StepBase, frozen=True, kw_only=True, tag="extrude"):
-    """``keep`` cuts away all outside the outline. ``two`` runs ``depth`` forward and ``depth2`` backward; ``face`` runs
-    to a flat face and ``gap`` past it (short of it when negative).
+    """``keep`` cuts away all outside the outline, ``new`` begins a body of its own.
+
+    The sweep starts ``start`` mm off the sketch's plane, or off the flat face ``begin``. ``two`` runs ``depth`` forward
+    and ``depth2`` backward; ``face`` runs to a face and ``gap`` past it (short of it when negative); ``next`` to the
+    first surface on the way; ``corner`` to where three faces meet. ``draft`` leans the sides inward on the way forward,
+    ``draft2`` on the way backward (empty: as forward). ``thin`` makes a wall of that thickness along the outline.
     """
 
     sketch: str = ""
     regions: tuple[str, ...] = ()
-    mode: Literal["cut", "add", "keep"] = "cut"
-    extent: Literal["through", "depth", "two", "face"] = "through"
+    mode: Literal["cut", "add", "keep", "new"] = "cut"
+    extent: Literal["through", "depth", "two", "face", "next", "corner"] = "through"
     direction: Literal["both", "forward", "backward"] = "both"
     depth: str = ""
     depth2: str = ""
     face: FaceRef = FaceRef("")
     gap: str = "0"
+    corner: tuple[FaceRef, ...] = ()
+    begin: FaceRef = FaceRef("")
+    start: str = "0"
+    draft: str = ""
+    draft2: str = ""
+    thin: str = ""
+    thin_side: Literal["inside", "outside", "both"] = "inside"
 
 
 def build(step: Extrude, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
     from ...kernel.check import accept
-    from ...kernel.geometry import Frame, along
-    from ...kernel.outline import flat_face
-    from ...kernel.sweep import prism
 
     sketch = shop.sketch(step.sketch)
-    if shop.current is None and (step.mode != "add" or step.extent in ("through", "face")):
+    if step.extent == "next" and step.direction == "both":
+        raise StepFailure("To the next surface goes one way only. Set Direction to forward or backward.")
+    if shop.current is None and (
+        step.mode not in ("add", "new") or step.extent in ("through", "face", "next", "corner")
+    ):
         raise StepFailure("There is no body yet. Set Material to “add” with a depth, or start with a turned profile.")
-    offset = shop.value(sketch.plane.offset, "Plane offset", positive=False)
-    frame = sketch_frame(sketch, offset, shop.value(sketch.plane.angle, "Plane angle", "angle", positive=False))
-    normal = frame.normal
-    front, back = _extents(step, shop, frame)
-    start = Frame(along(frame.origin, normal, -back), frame.x, frame.y)
-    length = front + back
-    vector = (normal[0] * length, normal[1] * length, normal[2] * length)
+    frame = _start(step, shop, sketch)
+    ends = extent(step, shop, frame)
     tools = []
-    for number, region in enumerate(closed_regions(sketch, step.regions)):
-        flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), start)
-        tools.append(prism(flat, vector, step.id if number == 0 else f"{step.id}/{number}"))
+    for number, flat in enumerate(_areas(step, shop, sketch, frame)):
+        tool = _swept(step, shop, flat, frame, ends, step.id if number == 0 else f"{step.id}/{number}")
+        tools.append(ends.stop(tool, frame) if ends.stop else tool)
+    if step.mode == "new":
+        shop.begin(step.id)
     if shop.current is None:
+        shop.begin(step.id)
         body = accept(tools[0].shape, tools[0].pairs(), None, "more")
         return Built(combine("add", body, tools[1:]) if tools[1:] else body, None, ())
-    return Built(combine(step.mode, shop.body, tools), Tooling(step.mode, tuple(tools)), ())
+    mode = "add" if step.mode == "new" else step.mode
+    return Built(combine(mode, shop.body, tools), Tooling(mode, tuple(tools)), ())
 
 
-def _extents(step: Extrude, shop: Workshop, frame: Frame) -> tuple[float, float]:
-    """How far the sweep runs along the plane's normal and against it, mm."""
-    from ...kernel.surfaces import reach
+def _start(step: Extrude, shop: Workshop, sketch: Sketch) -> Frame:
+    """The sketch's frame, moved along its normal to where the sweep starts."""
+    from ...kernel.geometry import dot, minus, shifted
 
-    if step.extent == "two":
-        return shop.value(step.depth, "Depth"), shop.value(step.depth2, "Depth backward")
-    if step.extent == "depth":
-        depth = shop.value(step.depth, "Depth")
-        back = {"both": depth / 2, "forward": 0.0, "backward": depth}[step.direction]
-        return depth - back, back
-    if step.extent == "face":
-        far = _to_face(step, shop, frame)
-        return (far, 0.0) if far > 0 else (0.0, -far)
-    normal, body = frame.normal, shop.body
-    reverse = (-normal[0], -normal[1], -normal[2])
-    front = 0.0 if step.direction == "backward" else reach(body.shape, frame.origin, normal) + CLEARANCE
-    back = 0.0 if step.direction == "forward" else reach(body.shape, frame.origin, reverse) + CLEARANCE
-    return front, back
+    frame = shop.frame(sketch)
+    off = shop.value(step.start, "Starts off the plane", positive=False)
+    if step.begin.name:
+        face = shop.plane(step.begin, "the face it starts at")
+        if abs(dot(face.normal, frame.normal)) < 1 - 1e-9:
+            raise StepFailure("The face the sweep starts at must be parallel to the outline’s plane.")
+        off += dot(minus(face.origin, frame.origin), frame.normal)
+    return shifted(frame, off)
 
 
-def _to_face(step: Extrude, shop: Workshop, frame: Frame) -> float:
-    """Signed distance from the plane to the picked face, with the gap added in the same sense."""
-    from ...kernel.geometry import dot, minus
-    from ...kernel.surfaces import measure_face
+def _areas(step: Extrude, shop: Workshop, sketch: Sketch, frame: Frame) -> list[FlatFace]:
+    """The faces to sweep: the closed areas, or a thin wall along the outline."""
+    from ...kernel.thin import thin_face
 
-    if not step.face.name:
-        raise StepFailure("Pick the face to run to.")
-    surface = measure_face(shop.body.face(shop.body.find(step.face.name)[0]))
-    if surface.kind != "plane" or abs(dot(surface.axis, frame.normal)) < 1 - 1e-9:
-        raise StepFailure("The face to run to must be flat and parallel to the outline’s plane. Use a depth instead.")
-    far = dot(minus(surface.origin, frame.origin), frame.normal)
-    far += (1 if far >= 0 else -1) * shop.value(step.gap, "Past the face", positive=False)
-    if abs(far) < 1e-9:
-        raise StepFailure("The face to run to lies in the outline’s own plane. Pick another one, or use a depth.")
-    return far
+    if not step.thin.strip():
+        return flats(sketch, step.regions, frame)
+    thin = shop.value(step.thin, "Wall thickness")
+    walk, closed, _ = chain(sketch)
+    inside = {"inside": thin, "outside": 0.0, "both": thin / 2}[step.thin_side]
+    # On a closed outline the first side is the outer one, on an open line the left one.
+    first, second = (thin - inside, inside) if closed else (inside, thin - inside)
+    return [thin_face(kernel_chain(walk, sketch), frame, first, second, closed)]
+
+
+def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Extent, tag: str) -> NamedBody:
+    from ...kernel.boolean import combine
+    from ...kernel.sweep import prism
+
+    normal = frame.normal
+
+    def straight(low: float, high: float) -> NamedBody:
+        vector = (normal[0] * (high - low), normal[1] * (high - low), normal[2] * (high - low))
+        return prism(_moved(flat, frame, low), vector, tag)
+
+    if not step.draft.strip():
+        return straight(-ends.back, ends.front)
+    lean = shop.value(step.draft, "Draft", "angle", positive=False)
+    back = shop.value(step.draft2, "Draft backward", "angle", positive=False) if step.draft2.strip() else lean
+    parts = []
+    if ends.front > 0:
+        parts.append(_leaned(straight(0.0, ends.front), flat, frame, lean, tag, False))
+    if ends.back > 0:
+        parts.append(_leaned(straight(-ends.back, 0.0), flat, frame, back, tag, True))
+    return parts[0] if len(parts) == 1 else combine("add", parts[0], parts[1:])
+
+
+def _moved(flat: FlatFace, frame: Frame, by: float) -> FlatFace:
+    """The area set off along the normal; its edges keep their names."""
+    from ...kernel.geometry import shifting
+    from ...kernel.outline import moved_flat
+
+    n = frame.normal
+    return flat if abs(by) < 1e-12 else moved_flat(flat, shifting((n[0] * by, n[1] * by, n[2] * by)))
+
+
+def _leaned(tool: NamedBody, flat: FlatFace, frame: Frame, angle: float, tag: str, backward: bool) -> NamedBody:
+    from ...kernel.draft import draft
+
+    neutral = frame._replace(mirrored=not frame.mirrored) if backward else frame
+    return draft(tool, [f"{tag}/{name}/side" for _, name in flat.edges], neutral, angle)
 
 
 def claims(step: Extrude, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
-    found = sketch_claims(sketch, step.id, step.regions) if sketch else []
+    leaned = step.draft.strip() or step.thin.strip()
+    found = sketch_claims(sketch, step.id, step.regions) if sketch and not leaned else []
     if step.extent == "depth":
         found += claim(step.depth, _depth_gauge(step, sketch))
+    if step.thin.strip() and sketch and (line := next((c.id for c in sketch.curves()), "")):
+        found += claim(step.thin, Between(f"{step.id}/{line}/side", f"{step.id}/{line}.r/side"))
     return found
 
 
 def _depth_gauge(step: Extrude, sketch: Sketch | None) -> AnyGauge:
     """Between both ends; a cut from part zero leaves only its floor to measure."""
     zero = sketch is not None and sketch.plane.base == "end" and sketch.plane.offset.strip() in ("", "0")
+    if step.mode == "cut" and sketch is not None and sketch.plane.base == "face" and step.direction != "both":
+        return Between(f"{step.id}/{'start' if step.direction == 'backward' else 'end'}", sketch.plane.on)
     if step.mode == "cut" and zero and step.direction != "both":
         return Position(f"{step.id}/{'start' if step.direction == 'backward' else 'end'}", "z")
     return Between(f"{step.id}/start", f"{step.id}/end")
@@ -119,10 +165,15 @@ def summary(step: Extrude, view: RouteView) -> str:
         "depth": f"{view.text(step.depth)} deep",
         "two": f"{view.text(step.depth)} and {view.text(step.depth2)}",
         "face": f"to {step.face.was or step.face.name or 'a face'}",
+        "next": "to the next surface",
+        "corner": "to a corner",
     }[step.extent]
-    return f"{'keep inside' if step.mode == 'keep' else step.mode} · {how}"
+    mode = {"keep": "keep inside", "new": "new body"}.get(step.mode, step.mode)
+    lean = f" · draft {view.text(step.draft, 'angle')}" if step.draft.strip() else ""
+    return f"{mode} · {how}{lean}" + (f" · wall {view.text(step.thin)}" if step.thin.strip() else "")
 
 
+MATERIAL = (("cut", "cut away"), ("add", "add"), ("keep", "keep only the inside"), ("new", "begin a new body"))
 KIND = StepKind(
     Extrude,
     "Extrude",
@@ -130,24 +181,44 @@ KIND = StepKind(
     (
         Param("sketch", "Outline", "sketch"),
         Param("regions", "Areas", "regions", help="Which closed areas of the outline; none chosen: the usual ones"),
-        Param("mode", "Material", "choice", (("cut", "cut away"), ("add", "add"), ("keep", "keep only the inside"))),
+        Param("mode", "Material", "choice", MATERIAL),
         Param(
             "extent",
             "How far",
             "choice",
-            (("through", "through all"), ("depth", "to a depth"), ("two", "two depths"), ("face", "to a face")),
+            (
+                ("through", "through all"),
+                ("depth", "to a depth"),
+                ("two", "two depths"),
+                ("next", "to the next surface"),
+                ("face", "to a face"),
+                ("corner", "to a corner"),
+            ),
         ),
         Param(
             "direction",
             "Direction",
             "choice",
             (("both", "both ways"), ("forward", "forward"), ("backward", "backward")),
-            when={"extent": ("through", "depth")},
+            when={"extent": ("through", "depth", "next", "face")},
         ),
         Param("depth", "Depth", "length", when={"extent": ("depth", "two")}),
         Param("depth2", "Depth backward", "length", when={"extent": ("two",)}),
         Param("face", "Runs to", "face", when={"extent": ("face",)}),
         Param("gap", "Past the face", "length", when={"extent": ("face",)}, help="Negative: short of it."),
+        Param("corner", "Corner of", "faces", when={"extent": ("corner",)}, help="The three faces that meet there."),
+        Param("begin", "Starts at", "face", help="A flat face; empty: the outline's plane."),
+        Param("start", "Starts off it by", "length"),
+        Param("draft", "Draft", "angle", help="Leans the sides inward along the way; empty: square."),
+        Param("draft2", "Draft backward", "angle", help="Empty: as forward."),
+        Param("thin", "Wall", "length", help="A wall of this thickness along the outline; empty: the whole area."),
+        Param(
+            "thin_side",
+            "Wall lies",
+            "choice",
+            (("inside", "inside or left"), ("outside", "outside or right"), ("both", "half each side")),
+            more=True,
+        ),
     ),
     build,
     claims,

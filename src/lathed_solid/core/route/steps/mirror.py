@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ..copying import copied_claims, names_of, set_down
+from ..copying import REPEATS, copied_claims, names_of, repeat
 from ..gauges import Claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Workshop
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.figures import Vector
@@ -18,6 +19,9 @@ class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
     """About a main plane at ``offset``, a flat ``face``, or midway between the faces ``face`` and ``other``."""
 
     of: tuple[str, ...] = ()
+    of_bodies: tuple[str, ...] = ()
+    how: Literal["copy", "again"] = "copy"
+    joined: Literal["separate", "joined"] = "separate"
     about: Literal["yz", "xz", "xy", "face", "midway"] = "yz"
     offset: str = "0"
     face: FaceRef = FaceRef("")
@@ -27,7 +31,7 @@ class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
 def build(step: Mirror, shop: Workshop) -> Built:
     from ...kernel.geometry import mirroring
 
-    return set_down(step.id, step.of, shop, {"m": mirroring(*_plane(step, shop))})
+    return repeat(step, shop, {"m": mirroring(*_plane(step, shop))})
 
 
 def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
@@ -37,24 +41,14 @@ def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
     if step.about in _NORMALS:
         normal = _NORMALS[step.about]
         return along((0.0, 0.0, 0.0), normal, shop.value(step.offset, "Offset", positive=False)), normal
-    origin, normal = _flat(step.face, shop)
+    first = shop.plane(step.face, "the face to mirror about")
     if step.about == "face":
-        return origin, normal
-    second, other = _flat(step.other, shop)
-    if abs(dot(normal, other)) < 1 - 1e-9:
+        return first.origin, first.normal
+    second = shop.plane(step.other, "the second face")
+    if abs(dot(first.normal, second.normal)) < 1 - 1e-9:
         raise StepFailure("The two faces are not parallel, so nothing lies midway between them.")
-    return along(origin, normal, dot(minus(second, origin), normal) / 2), normal
-
-
-def _flat(ref: FaceRef, shop: Workshop) -> tuple[Vector, Vector]:
-    from ...kernel.surfaces import measure_face
-
-    if not ref.name:
-        raise StepFailure("Pick the face to mirror about.")
-    surface = measure_face(shop.body.face(shop.body.find(ref.name)[0]))
-    if surface.kind != "plane":
-        raise StepFailure("A mirror lies in a flat face; the picked one is round.")
-    return surface.origin, surface.axis
+    halfway = dot(minus(second.origin, first.origin), first.normal) / 2
+    return along(first.origin, first.normal, halfway), first.normal
 
 
 def claims(step: Mirror, view: RouteView) -> list[Claim]:
@@ -71,7 +65,7 @@ KIND = StepKind(
     "Mirror",
     "mirror",
     (
-        Param("of", "Repeats", "steps"),
+        *REPEATS,
         Param(
             "about",
             "About",

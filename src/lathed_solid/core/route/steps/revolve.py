@@ -7,9 +7,10 @@ from typing import Literal
 
 from ...sketch.region import Region
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Workshop
-from ..outlines import closed_regions, kernel_loop, sketch_frame
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling
+from ..outlines import closed_regions, kernel_loop
 from ..sizes import sketch_claims
+from ..workshop import Workshop
 
 #: The profile stands off the main directions so that the seam of round faces stays clear of the usual holes.
 SEAM_ANGLE = 0.6457718  # 37 degrees
@@ -21,7 +22,7 @@ class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
 
     sketch: str = ""
     regions: tuple[str, ...] = ()
-    mode: Literal["add", "cut"] = "add"
+    mode: Literal["add", "cut", "keep", "new"] = "add"
     turn: str = "360°"
     start: str = "0°"
     ways: Literal["forward", "backward", "both"] = "forward"
@@ -33,7 +34,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
     from ...kernel.outline import flat_face
     from ...kernel.sweep import revolve, revolve_part
 
-    if shop.current is None and step.mode == "cut":
+    if shop.current is None and step.mode in ("cut", "keep"):
         raise StepFailure("There is no body yet to cut from. Set Material to “add”, or put this step later.")
     sketch = shop.sketch(step.sketch)
     regions = closed_regions(sketch, step.regions)
@@ -42,19 +43,23 @@ def build(step: Revolve, shop: Workshop) -> Built:
     if turn > FULL + 1e-9:
         raise StepFailure(f"A turn is 360° at most; it is {math.degrees(turn):g}°.")
     full = turn > FULL - 1e-9
-    frame = sketch_frame(sketch, 0.0, SEAM_ANGLE if full else _begin(step, shop, turn))
+    frame = shop.frame(sketch, SEAM_ANGLE if full else _begin(step, shop, turn))
+    axis = (frame.origin, frame.x)
+    if frame.mirrored:
+        turn = -turn
     bodies = []
     for number, region in enumerate(regions):
         flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame)
         tag = step.id if number == 0 or full else f"{step.id}/{number}"
-        axis = ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
         bodies.append(revolve(flat, *axis, step.id) if full else revolve_part(flat, *axis, turn, tag))
-    tooling = Tooling(step.mode, tuple(bodies))
-    if shop.current is None:
+    mode = "add" if step.mode == "new" else step.mode
+    tooling = Tooling(mode, tuple(bodies))
+    if step.mode == "new" or shop.current is None:
+        shop.begin(step.id)
         first, rest = bodies[0], bodies[1:]
         body = accept(first.shape, first.pairs(), None, "more")
         return Built(combine("add", body, rest) if rest else body, None, ())
-    return Built(combine(step.mode, shop.current, bodies), tooling, ())
+    return Built(combine(mode, shop.body, bodies), tooling, ())
 
 
 def _begin(step: Revolve, shop: Workshop, turn: float) -> float:
@@ -85,7 +90,9 @@ def summary(step: Revolve, view: RouteView) -> str:
         return "no profile yet"
     points = sketch.points().values()
     turn = view.text(step.turn, "angle")
-    how = ("cut · " if step.mode == "cut" else "") + ("full turn" if turn == "360°" else turn)
+    how = {"cut": "cut · ", "keep": "keep inside · ", "new": "new body · "}.get(step.mode, "") + (
+        "full turn" if turn == "360°" else turn
+    )
     return f"{how} · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
 
 
@@ -96,7 +103,12 @@ KIND = StepKind(
     (
         Param("sketch", "Profile", "sketch"),
         Param("regions", "Areas", "regions"),
-        Param("mode", "Material", "choice", (("add", "add"), ("cut", "cut away"))),
+        Param(
+            "mode",
+            "Material",
+            "choice",
+            (("add", "add"), ("cut", "cut away"), ("keep", "keep only the inside"), ("new", "begin a new body")),
+        ),
         Param("turn", "Turn", "angle", help="360° for all the way round."),
         Param("start", "Begins at", "angle", help="For a part of a turn."),
         Param(

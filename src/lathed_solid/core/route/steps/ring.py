@@ -3,33 +3,65 @@
 from __future__ import annotations
 
 import math
+from typing import Literal
 
-from ..copying import copied_claims, names_of, set_down, stated_count, whole_count
+from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepKind, Workshop
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
 
 
 class Ring(StepBase, frozen=True, kw_only=True, tag="ring"):
-    """``count`` includes the first one; ``total`` is the angle they share, a full turn by default."""
+    """``count`` includes the first one. They share the angle ``total`` (a full turn by default) or stand ``pitch``
+    apart; ``sides`` spreads them to both sides of the first one. ``axis`` is a round face or an axis of an earlier
+    step, the turning axis when empty. ``skip`` lists copies left out, counted from 1.
+    """
 
     of: tuple[str, ...] = ()
+    of_bodies: tuple[str, ...] = ()
+    how: Literal["copy", "again"] = "copy"
+    joined: Literal["separate", "joined"] = "separate"
     count: str = ""
+    by: Literal["total", "pitch"] = "total"
     total: str = "360°"
+    pitch: str = ""
+    sides: Literal["one", "both"] = "one"
+    axis: FaceRef = FaceRef("")
+    skip: str = ""
 
 
 def build(step: Ring, shop: Workshop) -> Built:
-    from ...kernel.geometry import turning
+    from ...kernel.geometry import turning_about
 
     count = whole_count(step.count, shop, "ring")
-    total = shop.value(step.total, "Total angle", "angle")
-    full = math.isclose(total, 2 * math.pi, rel_tol=1e-9)
-    pitch = total / count if full else total / (count - 1)
-    return set_down(step.id, step.of, shop, {str(k): turning(k * pitch) for k in range(1, count)})
+    if step.by == "pitch":
+        pitch = shop.value(step.pitch, "Pitch angle", "angle", positive=False)
+    else:
+        total = shop.value(step.total, "Total angle", "angle")
+        full = math.isclose(total, 2 * math.pi, rel_tol=1e-9)
+        pitch = total / count if full else total / (count - 1)
+    if abs(pitch) * (count - 1) > 2 * math.pi - 1e-9 or abs(pitch) < 1e-9:
+        raise StepFailure("With this pitch copies would lie on each other.")
+    origin, way = shop.axis(step.axis) if step.axis.name else ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
+    first = (count - 1) // 2 if step.sides == "both" else 0
+    turns = {str(k): _turns(k, first) * pitch for k in _keys(step, count)}
+    return repeat(step, shop, {k: turning_about(origin, way, angle) for k, angle in turns.items()})
+
+
+def _turns(k: int, first: int) -> int:
+    """Copy ``k`` stands this many pitches from the original: the first ``first`` ones backward, the others forward."""
+    return -k if k <= first else k - first
+
+
+def _keys(step: Ring, count: int) -> list[int]:
+    left_out = set(step.skip.replace(",", " ").split())
+    return [k for k in range(1, count) if str(k + 1) not in left_out]
 
 
 def claims(step: Ring, view: RouteView) -> list[Claim]:
-    keys = [str(k) for k in range(1, stated_count(step.count, view))]
-    return copied_claims(step.id, step.of, keys, step.count, view)
+    keys = [str(k) for k in _keys(step, stated_count(step.count, view))]
+    whole = not step.skip.strip() and not step.axis.name and step.by == "total"
+    return copied_claims(step.id, step.of, keys, step.count if whole else "", view)
 
 
 def summary(step: Ring, view: RouteView) -> str:
@@ -41,9 +73,14 @@ KIND = StepKind(
     "Ring pattern",
     "ring",
     (
-        Param("of", "Repeats", "steps"),
+        *REPEATS,
         Param("count", "Count", "number", help="With the first one."),
-        Param("total", "Total angle", "angle"),
+        Param("by", "Spread by", "choice", (("total", "the whole angle"), ("pitch", "the angle from one to the next"))),
+        Param("total", "Total angle", "angle", when={"by": ("total",)}),
+        Param("pitch", "Pitch angle", "angle", when={"by": ("pitch",)}),
+        Param("sides", "Copies go", "choice", (("one", "one way"), ("both", "both ways")), more=True),
+        Param("axis", "About", "face", help="A round face or an axis; empty: the turning axis.", more=True),
+        Param("skip", "Leave out", "text", help="Copies left out, counted from 1.", more=True),
     ),
     build,
     claims,

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..copying import copied_claims, names_of, set_down, stated_count, whole_count
-from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Workshop
+from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
+from ..gauges import AxesApart, Claim, Diameter, ThreadOn, claim
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
 
 Direction = Literal["x", "y", "z"]
 _WAYS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
@@ -15,10 +16,15 @@ _WAYS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 class Row(StepBase, frozen=True, kw_only=True, tag="row"):
     """Counts include the first one. A negative pitch goes the other way; ``count2`` of 1 is a plain row.
 
-    ``skip`` lists instances left out, as ``2`` in a row and ``2/1`` in a grid, both counted from 1.
+    The pitch is from one to the next, or by ``total`` from the first to the last; ``sides`` spreads the copies to both
+    sides of the original. ``skip`` lists instances left out, as ``2`` in a row and ``2/1`` in a grid,
+    both counted from 1.
     """
 
     of: tuple[str, ...] = ()
+    of_bodies: tuple[str, ...] = ()
+    how: Literal["copy", "again"] = "copy"
+    joined: Literal["separate", "joined"] = "separate"
     count: str = ""
     pitch: str = ""
     along: Direction = "x"
@@ -26,6 +32,8 @@ class Row(StepBase, frozen=True, kw_only=True, tag="row"):
     pitch2: str = ""
     across: Direction = "y"
     skip: str = ""
+    by: Literal["pitch", "total"] = "pitch"
+    sides: Literal["one", "both"] = "one"
 
 
 def build(step: Row, shop: Workshop) -> Built:
@@ -40,12 +48,22 @@ def build(step: Row, shop: Workshop) -> Built:
     pitch2 = shop.value(step.pitch2, "Second pitch", positive=False) if count2 > 1 else 0.0
     if abs(pitch) < 1e-9 or (count2 > 1 and abs(pitch2) < 1e-9):
         raise StepFailure("The pitch is nothing: all copies would lie on each other.")
+    if step.by == "total":
+        pitch, pitch2 = pitch / max(1, count - 1), pitch2 / max(1, count2 - 1)
     u, v = _WAYS[step.along], _WAYS[step.across]
     places = {}
     for key, (i, j) in _instances(count, count2, step.skip).items():
+        if step.sides == "both":
+            i, j = _spread(i, count), _spread(j, count2)
         shift = tuple(i * pitch * a + j * pitch2 * b for a, b in zip(u, v, strict=True))
         places[key] = shifting((shift[0], shift[1], shift[2]))
-    return set_down(step.id, step.of, shop, places)
+    return repeat(step, shop, places)
+
+
+def _spread(k: int, count: int) -> int:
+    """Where copy ``k`` stands when the original is in the middle: the first half of them on the other side."""
+    first = (count - 1) // 2
+    return -k if k <= first else k - first
 
 
 def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]:
@@ -62,7 +80,23 @@ def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]
 def claims(step: Row, view: RouteView) -> list[Claim]:
     count, count2 = stated_count(step.count, view), max(1, stated_count(step.count2 or "1", view))
     keys = list(_instances(count, count2, step.skip))
-    return copied_claims(step.id, step.of, keys, step.count if count2 == 1 and not step.skip.strip() else "", view)
+    plain = count2 == 1 and not step.skip.strip()
+    found = copied_claims(step.id, step.of, keys, step.count if plain else "", view)
+    if plain and step.by == "pitch" and keys:
+        found += [c for a, b in _neighbours(step, keys, view) for c in claim(step.pitch, AxesApart(a, b))]
+    return found
+
+
+def _neighbours(step: Row, keys: list[str], view: RouteView) -> list[tuple[str, str]]:
+    """Round faces of the original and of its first copy, which stand one pitch apart."""
+    found = []
+    for source in step.of:
+        if source in view.steps:
+            made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
+            side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
+            if side:
+                found.append((side, f"{step.id}/{keys[0]}/{side}"))
+    return found
 
 
 def summary(step: Row, view: RouteView) -> str:
@@ -76,14 +110,16 @@ KIND = StepKind(
     "Row or grid",
     "row",
     (
-        Param("of", "Repeats", "steps"),
+        *REPEATS,
         Param("count", "Count", "number", help="With the first one."),
+        Param("by", "Told by", "choice", (("pitch", "the pitch"), ("total", "first to last")), more=True),
+        Param("sides", "Copies go", "choice", (("one", "one way"), ("both", "both ways")), more=True),
         Param("pitch", "Pitch", "length", help="Negative: the other way."),
         Param("along", "Along", "choice", _DIRECTIONS),
-        Param("count2", "Rows", "number", help="1 for a single row."),
-        Param("pitch2", "Row pitch", "length", help="Only for more than one row."),
-        Param("across", "Rows go along", "choice", _DIRECTIONS),
-        Param("skip", "Leave out", "text", help="Instances left out, as 2 or, in a grid, 2/1."),
+        Param("count2", "Rows", "number", help="1 for a single row.", more=True),
+        Param("pitch2", "Row pitch", "length", help="Only for more than one row.", more=True),
+        Param("across", "Rows go along", "choice", _DIRECTIONS, more=True),
+        Param("skip", "Leave out", "text", help="Instances left out, as 2 or, in a grid, 2/1.", more=True),
     ),
     build,
     claims,

@@ -1,0 +1,130 @@
+"""Where holes start: on an axis, at points of a face or a sketch, on the axis of a round edge, radial."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, Any
+
+from ...sketch.model import Circle, Sketch, stands_on
+from ..model import StepFailure
+from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.figures import Surface
+    from ...kernel.geometry import Frame
+    from ..steps.hole import Hole
+
+Shape = Any
+
+
+def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
+    """Where the holes of a sketch are: its points that belong to no line, and the centres of its circles."""
+    points = sketch.points()
+    held = {p for e in sketch.entities for p in stands_on(e)}
+    centres = {e.center for e in sketch.entities if isinstance(e, Circle)}
+    return {i: (p.x, p.y) for i, p in points.items() if i not in held or i in centres}
+
+
+def frames(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
+    """Where each hole starts, by the name its faces get; normals point into the part. Raises StepFailure."""
+    if step.placement == "sketch":
+        return _at_sketch(step, shop, surface)
+    return {"0": shop.placed(_frame(step, shop, surface))}
+
+
+def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
+    from ...kernel.geometry import along, dot, frame_about, minus, triple
+
+    sketch = shop.sketch(step.sketch)
+    plane = shop.frame(sketch)
+    if surface.kind != "plane" or abs(dot(surface.axis, plane.normal)) < 1 - 1e-9:
+        raise StepFailure("Holes at sketch points start in a flat face parallel to the sketch’s plane.")
+    inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+    found = {}
+    for id_, (x, y) in hole_points(sketch).items():
+        place = triple(plane.point(x, y))
+        place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
+        found[id_] = frame_about(place, inward)
+    if not found:
+        raise StepFailure("The sketch has no points yet. Draw a point (or a circle) for every hole.")
+    return found
+
+
+def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
+    from ...kernel.geometry import along, flat_frame, frame_about, triple
+
+    if step.placement == "radial":
+        if surface.kind != "cylinder":
+            raise StepFailure("A radial hole starts in a round face; the picked face is not a cylinder.")
+        angle = shop.value(step.angle, "Angle", "angle", positive=False)
+        z = shop.value(step.along, "Position along the axis", positive=False) + _datum(step, shop)
+        out = (math.cos(angle), math.sin(angle), 0.0)
+        return frame_about(along((0.0, 0.0, z), out, surface.radius), (-out[0], -out[1], 0.0))
+    if surface.kind != "plane":
+        raise StepFailure("This hole starts in a flat face; the picked face is not flat.")
+    inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+    if step.placement == "edge":
+        return frame_about(_edge_centre(step, shop, surface), inward)
+    if step.placement == "axis":
+        if not surface.circles:
+            raise StepFailure("The picked face has no round edge, so it has no axis.")
+        return frame_about(max(surface.circles, key=lambda c: c.radius).center, inward)
+    if step.placement == "circle":
+        radius = shop.value(step.circle, "Pitch circle") / 2
+        angle = shop.value(step.angle, "Angle", "angle", positive=False)
+        x, y = radius * math.cos(angle), radius * math.sin(angle)
+    else:
+        x = shop.value(step.x, "X", positive=False)
+        y = shop.value(step.y, "Y", positive=False)
+    if abs(surface.axis[2]) > 0.999999:
+        return frame_about((x, y, surface.origin[2]), inward)
+    # On other faces X is level and Y uphill, as in a sketch that lies on the face.
+    return frame_about(triple(flat_frame(surface.origin, surface.axis).point(x, y)), inward)
+
+
+def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, float, float]:
+    """The centre of the picked round edge, carried along its axis into the face."""
+    from ...kernel.edges import Pick, picked
+    from ...kernel.geometry import along, dot, minus
+    from ...kernel.surfaces import circle_of
+
+    if not step.edge:
+        raise StepFailure("Pick the round edge whose axis the hole lies on.")
+    ref = step.edge[0]
+    circle = circle_of(picked(shop.body, Pick(ref.a, ref.b, ref.take, ref.piece))[0])
+    if circle is None or abs(dot(circle.axis, surface.axis)) < 1 - 1e-9:
+        raise StepFailure("The picked edge is not round, or its axis is not square to the face the hole starts in.")
+    return along(circle.center, surface.axis, dot(minus(surface.origin, circle.center), surface.axis))
+
+
+def _datum(step: Hole, shop: Workshop) -> float:
+    """Z of the plane that the position is counted from (part zero when none is picked)."""
+    return shop.surface(step.datum).center[2] if step.datum.name else 0.0
+
+
+def must_start_inside(step: Hole, frame: Frame, surface: Surface, face: Shape, radius: float) -> None:
+    """The middle of a hole must lie on its face or inside that face's outer edge. Raises StepFailure."""
+    from ...kernel.surfaces import inside_outline
+
+    if step.placement in ("sketch", "point"):
+        if not inside_outline(face, frame.origin):
+            x, y, z = frame.origin
+            raise StepFailure(
+                f"A hole at {x:.6g}, {y:.6g}, {z:.6g} misses the picked face. Move it or pick another face."
+            )
+        return
+    if step.placement == "radial":
+        z = frame.origin[2]
+        low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
+        if not low - 1e-6 <= z <= high + 1e-6:
+            raise StepFailure(f"The hole at Z {z:g} misses the picked face, which runs from {low:g} to {high:g}.")
+        return
+    if surface.circles and step.placement != "edge":
+        edge = max(surface.circles, key=lambda c: c.radius)
+        away = math.dist(edge.center, frame.origin)
+        if away + 1e-9 > edge.radius or (away < 1e-9 and radius >= edge.radius - 1e-9):
+            raise StepFailure(
+                f"The hole Ø{2 * radius:g} does not fit its face Ø{2 * edge.radius:g}"
+                + (f" (its middle is {away:g} from the face's)" if away > 1e-9 else "")
+                + ". Make it smaller or pick another face."
+            )

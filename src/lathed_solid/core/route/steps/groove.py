@@ -1,0 +1,101 @@
+"""Helical groove: a round-bottomed or square groove wound round a cylinder, for a line, a spring or oil."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from ..gauges import Claim
+from ..joining import joined
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
+
+
+class Groove(StepBase, frozen=True, kw_only=True, tag="groove"):
+    """``width`` at the bottom form: twice its radius when round. ``begins`` is the place of the groove's middle along
+    the axis from the face's low end; it goes on by ``pitch`` a turn.
+    """
+
+    face: FaceRef = FaceRef("")
+    form: Literal["round", "square"] = "round"
+    width: str = ""
+    depth: str = ""
+    pitch: str = ""
+    turns: str = ""
+    begins: str = ""
+    hand: Literal["right", "left"] = "right"
+    start: str = "0°"
+
+
+def build(step: Groove, shop: Workshop) -> Built:
+    import numpy as np
+
+    from ...kernel.geometry import along, frame_about
+    from ...kernel.helicoid import Piece, helical_solid, straight
+    from ...kernel.named import NamedBody
+
+    surface = shop.surface(step.face, "the round face that carries the groove")
+    if surface.kind != "cylinder":
+        raise StepFailure("A helical groove is cut into a cylinder.")
+    half, depth = shop.value(step.width, "Width") / 2, shop.value(step.depth, "Depth")
+    pitch, turns = shop.value(step.pitch, "Pitch"), shop.value(step.turns, "Turns", "number")
+    begins = shop.value(step.begins, "Begins at", positive=False)
+    if 2 * half >= pitch and turns > 1:
+        raise StepFailure(f"The groove is {2 * half:g} wide, the pitch only {pitch:g}: the turns would run together.")
+    length = surface.span[1] - surface.span[0]
+    if begins < half - 1e-9 or begins + pitch * turns > length - half + 1e-9:
+        raise StepFailure(f"The groove would run off the face, which is {length:g} long.")
+    sign = -1.0 if surface.hollow else 1.0
+    floor, mouth = surface.radius - sign * depth, surface.radius + sign * max(0.5, 0.2 * depth)
+    if floor <= 0:
+        raise StepFailure("The groove is deeper than the part.")
+    corners = [(-half, mouth), (-half, floor), (half, floor), (half, mouth)]
+    if step.form == "round":
+        centre = floor + sign * half
+        if (mouth - centre) * sign <= 0:
+            raise StepFailure(f"A round groove of width {2 * half:g} must be at least {half:g} deep here.")
+        t = np.linspace(math.pi, 0.0, 25)
+        arc = Piece("floor", half * np.cos(t), centre - sign * half * np.sin(t))
+        pieces = [
+            straight("wall1", (-half, mouth), (-half, centre)),
+            arc,
+            straight("wall2", (half, centre), (half, mouth)),
+        ]
+    else:
+        pieces = [straight(n, a, b) for n, a, b in zip(("wall1", "floor", "wall2"), corners, corners[1:], strict=False)]
+    pieces.append(straight("mouth", (half, mouth), (-half, mouth)))
+    if surface.hollow:
+        pieces = [Piece(p.name, p.at[::-1], p.radius[::-1]) for p in reversed(pieces)]
+    frame = frame_about(along(surface.origin, surface.axis, surface.span[0] + begins), surface.axis)
+    start = shop.value(step.start, "Starts at", "angle", positive=False)
+    made = helical_solid(shop.placed(frame), pieces, pitch, turns, start=start, left_hand=step.hand == "left")
+    return joined(step.id, "cut", [NamedBody(made.solid, [(f, f"{step.id}/{n}") for f, n in made.faces])], shop)
+
+
+def claims(step: Groove, view: RouteView) -> list[Claim]:
+    return []
+
+
+def summary(step: Groove, view: RouteView) -> str:
+    return f"{step.form} · pitch {view.text(step.pitch)} · {view.text(step.turns, 'number')} turns"
+
+
+KIND = StepKind(
+    Groove,
+    "Helical groove",
+    "groove",
+    (
+        Param("face", "Round face", "face"),
+        Param("form", "Bottom", "choice", (("round", "round"), ("square", "square"))),
+        Param("width", "Width", "length", help="Of a round bottom: its diameter."),
+        Param("depth", "Depth", "length"),
+        Param("pitch", "Pitch", "length"),
+        Param("turns", "Turns", "number"),
+        Param("begins", "Begins at", "length", help="The groove's middle, from the low end of the face."),
+        Param("hand", "Hand", "choice", (("right", "right"), ("left", "left"))),
+        Param("start", "Turned by", "angle", more=True),
+    ),
+    build,
+    claims,
+    summary,
+)

@@ -1,0 +1,48 @@
+"""Draft: picked faces leaned about a plane."""
+
+from __future__ import annotations
+
+from ..gauges import Claim, FaceAngle, claim
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
+
+
+class Draft(StepBase, frozen=True, kw_only=True, tag="draft"):
+    """Faces lean about the plane of ``neutral``, where they keep their size; material gets less along its normal."""
+
+    faces: tuple[FaceRef, ...] = ()
+    neutral: FaceRef = FaceRef("")
+    angle: str = "3°"
+
+
+def build(step: Draft, shop: Workshop) -> Built:
+    from ...kernel.draft import draft
+
+    if not step.faces:
+        raise StepFailure("Pick the faces that lean.")
+    plane = shop.plane(step.neutral, "the plane where the faces keep their size")
+    angle = shop.value(step.angle, "Angle", "angle", positive=False)
+    return Built(draft(shop.body, [f.name for f in step.faces], plane, angle))
+
+
+def claims(step: Draft, view: RouteView) -> list[Claim]:
+    return [c for f in step.faces for c in claim(step.angle, FaceAngle(f.name, step.neutral.name))]
+
+
+def summary(step: Draft, view: RouteView) -> str:
+    return f"{view.text(step.angle, 'angle')} · {len(step.faces)} face{'s' * (len(step.faces) != 1)}"
+
+
+KIND = StepKind(
+    Draft,
+    "Draft",
+    "draft",
+    (
+        Param("faces", "Faces", "faces"),
+        Param("neutral", "About", "face", help="The plane where the faces keep their size."),
+        Param("angle", "Angle", "angle", help="Negative: more material along the plane's normal."),
+    ),
+    build,
+    claims,
+    summary,
+)

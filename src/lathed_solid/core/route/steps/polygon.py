@@ -1,0 +1,132 @@
+"""Hexagons and squares on turned parts, with turned corners."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from ..gauges import Between, Claim, SeatAngle, claim
+from ..joining import joined
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
+
+
+class Polygon(StepBase, frozen=True, kw_only=True, tag="polygon"):
+    """Flats milled about the axis of a round ``face``, over its whole length or over ``length`` from its low or high
+    end; ``corners`` are turned at ``angle`` to the end face, from the diameter ``flat`` (empty: across flats) outward.
+    """
+
+    face: FaceRef = FaceRef("")
+    sides: str = "6"
+    across: str = ""
+    length: str = ""
+    end: Literal["low", "high"] = "low"
+    turned: str = "0°"
+    corners: Literal["none", "low", "high", "both"] = "both"
+    angle: str = "30°"
+    flat: str = ""
+
+
+def build(step: Polygon, shop: Workshop) -> Built:
+    from ...kernel.geometry import frame_about, shifted
+    from ...kernel.outline import FullCircle, Segment, flat_face
+    from ...kernel.sweep import prism
+
+    surface = shop.surface(step.face, "the round face to mill")
+    if surface.kind != "cylinder" or surface.hollow:
+        raise StepFailure("Flats are milled on an outer cylinder.")
+    sides = shop.value(step.sides, "Sides", "number")
+    if sides != round(sides) or sides < 3:
+        raise StepFailure(f"A polygon has a whole number of sides, three at least; this is {sides:g}.")
+    n, across = round(sides), shop.value(step.across, "Across flats")
+    corner = across / 2 / math.cos(math.pi / n)
+    if across / 2 >= surface.radius:
+        raise StepFailure(f"{across:g} across flats lies outside the Ø{2 * surface.radius:g}: nothing is milled.")
+    whole = surface.span[1] - surface.span[0]
+    length = shop.value(step.length, "Length") if step.length.strip() else whole
+    if length > whole + 1e-9:
+        raise StepFailure(f"The face is only {whole:g} long.")
+    low = surface.span[0] if step.end == "low" else surface.span[1] - length
+    frame = shifted(shop.placed(frame_about(surface.origin, surface.axis)), low)
+    turn = shop.value(step.turned, "Turned by", "angle", positive=False)
+    places = [
+        (corner * math.cos(turn + 2 * math.pi * (k + 0.5) / n), corner * math.sin(turn + 2 * math.pi * (k + 0.5) / n))
+        for k in range(n)
+    ]
+    loop = tuple(
+        Segment(f"flat{k + 1}", a, b) for k, (a, b) in enumerate(zip(places, places[1:] + places[:1], strict=True))
+    )
+    outside = (FullCircle("outside", (0.0, 0.0), 2 * max(surface.radius, corner)),)
+    axis = frame.normal
+    ring = prism(flat_face(outside, (loop,), frame), (axis[0] * length, axis[1] * length, axis[2] * length), step.id)
+    tools = [ring, *_corners(step, shop, frame, length, across, max(surface.radius, corner))]
+    return joined(step.id, "cut", tools, shop)
+
+
+def _corners(step: Polygon, shop: Workshop, frame, length: float, across: float, outer: float):  # type: ignore[no-untyped-def]
+    """Rings that turn the corners off at the ends."""
+    from ...kernel.geometry import Frame
+    from ...kernel.outline import Segment, flat_face
+    from ...kernel.sweep import revolve
+
+    if step.corners == "none":
+        return []
+    angle = shop.value(step.angle, "Corner angle", "angle")
+    if not 0 < angle < math.pi / 2:
+        raise StepFailure("Corners are turned at an angle between 0 and 90° to the end.")
+    start = shop.value(step.flat, "Corners begin at Ø") / 2 if step.flat.strip() else across / 2
+    far = outer + 1.0
+    if start >= outer:
+        raise StepFailure("The corners begin outside the part: nothing would be turned.")
+    rise = (far - start) * math.tan(angle)
+    section = Frame(frame.origin, frame.normal, frame.x)
+    made = []
+    for end in ("low", "high"):
+        if step.corners in (end, "both"):
+            base, sign = (0.0, 1.0) if end == "low" else (length, -1.0)
+            a, b, c = (base, start), (base + sign * rise, far), (base, far)
+            loop = (Segment("corner", a, b), Segment("outer", b, c), Segment("face", c, a))
+            made.append(revolve(flat_face(loop, (), section), frame.origin, frame.normal, f"{step.id}/{end}", ""))
+    return made
+
+
+def claims(step: Polygon, view: RouteView) -> list[Claim]:
+    found: list[Claim] = []
+    if step.sides.strip() in ("4", "6", "8", "12"):
+        n = int(step.sides)
+        for k in range(1, n // 2 + 1):
+            found += claim(step.across, Between(f"{step.id}/flat{k}/side", f"{step.id}/flat{k + n // 2}/side"))
+    if step.corners != "none" and step.angle.strip().startswith("#"):
+        found += claim(step.angle, SeatAngle(f"{step.id}/{'low' if step.corners == 'both' else step.corners}/corner"))
+    return found
+
+
+def summary(step: Polygon, view: RouteView) -> str:
+    corners = "" if step.corners == "none" else f" · corners {view.text(step.angle, 'angle')}"
+    return f"{view.text(step.sides, 'number')} sides · {view.text(step.across)} A/F{corners}"
+
+
+KIND = StepKind(
+    Polygon,
+    "Hexagon or square",
+    "hexagon",
+    (
+        Param("face", "Round face", "face"),
+        Param("sides", "Sides", "number"),
+        Param("across", "Across flats", "length"),
+        Param("length", "Length", "length", help="Empty: the whole face."),
+        Param("end", "From", "choice", (("low", "its low end"), ("high", "its high end")), more=True),
+        Param("turned", "Turned by", "angle", more=True),
+        Param(
+            "corners",
+            "Turned corners",
+            "choice",
+            (("none", "none"), ("low", "at the low end"), ("high", "at the high end"), ("both", "at both ends")),
+        ),
+        Param("angle", "Corner angle", "angle", when={"corners": ("low", "high", "both")}),
+        Param("flat", "Begins at Ø", "length", when={"corners": ("low", "high", "both")}, help="Empty: across flats."),
+    ),
+    build,
+    claims,
+    summary,
+)

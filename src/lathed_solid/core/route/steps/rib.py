@@ -1,0 +1,124 @@
+"""Rib or gusset: a thin wall between a drawn line and the material behind it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+from ..gauges import Between, Claim, claim
+from ..joining import joined
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..outlines import chain, kernel_chain
+from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.named import NamedBody
+
+
+class Rib(StepBase, frozen=True, kw_only=True, tag="rib"):
+    """The line is carried on at both ends until it meets the part; the wall fills to the ``side`` of it, seen with the
+    plane's normal towards you, ``thickness`` thick: half on each side of the plane, or all to one side of it.
+    """
+
+    sketch: str = ""
+    thickness: str = ""
+    side: Literal["left", "right"] = "right"
+    lies: Literal["middle", "forward", "backward"] = "middle"
+
+
+def build(step: Rib, shop: Workshop) -> Built:
+    from ...kernel.boolean import apart
+
+    body = shop.body
+    blank, middle = _blank(step, shop)
+    pieces = [p for p in apart("cut", blank, [body]) if _holds(p, middle)]
+    if not pieces:
+        raise StepFailure("The rib’s line does not lie in the open: it is inside the part already.")
+    rib = pieces[0]
+    if any(name.startswith(f"{step.id}/far") for names in rib.names.values() for name in names):
+        raise StepFailure(
+            "The rib is not closed by the part on this side of its line. Choose the other side, or carry the line "
+            "to where it meets the part."
+        )
+    return joined(step.id, "add", [rib], shop)
+
+
+def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, float]]:
+    """The strip between the line, carried on, and far away; and a place just beside the middle of the line."""
+    from ...kernel.geometry import shifted, triple
+    from ...kernel.outline import Segment, flat_face
+    from ...kernel.surfaces import mass_properties
+    from ...kernel.sweep import prism
+
+    sketch = shop.sketch(step.sketch)
+    thickness = shop.value(step.thickness, "Thickness")
+    walk, closed, _ = chain(sketch)
+    if closed:
+        raise StepFailure("A rib is drawn as one open run of lines; this one is closed. Use an extrude.")
+    pieces = list(kernel_chain(walk, sketch))
+    if not isinstance(pieces[0], Segment) or not isinstance(pieces[-1], Segment):
+        raise StepFailure("The line of a rib begins and ends straight, so that it can be carried on to the part.")
+    box = mass_properties(shop.body.shape)
+    far = 2 * sum(h - b for h, b in zip(box.high, box.low, strict=True))
+    first, last = pieces[0], pieces[-1]
+    a = _carried(first.end, first.start, far)
+    b = _carried(last.start, last.end, far)
+    pieces[0] = Segment(first.name, a, first.end)
+    pieces[-1] = Segment(last.name, pieces[-1].start if len(pieces) > 1 else a, b)
+    way = (b[0] - a[0], b[1] - a[1])
+    size = (way[0] ** 2 + way[1] ** 2) ** 0.5
+    sign = 1.0 if step.side == "left" else -1.0
+    off = (-way[1] / size * far * sign, way[0] / size * far * sign)
+    c, d = (b[0] + off[0], b[1] + off[1]), (a[0] + off[0], a[1] + off[1])
+    loop = (*pieces, Segment("far1", b, c), Segment("far2", c, d), Segment("far3", d, a))
+    frame = shop.frame(sketch)
+    low = {"middle": -thickness / 2, "forward": 0.0, "backward": -thickness}[step.lies]
+    flat = flat_face(loop, (), shifted(frame, low))
+    n = frame.normal
+    blank = prism(flat, (n[0] * thickness, n[1] * thickness, n[2] * thickness), step.id)
+    start, end = first.start, first.end
+    beside = (
+        (start[0] + end[0]) / 2 + off[0] / far * 1e-3,
+        (start[1] + end[1]) / 2 + off[1] / far * 1e-3,
+    )
+    return blank, triple(frame.point(*beside, low + thickness / 2))
+
+
+def _carried(inner: tuple[float, float], end: tuple[float, float], far: float) -> tuple[float, float]:
+    dx, dy = end[0] - inner[0], end[1] - inner[1]
+    size = (dx * dx + dy * dy) ** 0.5
+    return end[0] + dx / size * far, end[1] + dy / size * far
+
+
+def _holds(piece: NamedBody, place: tuple[float, float, float]) -> bool:
+    from ...kernel.surfaces import Inside
+
+    return Inside(piece.shape)(place)
+
+
+def claims(step: Rib, view: RouteView) -> list[Claim]:
+    return claim(step.thickness, Between(f"{step.id}/start", f"{step.id}/end"))
+
+
+def summary(step: Rib, view: RouteView) -> str:
+    return f"{view.text(step.thickness)} thick · to the {step.side}"
+
+
+KIND = StepKind(
+    Rib,
+    "Rib or gusset",
+    "rib",
+    (
+        Param("sketch", "Line", "sketch", help="An open run of lines; it is carried on to the part."),
+        Param("thickness", "Thickness", "length"),
+        Param("side", "Fills to the", "choice", (("right", "right of the line"), ("left", "left of the line"))),
+        Param(
+            "lies",
+            "Lies",
+            "choice",
+            (("middle", "half each side of the plane"), ("forward", "forward of it"), ("backward", "behind it")),
+        ),
+    ),
+    build,
+    claims,
+    summary,
+)

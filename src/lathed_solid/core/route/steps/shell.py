@@ -1,0 +1,39 @@
+"""Shell: the part hollowed to an even wall."""
+
+from __future__ import annotations
+
+from ..gauges import Claim, Walls, claim
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepKind
+from ..workshop import Workshop
+
+
+class Shell(StepBase, frozen=True, kw_only=True, tag="shell"):
+    """``open`` faces are taken away; everywhere else ``wall`` mm are left."""
+
+    open: tuple[FaceRef, ...] = ()
+    wall: str = ""
+
+
+def build(step: Shell, shop: Workshop) -> Built:
+    from ...kernel.hollow import shell
+
+    return Built(shell(shop.body, [f.name for f in step.open], shop.value(step.wall, "Wall"), step.id))
+
+
+def claims(step: Shell, view: RouteView) -> list[Claim]:
+    return claim(step.wall, Walls(step.id))
+
+
+def summary(step: Shell, view: RouteView) -> str:
+    return f"wall {view.text(step.wall)} · {len(step.open)} open"
+
+
+KIND = StepKind(
+    Shell,
+    "Shell",
+    "shell",
+    (Param("open", "Open faces", "faces"), Param("wall", "Wall", "length")),
+    build,
+    claims,
+    summary,
+)

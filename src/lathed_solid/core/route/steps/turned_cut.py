@@ -1,0 +1,207 @@
+"""Cuts turned by table: undercuts at shoulders, thread run-outs, centre holes."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, Literal
+
+from ...standards import seats
+from ..gauges import Claim, Diameter, claim
+from ..joining import joined
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.geometry import Frame
+    from ...kernel.outline import Loop
+
+
+class Undercut(StepBase, frozen=True, kw_only=True, tag="undercut"):
+    """Where the round ``face`` meets the flat ``shoulder``: DIN 509 form ``E`` (into the round face) or ``F`` (into
+    both), or a thread run-out by DIN 76-1 for ``thread``.
+    """
+
+    face: FaceRef = FaceRef("")
+    shoulder: FaceRef = FaceRef("")
+    form: Literal["E", "F", "thread"] = "E"
+    size: str = "0.6x0.3"
+    thread: str = ""
+
+
+class CentreHole(StepBase, frozen=True, kw_only=True, tag="centre-hole"):
+    """DIN 332-1 on the axis of a flat ``face``: ``A`` plain, ``B`` with a protecting sink, ``R`` with a curved seat."""
+
+    face: FaceRef = FaceRef("")
+    form: Literal["A", "B", "R"] = "A"
+    pilot: str = ""
+
+
+def _turned(loop: Loop, frame: Frame, axis: tuple[float, float, float], id_: str, shop: Workshop) -> Built:
+    from ...kernel.outline import flat_face
+    from ...kernel.sweep import revolve
+
+    return joined(id_, "cut", [revolve(flat_face(loop, (), frame), frame.origin, axis, id_, "")], shop)
+
+
+def build_undercut(step: Undercut, shop: Workshop) -> Built:
+    """The profile stands at the corner: u away from the shoulder along the axis, v out from the axis."""
+    from ...kernel.geometry import Frame, along, dot, frame_about, minus
+    from ...kernel.outline import ArcSegment, Segment
+
+    surface = shop.surface(step.face, "the round face")
+    shoulder = shop.plane(step.shoulder, "the shoulder")
+    if surface.kind != "cylinder" or surface.hollow or abs(abs(dot(surface.axis, shoulder.normal)) - 1) > 1e-9:
+        raise StepFailure("An undercut lies where an outer cylinder meets a flat shoulder square to it.")
+    at = along(surface.origin, surface.axis, dot(minus(shoulder.origin, surface.origin), surface.axis))
+    out = frame_about(at, shoulder.normal).x
+    frame = Frame(at, shoulder.normal, out)
+    big = surface.radius
+    if step.form == "thread":
+        drop, width, r = _thread_groove(step, shop)
+        low, slope = big - drop / 2, math.tan(math.radians(30))
+        run = drop / 2 / slope
+        if width - run <= r:
+            raise StepFailure("This thread groove does not fit its own table; check the thread.")
+        loop: Loop = (
+            ArcSegment("radius", (0.0, low + r), (r - r * math.sqrt(0.5), low + r - r * math.sqrt(0.5)), (r, low)),
+            Segment("floor", (r, low), (width - run, low)),
+            Segment("run_out", (width - run, low), (width, big)),
+            Segment("open", (width, big), (width, big + 0.5)),
+            Segment("lid", (width, big + 0.5), (0.0, big + 0.5)),
+            Segment("shoulder", (0.0, big + 0.5), (0.0, low + r)),
+        )
+        return _turned(loop, frame, shoulder.normal, step.id, shop)
+    try:
+        size = seats.undercut(step.size)
+    except LookupError as error:
+        raise StepFailure(str(error.args[0])) from None
+    return _turned(_din509(step.form, size, big), frame, shoulder.normal, step.id, shop)
+
+
+def _thread_groove(step: Undercut, shop: Workshop) -> tuple[float, float, float]:
+    try:
+        return seats.thread_groove(shop.thread(step.thread).pitch)
+    except LookupError as error:
+        raise StepFailure(str(error.args[0])) from None
+
+
+def _din509(form: str, size: seats.Undercut, big: float) -> Loop:
+    """Run-out of 15° into the round face; form F goes on 8° up the shoulder."""
+    from ...kernel.outline import ArcSegment, Segment
+
+    r, low, width = size.radius, big - size.depth, size.width
+    run = size.depth / math.tan(math.radians(15))
+    u = size.face if form == "F" else 0.0
+    start = (-u, low + r)
+    q = r * math.sqrt(0.5)
+    pieces: list[Segment | ArcSegment] = [
+        ArcSegment("radius", start, (-u + r - q, low + r - q), (-u + r, low)),
+        Segment("floor", (-u + r, low), (width - run, low)),
+        Segment("run_out", (width - run, low), (width, big)),
+        Segment("open", (width, big), (width, big + 0.05)),
+        Segment("lid", (width, big + 0.05), (0.0, big + 0.05)),
+    ]
+    if form == "E":
+        return (*pieces, Segment("shoulder", (0.0, big + 0.05), start))
+    rise = size.face / math.tan(math.radians(8))
+    top = min(low + r + rise, low + size.height)
+    return (*pieces, Segment("shoulder", (0.0, big + 0.05), (0.0, top)), Segment("lean", (0.0, top), start))
+
+
+def build_centre(step: CentreHole, shop: Workshop) -> Built:
+    from ...kernel.geometry import Frame, frame_about
+    from ...kernel.outline import ArcSegment, Segment
+
+    surface = shop.surface(step.face, "the end face")
+    if surface.kind != "plane" or not surface.circles:
+        raise StepFailure("A centre hole is drilled into a flat end with a round edge.")
+    pilot = shop.value(step.pilot, "Pilot Ø")
+    try:
+        size = seats.centre(pilot)
+    except LookupError as error:
+        raise StepFailure(str(error.args[0])) from None
+    edge = max(surface.circles, key=lambda c: c.radius)
+    mouth, sink = size.mouth / 2, size.sink / 2
+    if (sink if step.form == "B" else mouth) >= edge.radius:
+        raise StepFailure(f"A centre hole of {pilot:g} is wider than its face Ø{2 * edge.radius:g}.")
+    a = surface.axis
+    base = frame_about(edge.center, (-a[0], -a[1], -a[2]))
+    frame = Frame(base.origin, base.normal, base.x)  # u is the depth, v the radius
+    d = pilot / 2
+    guard = (sink - mouth) / math.tan(math.radians(60)) if step.form == "B" else 0.0
+    cone = guard + (mouth - d) / math.tan(math.radians(30))
+    depth = size.depth_b if step.form == "B" else size.depth_a
+    tip = d / math.tan(math.radians(59))
+    points = [(0.0, 0.0)]
+    names = ["top"]
+    if step.form == "B":
+        points += [(0.0, sink), (guard, mouth), (cone, d)]
+        names += ["guard", "seat"]
+    else:
+        points += [(0.0, mouth), (cone, d)]
+        names += ["seat"]
+    points += [(depth, d), (depth + tip, 0.0)]
+    names += ["pilot", "tip", "axis"]
+    loop: list[Segment | ArcSegment] = [
+        Segment(n, p, q) for n, p, q in zip(names, points, points[1:] + points[:1], strict=True)
+    ]
+    if step.form == "R":
+        # The seat bulges towards the centre point: an arc through both ends of the 60° cone, radius as its slant.
+        p, q = points[1], points[2]
+        slant = math.dist(p, q)
+        middle = ((p[0] + q[0]) / 2, (p[1] + q[1]) / 2)
+        bulge = slant - math.sqrt(slant**2 - slant**2 / 4)
+        out = ((q[1] - p[1]) / slant, -(q[0] - p[0]) / slant)
+        loop[1] = ArcSegment("seat", p, (middle[0] + bulge * out[0], middle[1] + bulge * out[1]), q)
+    return _turned(tuple(loop), frame, frame.x, step.id, shop)
+
+
+def no_claims(step: Undercut, view: RouteView) -> list[Claim]:
+    return []
+
+
+def centre_claims(step: CentreHole, view: RouteView) -> list[Claim]:
+    return claim(step.pilot, Diameter(f"{step.id}/pilot"))
+
+
+def undercut_summary(step: Undercut, view: RouteView) -> str:
+    return f"run-out for {step.thread}" if step.form == "thread" else f"DIN 509 {step.form} {step.size}"
+
+
+def centre_summary(step: CentreHole, view: RouteView) -> str:
+    return f"DIN 332 {step.form} {view.text(step.pilot)}"
+
+
+UNDERCUT = StepKind(
+    Undercut,
+    "Undercut",
+    "undercut",
+    (
+        Param("face", "Round face", "face"),
+        Param("shoulder", "Shoulder", "face"),
+        Param(
+            "form",
+            "Form",
+            "choice",
+            (("E", "DIN 509 E, round face only"), ("F", "DIN 509 F, both faces"), ("thread", "run-out of a thread")),
+        ),
+        Param("size", "Size", "text", when={"form": ("E", "F")}, help="Radius x depth, as 0.6x0.3."),
+        Param("thread", "Thread", "thread", when={"form": ("thread",)}),
+    ),
+    build_undercut,
+    no_claims,
+    undercut_summary,
+)
+CENTRE = StepKind(
+    CentreHole,
+    "Centre hole",
+    "centre",
+    (
+        Param("face", "End face", "face"),
+        Param("form", "Type", "choice", (("A", "A, plain"), ("B", "B, protected"), ("R", "R, curved seat"))),
+        Param("pilot", "Pilot Ø", "length", help="1 to 10 as DIN 332-1 has them."),
+    ),
+    build_centre,
+    centre_claims,
+    centre_summary,
+)

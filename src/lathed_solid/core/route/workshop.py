@@ -1,0 +1,199 @@
+"""What a step works with while it is built: numbers, sketches, bodies, and what its references mean just now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any
+
+from ..callout import Ledger
+from ..quantity import ExpressionError, evaluate
+from ..sketch.model import Sketch
+from ..standards.threads import ScrewThread, parse_designation
+from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling
+
+if TYPE_CHECKING:
+    from ..kernel.figures import Surface, Vector
+    from ..kernel.geometry import Frame
+    from ..kernel.named import NamedBody
+
+
+class Workshop:
+    """All that a step may use. ``steps`` are the route's, for those that work another one out again."""
+
+    def __init__(
+        self,
+        ledger: Ledger,
+        sketches: Mapping[str, Sketch],
+        steps: Mapping[str, StepBase] | None = None,
+        attachments: Callable[[str], bytes | None] | None = None,
+    ) -> None:
+        self.attachments = attachments
+        self.ledger, self.sketches = ledger, dict(sketches)
+        self.steps = dict(steps or {})
+        #: Sketches whose lines from the solid have moved since they were last stored.
+        self.renewed: dict[str, Sketch] = {}
+        self.bodies: dict[str, NamedBody] = {}
+        self.active = ""
+        self.datums: dict[str, Frame] = {}
+        self.tooling: dict[str, Tooling] = {}
+        self.marks: tuple[ThreadMark, ...] = ()
+        self._place: Any = None
+
+    # --- bodies
+    @property
+    def current(self) -> NamedBody | None:
+        return self.bodies.get(self.active)
+
+    @current.setter
+    def current(self, body: NamedBody | None) -> None:
+        if body is None:
+            self.bodies.pop(self.active, None)
+        else:
+            self.bodies[self.active] = body
+
+    @property
+    def body(self) -> NamedBody:
+        if self.current is None:
+            raise StepFailure("There is no body yet. Start the route with a turned profile or an extrude.")
+        return self.current
+
+    def turn_to(self, step: StepBase) -> None:
+        """Make the body that ``step`` works on the current one. Raises StepFailure for one that is gone."""
+        if step.body:
+            if step.body not in self.bodies:
+                raise StepFailure("The body this step works on is not there. Choose another one.")
+            self.active = step.body
+            return
+        for name in _named_by(step):
+            if owner := self.owner(name):
+                self.active = owner
+                return
+        if self.active not in self.bodies and self.bodies:
+            self.active = next(reversed(self.bodies))
+
+    def owner(self, reference: str) -> str:
+        """The body that carries a face; "" for none."""
+        name = reference.partition("~")[0]
+        for id_, body in self.bodies.items():
+            if any(name in names for names in body.names.values()):
+                return id_
+        return ""
+
+    def begin(self, id_: str) -> None:
+        """A new body: what is built next stands for itself."""
+        self.active = id_
+        self.bodies.pop(id_, None)
+
+    # --- what references mean
+    def surface(self, ref: FaceRef, what: str = "the face") -> Surface:
+        """A picked face measured. Raises StepFailure when none is picked, LostReference when it is gone."""
+        from ..kernel.surfaces import measure_face
+
+        if not ref.name:
+            raise StepFailure(f"Pick {what}.")
+        body = self.bodies.get(self.owner(ref.name)) or self.body
+        index = body.find(ref.name)[0]
+        return measure_face(body.face(index), index)
+
+    def plane(self, ref: FaceRef, what: str = "the face") -> Frame:
+        """A flat face (its normal outward) or a plane of an earlier step, as a frame. Raises StepFailure."""
+        from ..kernel.geometry import flat_frame
+
+        if ref.name.partition("/")[0] in self.datums:
+            return self.datums[ref.name.partition("/")[0]]
+        found = self.surface(ref, what)
+        if found.kind != "plane":
+            raise StepFailure(f"This must be flat ({what}); the picked one is a {found.kind}.")
+        return flat_frame(found.origin, found.axis)
+
+    def axis(self, ref: FaceRef, what: str = "a round face") -> tuple[Vector, Vector]:
+        """A point and the direction of a round face's axis, or of an axis of an earlier step. Raises StepFailure."""
+        if ref.name.partition("/")[0] in self.datums:
+            frame = self.datums[ref.name.partition("/")[0]]
+            return frame.origin, frame.normal
+        found = self.surface(ref, what)
+        if found.kind in ("plane", "other"):
+            raise StepFailure(f"Pick {what}: the picked face has no axis.")
+        return found.origin, found.axis
+
+    def attachment(self, digest: str) -> bytes:
+        """A file kept in the job. Raises StepFailure when it is not there."""
+        found = self.attachments(digest) if self.attachments else None
+        if found is None:
+            raise StepFailure("The file is not in the job any more. Choose it again.")
+        return found
+
+    # --- places
+    @contextmanager
+    def at(self, transform: Any) -> Iterator[None]:
+        """While a step is worked out again elsewhere: every place that its numbers give is moved by ``transform``."""
+        before, self._place = self._place, transform
+        try:
+            yield
+        finally:
+            self._place = before
+
+    def placed(self, frame: Frame) -> Frame:
+        from ..kernel.geometry import moved_frame
+
+        return frame if self._place is None else moved_frame(frame, self._place)
+
+    def frame(self, sketch: Sketch, turn: float = 0.0) -> Frame:
+        """Where a sketch's plane lies now, turned about the axis by ``turn`` more (radians). Raises StepFailure."""
+        from ..kernel.geometry import Frame, shifted, turned_in_plane
+        from .planes import plane_axes
+
+        plane = sketch.plane
+        offset = self.value(plane.offset, "Plane offset", positive=False)
+        angle = self.value(plane.angle, "Plane angle", "angle", positive=False)
+        if plane.base == "face":
+            found = self.plane(FaceRef(plane.on), f"the face that the sketch “{sketch.name}” lies on")
+            return self.placed(shifted(turned_in_plane(found, angle), offset))
+        return self.placed(Frame(*plane_axes(plane.base, offset, angle + turn)))
+
+    def sketch(self, id_: str) -> Sketch:
+        """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
+        if id_ not in self.sketches:
+            raise StepFailure("This step has no sketch.")
+        from .projecting import refreshed
+
+        old = self.sketches[id_]
+        if old.projected and id_ not in self.renewed:
+            self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, self.frame(old), self.ledger)
+        return self.sketches[id_]
+
+    def value(self, text: str, label: str, want: str = "length", positive: bool = True) -> float:
+        """A formula's value. Raises StepFailure naming the field."""
+        try:
+            value = evaluate(text, self.ledger, want)
+        except ExpressionError as error:
+            raise StepFailure(f"{label}: {error}") from None
+        if positive and value <= 0:
+            raise StepFailure(f"{label} must be above zero; it is {value:g}.")
+        return value
+
+    def thread(self, text: str) -> ScrewThread:
+        """A designation, or the thread of the callout that ``text`` names. Raises StepFailure."""
+        text = text.strip()
+        try:
+            if text.startswith("#"):
+                number = int(text[1:].partition(".")[0])
+                found = self.ledger.reading(number).thread
+                if found is None:
+                    raise StepFailure(f"Callout #{number} is not a thread.")
+                return found
+            return parse_designation(text)
+        except (LookupError, ValueError, ExpressionError) as error:
+            raise StepFailure(f"Thread: {error}") from None
+
+
+def _named_by(step: StepBase) -> Iterator[str]:
+    """Names of the faces that a step refers to."""
+    for field in step.__struct_fields__:
+        value = getattr(step, field)
+        for ref in value if isinstance(value, tuple) else (value,):
+            if isinstance(ref, FaceRef) and ref.name:
+                yield ref.name
+            elif isinstance(ref, EdgeRef):
+                yield from (n for n in (ref.a, ref.b) if n)
