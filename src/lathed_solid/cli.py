@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 if TYPE_CHECKING:
+    from .core.job.attachments import Store
     from .core.job.model import Job
     from .core.prove.proof import Proof
 
@@ -20,17 +21,30 @@ def main() -> None:
     """Lathed Solid: dimensioned drawings become proven solid models."""
 
 
+def _store() -> Store:
+    """Where the job's files are unpacked while the command runs."""
+    import atexit
+    import shutil
+    import tempfile
+
+    from .core.job.attachments import Store
+
+    folder = tempfile.mkdtemp(prefix="lathed-")
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return Store(Path(folder))
+
+
 class Refused(click.ClickException):
     """A job that cannot be worked on at all."""
 
     exit_code = 2
 
 
-def _load(path: Path) -> Job:
+def _load(path: Path, store: Store | None = None) -> Job:
     from .core.job.storage import CannotOpen, load
 
     try:
-        opened = load(path)
+        opened = load(path, store) if store else load(path)
     except CannotOpen as error:
         raise Refused(str(error)) from None
     for lost in opened.lost:
@@ -47,7 +61,8 @@ def build(file: Path, output: Path, until: int | None) -> None:
     from .core.job.files import CannotWrite
     from .core.route.rebuild import steps_until
 
-    content = _load(file).content
+    store = _store()
+    content = _load(file, store).content
     forms = {".step": "step", ".stp": "step", ".stl": "stl", ".csv": "csv"}
     form = forms.get(output.suffix.lower())
     if form is None:
@@ -56,7 +71,7 @@ def build(file: Path, output: Path, until: int | None) -> None:
     from .worker.process import export
 
     try:
-        export(content, output, form, until=steps_until(content.steps, until) if until is not None else "")
+        export(content, output, form, until=steps_until(content.steps, until) if until is not None else "", store=store)
     except (KernelFailure, CannotWrite, LookupError) as error:
         raise Refused(str(error.args[0])) from None
     click.echo(str(output))
@@ -70,8 +85,9 @@ def prove(file: Path, as_json: bool) -> None:
     from .core.job.proving import build_and_prove
     from .core.prove.tabular import to_dict
 
-    content = _load(file).content
-    shown = build_and_prove(content)
+    store = _store()
+    content = _load(file, store).content
+    shown = build_and_prove(content, store=store)
     failed = [r for r in shown.result.reports if r.state == "failed"]
     for report in failed:
         click.echo(f"step “{content.step(report.id).name or report.id}” failed: {report.message}", err=True)

@@ -246,7 +246,7 @@ class Session(QObject):
         self._build_of[ticket] = current
         self._sent = {ticket: current.content}
         faulted = {i: m for i, (_, m) in current.faulted.items()}
-        self.client.ask(Build(ticket, current.content, self.until, faulted))
+        self.client.ask(Build(ticket, current.content, self.until, faulted, str(self.store.folder)))
 
     def cancel(self) -> None:
         self.client.cancel()
@@ -257,7 +257,7 @@ class Session(QObject):
         self.rebuild()
 
     def export(self, path: Path, form: Literal["step", "stl", "csv"]) -> None:
-        self.client.ask(Export(self.client.ticket(), self.content, str(path), form))
+        self.client.ask(Export(self.client.ticket(), self.content, str(path), form, str(self.store.folder)))
 
     def ask_hatch(
         self, origin: tuple[float, float, float], x: tuple[float, float, float], y: tuple[float, float, float]

@@ -9,13 +9,29 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from ..core.job.attachments import Store
 from ..core.job.files import CannotWrite, write_atomic
 from ..core.job.model import Content
 from ..core.job.proving import build_and_prove, prove_result
 from ..core.prove.tabular import to_csv
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
-from .protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Hatch, Hatched, Proved, Reply, Started, encode
+from .protocol import (
+    BodyFigures,
+    Build,
+    BuiltPart,
+    DatumFigure,
+    Ended,
+    Export,
+    Exported,
+    Failed,
+    Hatch,
+    Hatched,
+    Proved,
+    Reply,
+    Started,
+    encode,
+)
 from .protocol import decode_request as decode
 
 if TYPE_CHECKING:
@@ -80,7 +96,7 @@ class _Server:
             self._send(Ended(request.ticket, report))
 
         result = rebuild(
-            request.content.plan(),
+            request.content.plan(_store(request.attachments).find),
             self._cache,
             until=request.until,
             faulted=request.faulted,
@@ -114,10 +130,12 @@ class _Server:
             result.marks,
             time.perf_counter() - begun,
             tuple(result.renewed.values()),
+            _bodies(result),
+            tuple(DatumFigure(i, f.origin, f.x, f.y) for i, f in result.datums.items()),
         )
 
     def _export(self, request: Export) -> Reply:
-        export(request.content, Path(request.path), request.form, self._cache)
+        export(request.content, Path(request.path), request.form, self._cache, store=_store(request.attachments))
         return Exported(request.ticket, request.path)
 
     def _hatch(self, request: Hatch) -> Reply:
@@ -131,11 +149,31 @@ class _Server:
         return Hatched(request.ticket, to_bytes(lines))
 
 
-def export(content: Content, path: Path, form: str, cache: Cache | None = None, until: str = "") -> None:
+def _store(folder: str) -> Store:
+    return Store(Path(folder)) if folder else Store(Path("/nonexistent"))
+
+
+def _bodies(result: RouteResult) -> tuple[BodyFigures, ...]:
+    """The faces of each body as they are counted in the whole."""
+    found, first = [], 1
+    for id_, body in result.bodies.items():
+        found.append(BodyFigures(id_, first, first + body.face_count - 1, body.volume))
+        first += body.face_count
+    return tuple(found)
+
+
+def export(
+    content: Content,
+    path: Path,
+    form: str,
+    cache: Cache | None = None,
+    until: str = "",
+    store: Store | None = None,
+) -> None:
     """Write STEP, STL or the proof as CSV. Raises CannotWrite, or KernelFailure when there is no whole solid."""
     from ..core.kernel.check import KernelFailure
 
-    shown = build_and_prove(content, cache, until)
+    shown = build_and_prove(content, cache, until, store)
     failed = next((r for r in shown.result.reports if r.state == "failed"), None)
     if failed is not None:
         raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")

@@ -15,12 +15,15 @@ from ..core.sketch.model import Sketch
 
 
 class Build(msgspec.Struct, tag="build"):
-    """Build and prove ``content`` up to step ``until``; ``faulted`` steps are not tried again."""
+    """Build and prove ``content`` up to step ``until``; ``faulted`` steps are not tried again; ``attachments`` is the
+    folder of files that steps read.
+    """
 
     ticket: int
     content: Content
     until: str = ""
     faulted: dict[str, str] = {}
+    attachments: str = ""
 
 
 class Export(msgspec.Struct, tag="export"):
@@ -30,6 +33,7 @@ class Export(msgspec.Struct, tag="export"):
     content: Content
     path: str
     form: Literal["step", "stl", "csv"]
+    attachments: str = ""
 
 
 class Hatch(msgspec.Struct, tag="hatch"):
@@ -42,6 +46,24 @@ class Hatch(msgspec.Struct, tag="hatch"):
 
 
 Request = Build | Export | Hatch
+
+
+class BodyFigures(msgspec.Struct):
+    """One body: the faces it has in the whole (first and last index), its volume in mm³."""
+
+    id: str
+    first: int
+    last: int
+    volume: float
+
+
+class DatumFigure(msgspec.Struct):
+    """A plane, axis or point of a step: its frame in the part (mm)."""
+
+    step: str
+    origin: Vector
+    x: Vector
+    y: Vector
 
 
 class Started(msgspec.Struct, tag="started"):
@@ -72,6 +94,8 @@ class BuiltPart(msgspec.Struct, tag="built"):
     marks: tuple[ThreadMark, ...]
     seconds: float
     renewed: tuple[Sketch, ...] = ()
+    bodies: tuple[BodyFigures, ...] = ()
+    datums: tuple[DatumFigure, ...] = ()
 
 
 class Proved(msgspec.Struct, tag="proved"):

@@ -11,13 +11,15 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
+from ..route.steps.foreign import Foreign
 from .files import CannotWrite, write_atomic
 from .model import Content, Job
 
-NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf)")
+NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf|step|brep)")
 #: All attachments of one job file together, unpacked, bytes.
 MAX_ALL = 256 * 1024 * 1024
-_ENDINGS = ((b"%PDF", "pdf"), (b"\x89PNG", "png"), (b"\xff\xd8\xff", "jpg"), (b"II*\x00", "tif"), (b"MM\x00*", "tif"))
+_ENDINGS = ((b"%PDF", "pdf"), (b"\x89PNG", "png"), (b"\xff\xd8\xff", "jpg"), (b"II*\x00", "tif"), (b"MM\x00*", "tif"),
+            (b"ISO-10303-21", "step"), (b"DBRep_DrawableShape", "brep"), (b"CASCADE Topology", "brep"))  # fmt: skip
 
 
 class Store:
@@ -38,6 +40,13 @@ class Store:
             write_atomic(path, data)
         return name
 
+    def find(self, name: str) -> bytes | None:
+        """The bytes called ``name``; None when they are not here."""
+        try:
+            return self.get(name)
+        except LookupError:
+            return None
+
     def get(self, name: str) -> bytes:
         """The bytes called ``name``. Raises LookupError when they are not here."""
         if not NAME.fullmatch(name):
@@ -50,7 +59,8 @@ class Store:
 
 def name_of(data: bytes) -> str:
     """Hash and ending of an attachment."""
-    ending = next((e for start, e in _ENDINGS if data.startswith(start)), "dxf")
+    head = data[:64].lstrip()
+    ending = next((e for start, e in _ENDINGS if head.startswith(start)), "dxf")
     return f"{hashlib.sha256(data).hexdigest()[:32]}.{ending}"
 
 
@@ -66,3 +76,7 @@ def _of(content: Content) -> Iterator[str]:
     for callout in content.callouts:
         if callout.place is not None and callout.place.cutout:
             yield callout.place.cutout
+    for route in content.routes:
+        for step in route.steps:
+            if isinstance(step, Foreign):
+                yield step.attachment

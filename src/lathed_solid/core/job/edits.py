@@ -14,7 +14,7 @@ from ..quantity import references, renumbered
 from ..route.model import StepBase
 from ..route.registry import Step
 from ..sketch.model import Plane, Sketch
-from .model import Chain, Content, Header, fresh_id
+from .model import BodyLook, Chain, Content, Header, fresh_id
 
 
 class EditRefused(Exception):
@@ -35,6 +35,15 @@ def checked_header(header: Header) -> Header:
     if header.material.density <= 0:
         raise EditRefused("The density must be above zero.")
     return header
+
+
+# --- bodies
+def change_body(content: Content, id_: str, **fields: Any) -> Content:
+    """Say how a body is called, shown or made."""
+    made = msgspec.structs.replace(content.body(id_), **fields)
+    rest = tuple(b for b in content.bodies if b.id != id_)
+    plain = made == BodyLook(id=id_)
+    return _with(content, bodies=rest if plain else (*rest, made))
 
 
 # --- callouts

@@ -12,6 +12,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     # Formats 2 and 3 only add fields and kinds of element; what is absent takes its default.
     1: dict,
     2: dict,
+    3: dict,  # format 4: bodies, planes on faces, many kinds of step
 }
 
 

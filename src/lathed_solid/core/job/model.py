@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 import msgspec
@@ -18,7 +19,8 @@ from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
 
 #: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
-FORMAT = 3
+#: 4: bodies and how they look, sketches on faces, the wider list of steps.
+FORMAT = 4
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -34,6 +36,20 @@ class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
     name: str = "A"
     steps: tuple[Step, ...] = ()
+
+
+class BodyLook(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """How one body is called, shown and made; ``id`` is the step that began it. What is empty is as the title block
+    says. ``finish`` is a surface note such as ``anodised`` or ``Ra 1.6``.
+    """
+
+    id: str
+    name: str = ""
+    shown: bool = True
+    see_through: bool = False
+    color: tuple[float, float, float] | None = None
+    material: Material | None = None
+    finish: str = ""
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -90,6 +106,14 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     drawings: tuple[Drawing, ...] = ()
     chains: tuple[Chain, ...] = ()
     logbook: tuple[LogEntry, ...] = ()
+    bodies: tuple[BodyLook, ...] = ()
+
+    def body(self, id_: str) -> BodyLook:
+        """How a body looks; the plain look when nothing was said of it."""
+        return next((b for b in self.bodies if b.id == id_), BodyLook(id=id_))
+
+    def material_of(self, id_: str) -> Material:
+        return self.body(id_).material or self.header.material
 
     def drawing(self, id_: str) -> Drawing:
         """Raises LookupError."""
@@ -119,8 +143,9 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     def ledger(self) -> Ledger:
         return Ledger(self.callouts, self.header.units, self.header.places or self.header.grade)
 
-    def plan(self) -> Plan:
-        return Plan(self.steps, {s.id: s for s in self.sketches}, self.ledger())
+    def plan(self, attachments: Callable[[str], bytes | None] | None = None) -> Plan:
+        """What a rebuild needs; ``attachments`` finds files that steps read."""
+        return Plan(self.steps, {s.id: s for s in self.sketches}, self.ledger(), attachments)
 
 
 class Revision(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..prove.proof import Proof
+from ..prove.proof import Proof, Weighed
 from ..route.gauges import Claim
 from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import kind_of
+from .attachments import Store
 from .model import Content
 
 
@@ -40,12 +41,23 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
         SurfacePlate(result.body, result.marks),
         content.ledger(),
         claims_of(content, built),
-        content.header.material,
+        weighed(content, result),
         Stated(stated.volume, stated.mass, stated.tolerance),
     )
 
 
-def build_and_prove(content: Content, cache: Cache | None = None, until: str = "") -> Shown:
-    """Rebuild and prove in this process."""
-    result = rebuild(content.plan(), cache, until=until)
+def weighed(content: Content, result: RouteResult) -> Weighed:
+    """Figures of the whole, each body weighed by its own material."""
+    from ..kernel.surfaces import mass_properties
+    from ..prove.proof import together
+
+    return together(
+        Weighed(mass, content.material_of(id_).grams(mass.volume))
+        for id_, mass in ((i, mass_properties(b.shape)) for i, b in result.bodies.items())
+    )
+
+
+def build_and_prove(content: Content, cache: Cache | None = None, until: str = "", store: Store | None = None) -> Shown:
+    """Rebuild and prove in this process; ``store`` holds the files that steps read."""
+    result = rebuild(content.plan(store.find if store else None), cache, until=until)
     return Shown(result, prove_result(content, result))

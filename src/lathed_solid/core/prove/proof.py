@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterable
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -56,6 +57,29 @@ class StatedCheck(msgspec.Struct, frozen=True):
     def deviation(self) -> float:
         """Relative deviation."""
         return self.measured / self.stated - 1
+
+
+class Weighed(NamedTuple):
+    """Figures of a body and its mass in grams; the centre is that of its mass."""
+
+    figures: MassProperties
+    grams: float
+
+
+def together(bodies: Iterable[Weighed]) -> Weighed:
+    """Several bodies as one: volumes and masses add, the centre is that of all the mass."""
+    found = list(bodies)
+    if len(found) == 1:
+        return found[0]
+    grams = sum(w.grams for w in found)
+    center = [sum(w.grams * w.figures.center[k] for w in found) / grams for k in range(3)]
+    low = [min(w.figures.low[k] for w in found) for k in range(3)]
+    high = [max(w.figures.high[k] for w in found) for k in range(3)]
+    figures = MassProperties(
+        sum(w.figures.volume for w in found), sum(w.figures.area for w in found),
+        (center[0], center[1], center[2]), (low[0], low[1], low[2]), (high[0], high[1], high[2]),
+    )  # fmt: skip
+    return Weighed(figures, grams)
 
 
 class Proof(msgspec.Struct, frozen=True):

@@ -10,12 +10,10 @@ import msgspec
 
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
-from ..kernel.surfaces import mass_properties
 from ..route.gauges import Claim, ThreadOn
-from ..standards.materials import Material
 from ..tolerance import ON_LIMIT
 from .measure import Measured, SurfacePlate, Unmeasurable
-from .proof import NEAR_SHARE, FaceNote, Mark, Proof, ProofLine, StatedCheck
+from .proof import NEAR_SHARE, FaceNote, Mark, Proof, ProofLine, StatedCheck, Weighed
 
 
 class Stated(NamedTuple):
@@ -26,7 +24,7 @@ class Stated(NamedTuple):
     tolerance: float
 
 
-def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], material: Material, stated: Stated) -> Proof:
+def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], weighed: Weighed, stated: Stated) -> Proof:
     """Measure every characteristic of every callout on the solid and judge it."""
     lines: list[ProofLine] = []
     for number in ledger.callouts:
@@ -40,12 +38,11 @@ def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], material
             if stated_size.kind in ON_THE_PART:
                 continue  # finish, form and place are judged on the part; the callout keeps them in its note
             lines.append(_line(plate, ledger, number, stated_size, own))
-    mass = mass_properties(plate.body.shape)
-    grams = material.grams(mass.volume)
+    mass, grams = weighed
     return Proof(
         tuple(lines),
         tuple(_stated(stated, mass.volume, grams)),
-        _unexplained(plate, claims),
+        _unexplained(plate, claims, lines),
         tuple(n for n in ledger.callouts if not any(c.number == n for c in claims)),
         mass,
         grams,
@@ -164,10 +161,11 @@ def _stated(stated: Stated, volume: float, grams: float) -> Iterable[StatedCheck
             yield StatedCheck(what, figure, measured, stated.tolerance, "in" if inside else "out")  # type: ignore[arg-type]
 
 
-def _unexplained(plate: SurfacePlate, claims: Sequence[Claim]) -> tuple[FaceNote, ...]:
+def _unexplained(plate: SurfacePlate, claims: Sequence[Claim], lines: Sequence[ProofLine]) -> tuple[FaceNote, ...]:
+    touched = {i for line in lines for i in line.faces}
     known = {name.partition("~")[0] for c in claims for name in c.faces()}
     return tuple(
         FaceNote(s.index, plate.body.name_of(s.index), s.describe())
         for s in plate.surfaces
-        if not plate.body.names.get(s.index, set()) & known
+        if s.index not in touched and not plate.body.names.get(s.index, set()) & known
     )

@@ -60,6 +60,7 @@ class Plan(NamedTuple):
     steps: tuple[StepBase, ...]
     sketches: Mapping[str, Sketch]
     ledger: Ledger
+    attachments: Callable[[str], bytes | None] | None = None
 
     def view(self) -> RouteView:
         return RouteView(self.ledger, self.sketches, {s.id: s for s in self.steps}, kind_of)
@@ -99,7 +100,7 @@ def rebuild(
     message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
-    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps})
+    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments)
     key, reports = b"", []
     halted: State | None = None
     for step in plan.steps:
