@@ -9,6 +9,10 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QSizePolicy, QWidget
 from ..core.quantity import ExpressionError, evaluate
 from ..core.quantity.expression import Scope
 from .session import Session
+from .timing import one_shot
+
+#: Milliseconds without a key after which what was typed is tried.
+REST = 350
 
 
 class _Edit(QLineEdit):
@@ -33,6 +37,9 @@ class FormulaField(QWidget):
     """``committed`` carries the new text, once it has a value (``want``: length, angle, number, thread, note)."""
 
     committed = pyqtSignal(str)
+    #: A text that has a value and has rested a moment, not committed yet.
+    typed = pyqtSignal(str)
+    given_up = pyqtSignal()
 
     def __init__(self, session: Session, want: str, text: str, label: str) -> None:
         super().__init__()
@@ -59,6 +66,9 @@ class FormulaField(QWidget):
         self.field.returnPressed.connect(self._commit)
         self.field.left.connect(self._commit)
         self.field.given_up.connect(self._revert)
+        self._rest = one_shot(self, REST)
+        self._rest.timeout.connect(self._tell)
+        self.field.textEdited.connect(lambda _: self._rest.start())
         self._preview()
 
     def show_text(self, text: str) -> None:
@@ -88,7 +98,18 @@ class FormulaField(QWidget):
         except ExpressionError:
             self._value.setText("…")
 
+    def _tell(self) -> None:
+        text = self.field.text()
+        if text == self._text or not text.strip():
+            return
+        try:
+            self._try(text)
+        except ExpressionError:
+            return
+        self.typed.emit(text)
+
     def _commit(self) -> None:
+        self._rest.stop()
         text = self.field.text()
         if text == self._text:
             self._show_error("")
@@ -113,5 +134,7 @@ class FormulaField(QWidget):
             style.polish(self.field)
 
     def _revert(self) -> None:
+        self._rest.stop()
         self.field.setText(self._text)
+        self.given_up.emit()
         self._show_error("")

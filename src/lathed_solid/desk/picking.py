@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -25,6 +25,9 @@ class Picking(QObject):
         self.asking = ""
         self._face_answer: Callable[[FaceRef], None] | None = None
         self._edge_answer: Callable[[EdgeRef], None] | None = None
+        self._many = False
+        self.old_faces: tuple[FaceRef, ...] = ()
+        self.old_edges: tuple[EdgeRef, ...] = ()
 
     @property
     def wants_face(self) -> bool:
@@ -36,7 +39,7 @@ class Picking(QObject):
 
     @property
     def part(self) -> BuiltPart | None:
-        return self._session.current.built
+        return self._session.current.shown
 
     def figure(self, index: int) -> Surface | None:
         part = self.part
@@ -52,20 +55,35 @@ class Picking(QObject):
         """References to the faces and edges picked just now."""
         return tuple(self.reference(i) for i in self.faces), tuple(self.edges)
 
-    def ask_face(self, words: str, answer: Callable[[FaceRef], None]) -> None:
-        """The next face picked is the answer."""
-        self.asking, self._face_answer, self._edge_answer = words, answer, None
+    def ask_face(
+        self, words: str, answer: Callable[[FaceRef], None], old: Sequence[FaceRef] = (), many: bool = False
+    ) -> None:
+        """The next face picked is the answer (every one until :meth:`done` with ``many``); ``old`` is what was picked
+        before, shown meanwhile.
+        """
+        self._look_back()
+        self.asking, self._face_answer, self._edge_answer, self._many = words, answer, None, many
+        self.old_faces, self.old_edges = tuple(old), ()
         self.changed.emit()
 
-    def ask_edges(self, words: str, answer: Callable[[EdgeRef], None]) -> None:
-        """Every edge picked is an answer, until :meth:`done`."""
-        self.asking, self._edge_answer, self._face_answer = words, answer, None
+    def ask_edges(self, words: str, answer: Callable[[EdgeRef], None], old: Sequence[EdgeRef] = ()) -> None:
+        """Every edge picked is an answer, until :meth:`done`; ``old`` is what was picked before."""
+        self._look_back()
+        self.asking, self._edge_answer, self._face_answer, self._many = words, answer, None, True
+        self.old_faces, self.old_edges = (), tuple(old)
         self.changed.emit()
+
+    def _look_back(self) -> None:
+        """What a step is placed on is picked on the part as it was before that step."""
+        if not self.asking and self._session.step:
+            self._session.look_back(self._session.step)
 
     def done(self) -> None:
         """Nothing is asked for any more."""
         if self.asking:
             self.asking, self._face_answer, self._edge_answer = "", None, None
+            self.old_faces, self.old_edges = (), ()
+            self._session.look_away()
             self.changed.emit()
 
     def forget(self) -> None:
@@ -75,9 +93,7 @@ class Picking(QObject):
 
     def on_face(self, index: int, more: bool) -> None:
         if self._face_answer is not None:
-            answer, reference = self._face_answer, self.reference(index)
-            self.done()
-            answer(reference)
+            self.take(self.reference(index))
             return
         if self._edge_answer is not None:
             return
@@ -87,8 +103,19 @@ class Picking(QObject):
             self.faces, self.edges = [index], []
         self.changed.emit()
 
-    def on_edge(self, a: str, b: str, more: bool) -> None:
+    def take(self, reference: FaceRef) -> None:
+        """Answer what is asked with a face, or with a plane of an earlier step."""
+        if self._face_answer is not None:
+            answer = self._face_answer
+            if not self._many:
+                self.done()
+            answer(reference)
+
+    def on_edge(self, a: str, b: str, more: bool, piece: int = 0, pieces: int = 1) -> None:
+        """``piece`` of ``pieces`` edges between the faces ``a`` and ``b`` was clicked."""
         reference = EdgeRef(a, b, f"edge between {a} and {b}")
+        if pieces > 1:
+            reference = EdgeRef(a, b, f"edge {piece + 1} of {pieces} between {a} and {b}", "edge", piece)
         if self._edge_answer is not None:
             self._edge_answer(reference)
             return

@@ -39,9 +39,14 @@ from ..worker.protocol import (
     Reply,
     Started,
 )
+from .glimpse import Glimpse
+from .timing import one_shot
 
 log = logging.getLogger(__name__)
 Tone = Literal["plain", "good", "warn", "bad"]
+
+#: Seconds a single step may take before its process is ended.
+STEP_LIMIT = 90
 
 #: Everything an edit may raise that is the user's business and not a fault of the program.
 REFUSALS = (EditRefused, ExpressionError, SketchError, LookupError, ValueError)
@@ -63,6 +68,16 @@ class OpenJob:
         self.reports: dict[str, StepReport] = {}
         self.faulted: dict[str, tuple[Step, str]] = {}
         self.problems: dict[str, str] = {}
+        #: What is looked at in place of the job's own state, and which content ``built`` was made of.
+        self.glimpse: Glimpse | None = None
+        self.built_of: Content | None = None
+
+    @property
+    def shown(self) -> BuiltPart | None:
+        """The part to show: what is being looked at, else the last good one."""
+        if self.glimpse is not None and self.glimpse.part is not None and self.glimpse.part.shape:
+            return self.glimpse.part
+        return self.built
 
     @property
     def content(self) -> Content:
@@ -102,6 +117,9 @@ class Session(QObject):
         self._sent: dict[int, Content] = {}
         self.until = ""
         self.busy_step = ""
+        self._limit = one_shot(self, 1000 * STEP_LIMIT)
+        self._limit.timeout.connect(self._overdue)
+        self._late = False
         self.callout: int | None = None
         self.step: str = ""
 
@@ -236,9 +254,61 @@ class Session(QObject):
             self.step = id_
             self.selected.emit()
 
+    # --- looking
+    def preview(self, change: Callable[[Content], Content]) -> None:
+        """Show what an edit would make without making it; the job, its history and its proof are left alone."""
+        try:
+            content = settle(change(self.content)).content
+        except REFUSALS:
+            return
+        self._glimpse("preview", content, self.until)
+
+    def look_back(self, step: str) -> None:
+        """Show the part as it was before ``step``, so that what the step took away can be picked."""
+        ids = [s.id for s in self.content.steps]
+        at = ids.index(step) if step in ids else 0
+        if at:
+            self._glimpse("earlier", self.content, ids[at - 1])
+
+    def look_away(self) -> None:
+        """Show the job's own state again; costs nothing when it is built already."""
+        job = self.current
+        if job.glimpse is None:
+            return
+        job.glimpse = None
+        self.built.emit()
+        if job.built_of is not job.content:
+            self.rebuild()
+
+    def _glimpse(self, kind: Literal["preview", "earlier"], content: Content, until: str) -> None:
+        ticket, job = self.client.ticket(), self.current
+        before = job.glimpse.part if job.glimpse is not None else None
+        job.glimpse = Glimpse(kind, content, until, ticket, before)
+        faulted = {i: m for i, (_, m) in job.faulted.items()}
+        self.client.ask(Build(ticket, content, until, faulted, str(self.store.folder), prove=False))
+
+    def _glimpsed(self, reply: Started | Ended | BuiltPart | Proved) -> bool:
+        """Take a reply that belongs to what is looked at."""
+        job = self.current
+        if job.glimpse is None or reply.ticket != job.glimpse.ticket:
+            return False
+        if isinstance(reply, Started):
+            self.busy_step = reply.step
+            self._limit.start()
+            self.progress.emit(reply.step)
+        if isinstance(reply, BuiltPart):
+            self.busy_step = ""
+            self._limit.stop()
+            self.progress.emit("")
+            trouble = next((r.message for r in reply.reports if r.state == "failed"), "")
+            job.glimpse = job.glimpse._replace(part=None if trouble else reply, trouble=trouble)
+            self.built.emit()
+        return True
+
     # --- building
     def rebuild(self) -> None:
         current = self.current
+        current.glimpse = None
         steps = {s.id: s for s in current.content.steps}
         current.faulted = {i: (s, m) for i, (s, m) in current.faulted.items() if steps.get(i) == s}
         ticket = self.client.ticket()
@@ -273,21 +343,24 @@ class Session(QObject):
             self.hatched.emit(reply.shape)
         elif isinstance(reply, Fallen):
             self._fallen(reply)
-        elif (job := self._build_of.get(reply.ticket)) is not None:
+        elif not self._glimpsed(reply) and (job := self._build_of.get(reply.ticket)) is not None:
             self._building(reply, job)
 
     def _building(self, reply: Started | Ended | BuiltPart | Proved, job: OpenJob) -> None:
         if isinstance(reply, Started):
             self.busy_step = reply.step
+            self._limit.start()
             self.progress.emit(reply.step)
         elif isinstance(reply, Ended):
             job.reports[reply.report.id] = reply.report
         elif isinstance(reply, BuiltPart):
             self.busy_step = ""
+            self._limit.stop()
             self.progress.emit("")
             job.reports = {r.id: r for r in reply.reports}
             if reply.shape or not job.content.steps:
                 job.built = reply
+            job.built_of = self._sent.get(reply.ticket)
             if reply.renewed:
                 self._take_renewed(job, reply)
             if job is self.current:
@@ -310,12 +383,20 @@ class Session(QObject):
             if job is self.current:
                 self.edited.emit()
 
+    def _overdue(self) -> None:
+        """A step has run past its time: the kernel cannot be asked to stop, so its process is ended."""
+        if self.busy_step:
+            self._late = True
+            self.client.cancel()
+
     def _fallen(self, reply: Fallen) -> None:
         """The kernel process ended: cancelled by the user, or brought down by a step. Nothing of the job is lost."""
         self.busy_step = ""
+        self._limit.stop()
+        late, self._late = self._late, False
         self.progress.emit("")
         job = self._build_of.get(reply.ticket)
-        if reply.cancelled:
+        if reply.cancelled and not late:
             self.say("Cancelled. The last good solid stays on screen.", "plain")
             self.reported.emit()
             return
@@ -323,9 +404,13 @@ class Session(QObject):
         if job is None or step is None:
             self.say("The kernel stopped and was started again. Nothing was lost.", "warn")
             return
-        words = "This step brought the kernel down. Change its sizes or what it is placed on, or try it again."
+        if late:
+            words = f"This step was stopped after {STEP_LIMIT} s. Make it simpler, or try it again."
+            self.say(f"“{step.name or step.id}” was stopped after {STEP_LIMIT} s. Everything else is kept.", "bad")
+        else:
+            words = "This step brought the kernel down. Change its sizes or what it is placed on, or try it again."
+            self.say(f"“{step.name or step.id}” brought the kernel down. Everything else is kept.", "bad")
         job.faulted[step.id] = (step, words)
-        self.say(f"“{step.name or step.id}” brought the kernel down. Everything else is kept.", "bad")
         if job is self.current:
             self.rebuild()
 

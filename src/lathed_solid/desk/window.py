@@ -22,6 +22,7 @@ from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
 from .glass.papers import Papers
+from .part_desk import PartDesk
 from .picking import Picking
 from .plate.panel import PlatePanel
 from .rail import Rail
@@ -66,6 +67,7 @@ class Window(FileWindow):
         self.rail = Rail(s, p)
         self.sheet = CalloutSheet(s, p)
         self.part = PartView(p)
+        self.part_desk = PartDesk(s, self.picking, self.part)
         self.plate = PlatePanel(s, p)
         self.route = RoutePanel(s, self.picking, p)
         self.proof_table = ProofTable(s, p)
@@ -130,17 +132,13 @@ class Window(FileWindow):
         self.plate.pointed.connect(self._plate_cursor)
         self.plate.large_wanted.connect(self.toggle_large)
         self.plate.solid.picked = self.picking.picked
-        self.part.face_picked.connect(self._on_face)
-        self.part.edge_picked.connect(self.picking.on_edge)
-        self.part.nothing_picked.connect(self.picking.on_nothing)
-        self.part.hovered.connect(self._on_hover)
+        self.route.editor.light_sharp = self.part_desk.light_sharp
+        self.route.editor.file_wanted.connect(self.choose_file)
         self.part.pointed.connect(self._part_cursor)
-        self.picking.changed.connect(self._light)
         s.built.connect(self._on_built)
         s.switched.connect(self._on_switched)
         s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
         s.selected.connect(self._on_selected)
-        s.proved.connect(self._light)
         s.progress.connect(self._on_progress)
         s.hatched.connect(self.part.scene.hatch)
         self._busy = one_shot(self, 250)
@@ -211,6 +209,7 @@ class Window(FileWindow):
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
+        self.part_desk.enter(name)
         self._show_upper()
 
     def _show_upper(self) -> None:
@@ -290,9 +289,7 @@ class Window(FileWindow):
         self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
 
     def _on_built(self) -> None:
-        built = self.session.current.built
-        self.picking.faces = []
-        self.part.show_part(built, self.session.content.header.material.color)
+        self.part_desk.show()
         if self._section:
             self._set_section(True)
 
@@ -317,60 +314,9 @@ class Window(FileWindow):
         sketch = getattr(step, "sketch", "")
         if sketch and sketch != self.plate.sketch_id:
             self.plate.show_sketch(sketch)
-        self.picking.faces = []
-        self._light()
-
-    def _light(self) -> None:
-        """Light what is picked; else the faces of the chosen callout; else those the chosen step made."""
-        session, faces = self.session, list(self.picking.faces)
-        if self.picking.asking:
-            session.say(self.picking.asking)
-        self.part.scene.allow(faces=not self.picking.wants_edges, edges=not self.picking.wants_face)
-        edges = list(self.picking.edges)
-        step = next((s for s in session.content.steps if s.id == session.step), None)
-        if not edges and "edge" in self.picking.asking and step is not None:
-            edges = list(getattr(step, "edges", ()))
-        if not faces and not edges and session.callout is not None and session.current.proof is not None:
-            faces = list(session.current.proof.faces_of(session.callout))
-        self.part.scene.light(faces, self.part.scene.edge_shapes((e.a, e.b) for e in edges))
-        if len(self.picking.faces) == 1:
-            self.part.say(self._face_words(self.picking.faces[0]))
-        elif len(self.picking.faces) > 1:
-            self.part.say(f"{len(self.picking.faces)} faces picked")
-        elif self.picking.edges:
-            self.part.say(f"{len(self.picking.edges)} edge{'s' * (len(self.picking.edges) > 1)} picked")
+        self.part_desk.chosen()
 
     # --- the part
-    def _on_face(self, index: int, more: bool) -> None:
-        asked = bool(self.picking.asking)
-        self.picking.on_face(index, more)
-        owners = self.picking.owners(index)
-        if not asked and not more and len(owners) == 1 and self.stage == "Read":
-            self.session.select_callout(owners[0])
-
-    def _face_words(self, index: int) -> str:
-        """What a face is, which step made it, which callouts own it."""
-        figure, part = self.picking.figure(index), self.picking.part
-        if figure is None or part is None:
-            return ""
-        id_ = part.references[index - 1].partition("/")[0]
-        step = next((s for s in self.session.content.steps if s.id == id_), None)
-        owners = self.picking.owners(index)
-        mark = next((m for m in part.marks if m.face in part.names[index - 1]), None)
-        words = [figure.describe()]
-        if mark is not None:
-            words.append(f"{mark.thread.designation}, {mark.length:g} long")
-        if step is not None:
-            words.append(step.name or step.id)
-        words.append(f"callout {', '.join(map(str, owners))}" if owners else "no callout")
-        return "  ·  ".join(words)
-
-    def _on_hover(self, index: int) -> None:
-        if index:
-            self.part.say(self._face_words(index))
-        elif not self.picking.faces:
-            self.part.say("")
-
     def _part_cursor(self, point: tuple[float, float, float] | None) -> None:
         if point is not None:
             x, y, z = point

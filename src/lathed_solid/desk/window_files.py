@@ -7,6 +7,8 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QFileDialog, QMainWindow
 
+from ..core.job import edits
+from ..core.job.files import CannotWrite
 from .ask import ask
 from .session import OpenJob, Session
 
@@ -65,3 +67,17 @@ class FileWindow(QMainWindow):
                 if not self.save_job():
                     return False
         return True
+
+    def choose_file(self, step: str) -> None:
+        """A STEP or BREP file for a step, kept in the job."""
+        name, _ = QFileDialog.getOpenFileName(self, "Body from a file", "", "Solids (*.step *.stp *.brep *.brp)")
+        if name:
+            self.take_file(step, Path(name))
+
+    def take_file(self, step: str, path: Path) -> None:
+        try:
+            blob = self.session.store.put(path.read_bytes())
+        except (OSError, CannotWrite) as error:
+            self.session.say(f"{path.name} cannot be read: {error}", "bad")
+            return
+        self.session.edit(lambda c: edits.change_step(c, step, attachment=blob, file=path.name), f"file {path.name}")

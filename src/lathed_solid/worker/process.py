@@ -112,7 +112,7 @@ class _Server:
             return Proved(request.ticket, None)
         mesh(result.body.shape)
         self._send(self._built(request, result, begun, to_bytes(result.body.shape)))
-        return Proved(request.ticket, prove_result(request.content, result))
+        return Proved(request.ticket, prove_result(request.content, result) if request.prove else None)
 
     def _built(self, request: Build, result: RouteResult, begun: float, shape: bytes) -> BuiltPart:
         from ..core.kernel.surfaces import measure_faces

@@ -16,7 +16,7 @@ from ..core.sketch.model import Sketch
 
 class Build(msgspec.Struct, tag="build"):
     """Build and prove ``content`` up to step ``until``; ``faulted`` steps are not tried again; ``attachments`` is the
-    folder of files that steps read.
+    folder of files that steps read. With ``prove`` false it is only to be looked at.
     """
 
     ticket: int
@@ -24,6 +24,7 @@ class Build(msgspec.Struct, tag="build"):
     until: str = ""
     faulted: dict[str, str] = {}
     attachments: str = ""
+    prove: bool = True
 
 
 class Export(msgspec.Struct, tag="export"):

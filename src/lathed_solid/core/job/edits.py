@@ -12,9 +12,9 @@ from ..callout.model import Origin
 from ..prove.binding import Binding
 from ..quantity import references, renumbered
 from ..route.model import StepBase
-from ..route.registry import Step
+from ..route.registry import Step, kind_of
 from ..sketch.model import Plane, Sketch
-from .model import BodyLook, Chain, Content, Header, fresh_id
+from .model import BodyLook, Chain, Content, Header, Route, fresh_id
 
 
 class EditRefused(Exception):
@@ -160,6 +160,47 @@ def set_steps(content: Content, steps: Sequence[Step]) -> Content:
     return _with(content, routes=routes)
 
 
+def take_route(content: Content, at: int) -> Content:
+    """Work on another route of the part."""
+    return _with(content, route=at)
+
+
+def copy_route(content: Content) -> Content:
+    """The present route once more, under the next free letter, to be changed without losing it."""
+    return _added_route(content, content.steps)
+
+
+def begin_route(content: Content) -> Content:
+    """An empty route beside the others."""
+    return _added_route(content, ())
+
+
+def _added_route(content: Content, steps: tuple[Step, ...]) -> Content:
+    taken = {r.name for r in content.routes}
+    name = next(n for n in (*"ABCDEFGHJKLMNPQRSTUVWXYZ", f"{len(taken) + 1}") if n not in taken)
+    return _with(content, routes=(*content.routes, Route(name=name, steps=steps)), route=len(content.routes))
+
+
+def rename_route(content: Content, name: str) -> Content:
+    """Raises EditRefused when another route has that name."""
+    if any(r.name == name for i, r in enumerate(content.routes) if i != content.route):
+        raise EditRefused(f"Another route is called “{name}”.")
+    made = msgspec.structs.replace(content.routes[content.route], name=name)
+    return _with(content, routes=tuple(made if i == content.route else r for i, r in enumerate(content.routes)))
+
+
+def remove_route(content: Content) -> Content:
+    """Take the present route out; the first one left is worked on. Raises EditRefused for the last one."""
+    if len(content.routes) < 2:
+        raise EditRefused("A part needs one route at least.")
+    gone = content.steps
+    kept = tuple(r for i, r in enumerate(content.routes) if i != content.route)
+    content = _with(content, routes=kept, route=0)
+    for sketch in dict.fromkeys(id_ for s in gone for id_ in sketches_of(s)):
+        content = without_unused_sketch(content, sketch)
+    return content
+
+
 def new_step_id(content: Content) -> str:
     """Ids are never used twice within the job, also not those of removed steps' face names still referred to."""
     text = msgspec.json.encode(content.routes).decode()
@@ -196,12 +237,20 @@ def remove_step(content: Content, id_: str) -> Content:
     """Take a step out; its sketch goes with it when no other step uses it."""
     gone = content.step(id_)
     content = set_steps(content, [s for s in content.steps if s.id != id_])
-    return without_unused_sketch(content, getattr(gone, "sketch", ""))
+    for sketch in sketches_of(gone):
+        content = without_unused_sketch(content, sketch)
+    return content
+
+
+def sketches_of(step: Step) -> tuple[str, ...]:
+    """The sketches a step is made of."""
+    fields = (p.field for p in kind_of(step).params if p.want == "sketch")
+    return tuple(id_ for f in fields if (id_ := getattr(step, f)))
 
 
 def without_unused_sketch(content: Content, sketch: str) -> Content:
     """Without a sketch, unless some step still uses it or a point of another sketch lies on a curve of it."""
-    used = {getattr(s, "sketch", "") for r in content.routes for s in r.steps}
+    used = {id_ for r in content.routes for s in r.steps for id_ in sketches_of(s)}
     pierced = {r.of[1].partition("/")[0] for s in content.sketches for r in s.relations if r.kind == "pierce"}
     if not sketch or sketch in used | pierced:
         return content

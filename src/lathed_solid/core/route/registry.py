@@ -84,6 +84,14 @@ FAMILIES = (
     Family("Planes and axes", (datum.PLANE, datum.AXIS, datum.POINT)),
 )
 
+#: Kinds whose tools a pattern or mirror can set down again.
+REPEATABLE = (
+    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, Undercut, CentreHole, Polygon, Groove, Engrave, Ring, Row,
+    Scatter, Mirror,
+)  # fmt: skip
+#: Kinds that make a plane, an axis or a point.
+DATUMS = (DatumPlane, DatumAxis, DatumPoint)
+
 KINDS: dict[type[StepBase], StepKind] = {kind.struct: kind for family in FAMILIES for kind in family.kinds}
 
 

@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from ...core.job import edits
 from ...core.route.model import FaceRef, Param
-from ...core.route.registry import Step, kind_of
-from ...core.sketch.model import Plane
+from ...core.route.registry import DATUMS, Step, kind_of
 from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
-from .fields import AreasField, EdgesField, FaceField, StepsField, choice
-
-_BASES = (("end", "across the axis"), ("side", "along the axis"))
+from .bodies import body_name
+from .fields import AreasField, BodiesField, EdgesField, FaceField, FacesField, FileField, StepsField, choice
+from .sketch_field import SketchField
 
 
 class StepEditor(QScrollArea):
@@ -25,6 +24,7 @@ class StepEditor(QScrollArea):
 
     sketch_wanted = pyqtSignal(str)
     areas_wanted = pyqtSignal(str)
+    file_wanted = pyqtSignal(str)
 
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
@@ -32,6 +32,9 @@ class StepEditor(QScrollArea):
         self._shown: tuple[str, tuple[str, ...]] = ("", ())
         self._formulas: dict[str, FormulaField] = {}
         self._value: Step | None = None
+        #: Kinds whose further fields are open, and what lights the edges that are still sharp (set by the window).
+        self._opened: frozenset[str] = frozenset()
+        self.light_sharp: Callable[[], int] | None = None
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -61,6 +64,11 @@ class StepEditor(QScrollArea):
             return
         self._build(step)
 
+    def forget(self) -> None:
+        """Show the step anew, whatever is thought to be on screen."""
+        self._value = None
+        self.refresh()
+
     def _only_texts(self, a: Step, b: Step) -> bool:
         """Whether two states of a step differ only in formula fields."""
         if a.id != b.id or type(a) is not type(b):
@@ -83,12 +91,14 @@ class StepEditor(QScrollArea):
         name.setAccessibleName("Step name")
         name.editingFinished.connect(lambda: self._set(step.id, "name", name.text().strip()))
         form.addRow("Name", name)
-        for param in kind.params:
-            if param.applies(step):
-                widget = self._field(step, param)
-                if param.help:
-                    widget.setToolTip(param.help)
-                form.addRow(param.label, widget)
+        shown = [p for p in kind.params if p.applies(step)]
+        self._rows(form, step, [p for p in shown if not p.more])
+        bodies = self._bodies_before(step)
+        if len(bodies) > 1:
+            which = (("", "of what is picked, or the last"), *bodies)
+            form.addRow("Body", choice(step.body, which, lambda v: self._set(step.id, "body", v), "Body"))
+        if more := [p for p in shown if p.more]:
+            self._more(form, step, more)
         report = self._session.current.reports.get(step.id)
         if report is not None and report.state == "failed":
             why = QLabel(report.message)
@@ -100,6 +110,50 @@ class StepEditor(QScrollArea):
                 again.clicked.connect(self._session.try_again)
                 form.addRow(again)
         self._show_widget(body)
+
+    def _rows(self, form: QFormLayout, step: Step, params: list[Param]) -> None:
+        for param in params:
+            widget = self._field(step, param)
+            if param.help:
+                widget.setToolTip(param.help)
+            form.addRow(param.label, widget)
+
+    def _more(self, form: QFormLayout, step: Step, params: list[Param]) -> None:
+        """Fields that most such steps leave alone, behind a line that opens them."""
+        plain = type(step)(id=step.id)
+        changed = [p for p in params if getattr(step, p.field) != getattr(plain, p.field)]
+        is_open = type(step).__name__ in self._opened or bool(changed)
+        head = QPushButton(f"{'▾' if is_open else '▸'} More")
+        head.setObjectName("quiet")
+        head.setAccessibleName("More fields")
+        head.clicked.connect(lambda: self._open_more(type(step).__name__, is_open))
+        form.addRow(head)
+        if is_open:
+            self._rows(form, step, params)
+
+    def _open_more(self, kind: str, was_open: bool) -> None:
+        self._opened = self._opened - {kind} if was_open else self._opened | {kind}
+        self._value = None
+        self.refresh()
+
+    def _bodies_before(self, step: Step) -> tuple[tuple[str, str], ...]:
+        """Bodies that there are, with their names; those a later step begins left out."""
+        content, built = self._session.content, self._session.current.built
+        ids = [s.id for s in content.steps]
+        before = set(ids[: ids.index(step.id)]) if step.id in ids else set()
+        found = [b.id for b in built.bodies] if built is not None else []
+        return tuple((i, body_name(content, i)) for i in found if i.partition("/")[0] in before)
+
+    def _planes_before(self, step: Step) -> tuple[FaceRef, ...]:
+        found = []
+        for other in self._session.content.steps:
+            if other.id == step.id:
+                break
+            if isinstance(other, DATUMS):
+                kind = kind_of(other)
+                what = {"Plane": "plane", "Axis": "axis"}.get(kind.title, "point")
+                found.append(FaceRef(f"{other.id}/{what}", f"{kind.title.lower()} “{other.name or other.id}”"))
+        return tuple(found)
 
     def _show_widget(self, body: QWidget) -> None:
         """Exchange the form. The old one may be in the middle of its own signal, so it goes later; the keyboard stays
@@ -124,91 +178,41 @@ class StepEditor(QScrollArea):
         if param.is_formula:
             field = FormulaField(self._session, param.want, value, param.label)
             field.committed.connect(change)
+            field.typed.connect(
+                lambda text: self._session.preview(lambda c: edits.change_step(c, step.id, **{param.field: text}))
+            )
+            field.given_up.connect(self._session.look_away)
             self._formulas[param.field] = field
             return field
-        if param.want == "face":
-            return FaceField(self._picking, value, change, param.label)
-        if param.want == "edges":
-            return EdgesField(self._picking, value, change, param.label)
-        if param.want == "steps":
-            return StepsField(self._session, step.id, value, change)
-        if param.want == "sketch":
-            return self._sketch(step)
         if param.want == "text":
             line = QLineEdit(value)
             line.setAccessibleName(param.label)
             line.editingFinished.connect(lambda: change(line.text().strip()))
             return line
-        if param.want == "regions":
-            return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
-        return choice(value, param.choices, change, param.label)
+        if param.want == "choice":
+            return choice(value, param.choices, change, param.label)
+        return self._picker(step, param, value, change)
+
+    def _picker(self, step: Step, param: Param, value: Any, change: Any) -> QWidget:
+        """Fields that are filled by pointing at something."""
+        if param.want == "face":
+            return FaceField(self._picking, value, change, param.label, self._planes_before(step))
+        if param.want == "faces":
+            return FacesField(self._picking, value, change, param.label, repeats=param.field == "corners")
+        if param.want == "edges":
+            return EdgesField(self._picking, value, change, param.label, self.light_sharp)
+        if param.want == "steps":
+            return StepsField(self._session, step.id, value, change)
+        if param.want == "bodies":
+            return BodiesField(self._bodies_before(step), value, change)
+        if param.want == "sketch":
+            return SketchField(self, self._session, self._picking, step, param, self._planes_before(step))
+        if param.want == "file":
+            return FileField(getattr(step, "file", ""), lambda: self.file_wanted.emit(step.id))
+        return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
 
     def _set(self, id_: str, field: str, value: Any) -> None:
         if getattr(self._session.content.step(id_), field) != value:
             self._session.edit(
                 lambda c: edits.change_step(c, id_, **{field: value}), f"step changed: {field.replace('_', ' ')}"
             )
-
-    # --- the sketch of a step: where it lies, and the way to it
-    def _sketch(self, step: Step) -> QWidget:
-        holder = QWidget()
-        form = QFormLayout(holder)
-        form.setContentsMargins(0, 0, 0, 0)
-        id_ = getattr(step, "sketch", "")
-        sketch = next((s for s in self._session.content.sketches if s.id == id_), None)
-        if sketch is None:
-            new = QPushButton("Draw points on the plate")
-            new.clicked.connect(lambda: self._new_sketch(step))
-            form.addRow(new)
-            return holder
-        alike = [s for s in self._session.content.sketches if s.turned == sketch.turned]
-        if len(alike) > 1:
-            names = tuple((s.id, s.name or s.id) for s in alike)
-            form.addRow(choice(id_, names, lambda new: self._use_sketch(step.id, id_, new), "Which outline"))
-        edit = QPushButton("Edit on the plate")
-        edit.clicked.connect(lambda: self.sketch_wanted.emit(id_))
-        form.addRow(edit)
-        if not sketch.turned:
-            plane = sketch.plane
-            form.addRow("Plane", choice(plane.base, _BASES, lambda v: self._plane(id_, base=v), "Plane"))
-            for name, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
-                formula = FormulaField(self._session, want, getattr(plane, name), label)
-                formula.committed.connect(lambda text, f=name: self._plane(id_, **{f: text}))
-                form.addRow(label, formula)
-            if plane.base == "side":
-                datum = FaceRef(plane.datum, plane.datum)
-                field = FaceField(self._picking, datum, lambda ref: self._plane(id_, datum=ref.name), "Zero lies on")
-                form.addRow("Zero on", field)
-        return holder
-
-    def _new_sketch(self, step: Step) -> None:
-        """An empty sketch for a step that has none yet."""
-        made: list[str] = []
-
-        def change(content: Any) -> Any:
-            content, id_ = edits.add_sketch(content, step.name or kind_of(step).title, Plane("end"))
-            made.append(id_)
-            return edits.change_step(content, step.id, sketch=id_)
-
-        if self._session.edit(change, "sketch added"):
-            self.sketch_wanted.emit(made[0])
-
-    def _use_sketch(self, step: str, old: str, new: str) -> None:
-        """Several steps may share one outline; one that no step uses any more goes."""
-
-        def change(content: Any) -> Any:
-            content = edits.change_step(content, step, sketch=new, regions=())
-            return edits.without_unused_sketch(content, old)
-
-        if new != old and self._session.edit(change, "step takes another outline"):
-            self.sketch_wanted.emit(new)
-
-    def _plane(self, sketch_id: str, **fields: Any) -> None:
-        def change(content: Any) -> Any:
-            sketch = content.sketch(sketch_id)
-            plane: Plane = msgspec.structs.replace(sketch.plane, **fields)
-            return edits.set_sketch(content, msgspec.structs.replace(sketch, plane=plane))
-
-        if self._session.edit(change, "sketch plane changed"):
-            self._value = None
-            self.refresh()

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ...core.route.model import EdgeRef, FaceRef
-from ...core.route.steps.extrude import Extrude
-from ...core.route.steps.hole import Hole
-from ...core.route.steps.mirror import Mirror
-from ...core.route.steps.revolve import Revolve
-from ...core.route.steps.ring import Ring
-from ...core.route.steps.row import Row
+from ...core.route.registry import REPEATABLE
 from ..picking import Picking
 from ..session import Session
 
@@ -31,13 +27,16 @@ def choice(value: str, choices: tuple[tuple[str, str], ...], change: Set, label:
 
 
 class FaceField(QWidget):
-    """Shows a face reference; the button asks for another on the part."""
+    """Shows a face reference; the button asks for another on the part, the arrow offers planes and axes."""
 
-    def __init__(self, picking: Picking, value: FaceRef, change: Set, label: str) -> None:
+    def __init__(
+        self, picking: Picking, value: FaceRef, change: Set, label: str, planes: Sequence[FaceRef] = ()
+    ) -> None:
         super().__init__()
-        self._picking, self._label = picking, label
+        self._picking, self._label, self._value = picking, label, value
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(3)
         words = QLabel(value.was or value.name or "none picked")
         words.setWordWrap(True)
         words.setToolTip(value.name)
@@ -47,26 +46,82 @@ class FaceField(QWidget):
         self.button.clicked.connect(lambda on: self._ask(on, change))
         layout.addWidget(words, 1)
         layout.addWidget(self.button)
+        if planes:
+            layout.addWidget(_planes_button(planes, change, label))
         if value.name:
-            clear = QPushButton("×")
-            clear.setObjectName("quiet")
-            clear.setFixedWidth(26)
-            clear.setAccessibleName(f"Clear {label}")
-            clear.setToolTip("None")
-            clear.clicked.connect(lambda: change(FaceRef("")))
-            layout.addWidget(clear)
+            layout.addWidget(_small("×", f"Clear {label}", lambda: change(FaceRef(""))))
 
     def _ask(self, on: bool, change: Set) -> None:
         if on:
-            self._picking.ask_face(f"{self._label}: click a face of the part", change)
+            old = (self._value,) if self._value.name else ()
+            self._picking.ask_face(f"{self._label}: click a face of the part", change, old)
         else:
             self._picking.done()
+
+
+class FacesField(QWidget):
+    """Several faces; while the button is down every click adds one or takes it out (with ``repeats`` always adds)."""
+
+    def __init__(
+        self, picking: Picking, value: tuple[FaceRef, ...], change: Set, label: str, repeats: bool = False
+    ) -> None:
+        super().__init__()
+        self._repeats = repeats
+        self._picking, self._value, self._change, self._label = picking, value, change, label
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        row.addWidget(QLabel(f"{len(value)} taken" if value else "none taken"), 1)
+        self.button = QPushButton("Pick")
+        self.button.setCheckable(True)
+        self.button.setChecked(picking.asking == self._words)
+        self.button.setAccessibleName(f"Pick {label}")
+        self.button.clicked.connect(self._ask)
+        row.addWidget(self.button)
+        layout.addLayout(row)
+        for at, face in enumerate(value):
+            layout.addLayout(_line(face.was or face.name, "Leave this face out", partial(self._drop, at)))
+        if picking.asking == self._words:
+            picking.ask_face(self._words, self._toggle, value, many=True)
+
+    @property
+    def _words(self) -> str:
+        return f"{self._label}: click the faces to take; click Pick again when done"
+
+    def _ask(self, on: bool) -> None:
+        if on:
+            self._picking.ask_face(self._words, self._toggle, self._value, many=True)
+        else:
+            self._picking.done()
+
+    def _toggle(self, face: FaceRef) -> None:
+        same = [f for f in self._value if f.name == face.name]
+        if same and not self._repeats:
+            self._change(tuple(f for f in self._value if f not in same))
+        else:
+            self._change((*self._value, face))
+
+    def _drop(self, at: int) -> None:
+        self._change(self._value[:at] + self._value[at + 1 :])
+
+
+_TAKES = (
+    ("edge", "the edge"),
+    ("pair", "all edges between the two faces"),
+    ("loop", "the loop round the first face"),
+    ("face", "all edges of the first face"),
+)
 
 
 class EdgesField(QWidget):
     """Shows the edges taken; while the button is down every click on an edge adds it or takes it out."""
 
-    def __init__(self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str) -> None:
+    #: What the next click takes; kept from field to field while the program runs.
+    take = "edge"
+
+    def __init__(
+        self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str, light: Callable[[], int] | None
+    ) -> None:
         super().__init__()
         self._picking, self._value, self._change = picking, value, change
         layout = QVBoxLayout(self)
@@ -81,30 +136,123 @@ class EdgesField(QWidget):
         row.addWidget(self.button)
         layout.addLayout(row)
         for edge in value:
-            line = QHBoxLayout()
-            words = QLabel(f"{edge.a}  |  {edge.b}")
-            words.setObjectName("faint")
-            words.setWordWrap(True)
-            remove = QPushButton("×")
-            remove.setObjectName("quiet")
-            remove.setFixedWidth(26)
-            remove.setAccessibleName("Leave this edge out")
-            remove.clicked.connect(lambda _, e=edge: self._toggle(e))
-            line.addWidget(words, 1)
-            line.addWidget(remove)
-            layout.addLayout(line)
+            layout.addLayout(_line(edge_words(edge), "Leave this edge out", partial(self._toggle, edge)))
+        takes = choice(EdgesField.take, _TAKES, self._set_take, "A click takes")
+        takes.setToolTip("What the next click on an edge takes")
+        layout.addWidget(takes)
+        sharp = any(e.take == "sharp" for e in value)
+        every = QCheckBox("every sharp edge")
+        every.setChecked(sharp)
+        every.setToolTip("All edges that are still sharp here, as a note for unstated edges says")
+        every.clicked.connect(lambda on: self._change((EdgeRef("", "", "every sharp edge", "sharp"),) if on else ()))
+        last = QHBoxLayout()
+        last.addWidget(every, 1)
+        if light is not None:
+            show = QPushButton("Show sharp")
+            show.setToolTip("Light the edges that are still sharp")
+            show.clicked.connect(lambda: show.setText(f"{light()} sharp"))
+            last.addWidget(show)
+        layout.addLayout(last)
         if "edge" in picking.asking:
-            picking.ask_edges(picking.asking, self._toggle)
+            picking.ask_edges(picking.asking, self._toggle, value)
+
+    def _set_take(self, take: str) -> None:
+        EdgesField.take = take
 
     def _ask(self, on: bool) -> None:
         if on:
-            self._picking.ask_edges("Click the edges to take; click Pick again when done", self._toggle)
+            self._picking.ask_edges("Click the edges to take; click Pick again when done", self._toggle, self._value)
         else:
             self._picking.done()
 
     def _toggle(self, edge: EdgeRef) -> None:
-        same = [e for e in self._value if {e.a, e.b} == {edge.a, edge.b}]
+        if edge not in self._value and EdgesField.take != "edge":
+            edge = taken(edge, EdgesField.take)
+        same = [e for e in self._value if alike(e, edge)]
         self._change(tuple(e for e in self._value if e not in same) if same else (*self._value, edge))
+
+
+def taken(edge: EdgeRef, take: str) -> EdgeRef:
+    """What a click on ``edge`` takes when it is to take more than the edge."""
+    words = {
+        "pair": f"all edges between {edge.a} and {edge.b}",
+        "loop": f"loop of {edge.a}",
+        "face": f"edges of {edge.a}",
+    }
+    if take == "face":
+        return EdgeRef(edge.a, "", words[take], "face")
+    return EdgeRef(edge.a, edge.b, words[take], take, edge.piece if take == "loop" else 0)  # type: ignore[arg-type]
+
+
+def alike(a: EdgeRef, b: EdgeRef) -> bool:
+    return {a.a, a.b} == {b.a, b.b} and (a.take, a.piece) == (b.take, b.piece)
+
+
+def edge_words(edge: EdgeRef) -> str:
+    if edge.take == "pair":
+        return f"{edge.a}  |  {edge.b}"
+    return edge.was or f"{edge.a}  |  {edge.b}"
+
+
+def _line(words: str, remove_words: str, remove: Callable[[], object]) -> QHBoxLayout:
+    line, label = QHBoxLayout(), QLabel(words)
+    label.setObjectName("faint")
+    label.setWordWrap(True)
+    line.addWidget(label, 1)
+    line.addWidget(_small("×", remove_words, remove))
+    return line
+
+
+def _small(text: str, words: str, run: Callable[[], object]) -> QPushButton:
+    button = QPushButton(text)
+    button.setObjectName("quiet")
+    button.setFixedWidth(26)
+    button.setAccessibleName(words)
+    button.setToolTip(words)
+    button.clicked.connect(lambda: run())
+    return button
+
+
+def _planes_button(planes: Sequence[FaceRef], change: Set, label: str) -> QPushButton:
+    button, menu = _small("▾", f"Planes and axes for {label}", lambda: None), QMenu()
+    for ref in planes:
+        menu.addAction(ref.was, lambda r=ref: change(r))
+    menu.setParent(button, menu.windowFlags())
+    button.setMenu(menu)
+    return button
+
+
+class BodiesField(QWidget):
+    """Ticks whole bodies."""
+
+    def __init__(self, names: Sequence[tuple[str, str]], value: tuple[str, ...], change: Set) -> None:
+        super().__init__()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        for id_, name in names:
+            box = QCheckBox(name)
+            box.setChecked(id_ in value)
+            box.clicked.connect(lambda on, i=id_: change((*value, i) if on else tuple(v for v in value if v != i)))
+            layout.addWidget(box)
+        if not names:
+            layout.addWidget(QLabel("no bodies before this step"))
+
+
+class FileField(QWidget):
+    """A file kept in the job; the button chooses another."""
+
+    def __init__(self, name: str, choose: Callable[[], object]) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        words = QLabel(name or "none chosen")
+        words.setWordWrap(True)
+        row.addWidget(words, 1)
+        button = QPushButton("Choose")
+        button.setAccessibleName("Choose the file")
+        button.clicked.connect(lambda: choose())
+        row.addWidget(button)
 
 
 class StepsField(QWidget):
@@ -118,7 +266,7 @@ class StepsField(QWidget):
         for at, step in enumerate(session.content.steps, 1):
             if step.id == step_id:
                 break
-            if isinstance(step, Hole | Extrude | Revolve | Ring | Row | Mirror):
+            if type(step) in REPEATABLE:
                 box = QCheckBox(f"{10 * at} {step.name}")
                 box.setChecked(step.id in value)
                 box.clicked.connect(

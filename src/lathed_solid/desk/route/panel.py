@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 import msgspec
@@ -10,6 +11,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
     QListView,
     QMenu,
@@ -23,17 +25,22 @@ from ...core.callout import NoteError
 from ...core.job import edits, suggest
 from ...core.job.model import Content
 from ...core.route.model import StepBase
-from ...core.route.registry import KINDS, Step
+from ...core.route.registry import FAMILIES, KINDS, Step
+from ...core.route.steps.engrave import Engrave
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.revolve import Revolve
+from ...core.route.steps.rib import Rib
+from ...core.route.steps.sweep import Sweep
 from ...core.sketch.model import Plane, Sketch
 from ..lists import dress_list, heading
 from ..picking import Picking
 from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
+from .bodies import BodyList
 from .cards import ID, CardDelegate, RouteModel
 from .editor import StepEditor
+from .routes import RouteButton
 
 
 class _Cards(QListView):
@@ -88,7 +95,10 @@ class RoutePanel(QWidget):
         self.add_button = QPushButton("Add a step")
         self.add_button.clicked.connect(self.open_add_menu)
         self._state = QLabel()
+        self.routes = RouteButton(session)
+        self.bodies = BodyList(session)
         head, rule = heading("Route", self._state)
+        head.insertWidget(1, self.routes)
         top = QWidget()
         column = QVBoxLayout(top)
         column.setContentsMargins(0, 4, 0, 8)
@@ -108,6 +118,7 @@ class RoutePanel(QWidget):
         layout.setSpacing(0)
         layout.addLayout(head)
         layout.addWidget(rule)
+        layout.addWidget(self.bodies)
         layout.addWidget(split, 1)
         session.edited.connect(self.refresh)
         session.switched.connect(self.refresh)
@@ -130,14 +141,19 @@ class RoutePanel(QWidget):
         reports = self._session.current.reports.values()
         failed = sum(r.state == "failed" for r in reports)
         busy = bool(self._session.busy_step)
+        back = self._session.until
         self._state.setText(
             "working …"
             if busy
             else "1 step failed"
             if failed
+            else f"built up to {edits.step_number(self._session.content, back)}"
+            if back and self.model.row_of(back) >= 0
             else f"{len(self.model.steps)} step{'s' * (len(self.model.steps) != 1)}"
         )
         self.editor.refresh()
+        self.bodies.refresh()
+        self.routes.refresh()
 
     def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:
         if current.isValid():
@@ -184,8 +200,11 @@ class RoutePanel(QWidget):
         if number is not None and (title := self._callout_step(number)):
             menu.addAction(f"{title} from callout {number}", self.add_from_callout)
             menu.addSeparator()
-        for kind in KINDS.values():
-            menu.addAction(icon(kind.icon), kind.title, lambda k=kind.struct: self.add(k))
+        for family in FAMILIES:
+            below = menu.addMenu(family.title)
+            assert below is not None
+            for kind in family.kinds:
+                below.addAction(icon(kind.icon), kind.title, partial(self.add, kind.struct))
         return menu
 
     def _callout_step(self, number: int) -> str:
@@ -217,15 +236,15 @@ class RoutePanel(QWidget):
 
         def change(content: Content) -> Content:
             fields: dict[str, Any] = {"name": KINDS[kind].title}
-            if kind in (Revolve, Extrude):
-                plane = Plane("turning") if kind is Revolve else Plane("end")
-                content, fields["sketch"] = edits.add_sketch(content, KINDS[kind].title, plane)
-                if kind is Revolve:
-                    sketch = content.sketch(str(fields["sketch"]))
-                    content = edits.set_sketch(content, _with_table(sketch))
             names = kind.__struct_fields__
+            if kind in DRAWN:
+                content, fields["sketch"] = self._first_sketch(content, kind)
+            if kind in (Extrude, Revolve) and not content.steps:
+                fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
             if "face" in names and self._picking.faces:
                 fields["face"] = self._picking.reference(self._picking.faces[0])
+            if "faces" in names and self._picking.faces:
+                fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
             if "edges" in names:
                 fields["edges"] = tuple(self._picking.edges)
             row = self.model.row_of(self._session.step)
@@ -235,8 +254,69 @@ class RoutePanel(QWidget):
 
         if self._session.edit(change, f"{KINDS[kind].title.lower()} added"):
             self._session.select_step(made[0])
-            if kind in (Revolve, Extrude):
+            if kind in DRAWN:
                 self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
+
+    def _first_sketch(self, content: Content, kind: type[StepBase]) -> tuple[Content, str]:
+        """A sketch for a new step: a table for turned profiles; on the picked flat face; else across the axis."""
+        title = KINDS[kind].title
+        if kind in (Revolve, Sweep):
+            content, id_ = edits.add_sketch(content, title, Plane("turning"))
+            return (
+                (edits.set_sketch(content, _with_table(content.sketch(id_))), id_)
+                if kind is Revolve
+                else (content, id_)
+            )
+        figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+        if figure is not None and figure.kind == "plane":
+            return edits.add_sketch(content, title, Plane("face", on=self._picking.reference(figure.index).name))
+        return edits.add_sketch(content, title, Plane("end"))
+
+    # --- going back, groups
+    def _roll(self, until: str) -> None:
+        """Build up to a step; new steps go in after it."""
+        self._session.until = until
+        self._session.rebuild()
+
+    def _group_menu(self, menu: QMenu) -> None:
+        """Groups of steps that are taken in and out together."""
+        steps = self.model.steps
+        chosen = steps[self.model.row_of(self._session.step)]
+        below = menu.addMenu("Group")
+        assert below is not None
+        groups = sorted({s.group for s in steps if s.group} | {"edges", "cosmetic"})
+        for name in groups:
+            action = below.addAction(
+                f"In “{name}”", partial(self._set_group, chosen.id, "" if chosen.group == name else name)
+            )
+            if action is not None:
+                action.setCheckable(True)
+                action.setChecked(chosen.group == name)
+        below.addAction("In a new group …", partial(self._ask_group, chosen.id))
+        below.addSeparator()
+        for name in sorted({s.group for s in steps if s.group}):
+            off = all(s.suppressed for s in steps if s.group == name)
+            words = f"Take “{name}” in again" if off else f"Take “{name}” out"
+            below.addAction(words, partial(self.take_group, name, off))
+
+    def _set_group(self, id_: str, name: str) -> None:
+        self._session.edit(lambda c: edits.change_step(c, id_, group=name), f"group “{name}”" if name else "no group")
+
+    def _ask_group(self, id_: str) -> None:
+        name, ok = QInputDialog.getText(self, "Group", "Name of the group")
+        if ok and name.strip():
+            self._set_group(id_, name.strip())
+
+    def take_group(self, name: str, on: bool) -> None:
+        """Suppress all steps of a group, or take them in again, in one edit."""
+
+        def change(content: Content) -> Content:
+            for step in content.steps:
+                if step.group == name:
+                    content = edits.change_step(content, step.id, suppressed=not on)
+            return content
+
+        self._session.edit(change, f"“{name}” {'taken in again' if on else 'taken out'}")
 
     def _menu(self, at: QPoint) -> None:
         if self.model.row_of(self._session.step) < 0:
@@ -246,8 +326,16 @@ class RoutePanel(QWidget):
         menu.addAction("Move up", lambda: self.shift(-1))
         menu.addAction("Move down", lambda: self.shift(1))
         menu.addAction("Insert a step after it", self.open_add_menu)
+        menu.addAction("Build up to this step", lambda: self._roll(self._session.step))
+        if self._session.until:
+            menu.addAction("Build the whole route", lambda: self._roll(""))
+        self._group_menu(menu)
         menu.addAction("Remove", self.remove)
         menu.exec(self.list.mapToGlobal(at))
+
+
+#: Kinds that begin with a sketch of their own.
+DRAWN = (Revolve, Extrude, Sweep, Rib, Engrave)
 
 
 def _with_table(sketch: Sketch) -> Sketch:

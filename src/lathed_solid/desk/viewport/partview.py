@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
+from ...core.job.model import BodyLook
 from ...core.kernel.figures import Vector
 from ...core.kernel.topology import Shape
 from ...worker.protocol import BuiltPart
 from ..theme.icons import icon
 from ..theme.palette import Palette
-from .scene import Scene
+from .scene import Coat, Scene
 from .surface import Surface
+from .tags import Number, Tags
 from .viewsheet import VIEWS, ViewSheet
 
 #: A press that moves less than this many pixels is a pick, not a turn.
@@ -25,7 +27,9 @@ class PartView(QWidget):
     """Shows the part. Faces are reported by index, edges by the two face references they lie between."""
 
     face_picked = pyqtSignal(int, bool)
-    edge_picked = pyqtSignal(str, str, bool)
+    edge_picked = pyqtSignal(str, str, bool, int, int)
+    datum_picked = pyqtSignal(str)
+    number_changed = pyqtSignal(str, str)
     nothing_picked = pyqtSignal()
     hovered = pyqtSignal(int)
     pointed = pyqtSignal(object)
@@ -52,11 +56,13 @@ class PartView(QWidget):
         self.surface.installEventFilter(self)
         self.setAccessibleName("Part view")
         self._buttons: dict[str, QToolButton] = {}
+        self.tags = Tags(self, self.surface)
+        self.tags.changed.connect(self.number_changed)
         self._press: QPointF | None = None
         self._last: QPointF | None = None
         self._moved = False
         self._part: BuiltPart | None = None
-        self._waiting: tuple[BuiltPart, tuple[float, float, float]] | None = None
+        self._waiting: tuple[BuiltPart, Sequence[BodyLook], tuple[float, float, float]] | None = None
         self._ready = self._fitted = False
         # Until the user moves the camera, a part that grows is fitted again.
         self._own_view = self._shut = False
@@ -79,12 +85,12 @@ class PartView(QWidget):
         self._buttons[name].setChecked(on)
 
     # --- content
-    def show_part(self, part: BuiltPart | None, color: tuple[float, float, float]) -> None:
+    def show_part(self, part: BuiltPart | None, looks: Sequence[BodyLook], color: tuple[float, float, float]) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
         if self._shut:
             return
         if not self._ready:
-            self._waiting = (part, color) if part else None
+            self._waiting = (part, looks, color) if part else None
             return
         self._empty.setVisible(part is None or not part.shape)
         if part is None or not part.shape:
@@ -92,13 +98,18 @@ class PartView(QWidget):
             self._part, self._fitted = None, False
             return
         self._part = part
-        self.scene.show(part.shape, part.names, color, self._palette)
+        self.scene.show(part.shape, part.names, _colored(looks, color), self._palette)
+        self.scene.datums.measure(part.datums)
         self.scene.threads(part.marks, part.surfaces)
         if not self._fitted:
             self._fitted = True
             self.look_from("I")
         elif not self._own_view:
             self.surface.fit()
+
+    def show_numbers(self, numbers: Sequence[Number]) -> None:
+        """The chosen step's own sizes, on the part; double-click one to change it."""
+        self.tags.show(numbers)
 
     def refit(self) -> None:
         """Fit the next part that is shown (another job was opened)."""
@@ -216,10 +227,14 @@ class PartView(QWidget):
         body = self.scene.body
         if shape is None or body is None:
             self.nothing_picked.emit()
-        elif self.scene.is_face(shape):
+        elif self.scene.is_face(shape) and body.index(shape):
             self.face_picked.emit(body.index(shape), more)
+        elif step := self.scene.datums.step_of(shape):
+            self.datum_picked.emit(step)
         elif names := body.edge_names(shape):
-            self.edge_picked.emit(names[0], names[1], more)
+            between = body.edges_between(*names)
+            piece = next((k for k, e in enumerate(between) if e.IsSame(shape)), 0)
+            self.edge_picked.emit(names[0], names[1], more, piece, len(between))
 
     # --- keys
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -248,3 +263,11 @@ class PartView(QWidget):
         self._shut = True
         self.scene.forget()
         self.surface.shut()
+
+
+def _colored(looks: Sequence[BodyLook], color: tuple[float, float, float]) -> list[Coat]:
+    """How each body is drawn, in their order; the material's colour where none was chosen."""
+    return [
+        Coat(look.color or (look.material.color if look.material else color), look.shown, look.see_through)
+        for look in looks
+    ] or [Coat(color, True, False)]

@@ -5,9 +5,9 @@ from __future__ import annotations
 import contextlib
 import math
 from collections.abc import Iterable, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
-from OCP.AIS import AIS_Shape
+from OCP.AIS import AIS_ColoredShape, AIS_Shape
 from OCP.Aspect import Aspect_TypeOfLine
 from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
@@ -24,17 +24,27 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS_Compound
 from PyQt6.QtGui import QColor
 
+from ...core.kernel.edges import Pick, chain, picked, sharp_edges
 from ...core.kernel.figures import Surface as FaceFigure
 from ...core.kernel.figures import Vector
 from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
-from ...core.kernel.topology import EDGE, FACE, Shape, subshapes
-from ...core.route.model import ThreadMark
+from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, subshapes
+from ...core.route.model import EdgeRef, ThreadMark
 from ..theme.palette import Palette
+from .datums import Datums
 from .surface import Surface, kernel_color
 
 _FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
 _EDGE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_EDGE)
+
+
+class Coat(NamedTuple):
+    """How one body is drawn."""
+
+    color: tuple[float, float, float]
+    shown: bool
+    see_through: bool
 
 
 class Scene:
@@ -45,7 +55,8 @@ class Scene:
         self._part: Any = None
         self._extra: dict[str, Any] = {}
         self.body: NamedBody | None = None
-        self._color = (0.66, 0.68, 0.71)
+        self._coats: list[Coat] = [Coat((0.66, 0.68, 0.71), True, False)]
+        self.datums = Datums(surface)
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
         self._clip: Any = None
@@ -56,6 +67,7 @@ class Scene:
 
     def clear(self) -> None:
         self._context.RemoveAll(False)
+        self.datums.forget()
         self._part, self.body = None, None
         self._extra.clear()
         self._surface.update()
@@ -63,16 +75,15 @@ class Scene:
     def forget(self) -> None:
         """The viewer is about to go: nothing may be asked of it any more."""
         self._part, self.body, self._clip = None, None, None
+        self.datums.forget()
         self._extra.clear()
 
-    def show(
-        self, data: bytes, names: Sequence[Sequence[str]], color: tuple[float, float, float], palette: Palette
-    ) -> None:
-        """Show a meshed solid. ``names[i]`` are the names of face i + 1."""
+    def show(self, data: bytes, names: Sequence[Sequence[str]], coats: Sequence[Coat], palette: Palette) -> None:
+        """Show a meshed part. ``names[i]`` are the names of face i + 1, ``coats`` belong to its bodies in order."""
         shape = from_bytes(data)
         body = NamedBody(shape, ())
         body.names = {i: set(n) for i, n in enumerate(names, 1) if n}
-        self.body, self._color = body, color
+        self.body, self._coats = body, list(coats)
         for key in list(self._extra):
             self._drop(key)
         self._part = self._replace(self._part, shape, palette)
@@ -82,13 +93,13 @@ class Scene:
     def _replace(self, old: Any, shape: Shape, palette: Palette) -> Any:
         if old is not None:
             self._context.Remove(old, False)
-        part = AIS_Shape(shape)
+        part = AIS_ColoredShape(shape) if len(self._coats) > 1 else AIS_Shape(shape)
         drawer = part.Attributes()
         drawer.SetFaceBoundaryDraw(True)
         drawer.SetAutoTriangulation(False)
         drawer.SetFaceBoundaryUpperContinuity(GeomAbs_Shape.GeomAbs_C0)
         part.SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NameOfMaterial.Graphic3d_NameOfMaterial_Plastified))
-        part.SetColor(kernel_color(QColor.fromRgbF(*self._color)))
+        part.SetColor(kernel_color(QColor.fromRgbF(*self._coats[0].color)))
         ink = QColor("#20262C") if palette.raised == "#FFFFFF" else QColor("#0C0F12")
         # The boundary's own colour must come after the part's, which would overwrite it.
         drawer.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
@@ -102,6 +113,8 @@ class Scene:
                 part.SetDynamicHilightAttributes(style)
             else:
                 part.SetHilightAttributes(style)
+        if len(self._coats) > 1:
+            self._paint_bodies(part, shape)
         self._context.Display(part, 1, 0, False)
         self._context.Deactivate(part, 0)
         for mode in self._modes:
@@ -112,6 +125,15 @@ class Scene:
             part.AddClipPlane(self._clip)
         self._surface.update()
         return part
+
+    def _paint_bodies(self, part: Any, shape: Shape) -> None:
+        for solid, coat in zip(subshapes(shape, SOLID), self._coats, strict=False):
+            if not coat.shown:
+                part.CustomAspects(solid).SetHidden(True)
+                continue
+            part.SetCustomColor(solid, kernel_color(QColor.fromRgbF(*coat.color)))
+            if coat.see_through:
+                part.SetCustomTransparency(solid, 0.62)
 
     def _style(self, color: QColor) -> Any:
         style = Prs3d_Drawer()
@@ -160,13 +182,20 @@ class Scene:
     def is_face(self, shape: Shape) -> bool:
         return bool(shape.ShapeType() == FACE)
 
-    def edge_shapes(self, pairs: Iterable[tuple[str, str]]) -> list[Shape]:
-        """The edges between pairs of named faces; pairs that are lost show nothing."""
+    def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Shape]:
+        """The edges that references mean, with those that a fillet takes along; lost ones show nothing."""
         found: list[Shape] = []
-        for pair in pairs:
+        for ref in refs:
+            if self.body is None:
+                break
             with contextlib.suppress(LostReference):
-                found += self.body.edges_between(*pair) if self.body is not None else []
+                own = picked(self.body, Pick(ref.a, ref.b, ref.take, ref.piece))
+                found += [e for edge in own for e in chain(self.body, edge)] if chains and len(own) < 12 else own
         return found
+
+    def sharp(self) -> list[Shape]:
+        """Every edge that is still sharp."""
+        return sharp_edges(self.body) if self.body is not None else []
 
     def light(self, faces: Iterable[int], edges: Iterable[Shape] = ()) -> None:
         """Light exactly these faces (indices) and edges as chosen."""

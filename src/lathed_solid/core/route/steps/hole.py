@@ -87,7 +87,7 @@ def _length(step: Hole, shop: Workshop, surface: Surface, frame: Frame, radius: 
         return shop.value(step.depth, "Depth")
     if step.extent == "wall":
         if step.placement != "radial":
-            raise StepFailure("“To the middle” is for radial holes; use through all or a depth.")
+            raise StepFailure("“Through one wall” is for radial holes; use through all or a depth.")
         return surface.radius
     longest = reach(shop.body.shape, frame.origin, frame.normal) + 1.0
     return _first_wall(shop, frame, radius, longest) if step.extent == "next" else longest
@@ -134,8 +134,8 @@ def summary(step: Hole, view: RouteView) -> str:
     size = size or f"Ø{view.text(step.diameter)}"
     how = {
         "through": "through",
-        "next": "through the first wall",
-        "wall": "to the middle",
+        "next": "to the next hollow",
+        "wall": "through one wall",
         "depth": f"{view.text(step.depth)} deep",
     }[step.extent]
     return f"{size} {how}" + ("" if step.seat == "none" else f" · {step.seat}")
@@ -195,8 +195,8 @@ KIND = StepKind(
             "choice",
             (
                 ("through", "through all"),
-                ("next", "through the first wall"),
-                ("wall", "to the middle of a round part"),
+                ("next", "to the next hollow"),
+                ("wall", "through one wall"),
                 ("depth", "to a depth"),
             ),
         ),

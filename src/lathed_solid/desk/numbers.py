@@ -1,0 +1,42 @@
+"""Where the numbers of a step stand on the part."""
+
+from __future__ import annotations
+
+from ..core.route.rebuild import Plan
+from ..core.route.registry import Step, kind_of
+from ..worker.protocol import BuiltPart
+from .viewport.tags import Number
+
+#: More than this many labels hide the part.
+MOST = 7
+
+
+def numbers_of(step: Step, plan: Plan, part: BuiltPart) -> tuple[Number, ...]:
+    """The sizes of a step that have a value, each at a face the step made or is placed on."""
+    places = _places(step, part)
+    if not places:
+        return ()
+    view, plain = plan.view(), type(step)(id=step.id)
+    found: list[Number] = []
+    for param in kind_of(step).params:
+        text = getattr(step, param.field)
+        if not param.is_formula or param.want == "number" or not text.strip() or not param.applies(step):
+            continue
+        if param.more and text == getattr(plain, param.field):
+            continue
+        value = text if param.want == "thread" else view.text(text, param.want)
+        found.append(Number(param.field, f"{param.label} {value}", text, places[len(found) % len(places)]))
+    return tuple(found[:MOST])
+
+
+def _places(step: Step, part: BuiltPart) -> list[tuple[float, float, float]]:
+    """Middles of the faces a step made; else of those it refers to."""
+    own = [
+        s.center
+        for s, names in zip(part.surfaces, part.names, strict=True)
+        if any(n.startswith(f"{step.id}/") for n in names)
+    ]
+    if own:
+        return own
+    referred = {getattr(getattr(step, f), "name", "") for f in step.__struct_fields__} - {""}
+    return [s.center for s, names in zip(part.surfaces, part.names, strict=True) if referred & set(names)]

@@ -1,0 +1,166 @@
+"""What the part view shows of the job, and what happens when something on the part is pointed at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import QObject
+
+from ..core.job import edits
+from ..core.job.model import Content
+from ..core.quantity import evaluate
+from ..core.route.model import FaceRef
+from ..core.route.registry import DATUMS, Step, kind_of
+from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
+from ..core.route.steps.edges import Chamfer, Fillet
+from .numbers import numbers_of
+from .picking import Picking
+from .session import Session
+from .viewport.partview import PartView
+
+
+class PartDesk(QObject):
+    """Between the session, what is picked, and the part view. ``shaping`` and ``reading`` say which stage is up."""
+
+    def __init__(self, session: Session, picking: Picking, view: PartView) -> None:
+        super().__init__(view)
+        self._session, self._picking, self._view = session, picking, view
+        self.shaping = self.reading = False
+        view.face_picked.connect(self.on_face)
+        view.edge_picked.connect(picking.on_edge)
+        view.nothing_picked.connect(picking.on_nothing)
+        view.datum_picked.connect(self.on_datum)
+        view.number_changed.connect(self.set_number)
+        view.hovered.connect(self.on_hover)
+        picking.changed.connect(self.light)
+        picking.changed.connect(self.show_datums)
+        session.proved.connect(self.light)
+
+    def enter(self, stage: str) -> None:
+        """Another stage is up."""
+        self.shaping, self.reading = stage == "Shape", stage == "Read"
+        self.show_numbers()
+
+    def show(self) -> None:
+        """The part as it is now: the last good one, or what is being looked at."""
+        built, content = self._session.current.shown, self._session.content
+        self._picking.faces = []
+        looks = [content.body(b.id) for b in built.bodies] if built is not None else []
+        self._view.show_part(built, looks, content.header.material.color)
+        self.show_numbers()
+        self.show_datums()
+
+    def chosen(self) -> None:
+        """Another callout or step was chosen."""
+        self._picking.faces = []
+        self.light()
+        self.show_numbers()
+        self.show_datums()
+
+    def _named(self, references: Iterable[str]) -> list[int]:
+        """Indices of the faces that references mean on the part that is shown."""
+        part = self._picking.part
+        wanted = {r.partition("~")[0] for r in references}
+        return [i for i, names in enumerate(part.names, 1) if wanted & set(names)] if part is not None else []
+
+    def show_numbers(self) -> None:
+        """The chosen step's sizes, on the part."""
+        part, step = self._session.current.shown, self._chosen_step()
+        shown = step is not None and part is not None and self.shaping
+        self._view.show_numbers(numbers_of(step, self._session.content.plan(), part) if shown else ())  # type: ignore[arg-type]
+
+    def _chosen_step(self) -> Step | None:
+        return next((s for s in self._session.content.steps if s.id == self._session.step), None)
+
+    def show_datums(self) -> None:
+        """Planes and axes while a face is asked for, and that of the chosen step."""
+        kinds = {DatumPlane: "plane", DatumAxis: "axis", DatumPoint: "point"}
+        every = self._picking.wants_face
+        steps = [
+            s for s in self._session.content.steps if isinstance(s, DATUMS) and (every or s.id == self._session.step)
+        ]
+        proof = self._session.current.proof
+        middle = proof.mass.center if proof is not None else (0.0, 0.0, 0.0)
+        wanted = {s.id: kinds[type(s)] for s in steps}
+        if wanted or tuple(self._view.scene.datums.steps):
+            self._view.scene.datums.show(wanted, self._session.part_size or 50.0, middle)
+
+    def on_datum(self, step: str) -> None:
+        found = next((s for s in self._session.content.steps if s.id == step), None)
+        if found is not None and self._picking.wants_face:
+            word = {DatumPlane: "plane", DatumAxis: "axis"}.get(type(found), "point")
+            self._picking.take(FaceRef(f"{step}/{word}", f"{word} “{found.name or step}”"))
+
+    def set_number(self, field: str, text: str) -> None:
+        """A size was changed on the part."""
+        step = self._chosen_step()
+        if step is None:
+            return
+        param = next(p for p in kind_of(step).params if p.field == field)
+
+        def change(content: Content) -> Content:
+            if param.want != "thread":
+                evaluate(text, content.ledger(), param.want)
+            return edits.change_step(content, step.id, **{field: text})
+
+        self._session.edit(change, f"step changed: {param.label.lower()}")
+
+    def light_sharp(self) -> int:
+        """Light every edge that is still sharp; how many there are."""
+        edges = self._view.scene.sharp()
+        self._view.scene.light((), edges)
+        self._view.say(f"{len(edges)} sharp edge{'s' * (len(edges) != 1)}")
+        return len(edges)
+
+    def light(self) -> None:
+        """Light what is picked; else the faces of the chosen callout; else those the chosen step made."""
+        session, faces = self._session, list(self._picking.faces)
+        if self._picking.asking:
+            session.say(self._picking.asking)
+        self._view.scene.allow(faces=not self._picking.wants_edges, edges=not self._picking.wants_face)
+        edges = list(self._picking.edges)
+        step = next((s for s in session.content.steps if s.id == session.step), None)
+        if not edges and "edge" in self._picking.asking and step is not None:
+            edges = list(getattr(step, "edges", ()))
+        if not faces and not edges and session.callout is not None and session.current.proof is not None:
+            faces = list(session.current.proof.faces_of(session.callout))
+        faces += self._named(r.name for r in self._picking.old_faces)
+        edges += self._picking.old_edges
+        fillet = isinstance(step, Fillet | Chamfer)
+        self._view.scene.light(faces, self._view.scene.edge_shapes(edges, chains=fillet))
+        if len(self._picking.faces) == 1:
+            self._view.say(self._face_words(self._picking.faces[0]))
+        elif len(self._picking.faces) > 1:
+            self._view.say(f"{len(self._picking.faces)} faces picked")
+        elif self._picking.edges:
+            self._view.say(f"{len(self._picking.edges)} edge{'s' * (len(self._picking.edges) > 1)} picked")
+
+    def on_face(self, index: int, more: bool) -> None:
+        asked = bool(self._picking.asking)
+        self._picking.on_face(index, more)
+        owners = self._picking.owners(index)
+        if not asked and not more and len(owners) == 1 and self.reading:
+            self._session.select_callout(owners[0])
+
+    def _face_words(self, index: int) -> str:
+        """What a face is, which step made it, which callouts own it."""
+        figure, part = self._picking.figure(index), self._picking.part
+        if figure is None or part is None:
+            return ""
+        id_ = part.references[index - 1].partition("/")[0]
+        step = next((s for s in self._session.content.steps if s.id == id_), None)
+        owners = self._picking.owners(index)
+        mark = next((m for m in part.marks if m.face in part.names[index - 1]), None)
+        words = [figure.describe()]
+        if mark is not None:
+            words.append(f"{mark.thread.designation}, {mark.length:g} long")
+        if step is not None:
+            words.append(step.name or step.id)
+        words.append(f"callout {', '.join(map(str, owners))}" if owners else "no callout")
+        return "  ·  ".join(words)
+
+    def on_hover(self, index: int) -> None:
+        if index:
+            self._view.say(self._face_words(index))
+        elif not self._picking.faces:
+            self._view.say("")

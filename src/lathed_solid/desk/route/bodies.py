@@ -1,0 +1,153 @@
+"""The bodies of a part: which are shown, how they look, what they are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QColorDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.job import edits
+from ...core.job.model import Content
+from ...core.standards.materials import all_materials
+from ..session import Session
+
+
+def body_name(content: Content, id_: str) -> str:
+    """What a body is called: its own name, else that of the step that began it."""
+    own = content.body(id_).name
+    step = next((s for s in content.steps if s.id == id_.partition("/")[0]), None)
+    return own or (step.name if step is not None and step.name else "") or id_
+
+
+class BodyList(QWidget):
+    """A line a body: tick to show it; its menu says the rest. Not there while the part is one body."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(12, 4, 8, 4)
+        self._column.setSpacing(1)
+        self._drawn: tuple[object, ...] = ()
+        self.hide()
+
+    def refresh(self) -> None:
+        content, built = self._session.content, self._session.current.built
+        bodies = built.bodies if built is not None else ()
+        now = (bodies, content.bodies, content.steps, content.header.material)
+        if now == self._drawn:
+            return
+        self._drawn = now
+        while (item := self._column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        self.setVisible(len(bodies) > 1)
+        if len(bodies) < 2:
+            return
+        self._column.addWidget(QLabel("Bodies"))
+        for figures in bodies:
+            self._column.addWidget(self._row(figures.id, figures.volume))
+
+    def _row(self, id_: str, volume: float) -> QWidget:
+        content = self._session.content
+        look, material = content.body(id_), content.material_of(id_)
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        box = QCheckBox(body_name(content, id_))
+        box.setChecked(look.shown)
+        box.setToolTip("Show this body")
+        box.clicked.connect(lambda on: self._change(id_, "shown" if on else "hidden", shown=on))
+        swatch = QLabel()
+        swatch.setFixedSize(14, 14)
+        color = look.color or material.color
+        swatch.setStyleSheet(
+            f"background: {QColor.fromRgbF(*color).name()}; border: 1px solid #888; border-radius: 3px;"
+        )
+        said = material.name + (f", {look.finish}" if look.finish else "")
+        words = QLabel(f"{material.grams(volume):.4g} g")
+        words.setObjectName("faint")
+        words.setToolTip(said)
+        more = QPushButton("⋯")
+        more.setObjectName("quiet")
+        more.setFixedWidth(26)
+        more.setAccessibleName(f"More about {body_name(content, id_)}")
+        more.clicked.connect(lambda: self.menu(id_).exec(more.mapToGlobal(QPoint(0, more.height()))))
+        line.addWidget(swatch)
+        line.addWidget(box, 1)
+        line.addWidget(words)
+        line.addWidget(more)
+        row.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        row.customContextMenuRequested.connect(lambda at: self.menu(id_).exec(row.mapToGlobal(at)))
+        return row
+
+    def menu(self, id_: str) -> QMenu:
+        """What can be said of one body."""
+        look, menu = self._session.content.body(id_), QMenu(self)
+        menu.addAction("Rename …", partial(self._rename, id_))
+        through = menu.addAction(
+            "See-through", lambda: self._change(id_, "see-through", see_through=not look.see_through)
+        )
+        if through is not None:
+            through.setCheckable(True)
+            through.setChecked(look.see_through)
+        menu.addAction("Show only this one", partial(self._only, id_))
+        menu.addAction("Colour …", partial(self._color, id_))
+        if look.color is not None:
+            menu.addAction("Colour of its material", lambda: self._change(id_, "colour", color=None))
+        materials = menu.addMenu("Material")
+        assert materials is not None
+        materials.addAction("as the title block says", lambda: self._change(id_, "material", material=None))
+        for material in all_materials():
+            materials.addAction(material.name, lambda m=material: self._change(id_, "material", material=m))
+        menu.addAction("Finish …", partial(self._finish, id_))
+        return menu
+
+    def _change(self, id_: str, what: str, **fields: object) -> None:
+        self._session.edit(lambda c: edits.change_body(c, id_, **fields), f"body: {what}")
+
+    def _ask(self, words: str, now: str, take: Callable[[str], None]) -> None:
+        text, ok = QInputDialog.getText(self, "Body", words, text=now)
+        if ok:
+            take(text.strip())
+
+    def _rename(self, id_: str) -> None:
+        now = body_name(self._session.content, id_)
+        self._ask("Name of this body", now, lambda t: self._change(id_, "renamed", name=t))
+
+    def _finish(self, id_: str) -> None:
+        now = self._session.content.body(id_).finish
+        self._ask("Finish, as the drawing notes it", now, lambda t: self._change(id_, "finish", finish=t))
+
+    def _color(self, id_: str) -> None:
+        content = self._session.content
+        now = content.body(id_).color or content.material_of(id_).color
+        chosen = QColorDialog.getColor(QColor.fromRgbF(*now), self, "Colour of this body")
+        if chosen.isValid():
+            self._change(id_, "colour", color=(chosen.redF(), chosen.greenF(), chosen.blueF()))
+
+    def _only(self, id_: str) -> None:
+        built = self._session.current.built
+        others = [b.id for b in built.bodies] if built is not None else []
+
+        def change(content: Content) -> Content:
+            for other in others:
+                content = edits.change_body(content, other, shown=other == id_)
+            return content
+
+        self._session.edit(change, "one body shown")

@@ -1,0 +1,112 @@
+"""A step's own numbers, shown on the part where they belong and changed there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+
+from ...core.kernel.figures import Vector
+from .surface import Surface
+
+
+class Number(NamedTuple):
+    """``field`` of the step, its ``words`` as shown, the formula behind it, and where on the part it stands (mm)."""
+
+    field: str
+    words: str
+    formula: str
+    at: Vector
+
+
+class Tags(QObject):
+    """Little labels over the part view; they follow the camera. ``changed`` carries field and new formula."""
+
+    changed = pyqtSignal(str, str)
+
+    def __init__(self, over: QWidget, surface: Surface) -> None:
+        super().__init__(over)
+        self._over, self._surface = over, surface
+        self._numbers: tuple[Number, ...] = ()
+        self._labels: list[QPushButton] = []
+        self._edit: QLineEdit | None = None
+        surface.painted.connect(self._place)
+
+    def show(self, numbers: Sequence[Number]) -> None:
+        if tuple(numbers) == self._numbers:
+            return
+        self._close()
+        self._numbers = tuple(numbers)
+        for label in self._labels:
+            label.deleteLater()
+        self._labels = []
+        for number in self._numbers:
+            label = QPushButton(number.words, self._over)
+            label.setObjectName("tag")
+            label.setToolTip(f"{number.formula}: double-click, or Enter, to change it")
+            label.setAccessibleName(f"{number.words}, on the part")
+            label.installEventFilter(self)
+            label.show()
+            self._labels.append(label)
+        self._place()
+
+    def _place(self) -> None:
+        """Every label at its place in the view, none on another."""
+        if self._surface.view is None:
+            return
+        ratio, taken = self._surface.devicePixelRatioF(), list[QPoint]()
+        for label, number in zip(self._labels, self._numbers, strict=True):
+            px, py = self._surface.view.Convert(*number.at)
+            label.adjustSize()
+            at = QPoint(round(px / ratio) + 10, round(py / ratio) - 26)
+            while any(abs(at.y() - o.y()) < 22 and abs(at.x() - o.x()) < 120 for o in taken):
+                at.setY(at.y() + 22)
+            at.setX(max(4, min(at.x(), self._over.width() - label.width() - 4)))
+            at.setY(max(44, min(at.y(), self._over.height() - 60)))
+            taken.append(at)
+            if label.pos() != at:
+                label.move(at)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is None:
+            return False
+        if watched is self._edit and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
+            self._close()
+            return True
+        opens = event.type() == QEvent.Type.MouseButtonDblClick or (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        )
+        if opens and watched in self._labels:
+            self.open(self._labels.index(watched))
+            return True
+        return False
+
+    def open(self, index: int) -> None:
+        """A line over the label to write the new value into."""
+        self._close()
+        number, label = self._numbers[index], self._labels[index]
+        edit = QLineEdit(number.formula, self._over)
+        edit.setObjectName("formula")
+        edit.setAccessibleName(f"New value of {number.words}")
+        edit.setGeometry(label.x(), label.y(), max(120, label.width()), label.height())
+        edit.returnPressed.connect(lambda: self._take(number.field, edit.text().strip()))
+        edit.installEventFilter(self)
+        edit.selectAll()
+        edit.show()
+        edit.setFocus()
+        self._edit = edit
+
+    def _take(self, field: str, text: str) -> None:
+        self._close()
+        self.changed.emit(field, text)
+
+    def _close(self) -> None:
+        if self._edit is not None:
+            self._edit.deleteLater()
+            self._edit = None
+            self._over.setFocus()
