@@ -6,10 +6,15 @@ Run from the project root: ``python examples/make.py``. All data is made up.
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
 from draw_base_plate import base_plate
+from draw_bracket import bracket
+from draw_clamp import clamp
+from draw_drum import drum
+from draw_foot import foot as foot_route
 
 from lathed_solid.core.caliper.instrument import CALIPER
 from lathed_solid.core.caliper.logbook import LogEntry
@@ -25,6 +30,7 @@ from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
+from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.job.storage import save
 from lathed_solid.core.route.model import EdgeRef, FaceRef
@@ -320,7 +326,7 @@ def under_the_glass(job: Job, store: Store) -> Job:
 
 
 def foot() -> Job:
-    """SKP-05: levelling foot, no drawing; every size read by simulated caliper, the likeliest nominal taken."""
+    """SKP-05: levelling foot, no drawing; every size read by simulated caliper, then built."""
     header = Header(
         name="Levelling foot",
         number="SKP-05",
@@ -342,7 +348,7 @@ def foot() -> Job:
         )  # fmt: skip
         content = reading.log(content, entry)
     caliper.unplug()
-    return Job(content=content)
+    return Job(content=foot_route(content))
 
 
 def plate() -> Job:
@@ -360,6 +366,16 @@ def plate() -> Job:
     return Job(content=base_plate(Content(header=header)))
 
 
+def made_up(number: str, name: str, of: str, build: Callable[[Content], Content]) -> Job:
+    """A part whose sizes are the project's own; its figures are stated as first built and proved."""
+    header = Header(name=name, number=number, material=material(of), remarks=REMARKS)
+    content = build(Content(header=header))
+    mass = build_and_prove(content).proof
+    assert mass is not None
+    stated = StatedFigures(volume=round(mass.mass.volume, 2), mass=round(mass.grams, 2), tolerance=1e-4)
+    return Job(content=edits.set_header(content, stated=stated))
+
+
 def write(folder: Path) -> None:
     """All example jobs into ``folder``."""
     with tempfile.TemporaryDirectory() as scratch:
@@ -367,7 +383,10 @@ def write(folder: Path) -> None:
         save(arbor(), folder / "skp-01.lathed")
         save(under_the_glass(flange(), store), folder / "skp-02.lathed", store)
         save(plate(), folder / "skp-03.lathed")
+        save(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
         save(foot(), folder / "skp-05.lathed")
+        save(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
+        save(made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket), folder / "skp-07.lathed")
 
 
 if __name__ == "__main__":

@@ -43,6 +43,7 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
         claims_of(content, built),
         weighed(content, result),
         Stated(stated.volume, stated.mass, stated.tolerance),
+        {s.id for s in content.steps if s.group == "cosmetic"},
     )
 
 

@@ -27,6 +27,8 @@ from .topology import faces as faces_of
 #: Interpolated places in one turn: leaves a volume error of a few 1e-6.
 PER_TURN = 16
 TURNS_A_ROW = 2.0
+#: Of a swept groove: what is cut with it pays for every patch's box.
+GROOVE_TURNS_A_ROW = 1.0
 
 
 class Piece(NamedTuple):
@@ -197,7 +199,7 @@ def helical_solid(
     hand = -1.0 if left_hand else 1.0
     columns = [fitted(np.c_[p.at, p.radius]) for p in (_resampled(q, 8) for q in section)]
     net = Net(frame, len(section), closed=True)
-    marks = np.linspace(0.0, turns, max(1, math.ceil(turns / TURNS_A_ROW - 1e-9)) + 1)
+    marks = np.linspace(0.0, turns, max(1, math.ceil(turns / GROOVE_TURNS_A_ROW - 1e-9)) + 1)
     faces: list[tuple[Shape, str]] = []
     for j, (a, b) in enumerate(itertools.pairwise(marks)):
         turn = np.linspace(a, b, max(DEGREE + 1, math.ceil((b - a) * PER_TURN) + 3))

@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
@@ -22,7 +23,7 @@ from OCP.TopoDS import TopoDS
 from .figures import Circle, MassProperties, Surface, Vector
 from .geometry import along, triple
 from .named import NamedBody
-from .topology import EDGE, Shape, subshapes, volume_properties
+from .topology import EDGE, VERTEX, Shape, subshapes, volume_properties
 
 
 def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
@@ -120,6 +121,13 @@ def circle_of(edge: Shape) -> Circle | None:
         return None
     circle = curve.Circle()
     return Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
+
+
+def extent(face: Shape, way: Vector) -> float:
+    """How far the corners of a face lie apart along a unit direction, mm."""
+    places = [BRep_Tool.Pnt_s(TopoDS.Vertex(v)) for v in subshapes(face, VERTEX)]
+    along_it = [p.X() * way[0] + p.Y() * way[1] + p.Z() * way[2] for p in places]
+    return float(max(along_it) - min(along_it))
 
 
 def inside_outline(face: Shape, place: Vector) -> bool:

@@ -7,9 +7,9 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import along, dot, frame_about, minus, norm, triple
+from ..kernel.geometry import along, cross, dot, frame_about, minus, norm, triple, unit
 from ..kernel.named import LostReference, NamedBody
-from ..kernel.surfaces import Inside, measure_faces
+from ..kernel.surfaces import Inside, extent, measure_faces
 from ..route.gauges import (
     AnyGauge,
     AxesApart,
@@ -23,6 +23,7 @@ from ..route.gauges import (
     DiameterAt,
     FaceAngle,
     Gauge,
+    HelixSize,
     Leg,
     LegAngle,
     OpenEnds,
@@ -36,8 +37,11 @@ from ..route.gauges import (
 )
 from ..route.model import ThreadMark
 from ..standards.thread_limits import minor_limits
+from . import helix
 
 _PARALLEL = 1e-9
+#: Axes nearer than this (mm) are one.
+ONE_AXIS = 1e-6
 #: How far past the end of a hole the way is tried, mm.
 BEYOND = 0.01
 
@@ -117,33 +121,56 @@ def _diameter_at(plate: SurfacePlate, gauge: DiameterAt) -> Measured:
 
 
 def _between(plate: SurfacePlate, gauge: Between) -> Measured:
-    a, b = plate.one(gauge.face, "plane", "cylinder"), plate.one(gauge.other, "plane", "cylinder")
-    if a.kind == "cylinder":
+    kinds = ("plane", "cylinder", "sphere")
+    a, b = plate.one(gauge.face, *kinds), plate.one(gauge.other, *kinds)
+    if a.kind != "plane":
         a, b = b, a
     faces = (a.index, b.index)
-    if a.kind == "cylinder":
-        if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
+    if a.kind != "plane":
+        if "sphere" not in (a.kind, b.kind) and abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
             raise Unmeasurable("The two axes are not parallel.")
-        gap = minus(a.origin, b.origin)
-        return Measured((norm(minus(gap, along((0, 0, 0), a.axis, dot(gap, a.axis)))),), faces)
+        apart = _from_axis(b.origin, a)
+        # Round faces about one axis: what lies between them is the difference of their radii.
+        return Measured((apart if apart > ONE_AXIS else abs(a.radius - b.radius),), faces)
     distance = abs(dot(minus(b.origin, a.origin), a.axis))
     if b.kind == "plane":
         if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
             raise Unmeasurable("The two faces are not parallel.")
         return Measured((distance,), faces)
-    if abs(dot(a.axis, b.axis)) > _PARALLEL:
+    if b.kind == "cylinder" and abs(dot(a.axis, b.axis)) > _PARALLEL:
         raise Unmeasurable("The flat face is not parallel to the axis of the round one.")
     return Measured((distance + b.radius if gauge.far else abs(b.radius - distance),), faces)
 
 
 def _leg(plate: SurfacePlate, gauge: Leg) -> Measured:
-    flat = bool(gauge.other) and plate.one(gauge.other).kind == "plane"
-    return plate.each(gauge, ("cone",), lambda s: (s.span[1] - s.span[0]) * (math.tan(s.half_angle) if flat else 1.0))
+    other = plate.one(gauge.other) if gauge.other else None
+
+    def value(s: Surface) -> float:
+        if s.kind == "cone":
+            flat = other is not None and other.kind == "plane"
+            return (s.span[1] - s.span[0]) * (math.tan(s.half_angle) if flat else 1.0)
+        if other is None or other.kind != "plane":
+            raise Unmeasurable("The leg of a flat chamfer is measured along a flat face beside it.")
+        edge = cross(s.axis, other.axis)
+        if norm(edge) < _PARALLEL:
+            raise Unmeasurable("The chamfer is parallel to the face it should start in.")
+        return extent(plate.body.face(s.index), unit(cross(other.axis, edge)))
+
+    return plate.each(gauge, ("cone", "plane"), value)
 
 
 def _leg_angle(plate: SurfacePlate, gauge: LegAngle) -> Measured:
-    flat = bool(gauge.other) and plate.one(gauge.other).kind == "plane"
-    return plate.each(gauge, ("cone",), lambda s: math.pi / 2 - s.half_angle if flat else s.half_angle)
+    other = plate.one(gauge.other) if gauge.other else None
+    flat = other is not None and other.kind == "plane"
+
+    def value(s: Surface) -> float:
+        if s.kind == "cone":
+            return math.pi / 2 - s.half_angle if flat else s.half_angle
+        if other is None or not flat:
+            raise Unmeasurable("The angle of a flat chamfer is measured to a flat face beside it.")
+        return math.acos(min(1.0, abs(dot(s.axis, other.axis))))
+
+    return plate.each(gauge, ("cone", "plane"), value)
 
 
 def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
@@ -325,6 +352,23 @@ def _walls(plate: SurfacePlate, gauge: Walls) -> Measured:
     return Measured(tuple(values), tuple(faces))
 
 
+def _helix_size(plate: SurfacePlate, gauge: HelixSize) -> Measured:
+    about = plate.one(gauge.other, "cylinder")
+    faces = plate.find(gauge.face)
+    found = helix.turns(plate.body, [s.index for s in faces], about)
+    if not found:
+        raise Unmeasurable("The groove does not cross the section through its axis.")
+    indices = (*(s.index for s in faces), about.index)
+    try:
+        if gauge.what == "pitch":
+            return Measured((helix.pitch(found, about.hollow),), indices)
+    except ValueError as error:
+        raise Unmeasurable(str(error)) from None
+    if gauge.what == "width":
+        return Measured((helix.width(found[len(found) // 2]),), indices)
+    return Measured(tuple(abs(about.radius - helix.deepest(t, about.hollow)[1]) for t in found), indices)
+
+
 _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     Diameter: _diameter,
     DiameterAt: _diameter_at,
@@ -335,6 +379,7 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     OpenEnds: _open_ends,
     FaceAngle: _face_angle,
     Walls: _walls,
+    HelixSize: _helix_size,
     SeatAngle: _seat_angle,
     WidestCircle: _widest_circle,
     Depth: _depth,

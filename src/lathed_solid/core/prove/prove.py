@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import NamedTuple
 
 import msgspec
@@ -24,8 +24,18 @@ class Stated(NamedTuple):
     tolerance: float
 
 
-def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], weighed: Weighed, stated: Stated) -> Proof:
-    """Measure every characteristic of every callout on the solid and judge it."""
+def prove(
+    plate: SurfacePlate,
+    ledger: Ledger,
+    claims: Sequence[Claim],
+    weighed: Weighed,
+    stated: Stated,
+    cosmetic: Collection[str] = (),
+) -> Proof:
+    """Measure every characteristic of every callout on the solid and judge it.
+
+    Faces of ``cosmetic`` steps need no callout to explain them.
+    """
     lines: list[ProofLine] = []
     for number in ledger.callouts:
         try:
@@ -42,7 +52,7 @@ def prove(plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], weighed:
     return Proof(
         tuple(lines),
         tuple(_stated(stated, mass.volume, grams)),
-        _unexplained(plate, claims, lines),
+        _unexplained(plate, claims, lines, cosmetic),
         tuple(n for n in ledger.callouts if not any(c.number == n for c in claims)),
         mass,
         grams,
@@ -161,11 +171,15 @@ def _stated(stated: Stated, volume: float, grams: float) -> Iterable[StatedCheck
             yield StatedCheck(what, figure, measured, stated.tolerance, "in" if inside else "out")  # type: ignore[arg-type]
 
 
-def _unexplained(plate: SurfacePlate, claims: Sequence[Claim], lines: Sequence[ProofLine]) -> tuple[FaceNote, ...]:
+def _unexplained(
+    plate: SurfacePlate, claims: Sequence[Claim], lines: Sequence[ProofLine], cosmetic: Collection[str]
+) -> tuple[FaceNote, ...]:
     touched = {i for line in lines for i in line.faces}
     known = {name.partition("~")[0] for c in claims for name in c.faces()}
     return tuple(
         FaceNote(s.index, plate.body.name_of(s.index), s.describe())
         for s in plate.surfaces
-        if s.index not in touched and not plate.body.names.get(s.index, set()) & known
+        if s.index not in touched
+        and not plate.body.names.get(s.index, set()) & known
+        and not any(n.partition("/")[0] in cosmetic for n in plate.body.names.get(s.index, ()))
     )

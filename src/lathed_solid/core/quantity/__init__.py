@@ -1,6 +1,6 @@
 """Units, expressions and the printing of numbers. Knows nothing of parts or drawings."""
 
-from .expression import ExpressionError, Scope, evaluate, parse, references, renumbered
+from .expression import ExpressionError, Scope, evaluate, negated, parse, references, renumbered
 from .quantity import Quantity
 from .style import Style
 
@@ -10,6 +10,7 @@ __all__ = [
     "Scope",
     "Style",
     "evaluate",
+    "negated",
     "parse",
     "references",
     "renumbered",

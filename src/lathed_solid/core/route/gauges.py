@@ -33,7 +33,9 @@ class Radius(Gauge, frozen=True, tag="radius"):
 
 
 class Between(Gauge, frozen=True, tag="between"):
-    """Distance of two parallel planes, or of a plane to a round face's near (or ``far``) side."""
+    """Distance of two parallel planes, of a plane to a round face's or ball's near (or ``far``) side, or between two
+    round faces: of their axes, or of the faces themselves when they lie about one axis.
+    """
 
     other: str
     far: bool = False
@@ -115,6 +117,15 @@ class Walls(Gauge, frozen=True, tag="walls"):
     """Thickness between every face of a shelled part and the inner face named after it; ``face`` is the shell step."""
 
 
+class HelixSize(Gauge, frozen=True, tag="helix-size"):
+    """Of a helical groove, off a section through the axis: the ``pitch``, the ``depth`` below the round face ``other``,
+    or the ``width`` of its round bottom (its diameter). ``other`` is a round face about the same axis.
+    """
+
+    other: str
+    what: Literal["pitch", "depth", "width"] = "pitch"
+
+
 class OpenEnds(Gauge, frozen=True, tag="open-ends"):
     """How many ends of a hole are open: two for a through hole, tried on the axis just past each end."""
 
@@ -145,6 +156,7 @@ AnyGauge = (
     | AxesApart
     | FaceAngle
     | Walls
+    | HelixSize
     | OpenEnds
     | ThreadOn
     | ThreadDepth

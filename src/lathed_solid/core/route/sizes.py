@@ -73,7 +73,8 @@ def _gauges(sketch: Sketch, d: Dimension, tag: str) -> list[AnyGauge]:
         return [kind(face_of(sketch, i, tag)) for i in rounds]
     if d.kind == "offset":
         pairs = [[sketch.get(i) for i in pair] for pair in zip(d.of[::2], d.of[1::2], strict=True)]
-        flat = [p for p in pairs if all(isinstance(e, Line) and (not e.construction or e.link) for e in p)]
+        solid = [p for p in pairs if all(not getattr(e, "construction", False) or getattr(e, "link", "") for e in p)]
+        flat = [p for p in solid if all(isinstance(e, Line) for e in p) or all(isinstance(e, Arc | Circle) for e in p)]
         return [Between(face_of(sketch, a.id, tag), face_of(sketch, b.id, tag)) for a, b in flat]
     if len(d.of) != 2 and d.kind not in ("radius", "diameter"):
         return []

@@ -57,10 +57,7 @@ def _flat(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list
     )
     way = -depth if step.mode == "cut" else depth
     vector = (surface.axis[0] * way, surface.axis[1] * way, surface.axis[2] * way)
-    return [
-        prism(flat, vector, step.id if n == 0 else f"{step.id}/{n}")
-        for n, flat in enumerate(flats(sketch, step.regions, frame))
-    ]
+    return [prism(flat, vector, step.id) for flat in flats(sketch, step.regions, frame)]
 
 
 def _round(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list[NamedBody]:
@@ -86,9 +83,9 @@ def _round(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> lis
         wrapped(
             kernel_loop(region.outer, sketch),
             tuple(kernel_loop(h, sketch) for h in region.holes),
-            frame, radius, low, high, step.id if n == 0 else f"{step.id}/{n}",
+            frame, radius, low, high, step.id,
         )
-        for n, region in enumerate(closed_regions(sketch, step.regions))
+        for region in closed_regions(sketch, step.regions)
     ]  # fmt: skip
 
 

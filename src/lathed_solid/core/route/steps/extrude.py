@@ -59,8 +59,8 @@ def build(step: Extrude, shop: Workshop) -> Built:
     frame = _start(step, shop, sketch)
     ends = extent(step, shop, frame)
     tools = []
-    for number, flat in enumerate(_areas(step, shop, sketch, frame)):
-        tool = _swept(step, shop, flat, frame, ends, step.id if number == 0 else f"{step.id}/{number}")
+    for flat in _areas(step, shop, sketch, frame):
+        tool = _swept(step, shop, flat, frame, ends)
         tools.append(ends.stop(tool, frame) if ends.stop else tool)
     if step.mode == "new":
         shop.begin(step.id)
@@ -100,11 +100,11 @@ def _areas(step: Extrude, shop: Workshop, sketch: Sketch, frame: Frame) -> list[
     return [thin_face(kernel_chain(walk, sketch), frame, first, second, closed)]
 
 
-def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Extent, tag: str) -> NamedBody:
+def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Extent) -> NamedBody:
     from ...kernel.boolean import combine
     from ...kernel.sweep import prism
 
-    normal = frame.normal
+    normal, tag = frame.normal, step.id
 
     def straight(low: float, high: float) -> NamedBody:
         vector = (normal[0] * (high - low), normal[1] * (high - low), normal[2] * (high - low))

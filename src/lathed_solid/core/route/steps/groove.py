@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from ..gauges import Claim
+from ..gauges import Claim, HelixSize, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
@@ -73,7 +73,9 @@ def build(step: Groove, shop: Workshop) -> Built:
 
 
 def claims(step: Groove, view: RouteView) -> list[Claim]:
-    return []
+    floor, face = f"{step.id}/floor", step.face.name
+    found = claim(step.pitch, HelixSize(floor, face, "pitch")) + claim(step.depth, HelixSize(floor, face, "depth"))
+    return found + (claim(step.width, HelixSize(floor, face, "width")) if step.form == "round" else [])
 
 
 def summary(step: Groove, view: RouteView) -> str:

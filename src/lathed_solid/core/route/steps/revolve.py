@@ -48,10 +48,9 @@ def build(step: Revolve, shop: Workshop) -> Built:
     if frame.mirrored:
         turn = -turn
     bodies = []
-    for number, region in enumerate(regions):
+    for region in regions:
         flat = flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame)
-        tag = step.id if number == 0 or full else f"{step.id}/{number}"
-        bodies.append(revolve(flat, *axis, step.id) if full else revolve_part(flat, *axis, turn, tag))
+        bodies.append(revolve(flat, *axis, step.id) if full else revolve_part(flat, *axis, turn, step.id))
     mode = "add" if step.mode == "new" else step.mode
     tooling = Tooling(mode, tuple(bodies))
     if step.mode == "new" or shop.current is None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ..gauges import Claim
+from ...sketch.model import Arc, Circle
+from ..gauges import Claim, HelixSize, claim
 from ..joining import MATERIAL, joined
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..outlines import chain, closed_regions, flats, kernel_chain, kernel_loop, sampled
 from ..workshop import Workshop
 from .edges import picks
@@ -18,6 +19,7 @@ if TYPE_CHECKING:
 class Sweep(StepBase, frozen=True, kw_only=True, tag="sweep"):
     """``helix``: the outline lies in an axial plane (axis to the right, radius up) and goes round that axis, ``pitch``
     mm on each turn; ``turns`` or the ``height`` says how far. ``taper`` widens it by so much radius a turn.
+    ``round_face`` is what its sizes are measured from.
     """
 
     sketch: str = ""
@@ -33,6 +35,7 @@ class Sweep(StepBase, frozen=True, kw_only=True, tag="sweep"):
     taper: str = "0"
     hand: Literal["right", "left"] = "right"
     start: str = "0°"
+    round_face: FaceRef = FaceRef("")
 
 
 def build(step: Sweep, shop: Workshop) -> Built:
@@ -56,7 +59,7 @@ def _along(step: Sweep, shop: Workshop) -> list[NamedBody]:
             raise StepFailure("Pick the edges that make the path.")
         path = wire_of([e for pick in picks(step.edges) for e in picked(shop.body, pick)])
     areas = flats(sketch, step.regions, shop.frame(sketch))
-    return [pipe(flat, path, step.id if n == 0 else f"{step.id}/{n}") for n, flat in enumerate(areas)]
+    return [pipe(flat, path, step.id) for flat in areas]
 
 
 def _helical(step: Sweep, shop: Workshop) -> list[NamedBody]:
@@ -74,7 +77,7 @@ def _helical(step: Sweep, shop: Workshop) -> list[NamedBody]:
     # The axis of the helix is the sketch's own axis: its x; the radius is its y.
     about = plane._replace(x=plane.y, y=plane.normal)
     tools = []
-    for number, region in enumerate(closed_regions(sketch, step.regions)):
+    for region in closed_regions(sketch, step.regions):
         if region.holes:
             raise StepFailure("An outline swept along a helix is one area without holes.")
         runs = [(p.name, np.array(sampled(p))) for p in kernel_loop(region.outer, sketch)]
@@ -85,8 +88,7 @@ def _helical(step: Sweep, shop: Workshop) -> list[NamedBody]:
         _clear_of_itself(runs, pitch, turns)
         section = [Piece(name, r[:, 0], r[:, 1]) for name, r in runs]
         made = helical_solid(about, section, pitch, turns, start=start, taper=taper, left_hand=step.hand == "left")
-        tag = step.id if number == 0 else f"{step.id}/{number}"
-        ends = ("start", "end")
+        tag, ends = step.id, ("start", "end")
         tools.append(
             NamedBody(made.solid, [(f, f"{tag}/{n}" if n in ends else f"{tag}/{n}/side") for f, n in made.faces])
         )
@@ -120,7 +122,19 @@ def _turns(step: Sweep, shop: Workshop, pitch: float) -> float:
 
 
 def claims(step: Sweep, view: RouteView) -> list[Claim]:
-    return []
+    """Of a helix that was cut from a round face: its pitch and the width of a round outline, off an axial section."""
+    sketch = view.sketches.get(step.sketch)
+    if step.path != "helix" or sketch is None or not step.round_face.name:
+        return []
+    curve = next((c.id for c in sketch.curves() if isinstance(c, Circle | Arc) and not c.construction), "")
+    if not curve:
+        return []
+    side, face = f"{step.id}/{curve}/side", step.round_face.name
+    found = claim(step.pitch, HelixSize(side, face, "pitch"))
+    for d in sketch.dimensions:
+        if d.kind == "diameter" and d.of == (curve,):
+            found += claim(d.text, HelixSize(side, face, "width"), f"{step.id}/start", f"{step.id}/end")
+    return found
 
 
 def summary(step: Sweep, view: RouteView) -> str:
@@ -154,6 +168,9 @@ KIND = StepKind(
         Param("taper", "Wider a turn", "length", when=_HELIX, more=True),
         Param("hand", "Hand", "choice", (("right", "right"), ("left", "left")), when=_HELIX),
         Param("start", "Starts at", "angle", when=_HELIX, more=True),
+        Param(
+            "round_face", "Wound on", "face", when=_HELIX, more=True, help="The round face its sizes are measured from."
+        ),
     ),
     build,
     claims,

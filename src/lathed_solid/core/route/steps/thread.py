@@ -55,7 +55,7 @@ def build(step: Thread, shop: Workshop) -> Built:
         raise StepFailure(
             f"{thread.designation} needs a face of about Ø{thread.diameter:g}; this one is Ø{2 * surface.radius:g}."
         )
-    mark = ThreadMark(step.face.name, thread, length, surface.hollow, step.start == "right")
+    mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface))
     if step.form == "cosmetic":
         return Built(shop.body, None, (mark,))
     run = _reach(step, shop, surface, min(length, face_length), thread)
@@ -65,6 +65,12 @@ def build(step: Thread, shop: Workshop) -> Built:
         return Built(glued, None, (mark,))
     body, tool = _cut(step, shop, surface, thread, run)
     return Built(body, Tooling("cut", (tool,)), (mark,))
+
+
+def _from_high(step: Thread, surface: Surface) -> bool:
+    """Whether the thread begins at the high end of the face's own axis: the right end is that towards plus."""
+    towards = max(surface.axis, key=abs) > 0
+    return (step.start == "right") == towards
 
 
 class _Run(NamedTuple):
@@ -172,7 +178,7 @@ def _reach(step: Thread, shop: Workshop, surface: Surface, length: float, thread
     low, high = at + surface.span[0], at + surface.span[1]
     over = abs(surface.radius - thread.minor_diameter / 2) + 2 * thread.pitch
     run_out = shop.value(step.run_out, "Run-out") if step.run_out.strip() else thread.pitch
-    right = step.start == "right"
+    right = _from_high(step, surface)
     if length >= high - low - 1e-9:
         inside = Inside((shop.bodies.get(shop.owner(step.face.name)) or shop.body).shape)
         wide = surface.radius + (0.3 if surface.hollow else 0.05) * thread.pitch
@@ -221,7 +227,9 @@ def _allowance(step: Thread, thread: ScrewThread, internal: bool) -> float:
 
 
 def claims(step: Thread, view: RouteView) -> list[Claim]:
-    return claim(step.note, ThreadOn(step.face.name)) + claim(step.length, ThreadDepth(step.face.name))
+    skin = ("root", "rising", "crest", "falling", "groove") if step.form == "modelled" else ()
+    faces = (f"{step.id}/{name}" for name in skin)
+    return claim(step.note, ThreadOn(step.face.name), *faces) + claim(step.length, ThreadDepth(step.face.name))
 
 
 def summary(step: Thread, view: RouteView) -> str:

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from ...quantity import negated
 from ..curves import Points, arc_span, at, leaving
 from ..intersect import circle_circle, line_circle
 from ..make.draw import fresh, grown
@@ -75,7 +76,7 @@ def offset(sketch: Sketch, ids: tuple[str, ...], text: str, distance: float) -> 
     if rest:
         sketch, found = _offset_chain(sketch, rest, text, distance)
         pairs += found
-    bare = text.strip().lstrip("-").strip()
+    bare = negated(text) if text.strip().startswith("-") else text.strip()
     size = Dimension(id=fresh(sketch, "d"), kind="offset", of=tuple(pairs), text=bare)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, size)), pairs[1::2]
 

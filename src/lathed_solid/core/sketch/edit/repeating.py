@@ -8,6 +8,7 @@ from typing import Literal
 
 import msgspec
 
+from ...quantity import negated
 from ..copies import Copy, copy_of, extent, is_given
 from ..make.draw import delete, fresh, grown
 from ..make.size import direction, place
@@ -49,7 +50,7 @@ def add_repeat(
     sketch = msgspec.structs.replace(sketch, repeats=(*sketch.repeats, made), stations=None)
     names = {"row": ("pitch",), "grid": ("pitch", "pitch2"), "ring": ("turn",)}[kind]
     for name, (text, value) in zip(names, pitches, strict=False):
-        bare = text.strip().lstrip("-").strip()
+        bare = negated(text) if text.strip().startswith("-") else text.strip()
         size = Dimension(id=fresh(sketch, "d"), kind=name, of=(id_,), text=bare, sense=-1 if value < 0 else 1)  # type: ignore[arg-type]
         sketch = msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, size))
     wanted = {id_: (counts[0][1], counts[1][1] if len(counts) > 1 else 1)}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from ...quantity import negated
 from ..make import draw, freehand, rounds, shapes
 from ..make.draw import Spot, fresh
 from ..make.size import make_dimension
@@ -65,7 +66,7 @@ def _with_angle(sketch: Sketch, line: str, typed: Typed | None) -> Sketch:
     turn = math.remainder(typed.value, 2 * math.pi)
     if abs(math.sin(turn)) < 1e-9:
         return sketch
-    bare = typed.text.strip().lstrip("-").strip() if typed.value < 0 else typed.text.strip()
+    bare = negated(typed.text) if typed.value < 0 else typed.text.strip()
     sense = 1 if typed.value > 0 else -1
     made = Dimension(id=fresh(sketch, "d"), kind="angle", of=(ALONG, line), text=bare, sense=sense)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 import msgspec
 
+from ...quantity import negated
 from ..model import (
     ACROSS,
     ALONG,
@@ -58,7 +59,7 @@ def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
         if abs(p.x - at[0]) > 1e-9 or abs(p.y - at[1]) > 1e-9:
             continue
         sizes = {(d.kind, d.text) for d in sketch.dimensions if d.of in ((ORIGIN, p.id), (p.id,))}
-        bare = [text.strip().lstrip("-").strip() for text in texts]
+        bare = [negated(t) if v < 0 else t.strip() for t, v in zip(texts, at, strict=True)]
         held = {r.of[1] for r in sketch.relations if r.kind in ("on", "coincident") and r.of[0] == p.id}
         along = ("along", bare[0]) in sizes if at[0] else bool(held & {ACROSS, ORIGIN})
         kind = "diameter" if sketch.turned else "across"
@@ -69,7 +70,7 @@ def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
 
 def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, sign: float = 1.0) -> Sketch:
     """With one more driving size; ``text`` without its sign, which ``sign`` keeps."""
-    bare = text.strip().lstrip("-").strip() if sign < 0 else text.strip()
+    bare = negated(text) if sign < 0 else text.strip()
     made = Dimension(id=fresh(sketch, "d"), kind=kind, of=of, text=bare, sense=-1 if sign < 0 else 1)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
 
