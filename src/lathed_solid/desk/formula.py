@@ -72,9 +72,10 @@ class FormulaField(QWidget):
         self._preview()
 
     def show_text(self, text: str) -> None:
-        """The model's text has changed elsewhere."""
+        """The model's text has changed elsewhere; what is being typed stays."""
+        untouched = self.field.text() == self._text
         self._text = text
-        if not self.field.hasFocus():
+        if untouched or not self.field.hasFocus():
             self.field.setText(text)
         self._preview()
 

@@ -22,11 +22,21 @@ def numbers_of(step: Step, plan: Plan, part: BuiltPart) -> tuple[Number, ...]:
         text = getattr(step, param.field)
         if not param.is_formula or param.want == "number" or not text.strip() or not param.applies(step):
             continue
-        if param.more and text == getattr(plain, param.field):
+        as_usual = text == getattr(plain, param.field)
+        if as_usual and (param.more or text in ("0", "0°")):
             continue
-        value = text if param.want == "thread" else view.text(text, param.want)
+        value = _designation(text, plan) if param.want == "thread" else view.text(text, param.want)
         found.append(Number(param.field, f"{param.label} {value}", text, places[len(found) % len(places)]))
     return tuple(found[:MOST])
+
+
+def _designation(text: str, plan: Plan) -> str:
+    """A thread as written, or the one of the callout that ``text`` names."""
+    number = text.strip().removeprefix("#").partition(".")[0]
+    if not text.strip().startswith("#") or not number.isdigit() or int(number) not in plan.ledger.callouts:
+        return text
+    thread = plan.ledger.reading(int(number)).thread
+    return thread.designation if thread is not None else text
 
 
 def _places(step: Step, part: BuiltPart) -> list[tuple[float, float, float]]:

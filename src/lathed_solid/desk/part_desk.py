@@ -49,6 +49,8 @@ class PartDesk(QObject):
         self._view.show_part(built, looks, content.header.material.color)
         self.show_numbers()
         self.show_datums()
+        if self._picking.asking:
+            self.light()
 
     def chosen(self) -> None:
         """Another callout or step was chosen."""

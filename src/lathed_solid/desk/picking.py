@@ -23,9 +23,12 @@ class Picking(QObject):
         self.faces: list[int] = []
         self.edges: list[EdgeRef] = []
         self.asking = ""
+        session.proved.connect(self._still_asked)
         self._face_answer: Callable[[FaceRef], None] | None = None
         self._edge_answer: Callable[[EdgeRef], None] | None = None
         self._many = False
+        #: What a click on an edge takes, kept from field to field.
+        self.edge_take = "edge"
         self.old_faces: tuple[FaceRef, ...] = ()
         self.old_edges: tuple[EdgeRef, ...] = ()
 
@@ -72,6 +75,11 @@ class Picking(QObject):
         self.asking, self._edge_answer, self._face_answer, self._many = words, answer, None, True
         self.old_faces, self.old_edges = (), tuple(old)
         self.changed.emit()
+
+    def _still_asked(self) -> None:
+        """An answer was built while more are asked for: the part is shown as it was before the step again."""
+        if self.asking and self._session.step:
+            self._session.look_back(self._session.step)
 
     def _look_back(self) -> None:
         """What a step is placed on is picked on the part as it was before that step."""

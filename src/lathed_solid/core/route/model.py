@@ -142,6 +142,10 @@ class RouteView(NamedTuple):
     steps: Mapping[str, StepBase]
     kind_of: Callable[[StepBase], StepKind]
 
+    def shown(self, length: float) -> str:
+        """A length (mm) as short text in the drawing's unit."""
+        return f"{length / 25.4 if self.ledger.length_unit == 'in' else length:.6g}"
+
     def text(self, formula: str, want: str = "length") -> str:
         """A formula's value as short text, lengths in the drawing's unit; the formula itself when it has none."""
         try:

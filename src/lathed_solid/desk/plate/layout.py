@@ -51,6 +51,8 @@ def bounds(sketch: Sketch) -> QRectF:
     if not lines:
         return QRectF(-5, -15, 60, 30)
     every = np.concatenate(lines)
+    if float(np.ptp(every, axis=0).max()) < 1e-6:  # a lone point is seen with the zero its sizes run from
+        every = np.concatenate([every, [(0.0, 0.0)]])
     (x0, y0), (x1, y1) = every.min(axis=0), every.max(axis=0)
     if sketch.turned:
         y1 = max(abs(y0), abs(y1))

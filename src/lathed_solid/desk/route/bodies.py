@@ -83,7 +83,7 @@ class BodyList(QWidget):
         words = QLabel(f"{material.grams(volume):.4g} g")
         words.setObjectName("faint")
         words.setToolTip(said)
-        more = QPushButton("⋯")
+        more = QPushButton("…")
         more.setObjectName("quiet")
         more.setFixedWidth(26)
         more.setAccessibleName(f"More about {body_name(content, id_)}")

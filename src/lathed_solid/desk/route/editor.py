@@ -116,7 +116,11 @@ class StepEditor(QScrollArea):
             widget = self._field(step, param)
             if param.help:
                 widget.setToolTip(param.help)
-            form.addRow(param.label, widget)
+            if param.want == "sketch":  # has fields of its own, which need the whole width
+                form.addRow(QLabel(param.label))
+                form.addRow(widget)
+            else:
+                form.addRow(param.label, widget)
 
     def _more(self, form: QFormLayout, step: Step, params: list[Param]) -> None:
         """Fields that most such steps leave alone, behind a line that opens them."""

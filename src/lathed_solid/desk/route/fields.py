@@ -19,6 +19,12 @@ Set = Callable[[Any], None]
 def choice(value: str, choices: tuple[tuple[str, str], ...], change: Set, label: str) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(label)
+    # As wide as the panel has room for, not as its longest entry; the list itself opens wider.
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(6)
+    view = box.view()
+    if view is not None:
+        view.setMinimumWidth(12 + max((box.fontMetrics().horizontalAdvance(w) for _, w in choices), default=0) + 24)
     for key, words in choices:
         box.addItem(words, key)
     box.setCurrentIndex(max(0, box.findData(value)))
@@ -116,9 +122,6 @@ _TAKES = (
 class EdgesField(QWidget):
     """Shows the edges taken; while the button is down every click on an edge adds it or takes it out."""
 
-    #: What the next click takes; kept from field to field while the program runs.
-    take = "edge"
-
     def __init__(
         self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str, light: Callable[[], int] | None
     ) -> None:
@@ -137,7 +140,7 @@ class EdgesField(QWidget):
         layout.addLayout(row)
         for edge in value:
             layout.addLayout(_line(edge_words(edge), "Leave this edge out", partial(self._toggle, edge)))
-        takes = choice(EdgesField.take, _TAKES, self._set_take, "A click takes")
+        takes = choice(picking.edge_take, _TAKES, self._set_take, "A click takes")
         takes.setToolTip("What the next click on an edge takes")
         layout.addWidget(takes)
         sharp = any(e.take == "sharp" for e in value)
@@ -157,7 +160,7 @@ class EdgesField(QWidget):
             picking.ask_edges(picking.asking, self._toggle, value)
 
     def _set_take(self, take: str) -> None:
-        EdgesField.take = take
+        self._picking.edge_take = take
 
     def _ask(self, on: bool) -> None:
         if on:
@@ -166,8 +169,8 @@ class EdgesField(QWidget):
             self._picking.done()
 
     def _toggle(self, edge: EdgeRef) -> None:
-        if edge not in self._value and EdgesField.take != "edge":
-            edge = taken(edge, EdgesField.take)
+        if edge not in self._value and self._picking.edge_take != "edge":
+            edge = taken(edge, self._picking.edge_take)
         same = [e for e in self._value if alike(e, edge)]
         self._change(tuple(e for e in self._value if e not in same) if same else (*self._value, edge))
 

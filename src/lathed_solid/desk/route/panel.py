@@ -156,7 +156,7 @@ class RoutePanel(QWidget):
         self.routes.refresh()
 
     def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:
-        if current.isValid():
+        if current.isValid() and current.data(ID) != self._session.step:
             self._picking.done()
             self._session.select_step(current.data(ID))
 

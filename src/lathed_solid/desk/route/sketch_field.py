@@ -43,7 +43,7 @@ class SketchField(QWidget):
         super().__init__()
         self._editor, self._session, self._step, self._param = editor, session, step, param
         form = QFormLayout(self)
-        form.setContentsMargins(0, 0, 0, 0)
+        form.setContentsMargins(12, 0, 0, 4)
         id_ = getattr(step, param.field)
         sketch = next((s for s in session.content.sketches if s.id == id_), None)
         others = tuple((s.id, s.name or s.id) for s in session.content.sketches)
@@ -72,7 +72,7 @@ class SketchField(QWidget):
         if plane.base == "turning":
             return
         if plane.base == "face":
-            on = FaceRef(plane.on, next((p.was for p in planes if p.name == plane.on), plane.on))
+            on = FaceRef(plane.on, next((p.was for p in planes if p.name == plane.on), _described(plane.on, picking)))
             form.addRow("On", FaceField(picking, on, lambda ref: self._plane(on=ref.name), "Sketch lies on", planes))
         for name, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
             formula = FormulaField(self._session, want, getattr(plane, name), label)
@@ -118,3 +118,13 @@ class SketchField(QWidget):
 
         if self._session.edit(change, "sketch plane changed"):
             self._editor.forget()
+
+
+def _described(reference: str, picking: Picking) -> str:
+    """What a face is just now, in words; its name when it is not on the part that is shown."""
+    part = picking.part
+    name = reference.partition("~")[0]
+    for surface, names in zip(part.surfaces, part.names, strict=True) if part is not None else ():
+        if name in names:
+            return surface.describe()
+    return reference

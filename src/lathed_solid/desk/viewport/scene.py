@@ -114,7 +114,7 @@ class Scene:
             else:
                 part.SetHilightAttributes(style)
         if len(self._coats) > 1:
-            self._paint_bodies(part, shape)
+            self._paint_bodies(part, shape, ink)
         self._context.Display(part, 1, 0, False)
         self._context.Deactivate(part, 0)
         for mode in self._modes:
@@ -126,7 +126,7 @@ class Scene:
         self._surface.update()
         return part
 
-    def _paint_bodies(self, part: Any, shape: Shape) -> None:
+    def _paint_bodies(self, part: Any, shape: Shape, ink: QColor) -> None:
         for solid, coat in zip(subshapes(shape, SOLID), self._coats, strict=False):
             if not coat.shown:
                 part.CustomAspects(solid).SetHidden(True)
@@ -134,6 +134,10 @@ class Scene:
             part.SetCustomColor(solid, kernel_color(QColor.fromRgbF(*coat.color)))
             if coat.see_through:
                 part.SetCustomTransparency(solid, 0.62)
+            # A body's own colour would colour its edges too.
+            own = part.CustomAspects(solid)
+            own.SetFaceBoundaryDraw(True)
+            own.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
 
     def _style(self, color: QColor) -> Any:
         style = Prs3d_Drawer()

@@ -41,6 +41,7 @@ class Tags(QObject):
         self._close()
         self._numbers = tuple(numbers)
         for label in self._labels:
+            label.hide()
             label.deleteLater()
         self._labels = []
         for number in self._numbers:
@@ -61,11 +62,12 @@ class Tags(QObject):
         for label, number in zip(self._labels, self._numbers, strict=True):
             px, py = self._surface.view.Convert(*number.at)
             label.adjustSize()
-            at = QPoint(round(px / ratio) + 10, round(py / ratio) - 26)
-            while any(abs(at.y() - o.y()) < 22 and abs(at.x() - o.x()) < 120 for o in taken):
-                at.setY(at.y() + 22)
+            low, high = 44, self._over.height() - 60
+            at = QPoint(round(px / ratio) + 10, max(low, min(round(py / ratio) - 26, high)))
             at.setX(max(4, min(at.x(), self._over.width() - label.width() - 4)))
-            at.setY(max(44, min(at.y(), self._over.height() - 60)))
+            step = -22 if at.y() > high - 22 * len(self._numbers) else 22
+            while any(abs(at.y() - o.y()) < 22 and abs(at.x() - o.x()) < 130 for o in taken) and low <= at.y() <= high:
+                at.setY(at.y() + step)
             taken.append(at)
             if label.pos() != at:
                 label.move(at)
@@ -107,6 +109,7 @@ class Tags(QObject):
 
     def _close(self) -> None:
         if self._edit is not None:
+            self._edit.hide()
             self._edit.deleteLater()
             self._edit = None
             self._over.setFocus()

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...sketch.curves import arc_span
+from ...sketch.model import Arc, Circle
 from ...sketch.region import Region
 from ..gauges import Claim
 from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling
@@ -87,12 +89,26 @@ def summary(step: Revolve, view: RouteView) -> str:
     sketch = view.sketches.get(step.sketch)
     if sketch is None or not sketch.points():
         return "no profile yet"
-    points = sketch.points().values()
+    points = sketch.points()
+    low, high, wide = [], [], []
+    for p in points.values():
+        low.append(p.x)
+        high.append(p.x)
+        wide.append(abs(p.y))
+    for c in sketch.curves():
+        if isinstance(c, Circle):
+            middle = points[c.center]
+            low.append(middle.x - c.radius)
+            high.append(middle.x + c.radius)
+            wide.append(abs(middle.y) + c.radius)
+        elif isinstance(c, Arc):
+            (begin, sweep, radius), middle = arc_span(c, points), points[c.center]
+            wide.append(max(abs(middle.y + radius * math.sin(begin + sweep * k / 16)) for k in range(17)))
     turn = view.text(step.turn, "angle")
     how = {"cut": "cut · ", "keep": "keep inside · ", "new": "new body · "}.get(step.mode, "") + (
         "full turn" if turn == "360°" else turn
     )
-    return f"{how} · Ø{2 * max(abs(p.y) for p in points):.6g} × {max(p.x for p in points):.6g}"
+    return f"{how} · Ø{view.shown(2 * max(wide))} × {view.shown(max(high) - min(low))}"
 
 
 KIND = StepKind(
