@@ -5,11 +5,12 @@ from __future__ import annotations
 import json
 import sys
 
-from . import nominal, rebuild, sketch, stability, start
+from . import features, nominal, rebuild, sketch, stability, start
 from .row import Row
 
 BENCHES = {
     "rebuild": rebuild.run,
+    "features": features.run,
     "solver": sketch.run,
     "start": start.run,
     "nominal": nominal.run,

@@ -98,7 +98,7 @@ def test_a_thread_on_a_shank_by_its_class(note):
 def clipped_area(found, lead, radius):
     """Area square to the axis inside the profile and the blank."""
     z = np.linspace(0, lead, 20001)
-    r = np.interp(z, np.concatenate([p.at for p in found]), np.concatenate([p.radius for p in found]))
+    r = np.interp(z, *(np.concatenate([getattr(p, f) for p in found]) for f in ("at", "radius")), period=lead)
     return math.pi * float(np.trapezoid(np.minimum(r, radius) ** 2, z)) / lead
 
 

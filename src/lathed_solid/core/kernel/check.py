@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any, Literal
 
-from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
+from OCP.TopoDS import TopoDS
 
 from .named import NamedBody, Pair
-from .topology import SOLID, Shape, subshapes
+from .topology import SHELL, SOLID, Shape, subshapes
 
 Change = Literal["more", "less", "any"]
 
@@ -29,8 +30,8 @@ def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change
         raise KernelFailure("Nothing solid is left.")
     if len(solids) > 1:
         raise KernelFailure(f"The part falls into {len(solids)} separate pieces.")
-    body = NamedBody(solids[0], pairs)
-    if not BRepCheck_Analyzer(body.shape, True, True).IsValid():
+    body = NamedBody(solids[0], pairs, before)
+    if not _sound(body):
         raise KernelFailure("The result is not a sound solid: faces cross or do not close.")
     if body.volume <= 0:
         raise KernelFailure("The result encloses no material.")
@@ -41,6 +42,20 @@ def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change
     if change == "less" and body.volume >= old - margin:
         raise KernelFailure("No material was removed: the tool does not touch the part.")
     return body
+
+
+def _sound(body: NamedBody) -> bool:
+    """Whether the solid is closed and its faces are valid; those it shares with the body before were checked there."""
+    fresh = body.fresh()
+    if len(fresh) > body.face_count // 2:
+        return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
+    if not all(BRepCheck_Analyzer(face, True, False).IsValid() for face in fresh):
+        return False
+    no_error = BRepCheck_Status.BRepCheck_NoError
+    shells = [TopoDS.Shell(s) for s in subshapes(body.shape, SHELL)]
+    return all(BRepCheck_Shell(s).Closed(False) == no_error for s in shells) and all(
+        BRepCheck_Shell(s).Orientation(False) == no_error for s in shells
+    )
 
 
 def done(operation: Any, otherwise: str) -> Any:

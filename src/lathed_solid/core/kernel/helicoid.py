@@ -106,7 +106,7 @@ def thread_skin(
 ) -> Skin:
     """The open skin of a screw thread about the frame's normal from ``low`` to ``high`` (mm along it).
 
-    ``section`` is the axial section over one ``lead`` (all starts), its ``at`` running from 0 to ``lead``; it starts
+    ``section`` is the axial section over one ``lead`` (all starts), its ``at`` running over one ``lead``; it starts
     and ends at one radius. Where it fades the groove rises to the crest, or the ridge sinks to the root (``sink``).
     ``phase`` (radians) turns the thread about its axis. Faces are open outward, that is, their normals point towards
     the axis on a right-hand thread, away from it on a left-hand one.

@@ -17,7 +17,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, volume
+from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, share_of_volume
 
 Pair = tuple[Shape, str]
 
@@ -31,11 +31,15 @@ class LostReference(Exception):
 
 
 class NamedBody:
-    """A shape and the names of its faces (face index from 1 to a set of names)."""
+    """A shape and the names of its faces (face index from 1 to a set of names).
 
-    def __init__(self, shape: Shape, pairs: Iterable[Pair]) -> None:
+    ``before`` is the body it was made from: what faces they share was measured and checked there.
+    """
+
+    def __init__(self, shape: Shape, pairs: Iterable[Pair], before: NamedBody | None = None) -> None:
         self.shape = shape
         self._map = shape_map(shape, FACE)
+        self._before = before
         self.names: dict[int, set[str]] = {}
         for face, name in pairs:
             index = self._map.FindIndex(face)
@@ -44,8 +48,31 @@ class NamedBody:
 
     @cached_property
     def volume(self) -> float:
-        """Volume in mm³; worked out once."""
-        return volume(self.shape)
+        """Volume in mm³; worked out once, face by face, and only for faces that the body before had not."""
+        found = sum(self._shares.values())
+        self._before = None  # bodies of long routes must not keep each other
+        return found
+
+    @cached_property
+    def _shares(self) -> dict[int, float]:
+        """What each face adds to the volume."""
+        before, shares = self._before, {}
+        for index in range(1, self.face_count + 1):
+            face = self._map.FindKey(index)
+            old = before.same(face) if before is not None else 0
+            shares[index] = before._shares[old] if before is not None and old else share_of_volume(self.face(index))
+        return shares
+
+    def same(self, face: Shape) -> int:
+        """The index of this very face, turned the same way; 0 when the body has it not."""
+        index = int(self._map.FindIndex(face))
+        return index if index and self._map.FindKey(index).Orientation() == face.Orientation() else 0
+
+    def fresh(self) -> list[Shape]:
+        """Faces that the body it was made from had not."""
+        before = self._before
+        every = (self.face(i) for i in range(1, self.face_count + 1))
+        return [f for f in every if before is None or not before.same(f)]
 
     @property
     def face_count(self) -> int:

@@ -57,6 +57,7 @@ class Net:
     def __init__(self, frame: Frame, columns: int, closed: bool) -> None:
         self.builder = BRep_Builder()
         self.frame, self.columns, self.closed = frame, columns, closed
+        self._axes, self._origin = np.array([frame.x, frame.y, frame.normal]), np.array(frame.origin)
         self._vertices: dict[tuple[int, int], Shape] = {}
         self._along: dict[tuple[int, int], Shape] = {}
         self._across: dict[tuple[int, int], Shape] = {}
@@ -83,9 +84,9 @@ class Net:
     def patch(self, i: int, j: int, poles: Floats, u: Spline, v: Spline) -> Shape:
         """The face in column ``i`` and row ``j`` over ``poles`` (u, v, 3), in the frame's own coordinates."""
         net = Array2_gp_Pnt(1, poles.shape[0], 1, poles.shape[1])
-        for a in range(poles.shape[0]):
-            for b in range(poles.shape[1]):
-                net.SetValue(a + 1, b + 1, self.frame.point(*map(float, poles[a, b])))
+        for a, row in enumerate((poles @ self._axes + self._origin).tolist(), 1):
+            for b, place in enumerate(row, 1):
+                net.SetValue(a, b, gp_Pnt(*place))
         surface = Geom_BSplineSurface(net, u.knots, v.knots, u.counts, v.counts, u.degree, v.degree)
         corner = {
             (p, q): self._vertex(i + p, j + q, self.frame.point(*map(float, poles[-p, -q])))

@@ -130,14 +130,19 @@ def extent(face: Shape, way: Vector) -> float:
     return float(max(along_it) - min(along_it))
 
 
-def inside_outline(face: Shape, place: Vector) -> bool:
-    """Whether a place lies inside the outer edge of a flat face, holes in it not counted."""
-    plane = BRepAdaptor_Surface(face).Plane()
-    outer = BRepBuilderAPI_MakeFace(plane, BRepTools.OuterWire_s(TopoDS.Face(face)), True)
-    if not outer.IsDone():
-        return True
-    state = BRepClass_FaceClassifier(outer.Face(), gp_Pnt(*place), 1e-6).State()
-    return bool(state in (TopAbs_State.TopAbs_IN, TopAbs_State.TopAbs_ON))
+class Outline:
+    """Whether places lie inside the outer edge of a flat face, holes in it not counted; one face asked many times."""
+
+    def __init__(self, face: Shape) -> None:
+        plane = BRepAdaptor_Surface(face).Plane()
+        outer = BRepBuilderAPI_MakeFace(plane, BRepTools.OuterWire_s(TopoDS.Face(face)), True)
+        self._face = outer.Face() if outer.IsDone() else None
+
+    def __call__(self, place: Vector) -> bool:
+        if self._face is None:
+            return True
+        state = BRepClass_FaceClassifier(self._face, gp_Pnt(*place), 1e-6).State()
+        return bool(state in (TopAbs_State.TopAbs_IN, TopAbs_State.TopAbs_ON))
 
 
 def mass_properties(shape: Shape) -> MassProperties:

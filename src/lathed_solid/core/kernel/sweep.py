@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
-from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.gp import gp_Ax1, gp_Ax3, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.TopLoc import TopLoc_Location
 
 from .check import KernelFailure, done
 from .figures import Vector
@@ -97,6 +98,16 @@ def turned_tool(points: Sequence[tuple[float, float]], names: Sequence[str], fra
     section = Frame(frame.origin, frame.x, frame.normal)
     flat = flat_face(loop, (), section)
     return revolve(flat, frame.origin, frame.normal, tag, "")
+
+
+def set_elsewhere(body: NamedBody, there: Frame, here: Frame, retag: tuple[str, str]) -> NamedBody:
+    """A copy of a tool made in the frame ``there``, set down in ``here``; nothing of it is computed again."""
+    change = gp_Trsf()
+    change.SetDisplacement(gp_Ax3(there.axes()), gp_Ax3(here.axes()))
+    place = TopLoc_Location(change)
+    old, new = retag
+    named = [(face.Moved(place), new + name.removeprefix(old)) for face, name in body.pairs()]
+    return NamedBody(body.shape.Moved(place), named)
 
 
 def moved(body: NamedBody, transform: gp_Trsf, retag: tuple[str, str]) -> NamedBody:

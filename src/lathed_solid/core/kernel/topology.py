@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from OCP.BRepAdaptor import BRepAdaptor_Surface
-from OCP.BRepGProp import BRepGProp
+from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
 )
@@ -15,24 +15,26 @@ from OCP.collections import (
 )
 from OCP.collections import List_TopoDS_Shape as ShapeList
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
 __all__ = [
-    "EDGE", "FACE", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors", "faces",
-    "items", "shape_list", "shape_map", "subshapes", "volume", "volume_properties",
+    "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
+    "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes", "volume", "volume_properties",
 ]  # fmt: skip
 
 Shape = Any  # the binding is untyped
 
-FACE, EDGE, VERTEX, SOLID, WIRE = (
+FACE, EDGE, VERTEX, SOLID, WIRE, SHELL = (
     TopAbs_ShapeEnum.TopAbs_FACE,
     TopAbs_ShapeEnum.TopAbs_EDGE,
     TopAbs_ShapeEnum.TopAbs_VERTEX,
     TopAbs_ShapeEnum.TopAbs_SOLID,
     TopAbs_ShapeEnum.TopAbs_WIRE,
+    TopAbs_ShapeEnum.TopAbs_SHELL,
 )
 
 
@@ -85,6 +87,21 @@ def volume(shape: Shape) -> float:
     The asked 1e-3 is reached far over (5e-8 on parts with saddles); asking more costs up to thirty times as long.
     """
     return float(volume_properties(shape, 1e-3).Mass())
+
+
+def share_of_volume(face: Shape) -> float:
+    """What one face adds to a solid's volume: that of the cone from part zero over it, mm³ (signed).
+
+    The kernel's own sum over a shape goes by the shape's middle; a fixed point lets faces be summed one by one.
+    """
+    found, surface, domain = BRepGProp_Vinert(), BRepGProp_Face(face), BRepGProp_Domain(face)
+    found.SetLocation(gp_Pnt(0.0, 0.0, 0.0))
+    kind = BRepAdaptor_Surface(face).GetType()
+    if kind in _SWEPT or kind == GeomAbs_SurfaceType.GeomAbs_Plane:
+        found.Perform(surface, domain)  # on planes as exact as the adaptive rule, at a quarter of the time
+    else:
+        found.Perform(surface, domain, 1e-3)
+    return float(found.Mass())
 
 
 def volume_properties(shape: Shape, closeness: float) -> GProp_GProps:

@@ -1,7 +1,7 @@
 """Axial profiles of screw threads over one lead, in plain numbers.
 
-A profile is a row of pieces in order along the axis: the root of the groove from its middle, one flank, the crest, the
-other flank, back to the middle of the next root. The crest is carried a little past the blank (or the bore), so that
+A profile is a row of pieces in order along the axis: the root of the groove with its middle at zero, one flank, the
+crest, the other flank up to the next root. The crest is carried a little past the blank (or the bore), so that
 what is cut from it meets no face it already has.
 """
 
@@ -74,9 +74,8 @@ def profile(
     low, high = half_groove(bottom), pitch / 2 - half_groove(top)
     if top <= bottom or low <= 0 or high <= 0:
         raise ValueError(f"A thread {thread.designation} leaves no groove on a face of Ø{2 * blank:g}.")
-    places = [(0.0, bottom), (low, bottom), (pitch / 2 - high, top), (pitch / 2 + high, top), (pitch - low, bottom)]
+    places = [(-low, bottom), (low, bottom), (pitch / 2 - high, top), (pitch / 2 + high, top), (pitch - low, bottom)]
     one = list(zip(("root", "rising", "crest", "falling"), places, places[1:], strict=False))
-    one.append(("root", places[-1], (pitch, bottom)))
     pieces = []
     for start in range(thread.starts):
         shift = start * pitch

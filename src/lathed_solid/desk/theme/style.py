@@ -92,7 +92,7 @@ QPushButton#tag {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.b
 QPushButton#tag:focus {{ border: 2px solid {p.brass}; }}
 QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px 8px;
   font-size: {8.5 * s:.1f}pt; }}
-QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; }}
+QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; padding: 3px 4px; }}
 QPushButton#quiet:hover, QToolButton#quiet:hover {{ border-color: {p.rule}; }}
 QPushButton#quiet:focus, QToolButton#quiet:focus {{ border: 2px solid {p.brass}; }}
 QMenu {{ background: {p.raised}; border: 1px solid {p.rule}; padding: 4px; }}

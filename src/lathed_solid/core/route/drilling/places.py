@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from ...sketch.model import Circle, Sketch, stands_on
 from ..model import StepFailure
@@ -12,9 +12,8 @@ from ..workshop import Workshop
 if TYPE_CHECKING:
     from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
+    from ...kernel.surfaces import Outline
     from ..steps.hole import Hole
-
-Shape = Any
 
 
 def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
@@ -102,12 +101,10 @@ def _datum(step: Hole, shop: Workshop) -> float:
     return shop.surface(step.datum).center[2] if step.datum.name else 0.0
 
 
-def must_start_inside(step: Hole, frame: Frame, surface: Surface, face: Shape, radius: float) -> None:
+def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outline | None, radius: float) -> None:
     """The middle of a hole must lie on its face or inside that face's outer edge. Raises StepFailure."""
-    from ...kernel.surfaces import inside_outline
-
     if step.placement in ("sketch", "point"):
-        if not inside_outline(face, frame.origin):
+        if outline is not None and not outline(frame.origin):
             x, y, z = frame.origin
             raise StepFailure(
                 f"A hole at {x:.6g}, {y:.6g}, {z:.6g} misses the picked face. Move it or pick another face."

@@ -18,6 +18,7 @@ from ..workshop import Workshop
 if TYPE_CHECKING:
     from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
+    from ...kernel.named import NamedBody
 
 
 class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
@@ -54,8 +55,8 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
 
 def build(step: Hole, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
-    from ...kernel.surfaces import measure_face
-    from ...kernel.sweep import turned_tool
+    from ...kernel.surfaces import Outline, measure_face
+    from ...kernel.sweep import set_elsewhere, turned_tool
 
     body = shop.body
     if not step.face.name:
@@ -64,12 +65,20 @@ def build(step: Hole, shop: Workshop) -> Built:
     surface = measure_face(body.face(index), index)
     radius, thread = sizes(step, shop)
     where = places(step, shop, surface)
-    tools, lengths = [], []
+    outline = Outline(body.face(index)) if surface.kind == "plane" else None
+    lengths: list[float] = []
+    made: dict[float, tuple[NamedBody, Frame, str]] = {}
+    tools = []
     for key, frame in where.items():
-        must_start_inside(step, frame, surface, body.face(index), radius)
+        must_start_inside(step, frame, surface, outline, radius)
         lengths.append(_length(step, shop, surface, frame, radius))
-        made = section(step, shop, radius, lengths[-1])
-        tools.append(turned_tool(made.points, made.names, frame, f"{step.id}/{key}"))
+        tag, same = f"{step.id}/{key}", made.get(round(lengths[-1], 9))
+        if same is not None:  # a tool like one that was made already is only set down again
+            tools.append(set_elsewhere(same[0], same[1], frame, (same[2], tag)))
+            continue
+        points, names = section(step, shop, radius, lengths[-1])
+        tools.append(turned_tool(points, names, frame, tag))
+        made[round(lengths[-1], 9)] = tools[-1], frame, tag
     marks: tuple[ThreadMark, ...] = ()
     if thread:
         longest = shop.value(step.thread_depth, "Thread depth") if step.thread_depth.strip() else max(lengths)

@@ -139,7 +139,7 @@ def _missing(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread
 
     section = _section(step, shop, surface, thread, _PAST)
     at, radius = (np.concatenate([getattr(p, f) for p in section]) for f in ("at", "radius"))
-    r = np.interp(np.linspace(0.0, thread.lead, 4001), at, radius)
+    r = np.interp(np.linspace(0.0, thread.lead, 4001), at, radius, period=thread.lead)
     blank = surface.radius
     clipped = np.maximum(r, blank) if surface.hollow else np.minimum(r, blank)
     area = float(np.mean(np.abs(clipped**2 - blank**2))) * math.pi
