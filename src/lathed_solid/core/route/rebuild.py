@@ -7,6 +7,7 @@ import logging
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
+from functools import cache, lru_cache
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
@@ -193,22 +194,45 @@ def _lost_words(step: StepBase, name: str) -> str:
 def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
     """Hash of what came before, the step, the values of its formulas and its solved sketch."""
     digest = hashlib.sha256(before)
-    digest.update(msgspec.json.encode(msgspec.structs.replace(step, name="", suppressed=False)))
-    digest.update(type(step).__name__.encode())
-    for param in kind_of(step).params:
-        if param.is_formula:
-            digest.update(_value(getattr(step, param.field), param.want, plan.ledger).encode())
-        elif param.want == "text":
-            for number in sorted(references(getattr(step, param.field))):
-                digest.update(_value(f"#{number}", "thread", plan.ledger).encode())
-    for field in (p.field for p in kind_of(step).params if p.want == "sketch"):
+    text = _written(step)
+    digest.update(text)
+    if b"#" in text:  # what it is worth changes with the callouts
+        for param in kind_of(step).params:
+            if param.is_formula:
+                digest.update(_value(getattr(step, param.field), param.want, plan.ledger).encode())
+            elif param.want == "text":
+                for number in sorted(references(getattr(step, param.field))):
+                    digest.update(_value(f"#{number}", "thread", plan.ledger).encode())
+    else:
+        digest.update(plan.ledger.length_unit.encode())
+    for field in _sketch_fields(type(step)):
         sketch = plan.sketches.get(getattr(step, field))
         if sketch is None:
             continue
-        digest.update(msgspec.json.encode((sketch.entities, sketch.plane)))
-        for text, want in ((sketch.plane.offset, "length"), (sketch.plane.angle, "angle")):
-            digest.update(_value(text, want, plan.ledger).encode())
+        digest.update(_drawn(sketch))
+        for formula, want in ((sketch.plane.offset, "length"), (sketch.plane.angle, "angle")):
+            digest.update(_value(formula, want, plan.ledger).encode())
     return digest.digest()
+
+
+@lru_cache(maxsize=4096)
+def _written(step: StepBase) -> bytes:
+    """A step as text, without what does not change its solid."""
+    plain = msgspec.structs.replace(step, name="", suppressed=False, group="")
+    return type(step).__name__.encode() + msgspec.json.encode(plain)
+
+
+@cache
+def _sketch_fields(kind: type[StepBase]) -> tuple[str, ...]:
+    return tuple(p.field for p in kind_of(kind(id="")).params if p.want == "sketch")
+
+
+def _drawn(sketch: Sketch) -> bytes:
+    """A solved sketch as text; kept with the (immutable) sketch."""
+    found = sketch.__dict__.get("written")
+    if not isinstance(found, bytes):
+        found = sketch.__dict__["written"] = msgspec.json.encode((sketch.entities, sketch.plane))
+    return found
 
 
 def _value(text: str, want: str, ledger: Ledger) -> str:
