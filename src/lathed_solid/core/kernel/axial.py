@@ -1,39 +1,37 @@
-"""Helical faces cut by a half plane through their axis: the curves that show pitch, depth and form."""
+"""Helical faces felt along a line beside their axis, as a stylus would: how far out they lie at every place."""
 
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Section
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+from OCP.BRep import BRep_Builder
+from OCP.gp import gp_Dir, gp_Lin
+from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
+from OCP.TopoDS import TopoDS_Compound
 
-from .curves import places_on
 from .figures import Vector
-from .geometry import Frame, dot, frame_about, minus, norm, turned_in_plane
+from .geometry import frame_about, turned_in_plane
 from .named import NamedBody
-from .topology import EDGE, subshapes
-
-Floats = NDArray[np.float64]
-FAR = 1e4
-PLACES = 25
+from .skin import Floats
 
 
-def axial_section(body: NamedBody, indices: list[int], origin: Vector, axis: Vector, angle: float) -> list[Floats]:
-    """Each curve where faces meet the half plane at ``angle`` about the axis, as rows of (along it, radius), mm."""
-    frame = turned_in_plane(frame_about(origin, axis), angle)
-    half = Frame(frame.origin, frame.x, frame.normal)
-    plane = BRepBuilderAPI_MakeFace(half.plane(), 0.0, FAR, -FAR, FAR).Face()
-    found = []
+def axial_trace(
+    body: NamedBody, indices: list[int], origin: Vector, axis: Vector, angle: float, places: Floats
+) -> Floats:
+    """Where rays square to the axis, at ``angle`` about it, first meet the faces: rows of (along, radius), mm.
+
+    ``places`` are along the axis from ``origin``; those where no face is met are left out.
+    """
+    compound, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(compound)
     for index in indices:
-        cut = BRepAlgoAPI_Section(body.face(index), plane)
-        if not cut.IsDone():
-            continue
-        for edge in subshapes(cut.Shape(), EDGE):
-            rows = []
-            for place in places_on(edge, PLACES):
-                gap = minus(place, origin)
-                along = dot(gap, axis)
-                out = minus(gap, (axis[0] * along, axis[1] * along, axis[2] * along))
-                rows.append((along, norm(out)))
-            found.append(np.array(rows))
-    return found
+        builder.Add(compound, body.face(index))
+    crossing = IntCurvesFace_ShapeIntersector()
+    crossing.Load(compound, 1e-9)
+    frame = turned_in_plane(frame_about(origin, axis), angle)
+    way, found = gp_Dir(*frame.x), []
+    for place in places.tolist():
+        start = frame.point(0.0, 0.0, place)
+        crossing.PerformNearest(gp_Lin(start, way), 0.0, 1e6)
+        if crossing.IsDone() and crossing.NbPnt():
+            found.append((place, crossing.Pnt(1).Distance(start)))
+    return np.array(found).reshape(-1, 2)

@@ -36,7 +36,9 @@ def shell(body: NamedBody, open_faces: Sequence[str], wall: float, tag: str) -> 
             continue
         pairs += [(f, name) for f in items(maker.Modified(face)) or [face]]
         pairs += [(f, f"{tag}/{name}") for f in items(maker.Generated(face))]
-    made = accept(maker.Shape(), pairs, body, "less")
+    made = accept(maker.Shape(), pairs, None, "any")
+    if made.volume >= body.volume * (1 - 1e-9):
+        raise KernelFailure(f"With a wall of {wall:g} there is nothing to hollow out: the part is too thin.")
     if crosses_itself(made.shape):
         raise KernelFailure(f"With a wall of {wall:g} the inner faces run through each other. Try a thinner wall.")
     return made

@@ -63,7 +63,7 @@ def led_loft(
     """A smooth skin that leaves its first or last plane square to it (``square``) and follows ``guides``.
 
     A guide is a row of places (n, 3) mm from the first plane to the last; outlines between the given ones are widened
-    from their middle so that the nearest corner lies on it. All outlines need the same number of pieces. Raises
+    from their middle so that its nearest place lies on it. All outlines need the same number of pieces. Raises
     KernelFailure.
     """
     counts = {len(o.pieces) for o in outlines}
@@ -128,8 +128,8 @@ def _guided(
         middle = plain[k].mean(axis=(0, 1))
         ratios = []
         for lead in leads:
-            corners = plain[k][:, 0]
-            near = corners[np.argmin(np.linalg.norm(corners - lead[k], axis=1))]
+            places = plain[k].reshape(-1, 3)
+            near = places[np.argmin(np.linalg.norm(places - lead[k], axis=1))]
             ratios.append(np.linalg.norm(lead[k] - middle) / np.linalg.norm(near - middle))
         plain[k] = middle + (plain[k] - middle) * np.mean(ratios)
     return between, plain, slopes

@@ -17,7 +17,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, share_of_volume
+from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, share_of_volume, surface_properties
 
 Pair = tuple[Shape, str]
 
@@ -40,6 +40,7 @@ class NamedBody:
         self.shape = shape
         self._map = shape_map(shape, FACE)
         self._before = before
+        self._orders: dict[int, tuple[float, ...]] = {}
         self.names: dict[int, set[str]] = {}
         for face, name in pairs:
             index = self._map.FindIndex(face)
@@ -104,12 +105,18 @@ class NamedBody:
         if not found:
             raise LostReference(reference)
         if len(found) > 1:
-            found.sort(key=lambda i: _order_key(self.face(i)))
+            found.sort(key=self._order)
         if piece:
             if int(piece) > len(found):
                 raise LostReference(reference)
             return [found[int(piece) - 1]]
         return found
+
+    def _order(self, index: int) -> tuple[float, ...]:
+        """Where the pieces of a split face stand among each other; worked out once a piece."""
+        if index not in self._orders:
+            self._orders[index] = _order_key(self.face(index))
+        return self._orders[index]
 
     def edges_between(self, a: str, b: str) -> list[Shape]:
         """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
@@ -165,9 +172,7 @@ def compound(bodies: Iterable[NamedBody]) -> NamedBody:
 
 
 def _order_key(face: Shape) -> tuple[float, ...]:
-    properties = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(face, properties)
-    c = properties.CentreOfMass()
+    c = surface_properties(face).CentreOfMass()
     return (round(c.Z(), 5), round(c.X(), 5), round(c.Y(), 5))
 
 

@@ -11,19 +11,18 @@ from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepClass import BRepClass_FaceClassifier
-from OCP.BRepClass3d import BRepClass3d_SolidClassifier
-from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
-from OCP.gp import gp_Pnt
-from OCP.GProp import GProp_GProps
+from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Vec
+from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopoDS import TopoDS
 
 from .figures import Circle, MassProperties, Surface, Vector
 from .geometry import along, triple
 from .named import NamedBody
-from .topology import EDGE, VERTEX, Shape, subshapes, volume_properties
+from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties, volume_properties
+from .topology import faces as faces_of
 
 
 def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
@@ -33,8 +32,7 @@ def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
 
 def measure_face(face: Shape, index: int = 0) -> Surface:
     adaptor = BRepAdaptor_Surface(face)
-    properties = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(face, properties)
+    properties = surface_properties(face)
     common: dict[str, Any] = {
         "index": index,
         "area": float(properties.Mass()),
@@ -146,16 +144,14 @@ class Outline:
 
 
 def mass_properties(shape: Shape) -> MassProperties:
-    solid, skin = volume_properties(shape, 1e-7), GProp_GProps()
-    BRepGProp.SurfaceProperties_s(shape, skin)
-    box = Bnd_Box()
-    BRepBndLib.AddOptimal_s(shape, box, False, False)
+    solid, skin = volume_properties(shape, 1e-7), surface_properties(shape)
+    box = _Box(shape)
     return MassProperties(
         float(solid.Mass()),
         float(skin.Mass()),
         triple(solid.CentreOfMass()),
-        triple(box.CornerMin()),
-        triple(box.CornerMax()),
+        box.low,
+        box.high,
     )
 
 
@@ -170,11 +166,44 @@ def reach(shape: Shape, start: Vector, direction: Vector) -> float:
 
 
 class Inside:
-    """Whether points lie in material; loading a shape costs far more than asking, so one is kept a shape."""
+    """Whether points lie in material: where the first face met on a way out faces.
+
+    The kernel's own classifier takes half a second a point beside free faces; rays against boxed faces take less than a
+    millisecond. Three of them vote, since one may graze an edge.
+    """
+
+    _WAYS = ((0.48, 0.62, 0.62), (-0.71, 0.31, 0.63), (0.22, -0.83, 0.51))
 
     def __init__(self, shape: Shape) -> None:
-        self._classifier = BRepClass3d_SolidClassifier(shape)
+        self._crossing = IntCurvesFace_ShapeIntersector()
+        self._crossing.Load(shape, 1e-7)
 
     def __call__(self, point: Vector) -> bool:
-        self._classifier.Perform(gp_Pnt(*point), 1e-7)
-        return bool(self._classifier.State() == TopAbs_State.TopAbs_IN)
+        return sum(self._leaves(point, way) for way in self._WAYS) >= 2
+
+    def _leaves(self, point: Vector, way: Vector) -> bool:
+        """Whether the nearest face on the way is passed from inside."""
+        line = gp_Lin(gp_Pnt(*point), gp_Dir(*way))
+        self._crossing.PerformNearest(line, 1e-7, 1e6)
+        if not self._crossing.IsDone() or self._crossing.NbPnt() < 1:
+            return False
+        face, place, along_u, along_v = self._crossing.Face(1), gp_Pnt(), gp_Vec(), gp_Vec()
+        surface = BRepAdaptor_Surface(face)
+        surface.D1(self._crossing.UParameter(1), self._crossing.VParameter(1), place, along_u, along_v)
+        outward = along_u.Crossed(along_v).Dot(gp_Vec(*way))
+        return bool((outward > 0) != _reversed(face))
+
+
+class _Box:
+    """Corners of the box round a shape, free faces taken by their poles: exact boxes of those take seconds."""
+
+    def __init__(self, shape: Shape) -> None:
+        box = Bnd_Box()
+        for face in faces_of(shape):
+            if BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_BSplineSurface:
+                BRepBndLib.Add_s(face, box, False)
+            else:
+                BRepBndLib.AddOptimal_s(face, box, False, False)
+        if box.IsVoid():  # lines only
+            BRepBndLib.AddOptimal_s(shape, box, False, False)
+        self.low, self.high = triple(box.CornerMin()), triple(box.CornerMax())

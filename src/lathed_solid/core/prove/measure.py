@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import along, cross, dot, frame_about, minus, norm, triple, unit
 from ..kernel.named import LostReference, NamedBody
+from ..kernel.skin import Floats
 from ..kernel.surfaces import Inside, extent, measure_faces
 from ..route.gauges import (
     AnyGauge,
@@ -69,6 +70,7 @@ class SurfacePlate:
         self.marks = {mark.face: mark for mark in marks}
         self.surfaces = measure_faces(body)
         self.inside = Inside(body.shape)
+        self.sections: dict[tuple[str, str], list[Floats]] = {}
 
     def find(self, name: str) -> list[Surface]:
         """The faces of that name. Raises Unmeasurable when it is lost."""
@@ -353,20 +355,25 @@ def _walls(plate: SurfacePlate, gauge: Walls) -> Measured:
 
 
 def _helix_size(plate: SurfacePlate, gauge: HelixSize) -> Measured:
-    about = plate.one(gauge.other, "cylinder")
-    faces = plate.find(gauge.face)
-    found = helix.turns(plate.body, [s.index for s in faces], about)
+    about = [s for s in plate.find(gauge.other) if s.kind == "cylinder"]
+    if not about:
+        raise Unmeasurable("The groove is measured from a round face.")
+    faces, hollow = plate.find(gauge.face), about[0].hollow
+    key = gauge.face, gauge.other
+    if key not in plate.sections:  # pitch, depth and width are read off one line
+        plate.sections[key] = helix.turns(plate.body, [s.index for s in faces], about)
+    found = plate.sections[key]
     if not found:
-        raise Unmeasurable("The groove does not cross the section through its axis.")
-    indices = (*(s.index for s in faces), about.index)
+        raise Unmeasurable("The groove does not cross the line along which it is felt.")
+    indices = (*(s.index for s in faces), *(s.index for s in about))
     try:
         if gauge.what == "pitch":
-            return Measured((helix.pitch(found, about.hollow),), indices)
+            return Measured((helix.pitch(found, hollow),), indices)
+        if gauge.what == "width":
+            return Measured((helix.width(found, hollow),), indices)
     except ValueError as error:
         raise Unmeasurable(str(error)) from None
-    if gauge.what == "width":
-        return Measured((helix.width(found[len(found) // 2]),), indices)
-    return Measured(tuple(abs(about.radius - helix.deepest(t, about.hollow)[1]) for t in found), indices)
+    return Measured(tuple(abs(about[0].radius - helix.deepest(t, hollow)[1]) for t in found), indices)
 
 
 _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
