@@ -43,8 +43,12 @@ PIN = Extrude(id="s2", sketch="k2", mode="new", extent="depth", depth="5", direc
 H = {"id": "s2", "face": TOP, "placement": "point", "x": "20", "y": "20"}
 
 
+#: Steps that were built are not built again for the next question.
+CACHE = Cache()
+
+
 def proof(content, store=None):
-    return build_and_prove(content, store=store).proof
+    return build_and_prove(content, CACHE, store=store).proof
 
 
 def stating(content, *notes):
@@ -180,9 +184,9 @@ MEASURED = {
         plate(Chamfer(id="s2", edges=(edge("s1/end", "s1/l1/side"),), size="3", angle="#1")), "30°", LegAngle("s2/e0/side", "s1/end"), math.radians(30)
     ),
     "second leg": (plate(Chamfer(id="s2", edges=(edge("s1/end", "s1/l1/side"),), form="legs", size="3", size2="#1")), "1", Leg("s2/e0/side", "s1/l1/side"), 1),
-    "groove pitch": (bar(Groove(id="s2", face=ROUND, width="2", depth="1.5", pitch="#1", turns="5", begins="10")), "6", HelixSize("s2/floor", "s1/l3/side", "pitch"), 6),
-    "groove depth": (bar(Groove(id="s2", face=ROUND, width="2", depth="#1", pitch="6", turns="5", begins="10")), "1.5", HelixSize("s2/floor", "s1/l3/side", "depth"), 1.5),
-    "groove width": (bar(Groove(id="s2", face=ROUND, width="#1", depth="1.5", pitch="6", turns="5", begins="10")), "2", HelixSize("s2/floor", "s1/l3/side", "width"), 2),
+    "groove pitch": (bar(Groove(id="s2", face=ROUND, width="2", depth="1.5", pitch="#1", turns="3", begins="10")), "6", HelixSize("s2/floor", "s1/l3/side", "pitch"), 6),
+    "groove depth": (bar(Groove(id="s2", face=ROUND, width="2", depth="#1", pitch="6", turns="3", begins="10")), "1.5", HelixSize("s2/floor", "s1/l3/side", "depth"), 1.5),
+    "groove width": (bar(Groove(id="s2", face=ROUND, width="#1", depth="1.5", pitch="6", turns="3", begins="10")), "2", HelixSize("s2/floor", "s1/l3/side", "width"), 2),
     "key width": (bar(Keyway(id="s2", face=ROUND, width="#1", length="30", depth="5", at="30")), "8", Between("s2/side1/side", "s2/side2/side"), 8),
     "key depth": (bar(Keyway(id="s2", face=ROUND, width="8", length="30", depth="#1", at="30")), "5", Between("s2/end", "s1/l3/side"), 5),
     "across flats": (bar(Polygon(id="s2", face=ROUND, across="#1", corners="none")), "30", Between("s2/flat1/side", "s2/flat4/side"), 30),
