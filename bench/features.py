@@ -71,7 +71,12 @@ def _naive_thread() -> Any:
     depth = 0.6134345 * pitch
     half = (depth + 0.1) * math.tan(math.radians(30)) + pitch / 8
     polygon = BRepBuilderAPI_MakePolygon()
-    for r, z in ((radius + 0.1, -half), (radius - depth, -pitch / 8), (radius - depth, pitch / 8), (radius + 0.1, half)):
+    for r, z in (
+        (radius + 0.1, -half),
+        (radius - depth, -pitch / 8),
+        (radius - depth, pitch / 8),
+        (radius + 0.1, half),
+    ):
         polygon.Add(gp_Pnt(r, 0.0, z))
     polygon.Close()
     pipe = BRepOffsetAPI_MakePipeShell(spine)

@@ -76,8 +76,9 @@ def main() -> None:
     shot("table", lambda: (window.show_stage("Shape"), select(6, "s1"), window.plate.show_table(True)))
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.toggle_section()))
     window.toggle_section()
-    session.switch(2)
-    shot("base-plate", lambda: (window.show_stage("Shape"), select(7, "s2"), window.look_from("L")))
+    session.switch(4)
+    shot("foot", lambda: (window.show_stage("Shape"), select(6, "s4"), window.look_from("I")))
+    split_bracket(window, session, settled, shot)
     session.switch(1)
     shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
@@ -190,9 +191,29 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     window.toggle_large()
 
 
+def split_bracket(window: Window, session: Session, settled: Callable[[], None], shot: Shot) -> None:
+    """The bracket parted at a plane through its middle: two bodies, one of them see-through."""
+    from lathed_solid.core.job import edits
+    from lathed_solid.core.route.model import FaceRef
+    from lathed_solid.core.route.steps.bodies import Split
+    from lathed_solid.core.route.steps.datum import DatumPlane
+
+    session.switch(6)
+    window.show_stage("Shape")
+    ends = {"face": FaceRef("s1/l2/side", "right end"), "other": FaceRef("s1/l4/side", "left end")}
+    session.edit(lambda c: edits.with_step(c, DatumPlane, name="Middle", by="midway", **ends)[0], "plane")
+    middle = FaceRef("s9/plane", "plane “Middle”")
+    session.edit(lambda c: edits.with_step(c, Split, name="Half", face=middle)[0], "split")
+    session.edit(lambda c: edits.change_body(c, "s10", color=(0.72, 0.36, 0.26), see_through=True), "look")
+    settled()
+    shot("bodies", lambda: (session.select_step("s9"), window.look_from("I")))
+    for _ in range(3):
+        session.undo()
+
+
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
     """The levelling foot under the simulated caliper, and a size worked out from readings."""
-    session.switch(3)
+    session.switch(4)
     window.show_stage("Read")
     panel = window.read_lower.calipers
     panel.port.setCurrentIndex(panel.port.findData("sim:caliper"))

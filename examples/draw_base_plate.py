@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import msgspec
+from scripted import drawn, with_callouts
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
@@ -19,7 +20,6 @@ from lathed_solid.core.sketch.edit import corner, trim
 from lathed_solid.core.sketch.explain import finish
 from lathed_solid.core.sketch.model import Circle, Line, Plane, Relation, Sketch
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.typed.commands import read_command
 
 #: Notes and labels, in the order of their balloons.
 CALLOUTS = [
@@ -48,19 +48,13 @@ CALLOUTS = [
 TOP = FaceRef("s1/end", "flat face at Z 0.000")
 
 
-def _drawn(sketch: Sketch, ledger: Ledger, *texts: str) -> Sketch:
-    for text in texts:
-        sketch = settle_sketch(read_command(text, ledger, False, sketch).draw(sketch), ledger)
-    return sketch
-
-
 def outline(sketch: Sketch, ledger: Ledger) -> Sketch:
     """Outline with its reliefs, the pocket with its corners, and the slot; fully pinned by callouts."""
-    sketch = _drawn(sketch, ledger, "rect #1 x #2 at #1/2,#2/2")
+    sketch = drawn(sketch, ledger, "rect #1 x #2 at #1/2,#2/2")
     edges = [c for c in sketch.curves() if isinstance(c, Line) and not c.construction]
     circles = []
     for point in dict.fromkeys(p for line in edges for p in (line.a, line.b)):
-        sketch = _drawn(sketch, ledger, f"circle R#4 at {point}")
+        sketch = drawn(sketch, ledger, f"circle R#4 at {point}")
         circles.append(sketch.curves()[-1].id)
     # One size; the other three are equal to it.
     rest = tuple(d for d in sketch.dimensions if d.of not in {(c,) for c in circles[1:]})
@@ -70,12 +64,12 @@ def outline(sketch: Sketch, ledger: Ledger) -> Sketch:
         sketch = _relieved(sketch, circle)
     sketch = settle_sketch(sketch, ledger)
     before = {e.id for e in sketch.entities}
-    sketch = _drawn(sketch, ledger, "rect #5 x #6 at #9,#10")
+    sketch = drawn(sketch, ledger, "rect #5 x #6 at #9,#10")
     lines = [e for e in sketch.entities if e.id not in before and isinstance(e, Line) and not e.construction]
     radius = 3 / 16 * 25.4
     for point in dict.fromkeys(p for line in lines for p in (line.a, line.b)):
         sketch, _ = corner.round_corner(sketch, (point,), "#8", radius)
-    return _drawn(settle_sketch(sketch, ledger), ledger, "slot #11 x #12 at #13,#10")
+    return drawn(settle_sketch(sketch, ledger), ledger, "slot #11 x #12 at #13,#10")
 
 
 def _relieved(sketch: Sketch, id_: str) -> Sketch:
@@ -94,8 +88,7 @@ def _relieved(sketch: Sketch, id_: str) -> Sketch:
 
 def base_plate(content: Content) -> Content:
     """Callouts and route under a title block."""
-    for note, label in CALLOUTS:
-        content, _ = edits.add_callout(content, note, label)
+    content = with_callouts(content, CALLOUTS)
     ledger = content.ledger()
     content, flat = edits.add_sketch(content, "Outline, pocket and slot", Plane("end"))
     content = edits.set_sketch(content, outline(content.sketch(flat), ledger))
@@ -118,7 +111,7 @@ def base_plate(content: Content) -> Content:
     )  # fmt: skip
     for name, texts, fields in holes:
         content, points = edits.add_sketch(content, name, Plane("end"))
-        content = edits.set_sketch(content, _drawn(content.sketch(points), ledger, *texts))
+        content = edits.set_sketch(content, drawn(content.sketch(points), ledger, *texts))
         content, _ = edits.with_step(content, Hole, name=name, face=TOP, placement="sketch", sketch=points, **fields)
     return settle(_engraved(content, ledger)).content
 
@@ -126,7 +119,7 @@ def base_plate(content: Content) -> Content:
 def _engraved(content: Content, ledger: Ledger) -> Content:
     """The part's number, a cosmetic extra ticked off."""
     content, letters = edits.add_sketch(content, "Number", Plane("end"))
-    number = _drawn(content.sketch(letters), ledger, "cl 5,.5 6.5,.5", 'text "SKP-03" .3 on l1 middle bold')
+    number = drawn(content.sketch(letters), ledger, "cl 5,.5 6.5,.5", 'text "SKP-03" .3 on l1 middle bold')
     for pin in finish.pins(number, dimension_values(number, ledger)):
         number = finish.with_pin(number, pin, content.header.typed_style.length(pin.value))
     content = edits.set_sketch(content, number)

@@ -15,6 +15,7 @@ from draw_bracket import bracket
 from draw_clamp import clamp
 from draw_drum import drum
 from draw_foot import foot as foot_route
+from scripted import with_callouts
 
 from lathed_solid.core.caliper.instrument import CALIPER
 from lathed_solid.core.caliper.logbook import LogEntry
@@ -55,12 +56,6 @@ from lathed_solid.core.standards.materials import material
 
 FOLDER = Path(__file__).parent
 REMARKS = "Made-up demo data: rebuilding a float-driven tide recorder, Skerry Point Harbour Museum (invented)."
-
-
-def with_callouts(content: Content, rows: list[tuple[str, str]]) -> Content:
-    for note, label in rows:
-        content, _ = edits.add_callout(content, note, label)
-    return content
 
 
 def turned(content: Content, name: str, stations: list[Station]) -> Content:

@@ -104,3 +104,10 @@ def test_sixty_fourths_print_as_fractions(count):
 def test_references_are_found_and_renamed():
     assert references("#12/2 + #3.depth") == {12, 3}
     assert renumbered("#1 + #12", {1: 12, 12: 1}) == "#12 + #1"
+
+
+@pytest.mark.parametrize("text", ["3", "-3", "- 3.5", "2 - 5", "-4-4", "-(2 - 5)", "-1/2", "7/32 in + 4 mm"])
+def test_a_negated_formula_is_worth_the_opposite(text):
+    from lathed_solid.core.quantity import negated
+
+    assert evaluate(negated(text)) == pytest.approx(-evaluate(text))

@@ -290,3 +290,11 @@ def test_a_pocket_cut_too_shallow_is_out_of_limits(base_plate):
     )
     lines = {(line.number, line.key): line for line in build_and_prove(wrong).proof.lines}
     assert lines[7, ""].mark == "out"
+
+
+def test_a_place_left_of_zero_keeps_its_whole_formula():
+    made = sketch("k1", "rect 12 x 8 at -11,-9-4")
+    middle = made.points()["p1"]
+    assert (middle.x, middle.y) == pytest.approx((-11, -13))
+    across = next(d for d in made.dimensions if d.kind == "across" and d.of[1] == "p1")
+    assert across.sense * dimension_values(made, LEDGER)[across.id] == pytest.approx(-13)

@@ -35,9 +35,15 @@ class ActionList:
         return self._actions[id_]
 
     def search(self, text: str) -> list[Action]:
-        """Actions whose title holds all words of ``text``; those that begin with it first."""
+        """Actions whose title holds all words of ``text``: that very title first, then those that begin with it."""
         words = text.lower().split()
         if not words:
             return []
         found = [a for a in self if all(w in a.title.lower() for w in words)]
-        return sorted(found, key=lambda a: (not a.title.lower().startswith(words[0]), a.title))
+        whole = " ".join(words)
+
+        def order(action: Action) -> tuple[bool, bool, bool, str]:
+            title = action.title.lower()
+            return title != whole, not title.startswith(whole), not title.startswith(words[0]), action.title
+
+        return sorted(found, key=order)

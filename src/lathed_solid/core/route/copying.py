@@ -141,6 +141,14 @@ def whole_count(text: str, shop: Workshop, what: str, least: int = 2) -> int:
     return round(value)
 
 
+def spread(k: int, count: int) -> int:
+    """How many pitches copy ``k`` stands from the original when that is in the middle: the first half of them are on
+    the other side.
+    """
+    first = (count - 1) // 2
+    return -k if k <= first else k - first
+
+
 def stated_count(text: str, view: RouteView) -> int:
     """The count a formula states; 0 when it cannot be read."""
     try:

@@ -12,7 +12,7 @@ from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
 from ...core.sketch.region import Regions
 from ..theme.palette import Palette
 from . import figures, hit, layout, overlay, paint
-from .fields import CursorFields
+from .fields import CursorFields, InPlace
 from .hold import Hand
 from .look import Look
 
@@ -453,7 +453,7 @@ class Canvas(QWidget):
     def _edit_over(self, at: QPointF, text: str, width: int, name: str) -> QLineEdit:
         """A field at a place on the plate, inside it."""
         self.close_editor()
-        editor = QLineEdit(text, self)
+        editor = InPlace(text, self)
         editor.setObjectName("formula")
         editor.setAccessibleName(name)
         left = min(max(4, int(at.x()) - width // 2), max(4, self.width() - width - 4))

@@ -37,6 +37,16 @@ class _Line(QLineEdit):
         return True
 
 
+class InPlace(QLineEdit):
+    """A field over a text of the plate. Its Return is its own: the plate under it must not hear it too."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()
+
+
 class CursorFields(QFrame):
     """``changed`` when a value was typed, ``taken`` on Return, ``left`` on Escape."""
 

@@ -123,7 +123,7 @@ class RoutePanel(QWidget):
         session.edited.connect(self.refresh)
         session.switched.connect(self.refresh)
         session.reported.connect(self._on_reports)
-        session.progress.connect(lambda _: self._on_reports())
+        session.progress.connect(self._on_progress)
         session.selected.connect(self._show_selected)
 
     def dress(self, palette: Palette) -> None:
@@ -154,6 +154,9 @@ class RoutePanel(QWidget):
         self.editor.refresh()
         self.bodies.refresh()
         self.routes.refresh()
+
+    def _on_progress(self, _: str) -> None:
+        self._on_reports()
 
     def _on_current(self, current: QModelIndex, _: QModelIndex) -> None:
         if current.isValid() and current.data(ID) != self._session.step:

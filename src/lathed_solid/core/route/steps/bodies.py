@@ -6,6 +6,7 @@ from typing import Literal
 
 from ..gauges import Claim
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 
 
@@ -31,9 +32,6 @@ class Combine(StepBase, frozen=True, kw_only=True, tag="combine"):
     tools: Literal["used", "kept"] = "used"
 
 
-_MAIN: dict[str, tuple[float, float, float]] = {"yz": (1.0, 0.0, 0.0), "xz": (0.0, 1.0, 0.0), "xy": (0.0, 0.0, 1.0)}
-
-
 def build_split(step: Split, shop: Workshop) -> Built:
     from ...kernel.boolean import in_order, merged, split_by_face
     from ...kernel.geometry import flat_frame, shifted
@@ -41,7 +39,7 @@ def build_split(step: Split, shop: Workshop) -> Built:
 
     offset = shop.value(step.offset, "Offset", positive=False)
     if step.by != "face":
-        frame = shifted(flat_frame((0.0, 0.0, 0.0), _MAIN[step.by]), offset)
+        frame = shifted(flat_frame((0.0, 0.0, 0.0), MAIN_NORMALS[step.by]), offset)
         tool = wide_plane(frame)
     elif step.face.name.partition("/")[0] in shop.datums or shop.surface(step.face).kind == "plane":
         frame = shifted(shop.plane(step.face), offset)

@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim
 from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 from .edges import picks
 
 if TYPE_CHECKING:
     from ...kernel.figures import Vector
     from ...kernel.geometry import Frame
-
-_MAIN: dict[str, tuple[float, float, float]] = {"yz": (1.0, 0.0, 0.0), "xz": (0.0, 1.0, 0.0), "xy": (0.0, 0.0, 1.0)}
 
 
 class DatumPlane(StepBase, frozen=True, kw_only=True, tag="plane"):
@@ -77,7 +76,7 @@ def _plane(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
     from ...kernel.geometry import along, cross, dot, minus, norm, unit
 
     if step.by == "offset":
-        normal = shop.plane(step.face).normal if step.of == "face" else _MAIN[step.of]
+        normal = shop.plane(step.face).normal if step.of == "face" else MAIN_NORMALS[step.of]
         start = shop.plane(step.face).origin if step.of == "face" else (0.0, 0.0, 0.0)
         return along(start, normal, shop.value(step.offset, "Offset", positive=False)), normal
     if step.by == "midway":

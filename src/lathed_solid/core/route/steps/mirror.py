@@ -7,12 +7,11 @@ from typing import TYPE_CHECKING, Literal
 from ..copying import REPEATS, copied_claims, names_of, repeat
 from ..gauges import Claim
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.figures import Vector
-
-_NORMALS: dict[str, Vector] = {"yz": (1.0, 0.0, 0.0), "xz": (0.0, 1.0, 0.0), "xy": (0.0, 0.0, 1.0)}
 
 
 class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
@@ -38,8 +37,8 @@ def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
     """A point on the plane (mm) and its unit normal."""
     from ...kernel.geometry import along, dot, minus
 
-    if step.about in _NORMALS:
-        normal = _NORMALS[step.about]
+    if step.about in MAIN_NORMALS:
+        normal = MAIN_NORMALS[step.about]
         return along((0.0, 0.0, 0.0), normal, shop.value(step.offset, "Offset", positive=False)), normal
     first = shop.plane(step.face, "the face to mirror about")
     if step.about == "face":

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
+from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
 from ..gauges import Claim
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
@@ -43,14 +43,9 @@ def build(step: Ring, shop: Workshop) -> Built:
     if abs(pitch) * (count - 1) > 2 * math.pi - 1e-9 or abs(pitch) < 1e-9:
         raise StepFailure("With this pitch copies would lie on each other.")
     origin, way = shop.axis(step.axis) if step.axis.name else ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
-    first = (count - 1) // 2 if step.sides == "both" else 0
-    turns = {str(k): _turns(k, first) * pitch for k in _keys(step, count)}
+    both = step.sides == "both"
+    turns = {str(k): (spread(k, count) if both else k) * pitch for k in _keys(step, count)}
     return repeat(step, shop, {k: turning_about(origin, way, angle) for k, angle in turns.items()})
-
-
-def _turns(k: int, first: int) -> int:
-    """Copy ``k`` stands this many pitches from the original: the first ``first`` ones backward, the others forward."""
-    return -k if k <= first else k - first
 
 
 def _keys(step: Ring, count: int) -> list[int]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
+from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
 from ..gauges import AxesApart, Claim, Diameter, ThreadOn, claim
 from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
@@ -54,16 +54,10 @@ def build(step: Row, shop: Workshop) -> Built:
     places = {}
     for key, (i, j) in _instances(count, count2, step.skip).items():
         if step.sides == "both":
-            i, j = _spread(i, count), _spread(j, count2)
+            i, j = spread(i, count), spread(j, count2)
         shift = tuple(i * pitch * a + j * pitch2 * b for a, b in zip(u, v, strict=True))
         places[key] = shifting((shift[0], shift[1], shift[2]))
     return repeat(step, shop, places)
-
-
-def _spread(k: int, count: int) -> int:
-    """Where copy ``k`` stands when the original is in the middle: the first half of them on the other side."""
-    first = (count - 1) // 2
-    return -k if k <= first else k - first
 
 
 def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]:

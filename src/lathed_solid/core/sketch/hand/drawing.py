@@ -66,7 +66,7 @@ def _with_angle(sketch: Sketch, line: str, typed: Typed | None) -> Sketch:
     turn = math.remainder(typed.value, 2 * math.pi)
     if abs(math.sin(turn)) < 1e-9:
         return sketch
-    bare = negated(typed.text) if typed.value < 0 else typed.text.strip()
+    bare = negated(typed.text) if typed.value < 0 and typed.text.strip().startswith("-") else typed.text.strip()
     sense = 1 if typed.value > 0 else -1
     made = Dimension(id=fresh(sketch, "d"), kind="angle", of=(ALONG, line), text=bare, sense=sense)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)

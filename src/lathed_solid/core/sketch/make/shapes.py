@@ -70,7 +70,7 @@ def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
 
 def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, sign: float = 1.0) -> Sketch:
     """With one more driving size; ``text`` without its sign, which ``sign`` keeps."""
-    bare = negated(text) if sign < 0 else text.strip()
+    bare = negated(text) if sign < 0 and text.strip().startswith("-") else text.strip()
     made = Dimension(id=fresh(sketch, "d"), kind=kind, of=of, text=bare, sense=-1 if sign < 0 else 1)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
 
