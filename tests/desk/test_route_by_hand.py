@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QListWidget, QPushButton
 
 from lathed_solid.core.job.storage import load
 from lathed_solid.core.kernel.exchange import write_step
@@ -102,9 +102,17 @@ def test_a_click_takes_more_than_the_edge_when_asked_to(bracket):
     bracket.settled()
     report = session.current.reports[id_]
     assert report.state == "done", report.message
-    lit = window.part_desk.light_sharp()
-    assert lit > 10
-    assert f"{lit} sharp edges" in window.part._hint.text()
+    show = next(b for b in window.route.editor.findChildren(QPushButton) if b.text() == "Show sharp" and b.isVisible())
+    bracket.click(show)
+    listed = next(w for w in window.route.editor.findChildren(QListWidget) if w.isVisible())
+    assert listed.count() > 10
+    assert f"{listed.count()} sharp edges" in window.part._hint.text()
+    listed.setCurrentRow(2)
+    words = listed.item(2).text()
+    listed.item(2).setCheckState(Qt.CheckState.Checked)
+    bracket.settled()
+    assert len(session.content.step(id_).edges) == 2
+    assert words.replace("  |  ", " and ").split(" and ")[0] in str(session.content.step(id_).edges[1])
 
 
 def test_numbers_stand_on_the_part_and_are_changed_there(bracket):

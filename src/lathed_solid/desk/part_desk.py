@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject
 from ..core.job import edits
 from ..core.job.model import Content
 from ..core.quantity import evaluate
-from ..core.route.model import FaceRef
+from ..core.route.model import EdgeRef, FaceRef
 from ..core.route.registry import DATUMS, Step, kind_of
 from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from ..core.route.steps.edges import Chamfer, Fillet
@@ -107,12 +107,16 @@ class PartDesk(QObject):
 
         self._session.edit(change, f"step changed: {param.label.lower()}")
 
-    def light_sharp(self) -> int:
-        """Light every edge that is still sharp; how many there are."""
-        edges = self._view.scene.sharp()
-        self._view.scene.light((), edges)
-        self._view.say(f"{len(edges)} sharp edge{'s' * (len(edges) != 1)}")
-        return len(edges)
+    def light_sharp(self) -> list[EdgeRef]:
+        """Light every edge that is still sharp, and say which they are."""
+        found = self._view.scene.sharp()
+        self._view.scene.light((), [edge for _, edge in found])
+        self._view.say(f"{len(found)} sharp edge{'s' * (len(found) != 1)}")
+        return [ref for ref, _ in found]
+
+    def light_edge(self, ref: EdgeRef) -> None:
+        """Light one edge of the list."""
+        self._view.scene.light((), self._view.scene.edge_shapes((ref,)))
 
     def light(self) -> None:
         """Light what is picked; else the faces of the chosen callout; else those the chosen step made."""

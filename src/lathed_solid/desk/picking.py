@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.kernel.figures import Surface
-from ..core.route.model import EdgeRef, FaceRef
+from ..core.route.model import EdgeRef, FaceRef, edge_ref
 from ..worker.protocol import BuiltPart
 from .session import Session
 
@@ -121,9 +121,7 @@ class Picking(QObject):
 
     def on_edge(self, a: str, b: str, more: bool, piece: int = 0, pieces: int = 1) -> None:
         """``piece`` of ``pieces`` edges between the faces ``a`` and ``b`` was clicked."""
-        reference = EdgeRef(a, b, f"edge between {a} and {b}")
-        if pieces > 1:
-            reference = EdgeRef(a, b, f"edge {piece + 1} of {pieces} between {a} and {b}", "edge", piece)
+        reference = edge_ref(a, b, piece, pieces)
         if self._edge_answer is not None:
             self._edge_answer(reference)
             return

@@ -26,6 +26,7 @@ from .part_desk import PartDesk
 from .picking import Picking
 from .plate.panel import PlatePanel
 from .rail import Rail
+from .route.fields import SharpEdges
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
@@ -132,7 +133,7 @@ class Window(FileWindow):
         self.plate.pointed.connect(self._plate_cursor)
         self.plate.large_wanted.connect(self.toggle_large)
         self.plate.solid.picked = self.picking.picked
-        self.route.editor.light_sharp = self.part_desk.light_sharp
+        self.route.editor.sharp = SharpEdges(self.part_desk.light_sharp, self.part_desk.light_edge)
         self.route.editor.file_wanted.connect(self.choose_file)
         self.part.pointed.connect(self._part_cursor)
         s.built.connect(self._on_built)

@@ -40,6 +40,13 @@ class EdgeRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     piece: int = 0
 
 
+def edge_ref(a: str, b: str, piece: int, pieces: int) -> EdgeRef:
+    """One of ``pieces`` edges between the faces ``a`` and ``b``."""
+    if pieces < 2:
+        return EdgeRef(a, b, f"edge between {a} and {b}")
+    return EdgeRef(a, b, f"edge {piece + 1} of {pieces} between {a} and {b}", "edge", piece)
+
+
 class StepBase(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """``id`` never changes and is part of face names; ``name`` is the user's.
 
@@ -63,13 +70,16 @@ class StepFailure(Exception):
 
 
 class ThreadMark(msgspec.Struct, frozen=True):
-    """A cosmetic thread carried by a face; ``length`` in mm, ``from_high`` when it starts at the far end."""
+    """A thread carried by a face; ``length`` in mm, ``from_high`` when it starts at the far end. A ``modelled`` one is
+    there in the solid and needs no lines to show it.
+    """
 
     face: str
     thread: ScrewThread
     length: float
     internal: bool
     from_high: bool = False
+    modelled: bool = False
 
 
 class Tooling(NamedTuple):

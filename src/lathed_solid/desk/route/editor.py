@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -15,7 +14,17 @@ from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
 from .bodies import body_name
-from .fields import AreasField, BodiesField, EdgesField, FaceField, FacesField, FileField, StepsField, choice
+from .fields import (
+    AreasField,
+    BodiesField,
+    EdgesField,
+    FaceField,
+    FacesField,
+    FileField,
+    SharpEdges,
+    StepsField,
+    choice,
+)
 from .sketch_field import SketchField
 
 
@@ -32,9 +41,9 @@ class StepEditor(QScrollArea):
         self._shown: tuple[str, tuple[str, ...]] = ("", ())
         self._formulas: dict[str, FormulaField] = {}
         self._value: Step | None = None
-        #: Kinds whose further fields are open, and what lights the edges that are still sharp (set by the window).
+        #: Kinds whose further fields are open, and what finds the edges that are still sharp (set by the window).
         self._opened: frozenset[str] = frozenset()
-        self.light_sharp: Callable[[], int] | None = None
+        self.sharp: SharpEdges | None = None
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -204,7 +213,7 @@ class StepEditor(QScrollArea):
         if param.want == "faces":
             return FacesField(self._picking, value, change, param.label, repeats=param.field == "corners")
         if param.want == "edges":
-            return EdgesField(self._picking, value, change, param.label, self.light_sharp)
+            return EdgesField(self._picking, value, change, param.label, self.sharp)
         if param.want == "steps":
             return StepsField(self._session, step.id, value, change)
         if param.want == "bodies":

@@ -4,9 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any
+from typing import Any, NamedTuple
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.registry import REPEATABLE
@@ -119,11 +131,18 @@ _TAKES = (
 )
 
 
+class SharpEdges(NamedTuple):
+    """Finds (and lights) the edges that are still sharp, and lights one of them."""
+
+    every: Callable[[], list[EdgeRef]]
+    light: Callable[[EdgeRef], None]
+
+
 class EdgesField(QWidget):
     """Shows the edges taken; while the button is down every click on an edge adds it or takes it out."""
 
     def __init__(
-        self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str, light: Callable[[], int] | None
+        self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str, sharp: SharpEdges | None
     ) -> None:
         super().__init__()
         self._picking, self._value, self._change = picking, value, change
@@ -142,22 +161,44 @@ class EdgesField(QWidget):
             layout.addLayout(_line(edge_words(edge), "Leave this edge out", partial(self._toggle, edge)))
         takes = choice(picking.edge_take, _TAKES, self._set_take, "A click takes")
         takes.setToolTip("What the next click on an edge takes")
-        layout.addWidget(takes)
-        sharp = any(e.take == "sharp" for e in value)
+        asked = QHBoxLayout()
+        asked.addWidget(QLabel("A click takes"))
+        asked.addWidget(takes, 1)
+        layout.addLayout(asked)
+        all_taken = any(e.take == "sharp" for e in value)
         every = QCheckBox("every sharp edge")
-        every.setChecked(sharp)
+        every.setChecked(all_taken)
         every.setToolTip("All edges that are still sharp here, as a note for unstated edges says")
         every.clicked.connect(lambda on: self._change((EdgeRef("", "", "every sharp edge", "sharp"),) if on else ()))
         last = QHBoxLayout()
         last.addWidget(every, 1)
-        if light is not None:
+        if sharp is not None:
             show = QPushButton("Show sharp")
-            show.setToolTip("Light the edges that are still sharp")
-            show.clicked.connect(lambda: show.setText(f"{light()} sharp"))
+            show.setToolTip("Light and list the edges that are still sharp")
+            show.clicked.connect(lambda: self._list(sharp))
             last.addWidget(show)
         layout.addLayout(last)
+        self.sharp = QListWidget()
+        self.sharp.setAccessibleName("Edges still sharp")
+        self.sharp.setMaximumHeight(120)
+        self.sharp.hide()
+        layout.addWidget(self.sharp)
         if "edge" in picking.asking:
             picking.ask_edges(picking.asking, self._toggle, value)
+
+    def _list(self, sharp: SharpEdges) -> None:
+        """Every edge still sharp, ticked where it is taken; the current one is lit."""
+        self.sharp.clear()
+        refs = sharp.every()
+        for ref in refs:
+            item = QListWidgetItem(edge_words(ref))
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            on = any(alike(e, ref) for e in self._value)
+            item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
+            self.sharp.addItem(item)
+        self.sharp.setVisible(bool(refs))
+        self.sharp.currentRowChanged.connect(lambda row: sharp.light(refs[row]) if 0 <= row < len(refs) else None)
+        self.sharp.itemChanged.connect(lambda item: self._toggle(refs[self.sharp.row(item)]))
 
     def _set_take(self, take: str) -> None:
         self._picking.edge_take = take

@@ -30,7 +30,7 @@ from ...core.kernel.figures import Vector
 from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
 from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, subshapes
-from ...core.route.model import EdgeRef, ThreadMark
+from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
 from .datums import Datums
 from .surface import Surface, kernel_color
@@ -197,9 +197,21 @@ class Scene:
                 found += [e for edge in own for e in chain(self.body, edge)] if chains and len(own) < 12 else own
         return found
 
-    def sharp(self) -> list[Shape]:
-        """Every edge that is still sharp."""
-        return sharp_edges(self.body) if self.body is not None else []
+    def sharp(self) -> list[tuple[EdgeRef, Shape]]:
+        """Every edge that is still sharp, with its name."""
+        found: list[tuple[EdgeRef, Shape]] = []
+        for edge in sharp_edges(self.body) if self.body is not None else ():
+            names = self.body.edge_names(edge) if self.body is not None else None
+            if names is not None:
+                found.append((self.named_edge(edge, names), edge))
+        return found
+
+    def named_edge(self, edge: Shape, names: tuple[str, str]) -> EdgeRef:
+        """A reference to just this edge between two faces."""
+        assert self.body is not None
+        between = self.body.edges_between(*names)
+        piece = next((k for k, e in enumerate(between) if e.IsSame(edge)), 0)
+        return edge_ref(*names, piece, len(between))
 
     def light(self, faces: Iterable[int], edges: Iterable[Shape] = ()) -> None:
         """Light exactly these faces (indices) and edges as chosen."""
@@ -265,7 +277,7 @@ class Scene:
             return
         compound, builder = TopoDS_Compound(), BRep_Builder()
         builder.MakeCompound(compound)
-        for mark in marks:
+        for mark in (m for m in marks if not m.modelled):
             for index in [i for i, names in self.body.names.items() if mark.face in names]:
                 for edge in thread_lines(mark, surfaces[index - 1]):
                     builder.Add(compound, edge)

@@ -55,8 +55,9 @@ def build(step: Thread, shop: Workshop) -> Built:
         raise StepFailure(
             f"{thread.designation} needs a face of about Ø{thread.diameter:g}; this one is Ø{2 * surface.radius:g}."
         )
-    mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface))
-    if step.form == "cosmetic":
+    modelled = step.form == "modelled"
+    mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface), modelled)
+    if not modelled:
         return Built(shop.body, None, (mark,))
     run = _reach(step, shop, surface, min(length, face_length), thread)
     if run.fade.low + run.fade.high >= run.high - run.low:
