@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from OCP.BRep import BRep_Builder
 from OCP.gp import gp_Dir, gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopoDS import TopoDS_Compound
 
 from .figures import Vector
 from .geometry import frame_about, turned_in_plane
 from .named import NamedBody
 from .skin import Floats
+from .topology import compound_of
 
 
 def axial_trace(
@@ -21,12 +20,8 @@ def axial_trace(
 
     ``places`` are along the axis from ``origin``; those where no face is met are left out.
     """
-    compound, builder = TopoDS_Compound(), BRep_Builder()
-    builder.MakeCompound(compound)
-    for index in indices:
-        builder.Add(compound, body.face(index))
     crossing = IntCurvesFace_ShapeIntersector()
-    crossing.Load(compound, 1e-9)
+    crossing.Load(compound_of(body.face(i) for i in indices), 1e-9)
     frame = turned_in_plane(frame_about(origin, axis), angle)
     way, found = gp_Dir(*frame.x), []
     for place in places.tolist():

@@ -9,7 +9,7 @@ from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
 from OCP.TopoDS import TopoDS
 
 from .named import NamedBody, Pair
-from .topology import SHELL, SOLID, Shape, subshapes
+from .topology import SHELL, SOLID, Shape, compound_of, subshapes
 
 Change = Literal["more", "less", "any"]
 
@@ -49,7 +49,7 @@ def _sound(body: NamedBody) -> bool:
     fresh = body.fresh()
     if len(fresh) > body.face_count // 2:
         return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
-    if not all(BRepCheck_Analyzer(face, True, False).IsValid() for face in fresh):
+    if not BRepCheck_Analyzer(compound_of(fresh), True, True).IsValid():
         return False
     no_error = BRepCheck_Status.BRepCheck_NoError
     shells = [TopoDS.Shell(s) for s in subshapes(body.shape, SHELL)]

@@ -11,13 +11,23 @@ from collections.abc import Iterable
 from functools import cached_property
 from typing import Any
 
-from OCP.BRep import BRep_Builder
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
-from OCP.TopoDS import TopoDS, TopoDS_Compound
+from OCP.TopoDS import TopoDS
 
-from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items, shape_map, share_of_volume, surface_properties
+from .topology import (
+    EDGE,
+    FACE,
+    VERTEX,
+    Shape,
+    ancestors,
+    compound_of,
+    items,
+    shape_map,
+    share_of_volume,
+    surface_properties,
+)
 
 Pair = tuple[Shape, str]
 
@@ -164,11 +174,8 @@ class NamedBody:
 
 def compound(bodies: Iterable[NamedBody]) -> NamedBody:
     """Several bodies as one shape; every face keeps its names."""
-    builder, made, kept = BRep_Builder(), TopoDS_Compound(), list(bodies)
-    builder.MakeCompound(made)
-    for body in kept:
-        builder.Add(made, body.shape)
-    return NamedBody(made, [p for body in kept for p in body.pairs()])
+    kept = list(bodies)
+    return NamedBody(compound_of(b.shape for b in kept), [p for body in kept for p in body.pairs()])
 
 
 def _order_key(face: Shape) -> tuple[float, ...]:

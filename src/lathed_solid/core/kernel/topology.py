@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.collections import (
@@ -19,11 +20,11 @@ from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 __all__ = [
     "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
-    "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes",
+    "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes",
     "surface_properties", "volume", "volume_properties",
 ]  # fmt: skip
 
@@ -49,6 +50,15 @@ def shape_map(shape: Shape, kind: Any) -> ShapeMap:
 def subshapes(shape: Shape, kind: Any) -> list[Shape]:
     found = shape_map(shape, kind)
     return [found.FindKey(i) for i in range(1, found.Extent() + 1)]
+
+
+def compound_of(shapes: Iterable[Shape]) -> Shape:
+    """Shapes held together, as they are."""
+    builder, made = BRep_Builder(), TopoDS_Compound()
+    builder.MakeCompound(made)
+    for shape in shapes:
+        builder.Add(made, shape)
+    return made
 
 
 def faces(shape: Shape) -> list[Shape]:
