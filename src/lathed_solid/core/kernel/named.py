@@ -20,6 +20,7 @@ from .topology import (
     EDGE,
     FACE,
     VERTEX,
+    AncestorMap,
     Shape,
     ancestors,
     compound_of,
@@ -85,6 +86,11 @@ class NamedBody:
         every = (self.face(i) for i in range(1, self.face_count + 1))
         return [f for f in every if before is None or not before.same(f)]
 
+    @cached_property
+    def _edges(self) -> AncestorMap:
+        """The faces at every edge; asked for once an edge when many are named, so built once a body."""
+        return ancestors(self.shape, EDGE, FACE)
+
     @property
     def face_count(self) -> int:
         return int(self._map.Extent())
@@ -132,7 +138,7 @@ class NamedBody:
         """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
         first, second = set(self.find(a)), set(self.find(b))
         found = []
-        table = ancestors(self.shape, EDGE, FACE)
+        table = self._edges
         for i in range(1, table.Extent() + 1):
             sides = {self.index(f) for f in items(table.FindFromIndex(i))}
             if len(sides) == 2 and sides & first and sides & second:
@@ -143,7 +149,7 @@ class NamedBody:
 
     def edge_names(self, edge: Shape) -> tuple[str, str] | None:
         """The two face references an edge lies between; None for a seam."""
-        table = ancestors(self.shape, EDGE, FACE)
+        table = self._edges
         if not table.Contains(edge):
             return None
         sides = sorted({self.index(f) for f in items(table.FindFromKey(edge))})
