@@ -118,23 +118,23 @@ def _ms(run: Callable[[], object]) -> float:
     return 1000 * (time.perf_counter() - begun)
 
 
-def _loose(sketch: Sketch, values: dict[str, float]) -> tuple[Solver, dict[str, float], str]:
-    """The sketch without every seventh size, solved, and a point in its middle."""
+def _loose(sketch: Sketch, values: dict[str, float]) -> tuple[Sketch, dict[str, float], str]:
+    """The sketch without every seventh size, and a point in its middle."""
     kept = tuple(d for k, d in enumerate(sketch.dimensions) if k % 7)
-    known = {d.id: values[d.id] for d in kept}
-    solver = Solver(msgspec.structs.replace(sketch, dimensions=kept), known)
-    _checked(solver, known)
-    return solver, known, f"b{max(1, sum(isinstance(e, Arc) for e in sketch.entities) // 2)}"
+    point = f"b{max(1, sum(isinstance(e, Arc) for e in sketch.entities) // 2)}"
+    return msgspec.structs.replace(sketch, dimensions=kept), {d.id: values[d.id] for d in kept}, point
 
 
 def _drag(sketch: Sketch, values: dict[str, float], count: int) -> Row:
-    solver, _, point = _loose(sketch, values)
-    p = solver.sketch.points()[point]
-    drag, frames = Drag(solver, point, (p.x, p.y)), []
+    loose, known, point = _loose(sketch, values)
+    p = loose.points()[point]
+    drag, frames = Drag(loose, known, point, (p.x, p.y)), []
     for k in range(120):
         begun = time.perf_counter()
         drag.to(p.x + 8 * math.sin(k / 19), p.y + 8 - 8 * math.cos(k / 19))
         frames.append(1000 * (time.perf_counter() - begun))
+    solver = Solver(loose, known)
+    _checked(solver, known)
     system, start = solver.system, solver.pose.copy()
     column = [int(system.merge.column[v]) for v in solver.formulation.point[point]]
     held = [(c, t) for c, t in zip(column, (p.x + 0.5, p.y + 0.5), strict=True) if c >= 0]
@@ -154,9 +154,9 @@ def _drag(sketch: Sketch, values: dict[str, float], count: int) -> Row:
 
 def _memory() -> Row:
     """Resident memory before and after ten thousand frames, MB; the ratio should stay at one."""
-    solver, _, point = _loose(*chain(200))
-    p = solver.sketch.points()[point]
-    drag = Drag(solver, point, (p.x, p.y))
+    loose, known, point = _loose(*chain(200))
+    p = loose.points()[point]
+    drag = Drag(loose, known, point, (p.x, p.y))
     sizes = []
     for k in range(10_001):
         drag.to(p.x + 5 * math.sin(k / 19), p.y + 5 - 5 * math.cos(k / 19))

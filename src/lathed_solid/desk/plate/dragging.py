@@ -24,16 +24,13 @@ class Dragging:
 
     def start(self, element: str, x: float, y: float) -> None:
         from ...core.sketch.solver.drag import Drag
-        from ...core.sketch.solver.solve import Solver
 
         sketch = self._plate.sketch
         if sketch is None:
             return
         try:
             values = dimension_values(sketch, self._session.content.ledger())
-            solver = Solver(sketch, values)
-            solver.solve(values)
-            self._drag = Drag(solver, element, (x, y))
+            self._drag = Drag(sketch, values, element, (x, y))
         except SketchError as error:
             self._plate.strip.say(str(error), bad=True)
 

@@ -42,7 +42,7 @@ class Wiggle:
         """The sketch a part (``phase`` in turns: 0 to 1) of the way through motion ``way``."""
         swing = math.sin(2 * math.pi * phase)
         for share in (1.0, 0.4, 0.15):
-            y = restored(self._solver, self._start + share * swing * self._ways[:, way])
+            y, _ = restored(self._solver, self._start + share * swing * self._ways[:, way])
             if y is not None:
                 return self._solver.posed(y)
         return self._solver.sketch

@@ -54,10 +54,11 @@ class Formulation:
     """Variables ``x`` (index 0 is the constant zero), ``fixed`` ones, rows, and each dimension's slots.
 
     ``radius`` holds the radius variable of circles and arcs, ``scalar`` every other size of its own (an ellipse's
-    second half axis, a text's height), ``step`` the shift of a row or grid from one copy to the next.
+    second half axis, a text's height), ``step`` the shift of a row or grid from one copy to the next. With ``lengths``
+    lines that no distance holds get a variable for theirs, so that it can be kept from passing zero.
     """
 
-    def __init__(self, sketch: Sketch, values: Mapping[str, float]) -> None:
+    def __init__(self, sketch: Sketch, values: Mapping[str, float], lengths: bool = False) -> None:
         self.sketch, self.values = sketch, values
         self.x: list[float] = [0.0]
         self.fixed: dict[int, float] = {0: 0.0}
@@ -66,6 +67,7 @@ class Formulation:
         self.point: dict[str, Pair] = {}
         self.radius: dict[str, int] = {}
         self.scalar: dict[str, int] = {}
+        self.lengths: list[int] = []
         self.step: dict[str, tuple[Pair, Pair]] = {}
         self.ends: dict[str, tuple[Pair, Pair]] = {}
         self._owner = ""
@@ -90,6 +92,19 @@ class Formulation:
             if not dimension.reference:
                 value = values[dimension.id]
                 self._state(dimension, partial(DIMENSIONS[dimension.kind], self, dimension, value))
+        if lengths:
+            self._free_lengths()
+
+    def _free_lengths(self) -> None:
+        held = {frozenset(d.of) for d in self.sketch.dimensions if d.kind == "distance" and not d.reference}
+        for line in self.sketch.entities:
+            if isinstance(line, Line) and frozenset((line.a, line.b)) not in held:
+                p, q = self.ends[line.id]
+                length = self.length(p, q)
+                if length > 1e-6 and not self.fixed.keys() >= {*p, *q}:
+                    self._owner = line.id
+                    self.lengths.append(self.variable(length))
+                    self.row("distance", (*p, *q, self.lengths[-1]), 1, 0, 0)
 
     def only(self, item: Relation | Dimension, values: Mapping[str, float]) -> Formulation:
         """The same variables with nothing but the rows of one more relation or dimension. Raises SketchError."""
@@ -187,7 +202,7 @@ class Formulation:
     @property
     def own_sizes(self) -> list[int]:
         """Variables that must stay above zero."""
-        return [*self.radius.values(), *self.scalar.values()]
+        return [*self.radius.values(), *self.scalar.values(), *self.lengths]
 
     # --- helpers for the rules
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:

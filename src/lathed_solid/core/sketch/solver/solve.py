@@ -33,9 +33,9 @@ class Solution(NamedTuple):
 class Solver:
     """A compiled sketch: build once for a shape, then solve for many values."""
 
-    def __init__(self, sketch: Sketch, values: Mapping[str, float]) -> None:
+    def __init__(self, sketch: Sketch, values: Mapping[str, float], lengths: bool = False) -> None:
         self.sketch = sketch
-        self.formulation = Formulation(sketch, values)
+        self.formulation = Formulation(sketch, values, lengths)
         self.system = System(self.formulation)
         self._blocks: Blocks | None = None
         self._augmented: Augmented | None = None
@@ -159,19 +159,19 @@ class Solver:
 
     def posed(self, y: Floats) -> Sketch:
         """The sketch with ``y`` written into its points and circles."""
-        x = self.system.full(y)
-        entities = []
-        for entity in self.sketch.entities:
+        x, formulation = self.system.full(y).tolist(), self.formulation
+        entities = list(self.sketch.entities)
+        for at, entity in enumerate(entities):
             if isinstance(entity, Point):
-                i, j = self.formulation.point[entity.id]
-                entity = msgspec.structs.replace(entity, x=float(x[i]), y=float(x[j]))
+                i, j = formulation.point[entity.id]
+                if entity.x != x[i] or entity.y != x[j]:
+                    entities[at] = msgspec.structs.replace(entity, x=x[i], y=x[j])
             elif isinstance(entity, Circle):
-                entity = msgspec.structs.replace(entity, radius=float(x[self.formulation.radius[entity.id]]))
+                entities[at] = msgspec.structs.replace(entity, radius=x[formulation.radius[entity.id]])
             elif isinstance(entity, Ellipse):
-                entity = msgspec.structs.replace(entity, minor=float(x[self.formulation.scalar[entity.id]]))
+                entities[at] = msgspec.structs.replace(entity, minor=x[formulation.scalar[entity.id]])
             elif isinstance(entity, Text):
-                entity = msgspec.structs.replace(entity, height=float(x[self.formulation.scalar[entity.id]]))
-            entities.append(entity)
+                entities[at] = msgspec.structs.replace(entity, height=x[formulation.scalar[entity.id]])
         return msgspec.structs.replace(self.sketch, entities=tuple(entities))
 
     @property
