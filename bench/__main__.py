@@ -5,13 +5,14 @@ from __future__ import annotations
 import json
 import sys
 
-from . import features, nominal, rebuild, sketch, stability, start
+from . import features, nominal, plate, rebuild, sketch, stability, start
 from .row import Row
 
 BENCHES = {
     "rebuild": rebuild.run,
     "features": features.run,
     "solver": sketch.run,
+    "plate": plate.run,
     "start": start.run,
     "nominal": nominal.run,
     "stability": stability.run,

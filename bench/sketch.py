@@ -118,7 +118,7 @@ def _ms(run: Callable[[], object]) -> float:
     return 1000 * (time.perf_counter() - begun)
 
 
-def _loose(sketch: Sketch, values: dict[str, float]) -> tuple[Sketch, dict[str, float], str]:
+def loosened(sketch: Sketch, values: dict[str, float]) -> tuple[Sketch, dict[str, float], str]:
     """The sketch without every seventh size, and a point in its middle."""
     kept = tuple(d for k, d in enumerate(sketch.dimensions) if k % 7)
     point = f"b{max(1, sum(isinstance(e, Arc) for e in sketch.entities) // 2)}"
@@ -126,7 +126,7 @@ def _loose(sketch: Sketch, values: dict[str, float]) -> tuple[Sketch, dict[str, 
 
 
 def _drag(sketch: Sketch, values: dict[str, float], count: int) -> Row:
-    loose, known, point = _loose(sketch, values)
+    loose, known, point = loosened(sketch, values)
     p = loose.points()[point]
     drag, frames = Drag(loose, known, point, (p.x, p.y)), []
     for k in range(120):
@@ -154,7 +154,7 @@ def _drag(sketch: Sketch, values: dict[str, float], count: int) -> Row:
 
 def _memory() -> Row:
     """Resident memory before and after ten thousand frames, MB; the ratio should stay at one."""
-    loose, known, point = _loose(*chain(200))
+    loose, known, point = loosened(*chain(200))
     p = loose.points()[point]
     drag = Drag(loose, known, point, (p.x, p.y))
     sizes = []

@@ -117,7 +117,7 @@ def test_a_gap_is_shown_told_and_closed(desk, plate):
 def test_assumed_relations_have_marks_to_accept_or_drop(desk, plate):
     desk.enter("line 5,5 30,5 30,20")
     plate.canvas.grab()
-    marks = plate.canvas._marks
+    marks = plate.canvas.picture.marks
     assert len(marks) == 2
     level = next(r.id for r in plate.sketch.relations if r.kind == "horizontal")
     desk.click(plate.canvas, marks[level].center().toPoint())
@@ -286,7 +286,7 @@ def test_a_text_put_by_hand_stays_and_can_be_let_go(desk, plate):
     canvas = plate.canvas
     canvas.grab()
     size = plate.sketch.dimensions[0]
-    start = canvas._boxes[size.id].center().toPoint()
+    start = canvas.picture.boxes[size.id].center().toPoint()
     desk.click(canvas, start)
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
     for k in range(1, 8):
@@ -295,12 +295,12 @@ def test_a_text_put_by_hand_stays_and_can_be_let_go(desk, plate):
     placed = next(d for d in plate.sketch.dimensions if d.id == size.id)
     assert placed.place is not None
     canvas.grab()
-    assert (canvas._boxes[size.id].center() - canvas.t.px(*placed.place)).manhattanLength() < 2
+    assert (canvas.picture.boxes[size.id].center() - canvas.t.px(*placed.place)).manhattanLength() < 2
     choose(plate, size.id)
     desk.click(desk.plate_button("place it by itself"))
     assert plate.sketch.dimensions[0].place is None
     canvas.grab()
-    boxes = list(canvas._boxes.values())
+    boxes = list(canvas.picture.boxes.values())
     assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[k + 1 :])
 
 

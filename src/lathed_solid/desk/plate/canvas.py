@@ -15,10 +15,9 @@ from . import figures, hit, layout, overlay, paint
 from .fields import CursorFields, InPlace
 from .hold import Hand
 from .look import Look
+from .picture import Picture
 
 SNAP = 9.0
-#: Sketches with more sizes than this show them again when a drag has ended.
-DRAGGED_TEXTS = 40
 
 
 class Canvas(QWidget):
@@ -55,9 +54,7 @@ class Canvas(QWidget):
         self.ghosts: list[Sketch] = []
         self.ghost = 0
         self._hover = ""
-        self._boxes: dict[str, QRectF] = {}
-        self._marks: dict[str, QRectF] = {}
-        self._figures: tuple[object, list[layout.Figure]] = (None, [])
+        self.picture = Picture()
         self._press: QPointF | None = None
         self._pan: QPointF | None = None
         self._cursor = QPointF()
@@ -153,23 +150,33 @@ class Canvas(QWidget):
     # --- painting
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        self.render_on(painter, self.width(), self.height(), ground=True)
+        if self.sketch is None:
+            paint.background(painter, self.width(), self.height(), self.palette_)
+        else:
+            self.picture.show(painter, self, self.sketch, self.t, self._look_now(), self.palette_)
+        self._over(painter, self.width(), self.height())
 
-    def render_on(self, painter: QPainter, width: int, height: int, ground: bool) -> None:
-        """Paint everything; also onto paper (SVG), where the ground may be left out."""
+    def render_on(self, painter: QPainter, width: int, height: int) -> None:
+        """Paint everything but the ground onto paper (SVG)."""
+        if self.sketch is not None:
+            self.picture.draw(painter, self.sketch, self.t, self._look_now(), self.palette_, width, height)
+        self._over(painter, width, height)
+
+    def _look_now(self) -> Look:
+        return self.look._replace(
+            chosen=frozenset(self.chosen),
+            hover=self._hover,
+            choosing_areas=self.tool == "areas",
+            dragging=bool(self._dragging) or self._pan is not None,
+        )
+
+    def _over(self, painter: QPainter, width: int, height: int) -> None:
+        """What lies over the sketch while something is under way."""
         p = self.palette_
-        if ground:
-            paint.background(painter, width, height, p)
         if self.sketch is None:
             paint.note(painter, "Choose a step with a profile or an outline.", width, height, p)
             return
-        look = self.look._replace(chosen=frozenset(self.chosen), hover=self._hover, choosing_areas=self.tool == "areas")
-        paint.sketch(painter, self.sketch, self.t, look, p, width, height)
-        # Laying out hundreds of texts takes longer than a frame of a drag may.
-        if not self._dragging or len(self.sketch.dimensions) <= DRAGGED_TEXTS:
-            self._boxes = figures.dimensions(painter, self._laid_out(look), look, p)
-        if not self._dragging and self.sketch.stations is None:
-            self._marks = overlay.marks(painter, self.sketch, self.t, look, p)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         overlay.ghosts(painter, self.sketch, self.ghosts, self.ghost, self.t, p)
         overlay.preview(painter, self.sketch, self.hand, self.t, p)
         overlay.prompt(painter, self._prompt(), self.hand.trouble, p)
@@ -182,18 +189,9 @@ class Canvas(QWidget):
     def _prompt(self) -> str:
         return "Click the areas this step is to take; Esc when done" if self.tool == "areas" else self.hand.prompt
 
-    def _laid_out(self, look: Look) -> list[layout.Figure]:
-        """Figures of the dimensions; laid out anew only when something has changed."""
-        assert self.sketch is not None
-        key = (self.sketch, self.t.scale, self.t.x0, self.t.y0, tuple(look.texts.items()))
-        if self._figures[0] != key:
-            widths = figures.text_widths(self.sketch.dimensions, look)
-            self._figures = (key, layout.lay_out(self.sketch, self.t, widths))
-        return self._figures[1]
-
     def under(self, at: QPointF) -> str:
         """The dimension, relation mark, point or curve nearest to a pixel; empty for none."""
-        for id_, box in (*self._boxes.items(), *self._marks.items()):
+        for id_, box in (*self.picture.boxes.items(), *self.picture.marks.items()):
             if box.contains(at):
                 return id_
         return "" if self.sketch is None else hit.element(self.sketch, self.t, at, SNAP)
@@ -299,7 +297,7 @@ class Canvas(QWidget):
             self.t.x0 += at.x() - self._pan.x()
             self.t.y0 += at.y() - self._pan.y()
             self._pan, self._user_view = at, True
-        elif self._dragging in self._boxes and self._dragging:
+        elif self._dragging in self.picture.boxes and self._dragging:
             self.text_placed.emit(self._dragging, x, y)
         elif self._dragging:
             self.dragged.emit(x, y)
@@ -317,7 +315,7 @@ class Canvas(QWidget):
     def _begin_drag(self) -> None:
         assert self.sketch is not None and self._press is not None
         id_ = self.chosen[-1] if len(self.chosen) == 1 else ""
-        if id_ in self._boxes:
+        if id_ in self.picture.boxes:
             self._dragging = id_
         elif any(e.id == id_ for e in self.sketch.entities):
             self._dragging = id_
@@ -330,6 +328,7 @@ class Canvas(QWidget):
         if self._dragging:
             self._dragging = ""
             self.drag_ended.emit()
+        self.update()
 
     def _end_stroke(self) -> None:
         """A click with a stroke tool, or a stroke across."""
@@ -348,7 +347,7 @@ class Canvas(QWidget):
         assert event is not None
         found = self.under(event.position())
         text = next((t for t in self.sketch.texts() if t.id == found), None) if self.sketch is not None else None
-        if found in self._boxes:
+        if found in self.picture.boxes:
             self.edit_dimension(found)
         elif text is not None and not self.hand.draws:
             self.edit_words(found, text.text)
@@ -420,7 +419,7 @@ class Canvas(QWidget):
                 self.made.emit(self.tool, given)
         elif self.hand.draws:
             self.take_place()
-        elif len(self.chosen) == 1 and self.chosen[0] in self._boxes:
+        elif len(self.chosen) == 1 and self.chosen[0] in self.picture.boxes:
             self.edit_dimension(self.chosen[0])
 
     def _step_choice(self, by: int, more: bool) -> None:
@@ -439,7 +438,9 @@ class Canvas(QWidget):
         if dimension is None:
             return
         self.grab().isNull()  # lays the figures out anew when the dimension has only just been made
-        box = self._boxes.get(id_, QRectF(self.rect().center().x() - 40.0, self.rect().center().y() - 10.0, 80, 20))
+        box = self.picture.boxes.get(
+            id_, QRectF(self.rect().center().x() - 40.0, self.rect().center().y() - 10.0, 80, 20)
+        )
         editor = self._edit_over(box.center(), dimension.text, 120, "Dimension")
         editor.returnPressed.connect(lambda: self.dimension_given.emit(id_, editor.text()))
 

@@ -361,7 +361,7 @@ def _pitch(sketch: Sketch, d: Dimension, t: Transform) -> Figure:
 
 def _beside(sketch: Sketch, d: Dimension, t: Transform) -> Figure:
     """Angles, legs and straight distances: at the middle of what they size, a little off."""
-    known = [middle(sketch, i) for i in d.of if i not in BUILT_IN and any(e.id == i for e in sketch.entities)]
+    known = [middle(sketch, i) for i in d.of if i in sketch.by_id]
     x, y = (sum(p[k] for p in known) / max(1, len(known)) for k in (0, 1))
     at = t.px(x, y)
     if d.kind == "distance" and len(d.of) == 2:

@@ -16,7 +16,8 @@ BLAMED = QColor("#FF9B8A")
 
 
 class Look(NamedTuple):
-    """Choices, what is under the cursor, freedom, regions, texts, what is blamed, areas taken by the step."""
+    """Choices, what is under the cursor, freedom, regions, texts, what is blamed, areas taken by the step;
+    ``dragging`` leaves out what cannot keep up."""
 
     chosen: frozenset[str] = frozenset()
     hover: str = ""
@@ -27,3 +28,4 @@ class Look(NamedTuple):
     areas: tuple[str, ...] = ()
     choosing_areas: bool = False
     all_marks: bool = False
+    dragging: bool = False

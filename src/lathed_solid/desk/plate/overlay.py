@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 
-from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Curve, Point, Relation, Sketch, stands_on
+from ...core.sketch.model import Curve, Point, Relation, Sketch, stands_on
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from .hold import Hand
@@ -131,7 +131,7 @@ def _shown(relation: Relation, look: Look) -> bool:
 
 
 def _beside(s: Sketch, id_: str, t: Transform) -> QPointF | None:
-    if id_ in (ORIGIN, ALONG, ACROSS) or not any(e.id == id_ for e in s.entities):
+    if id_ not in s.by_id:
         return None
     entity = s.get(id_)
     x, y = middle(s, id_)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from ...core.sketch.copies import is_given
@@ -15,6 +15,7 @@ from ...core.sketch.model import Arc, Circle, Curve, Ellipse, Line, Point, Sketc
 from ...core.sketch.region import Region
 from ..theme.palette import Palette
 from ..theme.style import text_font
+from . import stamps
 from .layout import Transform
 from .look import BLAMED, Look
 
@@ -35,23 +36,17 @@ def sketch(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette, w
     _axes(painter, s, t, p, width, height)
     points, curves = s.points(), s.curves()
     special = look.chosen | look.blamed | {look.hover}
-    dashed, rest = QPainterPath(), []
-    plains: list[QPainterPath] = []
+    dashed, plain, rest = _Strokes(), _Strokes(), []
     for curve in curves:
         if curve.id in special or (s.projected and is_given(s, curve.id)):
             rest.append(curve)
-        elif curve.construction:
-            add_curve(dashed, curve, points, t)
         else:
-            if not plains or plains[-1].elementCount() > TOGETHER:
-                plains.append(QPainterPath())
-            add_curve(plains[-1], curve, points, t)
+            (dashed if curve.construction else plain).add(curve, points, t)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if s.turned:
-        _mirrored(painter, [c for c in curves if not c.construction], points, t, p)
-    painter.strokePath(dashed, QPen(p.color("construction"), 1.2, Qt.PenStyle.DashLine))
-    for path in plains:
-        painter.strokePath(path, QPen(p.color("scribe"), 1.9))
+        _mirrored(painter, plain, [c for c in rest if not c.construction], points, t, p)
+    dashed.draw(painter, QPen(p.color("construction"), 1.2, Qt.PenStyle.DashLine))
+    plain.draw(painter, QPen(p.color("scribe"), 1.9))
     for curve in rest:
         draw_curve(painter, curve, points, t, _pen(s, curve, look, p))
     for curve in curves:
@@ -63,16 +58,42 @@ def sketch(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette, w
     _gaps(painter, points, t, look, p)
 
 
-def _mirrored(painter: QPainter, curves: list[Curve], points: Mapping[str, Point], t: Transform, p: Palette) -> None:
+class _Strokes:
+    """Curves of one look, drawn by few calls: straight ones as plain lines, which Qt draws many times quicker than
+    paths, the others in paths of no great length."""
+
+    def __init__(self) -> None:
+        self.lines: list[QLineF] = []
+        self.paths: list[QPainterPath] = []
+
+    def add(self, curve: Curve, points: Mapping[str, Point], t: Transform) -> None:
+        if isinstance(curve, Line):
+            a, b, k = points[curve.a], points[curve.b], t.scale
+            self.lines.append(QLineF(t.x0 + a.x * k, t.y0 - a.y * k, t.x0 + b.x * k, t.y0 - b.y * k))
+            return
+        if not self.paths or self.paths[-1].elementCount() > TOGETHER:
+            self.paths.append(QPainterPath())
+        add_curve(self.paths[-1], curve, points, t)
+
+    def draw(self, painter: QPainter, pen: QPen) -> None:
+        painter.setPen(pen)
+        if self.lines:
+            painter.drawLines(*self.lines)
+        for path in self.paths:
+            painter.strokePath(path, pen)
+
+
+def _mirrored(
+    painter: QPainter, plain: _Strokes, rest: list[Curve], points: Mapping[str, Point], t: Transform, p: Palette
+) -> None:
     """The other half of a turned profile."""
-    paths = [QPainterPath()]
-    for curve in curves:
-        if paths[-1].elementCount() > TOGETHER:
-            paths.append(QPainterPath())
-        add_curve(paths[-1], curve, points, t)
-    over, pen = QTransform(1, 0, 0, -1, 0, 2 * t.y0), QPen(p.color("construction", 0.75), 1.1)
-    for path in paths:
-        painter.strokePath(over.map(path), pen)
+    pen = QPen(p.color("construction", 0.75), 1.1)
+    painter.save()
+    painter.setTransform(QTransform(1, 0, 0, -1, 0, 2 * t.y0), True)
+    plain.draw(painter, pen)
+    for curve in rest:
+        draw_curve(painter, curve, points, t, pen)
+    painter.restore()
 
 
 def _pen(s: Sketch, curve: Curve, look: Look, p: Palette) -> QPen:
@@ -194,43 +215,45 @@ def _axes(painter: QPainter, s: Sketch, t: Transform, p: Palette, width: int, he
 
 
 def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) -> None:
-    """Fixed points are centre-punch marks; free ones rings with ticks along the ways they can move."""
+    """Fixed points are centre-punch marks; free ones rings with ticks along the ways they can move.
+
+    Ticks rest while something is dragged: the ways they show are those of the pose before.
+    """
     directions = look.freedom.directions if look.freedom else {}
     centers = {getattr(c, "center", "") for c in s.curves()}
-    lit, ticks, rings = QPainterPath(), QPainterPath(), QPainterPath()
-    punched: dict[float, list[QPointF]] = {3.6: [], 5.0: []}
+    lit, rings, blamed = [], [], []
+    ticks: list[QLineF] = []
+    punched: dict[float, list[QPointF]] = {1.8: [], 2.5: []}
+    x0, y0, k = t.x0, t.y0, t.scale
     for point in s.points().values():
-        at = t.px(point.x, point.y)
-        chosen = point.id in look.chosen or point.id == look.hover
+        at = QPointF(x0 + point.x * k, y0 - point.y * k)
         rank, way = directions.get(point.id, (0, (0.0, 0.0)))
         if rank:
-            _ticks(ticks, at, [way] if rank == 1 else [(1.0, 0.0), (0.0, 1.0)])
-            rings.addEllipse(at, 4.4, 4.4)
+            rings.append(at)
+            if not look.dragging:
+                _ticks(ticks, at, [way] if rank == 1 else [(1.0, 0.0), (0.0, 1.0)])
         if point.id in look.blamed:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(BLAMED)
-            painter.drawEllipse(at, 4.0, 4.0)
-        elif chosen:
-            lit.addEllipse(at, 3.2, 3.2)
+            blamed.append(at)
+        elif point.id in look.chosen or point.id == look.hover:
+            lit.append(at)
         elif not rank:
-            punched[3.6 if point.id in centers else 5.0].append(at)
-    painter.strokePath(ticks, QPen(p.color("gold"), 1.6))
+            punched[1.8 if point.id in centers else 2.5].append(at)
     painter.setPen(QPen(p.color("gold"), 1.6))
-    painter.setBrush(p.color("plate_top"))
-    painter.drawPath(rings)
-    for width, places in punched.items():  # points drawn with a round pen: one call for all of them
-        pen = QPen(p.color("scribe"), width)
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
-        painter.drawPoints(QPolygonF(places))
-    painter.fillPath(lit, p.color("gold"))
+    if ticks:
+        painter.drawLines(*ticks)
+    stamps.rings(painter, rings, 4.4, p.color("gold"), p.color("plate_top"))
+    for radius, places in punched.items():
+        stamps.dots(painter, places, radius, p.color("scribe"))
+    stamps.dots(painter, lit, 3.2, p.color("gold"))
+    stamps.dots(painter, blamed, 4.0, BLAMED)
 
 
-def _ticks(path: QPainterPath, at: QPointF, ways: list[tuple[float, float]]) -> None:
+def _ticks(lines: list[QLineF], at: QPointF, ways: list[tuple[float, float]]) -> None:
     for wx, wy in ways:
         for sign in (-1, 1):
-            path.moveTo(at.x() + sign * 5 * wx, at.y() - sign * 5 * wy)
-            path.lineTo(at.x() + sign * 12 * wx, at.y() - sign * 12 * wy)
+            lines.append(
+                QLineF(at.x() + sign * 5 * wx, at.y() - sign * 5 * wy, at.x() + sign * 12 * wx, at.y() - sign * 12 * wy)
+            )
 
 
 def _gaps(painter: QPainter, points: Mapping[str, Point], t: Transform, look: Look, p: Palette) -> None:

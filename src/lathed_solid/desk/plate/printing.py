@@ -33,7 +33,7 @@ def to_svg(canvas: Canvas) -> bytes:
     canvas.palette_ = PAPER
     try:
         painter = QPainter(generator)
-        canvas.render_on(painter, size.width(), size.height(), ground=False)
+        canvas.render_on(painter, size.width(), size.height())
         painter.end()
     finally:
         canvas.palette_ = kept
