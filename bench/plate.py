@@ -37,6 +37,8 @@ def run() -> list[Row]:
 
 
 def _frames(count: int) -> list[float]:
+    from PyQt6.QtWidgets import QApplication
+
     from lathed_solid.core.sketch.explain.diagnose import freedom
     from lathed_solid.core.sketch.solver.drag import Drag
     from lathed_solid.desk.plate.canvas import Canvas
@@ -48,6 +50,7 @@ def _frames(count: int) -> list[float]:
     canvas.look = canvas.look._replace(freedom=freedom(loose, known), texts={d.id: d.text for d in loose.dimensions})
     canvas.show_sketch(loose)
     canvas.show()
+    QApplication.processEvents()  # nothing is painted before the window is there
     p = loose.points()[point]
     drag, frames = Drag(loose, known, point, (p.x, p.y)), []
     canvas._dragging = point
