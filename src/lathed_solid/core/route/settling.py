@@ -61,14 +61,14 @@ def settle_sketch(sketch: Sketch, ledger: Ledger, style: Style | None = None) ->
         return sketch if made == sketch else made
     if not sketch.entities:
         return sketch
-    from ..sketch.solver.solve import Solver  # SciPy is slow to load and not needed to open a job
+    from ..sketch.solver.kept import solver_for  # SciPy is slow to load and not needed to open a job
 
     values = dimension_values(sketch, ledger)
     try:
         repeated = expanded(sketch, repeat_counts(sketch, ledger)) if sketch.repeats else sketch
     except ValueError as error:
         raise SketchError(str(error)) from None
-    solution = Solver(repeated, values).solve(values)
+    solution = solver_for(repeated, values).solve(values)
     if not solution.ok:
         raise SketchError(_why_not(repeated, values, solution.reached, style or Style()))
     return sketch if solution.sketch == sketch else solution.sketch

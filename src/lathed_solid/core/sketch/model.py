@@ -253,12 +253,31 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknow
         return {e.id: e for e in self.entities}
 
     @cached_property
+    def _at(self) -> tuple[list[int], list[int], list[int]]:
+        """Where points, curves and texts stand among the entities."""
+        kinds: tuple[list[int], list[int], list[int]] = ([], [], [])
+        for at, entity in enumerate(self.entities):
+            kinds[0 if isinstance(entity, Point) else 2 if isinstance(entity, Text) else 1].append(at)
+        return kinds
+
+    @cached_property
     def _points(self) -> dict[str, Point]:
-        return {e.id: e for e in self.entities if isinstance(e, Point)}
+        entities = self.entities
+        return {entities[at].id: entities[at] for at in self._at[0]}  # type: ignore[misc]
 
     @cached_property
     def _curves(self) -> list[Curve]:
-        return [e for e in self.entities if not isinstance(e, Point | Text)]
+        return [self.entities[at] for at in self._at[1]]  # type: ignore[misc]
+
+    @cached_property
+    def _texts(self) -> list[Text]:
+        return [self.entities[at] for at in self._at[2]]  # type: ignore[misc]
+
+    def moved(self, entities: tuple[Entity, ...]) -> Sketch:
+        """The same elements in the same order, elsewhere; what does not depend on the place is carried over."""
+        made = msgspec.structs.replace(self, entities=entities)
+        made.__dict__["_at"] = self._at
+        return made
 
     @cached_property
     def taken(self) -> frozenset[str]:
@@ -281,7 +300,7 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknow
         return self._curves
 
     def texts(self) -> list[Text]:
-        return [e for e in self.entities if isinstance(e, Text)]
+        return self._texts
 
 
 def stands_on(entity: Entity) -> tuple[str, ...]:

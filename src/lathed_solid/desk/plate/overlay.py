@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
@@ -90,9 +90,9 @@ def _changed(old: Mapping[str, object], curve: Curve, points: dict[str, Point]) 
     return old.get(curve.id) != curve or any(old.get(i) != points[i] for i in stands_on(curve) if i in points)
 
 
-def ghosts(painter: QPainter, before: Sketch, others: Iterable[Sketch], shown: int, t: Transform, p: Palette) -> None:
+def ghosts(painter: QPainter, before: Sketch, others: Sequence[Sketch], shown: int, t: Transform, p: Palette) -> None:
     """Other solutions: the one to be taken drawn strong, the rest faint."""
-    old = {e.id: e for e in before.entities}
+    old = before.by_id if others else {}
     for k, other in enumerate(others):
         strong = k == shown
         pen = QPen(tint(p.color("gold"), 0.95 if strong else 0.35), 2.2 if strong else 1.2, Qt.PenStyle.DashLine)

@@ -12,6 +12,7 @@ from scipy.sparse.linalg import splu
 
 from ..model import Dimension, Relation, Sketch
 from ..solver.formulate import Formulation
+from ..solver.kept import standing
 from ..solver.rows import Floats
 from ..solver.system import System
 
@@ -64,8 +65,12 @@ def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation,
     kept = sketch.__dict__.get("_compiled")
     if kept is not None and kept[0] == values:
         return kept[1:]  # type: ignore[no-any-return]
-    formulation = Formulation(sketch, values)
-    system = System(formulation, merged=False)
+    if solver := standing(sketch, values):
+        formulation, system = solver.formulation.at_pose(solver.system.full(solver.pose)), solver.unmerged
+        system.constants(values)
+    else:
+        formulation = Formulation(sketch, values)
+        system = System(formulation, merged=False)
     _, data = system.evaluate(system.start(np.array(formulation.x)))
     J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
     sketch.__dict__.pop("_known", None)

@@ -7,7 +7,7 @@ import math
 import msgspec
 import numpy as np
 
-from ..model import Dimension, Sketch
+from ..model import Dimension, Entity, Sketch, stands_on
 from ..solver.formulate import Formulation
 from ..solver.system import System
 
@@ -18,7 +18,12 @@ def present_value(sketch: Sketch, d: Dimension) -> float:
         from ..make.size import make_dimension
 
         return make_dimension(sketch, d.of, "0", "turn")[1]
-    bare = msgspec.structs.replace(sketch, relations=(), dimensions=(msgspec.structs.replace(d, reference=False),))
+    bare = msgspec.structs.replace(
+        sketch,
+        entities=_involved(sketch, d),
+        relations=(),
+        dimensions=(msgspec.structs.replace(d, reference=False),),
+    )
     guess = 1.0
     for _ in range(2 if d.kind == "angle" else 1):
         first, second = (_residual(bare, d.id, v) for v in (guess, guess + 1e-3))
@@ -26,6 +31,20 @@ def present_value(sketch: Sketch, d: Dimension) -> float:
     if d.kind == "angle":
         guess %= 2 * math.pi
     return guess
+
+
+def _involved(sketch: Sketch, d: Dimension) -> tuple[Entity, ...]:
+    """The elements a dimension measures, and what they stand on; all of them where copies are meant."""
+    if sketch.repeats:
+        return sketch.entities
+    found: dict[str, Entity] = {}
+    waiting = list(d.of)
+    while waiting:
+        entity = sketch.by_id.get(waiting.pop())
+        if entity is not None and entity.id not in found:
+            found[entity.id] = entity
+            waiting += stands_on(entity)
+    return tuple(found.values())
 
 
 def _residual(sketch: Sketch, id_: str, value: float) -> float:

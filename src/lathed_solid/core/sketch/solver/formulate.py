@@ -8,6 +8,9 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..copies import is_given
 from ..model import (
     ACROSS,
@@ -115,6 +118,12 @@ class Formulation:
             made._state(item, partial(RELATIONS[item.kind], made, item))
         else:
             made._state(item, partial(DIMENSIONS[item.kind], made, item, values[item.id]))
+        return made
+
+    def at_pose(self, x: NDArray[np.float64]) -> Formulation:
+        """The same rows with the variables at ``x``."""
+        made = copy.copy(self)
+        made.x = x.tolist()
         return made
 
     # --- elements

@@ -4,6 +4,7 @@ what is not fully pinned. The last good pose is never overwritten by a failure."
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
 from typing import NamedTuple
 
 import msgspec
@@ -39,6 +40,8 @@ class Solver:
         self.system = System(self.formulation)
         self._blocks: Blocks | None = None
         self._augmented: Augmented | None = None
+        #: The values the present pose meets; None before the first solve.
+        self.solved_for: dict[str, float] | None = None
         self._y = _with_directions(self.system, self.system.start(np.array(self.formulation.x)))
         self.tolerance = SOLVED * max(1.0, float(np.abs(self._y).max(initial=0.0)) / 1000)
 
@@ -62,16 +65,20 @@ class Solver:
         worst = float(np.abs(residual).max(initial=0.0))
         if worst <= self.tolerance:
             # Merging alone may have moved points: equalities are met by being one variable.
-            self.sketch = self.posed(self._y)
-            return Solution(True, self.sketch, 1.0, worst)
+            return Solution(True, self._arrived(self._y, values), 1.0, worst)
         y, reached = self._guarded(self._y, residual, data)
         if reached < 1.0:
             y, reached = self._follow(self._y, residual, data)
         if reached < 1.0 or not self._sound(y):
             return Solution(False, self.sketch, min(reached, 0.999999), worst)
-        self._y = y
-        self.sketch = self.posed(y)
-        return Solution(True, self.sketch, 1.0, float(np.abs(system.evaluate(y)[0]).max(initial=0.0)))
+        return Solution(True, self._arrived(y, values), 1.0, float(np.abs(system.evaluate(y)[0]).max(initial=0.0)))
+
+    def _arrived(self, y: Floats, values: Mapping[str, float]) -> Sketch:
+        moved = self.posed(y)
+        self._y, self.solved_for = y, dict(values)
+        if moved.entities != self.sketch.entities:
+            self.sketch = moved
+        return self.sketch
 
     def settle(self, values: Mapping[str, float]) -> Sketch | None:
         """The nearest pose that meets ``values``, on whatever branch it lies; None when there is none in reach."""
@@ -80,8 +87,7 @@ class Solver:
         y = self._correct(self._y, np.zeros(self.system.m), residual, data, strict=False)
         if y is None or not self._sound(y):
             return None
-        self._y, self.sketch = y, self.posed(y)
-        return self.sketch
+        return self._arrived(y, values)
 
     def furthest(self, values: Mapping[str, float]) -> tuple[Floats, float]:
         """How far (0 to 1) the present pose can be taken towards ``values``, and the pose there."""
@@ -159,20 +165,36 @@ class Solver:
 
     def posed(self, y: Floats) -> Sketch:
         """The sketch with ``y`` written into its points and circles."""
-        x, formulation = self.system.full(y).tolist(), self.formulation
-        entities = list(self.sketch.entities)
-        for at, entity in enumerate(entities):
-            if isinstance(entity, Point):
-                i, j = formulation.point[entity.id]
-                if entity.x != x[i] or entity.y != x[j]:
-                    entities[at] = msgspec.structs.replace(entity, x=x[i], y=x[j])
-            elif isinstance(entity, Circle):
-                entities[at] = msgspec.structs.replace(entity, radius=x[formulation.radius[entity.id]])
+        x, entities = self.system.full(y).tolist(), list(self.sketch.entities)
+        for at, id_, (i, j) in self._places:
+            entities[at] = Point(id_, x[i], x[j])
+        for at, field, i in self._sizes:
+            entities[at] = msgspec.structs.replace(entities[at], **{field: x[i]})
+        return self.sketch.moved(tuple(entities))
+
+    @cached_property
+    def _places(self) -> list[tuple[int, str, tuple[int, int]]]:
+        """Every point's position among the entities and its variables."""
+        where = self.formulation.point
+        return [(at, e.id, where[e.id]) for at, e in enumerate(self.sketch.entities) if isinstance(e, Point)]
+
+    @cached_property
+    def _sizes(self) -> list[tuple[int, str, int]]:
+        """Every other element with a size of its own: position, field, variable."""
+        f, found = self.formulation, []
+        for at, entity in enumerate(self.sketch.entities):
+            if isinstance(entity, Circle):
+                found.append((at, "radius", f.radius[entity.id]))
             elif isinstance(entity, Ellipse):
-                entities[at] = msgspec.structs.replace(entity, minor=x[formulation.scalar[entity.id]])
+                found.append((at, "minor", f.scalar[entity.id]))
             elif isinstance(entity, Text):
-                entities[at] = msgspec.structs.replace(entity, height=x[formulation.scalar[entity.id]])
-        return msgspec.structs.replace(self.sketch, entities=tuple(entities))
+                found.append((at, "height", f.scalar[entity.id]))
+        return found
+
+    @cached_property
+    def unmerged(self) -> System:
+        """The same rows with every variable for itself, as questions about them need it."""
+        return System(self.formulation, merged=False)
 
     @property
     def pose(self) -> Floats:
