@@ -58,10 +58,17 @@ class Blocks:
 
     def affected(self, rows: Ints) -> Ints:
         """The rows that must be solved again when the constants of ``rows`` change."""
-        seen = np.zeros(self.count, bool)
-        for block in np.unique(self.label[rows]):
-            if block >= 0 and not seen[block]:
-                seen[breadth_first_order(self._dependents, block, return_predecessors=False)] = True
+        blocks = np.unique(self.label[rows])
+        blocks = blocks[blocks >= 0].astype(np.int32)
+        if not len(blocks):
+            return np.zeros(0, np.intp)
+        # One more node that leads to all of them makes it a single search.
+        graph, count = self._dependents, self.count
+        indices = np.concatenate([graph.indices, blocks])
+        pointer = np.append(graph.indptr, len(indices)).astype(np.int32)
+        reach = csr_matrix((np.ones(len(indices)), indices, pointer), shape=(count + 1, count + 1))
+        seen = np.zeros(count + 1, bool)
+        seen[breadth_first_order(reach, count, return_predecessors=False)] = True
         return np.nonzero((self.label >= 0) & seen[self.label])[0]
 
     def columns_of(self, rows: Ints) -> Ints:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import copy
 import math
 from collections.abc import Callable, Mapping
-from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -35,9 +34,11 @@ from .repeats import state_repeat
 from .rows import KINDS, Row
 
 Pair = tuple[int, int]
+_TURN = 2 * math.pi
 
 
-_ZEROS = (0,) * 12
+#: The unused variables of a row, per kind and number of used ones.
+_PADDING = {name: [(0,) * (kind.slots - used) for used in range(kind.slots + 1)] for name, kind in KINDS.items()}
 
 
 class SketchError(Exception):
@@ -90,11 +91,10 @@ class Formulation:
             self._owner = repeat.id
             state_repeat(self, repeat)
         for relation in sketch.relations:
-            self._state(relation, partial(RELATIONS[relation.kind], self, relation))
+            self._state(relation)
         for dimension in sketch.dimensions:
             if not dimension.reference:
-                value = values[dimension.id]
-                self._state(dimension, partial(DIMENSIONS[dimension.kind], self, dimension, value))
+                self._state(dimension)
         if lengths:
             self._free_lengths()
 
@@ -114,10 +114,7 @@ class Formulation:
         made = copy.copy(self)
         made.values = values
         made.x, made.fixed, made.rows, made.slots = list(self.x), dict(self.fixed), [], {}
-        if isinstance(item, Relation):
-            made._state(item, partial(RELATIONS[item.kind], made, item))
-        else:
-            made._state(item, partial(DIMENSIONS[item.kind], made, item, values[item.id]))
+        made._state(item)
         return made
 
     def at_pose(self, x: NDArray[np.float64]) -> Formulation:
@@ -152,13 +149,14 @@ class Formulation:
                 make = self.constant if entity.id in given else self.variable
                 self.point[entity.id] = (make(entity.x), make(entity.y))
         for entity in self.sketch.entities:
-            self._owner = entity.id
-            self._element(entity, self.constant if entity.id in given else self.variable)
+            if isinstance(entity, Line):
+                self.ends[entity.id] = (self.point[entity.a], self.point[entity.b])
+            elif not isinstance(entity, Point):
+                self._owner = entity.id
+                self._element(entity, self.constant if entity.id in given else self.variable)
 
     def _element(self, entity: Entity, make: Callable[[float], int]) -> None:
-        if isinstance(entity, Line):
-            self.ends[entity.id] = (self.point[entity.a], self.point[entity.b])
-        elif isinstance(entity, Circle):
+        if isinstance(entity, Circle):
             self.radius[entity.id] = make(entity.radius)
         elif isinstance(entity, Ellipse):
             self.scalar[entity.id] = make(entity.minor)
@@ -201,10 +199,13 @@ class Formulation:
             id_ = self._same[id_]
         return id_
 
-    def _state(self, item: Relation | Dimension, build: Callable[[], None]) -> None:
+    def _state(self, item: Relation | Dimension) -> None:
         self._owner = item.id
         try:
-            build()
+            if isinstance(item, Relation):
+                RELATIONS[item.kind](self, item)
+            else:
+                DIMENSIONS[item.kind](self, item, self.values[item.id])
         except (KeyError, ValueError) as error:
             raise SketchError(f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}.") from None
 
@@ -215,9 +216,9 @@ class Formulation:
 
     # --- helpers for the rules
     def row(self, kind: str, variables: tuple[int, ...], *constants: float) -> int:
-        padded = variables + _ZEROS[: KINDS[kind].slots - len(variables)]
-        self.rows.append(Row(kind, padded, constants, self._owner))
-        return len(self.rows) - 1
+        rows = self.rows
+        rows.append(Row(kind, variables + _PADDING[kind][len(variables)], constants, self._owner))
+        return len(rows) - 1
 
     def slot(self, row: int, constant: int, scale: float, shift: float = 0.0, owner: str = "") -> None:
         self.slots.setdefault(owner or self._owner, []).append(Slot(row, constant, scale, shift))
@@ -226,12 +227,13 @@ class Formulation:
         return self.x[p[0]], self.x[p[1]]
 
     def length(self, p: Pair, q: Pair) -> float:
-        return math.hypot(self.x[q[0]] - self.x[p[0]], self.x[q[1]] - self.x[p[1]])
+        x = self.x
+        return math.hypot(x[q[0]] - x[p[0]], x[q[1]] - x[p[1]])
 
     def angle(self, a: Pair, b: Pair, c: Pair, d: Pair) -> float:
         """Directed angle from a b to c d in the stored pose."""
-        (ax, ay), (bx, by), (cx, cy), (dx, dy) = (self.at(p) for p in (a, b, c, d))
-        ux, uy, vx, vy = bx - ax, by - ay, dx - cx, dy - cy
+        x = self.x
+        ux, uy, vx, vy = x[b[0]] - x[a[0]], x[b[1]] - x[a[1]], x[d[0]] - x[c[0]], x[d[1]] - x[c[1]]
         return math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
 
     def side(self, line: tuple[Pair, Pair], p: Pair) -> float:
@@ -239,9 +241,10 @@ class Formulation:
         return 1.0 if (bx - ax) * (py - ay) - (by - ay) * (px - ax) >= 0 else -1.0
 
     def turn(self, first: tuple[Pair, Pair], second: tuple[Pair, Pair], choices: tuple[float, ...]) -> None:
-        """Hold the directed angle at the choice nearest to the stored pose."""
+        """Hold the directed angle at the one of one or two choices nearest to the stored pose."""
         now = self.angle(*first, *second)
-        theta = min(choices, key=lambda c: abs(math.remainder(c - now, 2 * math.pi)))
+        one, other = choices[0], choices[-1]
+        theta = one if abs(math.remainder(one - now, _TURN)) <= abs(math.remainder(other - now, _TURN)) else other
         self.row("turn", (*first[0], *first[1], *second[0], *second[1]), theta, self.weight(first, second))
 
     def weight(self, first: tuple[Pair, Pair], second: tuple[Pair, Pair]) -> float:

@@ -40,6 +40,11 @@ def standing(sketch: Sketch, values: Mapping[str, float]) -> Solver | None:
     return next((s for s in _SHELF.solvers if s.solved_for == values and _serves(s, sketch)), None)
 
 
+def forget() -> None:
+    """Drop all kept solvers (benches and tests begin cold)."""
+    _SHELF.solvers.clear()
+
+
 def _serves(solver: Solver, sketch: Sketch) -> bool:
     kept = solver.sketch
     if kept is sketch:

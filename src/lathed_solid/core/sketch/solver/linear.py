@@ -27,15 +27,23 @@ class Square:
         self._chosen = np.nonzero((row_at[system.rows] >= 0) & (column_at[system.columns] >= 0))[0]
         self._i, self._j = row_at[system.rows[self._chosen]], column_at[system.columns[self._chosen]]
         self.size = len(rows)
+        if self.size >= DENSE_BELOW:
+            # In column order, so that every step only fills in new values.
+            order = np.lexsort((self._i, self._j))
+            self._chosen = self._chosen[order]
+            pointer = np.concatenate([[0], np.cumsum(np.bincount(self._j, minlength=self.size))])
+            indices = self._i[order].astype(np.int32)
+            shape = (self.size, self.size)
+            self._sparse = csc_matrix((np.zeros(len(order)), indices, pointer.astype(np.int32)), shape=shape)
 
     def step(self, residual: Floats, data: Floats) -> Floats:
         if self.size < DENSE_BELOW:
             A = np.zeros((self.size, self.size))
             A[self._i, self._j] = data[self._chosen]
             return np.asarray(np.linalg.solve(A, residual[self.rows]), dtype=np.float64)
-        sparse = csc_matrix((data[self._chosen], (self._i, self._j)), shape=(self.size, self.size))
+        self._sparse.data[:] = data[self._chosen]
         try:
-            return np.asarray(splu(sparse).solve(residual[self.rows]))
+            return np.asarray(splu(self._sparse).solve(residual[self.rows]))
         except RuntimeError as error:
             raise np.linalg.LinAlgError(str(error)) from None
 

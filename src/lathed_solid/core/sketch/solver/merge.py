@@ -19,12 +19,15 @@ class Merge:
         count = len(formulation.x)
         self._parent = list(range(count))
         self._value = dict(formulation.fixed)
-        dimensioned = {slot.row for slots in formulation.slots.values() for slot in slots}
-        self.kept: list[int] = []
-        for index, row in enumerate(formulation.rows):
-            if not (enable and index not in dimensioned and self._absorb(row)):
-                self.kept.append(index)
-        roots = [self._find(i) for i in range(count)]
+        self.kept: list[int] = list(range(len(formulation.rows)))
+        if enable:
+            dimensioned = {slot.row for slots in formulation.slots.values() for slot in slots}
+            self.kept = [
+                index
+                for index, row in enumerate(formulation.rows)
+                if row.kind != "linear" or index in dimensioned or not self._absorb(row)
+            ]
+        roots = [i if p == i else self._find(i) for i, p in enumerate(self._parent)]
         free = sorted({r for r in roots if r not in self._value})
         position = {root: at for at, root in enumerate(free)}
         self.column: NDArray[np.intp] = np.array([position.get(r, -1) for r in roots], dtype=np.intp)
@@ -38,8 +41,8 @@ class Merge:
         return i
 
     def _absorb(self, row: Row) -> bool:
-        """Join the two variables of ``x - y = 0`` or pin that of ``x = c``; False when the row must stay."""
-        if row.kind != "linear" or row.constants[2] != 0:
+        """Join the two variables of a linear ``x - y = 0`` or pin that of ``x = c``; False when the row must stay."""
+        if row.constants[2] != 0:
             return False
         a, b, _, rest = row.constants
         i, j = self._find(row.variables[0]), self._find(row.variables[1])

@@ -19,6 +19,8 @@ from .rows import Floats
 from .system import System
 
 MAX_STEPS = 40
+#: The field of every element with a size of its own.
+_SIZES: dict[type, str] = {Circle: "radius", Ellipse: "minor", Text: "height"}
 
 
 class Solution(NamedTuple):
@@ -176,20 +178,15 @@ class Solver:
     def _places(self) -> list[tuple[int, str, tuple[int, int]]]:
         """Every point's position among the entities and its variables."""
         where = self.formulation.point
-        return [(at, e.id, where[e.id]) for at, e in enumerate(self.sketch.entities) if isinstance(e, Point)]
+        return [(at, e.id, where[e.id]) for at, e in enumerate(self.sketch.entities) if type(e) is Point]
 
     @cached_property
     def _sizes(self) -> list[tuple[int, str, int]]:
         """Every other element with a size of its own: position, field, variable."""
-        f, found = self.formulation, []
-        for at, entity in enumerate(self.sketch.entities):
-            if isinstance(entity, Circle):
-                found.append((at, "radius", f.radius[entity.id]))
-            elif isinstance(entity, Ellipse):
-                found.append((at, "minor", f.scalar[entity.id]))
-            elif isinstance(entity, Text):
-                found.append((at, "height", f.scalar[entity.id]))
-        return found
+        variables = self.formulation.radius | self.formulation.scalar
+        return [
+            (at, _SIZES[type(e)], variables[e.id]) for at, e in enumerate(self.sketch.entities) if type(e) in _SIZES
+        ]
 
     @cached_property
     def unmerged(self) -> System:
@@ -209,19 +206,17 @@ class Solver:
 
 def _with_directions(system: System, y: Floats) -> Floats:
     """A start in which no distance has length zero: there its direction would be undefined and nothing would move."""
-    x, column = system.full(y), system.merge.column
-    for place in range(system.m):
+    column = system.merge.column
+    for place in system.without_direction(y):
         row = system.formulation.rows[system.row_index[place]]
-        if row.kind != "distance" or row.constants[2] <= 0 or any(row.constants[:2]):
-            continue
         px, py, qx, qy = row.variables[:4]
+        x = system.full(y)
         if abs(x[qx] - x[px]) + abs(x[qy] - x[py]) > 1e-9:
             continue
         free = next((v for v in (qx, qy, px, py) if column[v] >= 0), None)
         if free is not None:
             y = y.copy()
             y[column[free]] += 0.01 * row.constants[2] * (1 if free in (qx, qy) else -1)
-            x = system.full(y)
     return y
 
 

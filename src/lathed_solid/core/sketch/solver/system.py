@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cached_property
+from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -25,6 +27,17 @@ class _Block(NamedTuple):
     constants: Floats
 
 
+class _Entering(NamedTuple):
+    """Values of dimensions on their way into the constants of a block."""
+
+    into: Floats
+    ids: list[str]
+    constant: Ints
+    at: Ints
+    scale: Floats
+    shift: Floats
+
+
 class System:
     """Residual and Jacobian over the merged variables ``y`` (length ``n``) for ``m`` rows."""
 
@@ -45,8 +58,10 @@ class System:
             if not rows:
                 continue
             count = len(rows)
-            variables = np.array([formulation.rows[r].variables for r in rows], dtype=np.intp).T
-            constants = np.array([formulation.rows[r].constants for r in rows], dtype=float).T.copy()
+            every = [formulation.rows[r] for r in rows]
+            flat = chain.from_iterable([row[1] for row in every])
+            variables = np.fromiter(flat, np.intp, kind.slots * count).reshape(count, kind.slots).T
+            constants = np.array([row[2] for row in every], dtype=float).T.copy()
             width = kind.slots * count
             self._blocks.append(
                 _Block(
@@ -86,13 +101,39 @@ class System:
 
     def constants(self, values: Mapping[str, float]) -> None:
         """Put new dimension values in (mm, radians)."""
-        for id_, slots in self.formulation.slots.items():
-            if id_ not in values:
-                continue
-            for slot in slots:
-                place = self.position[slot.row]
-                block = next(b for b in self._blocks if b.rows.start <= place < b.rows.stop)
-                block.constants[slot.constant, place - block.rows.start] = slot.scale * values[id_] + slot.shift
+        for entering in self._entering:
+            given = np.array([values.get(id_, np.nan) for id_ in entering.ids])
+            known = ~np.isnan(given)
+            put = entering.scale * given + entering.shift
+            entering.into[entering.constant[known], entering.at[known]] = put[known]
+
+    @cached_property
+    def _entering(self) -> list[_Entering]:
+        """Where dimension values go, one entry for every block that takes some."""
+        named = [(id_, slot) for id_, own in self.formulation.slots.items() for slot in own]
+        place = np.array([self.position[slot.row] for _, slot in named], dtype=np.intp)
+        found = []
+        for block in self._blocks:
+            chosen = np.nonzero((place >= block.rows.start) & (place < block.rows.stop))[0]
+            if len(chosen):
+                own = [named[i] for i in chosen]
+                constant, scale, shift = np.array([slot[1:] for _, slot in own]).T
+                at = place[chosen] - block.rows.start
+                found.append(
+                    _Entering(block.constants, [id_ for id_, _ in own], constant.astype(np.intp), at, scale, shift)
+                )
+        return found
+
+    def without_direction(self, y: Floats) -> list[int]:
+        """Places of plain distance rows whose two ends coincide at ``y``."""
+        X = (self._live * y[self._gather] if self.n else 0 * self._live) + self._shift
+        for block in self._blocks:
+            if block.kind == "distance":
+                x, P = X[block.slots].reshape(block.shape), block.constants
+                short = np.abs(x[2:4] - x[0:2]).sum(axis=0) <= 1e-9
+                wanted = (P[2] > 0) & (P[0] == 0) & (P[1] == 0)
+                return [block.rows.start + int(i) for i in np.nonzero(short & wanted)[0]]
+        return []
 
     def start(self, x: Floats) -> Floats:
         return x[self.merge.roots].copy()
