@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal, NamedTuple
+from functools import cached_property
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from scipy.linalg import qr
@@ -38,10 +39,10 @@ class Verdict(NamedTuple):
 
 def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
     """Degrees of freedom and free directions at the stored (solved) pose."""
-    formulation, system, J = _compiled(sketch, values)
+    formulation, system, rows = _compiled(sketch, values)
     if system.n == 0:
         return Freedom(0, {}, frozenset())
-    basis = free_motions(J)
+    basis = rows.free_motions()
     column = system.merge.column
     free = [(id_, column[i], column[j]) for id_, (i, j) in formulation.point.items() if column[i] >= 0]
     pairs = np.array([(i, j) for _, i, j in free], dtype=np.intp).reshape(-1, 2)
@@ -60,8 +61,8 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
     return Freedom(basis.shape[1], directions, radii)
 
 
-def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, csr_matrix]:
-    """The unmerged system of a sketch and its Jacobian; kept with the (immutable) sketch for the next question."""
+def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, Rows]:
+    """The unmerged system of a sketch and its rows; kept with the (immutable) sketch for the next question."""
     kept = sketch.__dict__.get("_compiled")
     if kept is not None and kept[0] == values:
         return kept[1:]  # type: ignore[no-any-return]
@@ -72,10 +73,9 @@ def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation,
         formulation = Formulation(sketch, values)
         system = System(formulation, merged=False)
     _, data = system.evaluate(system.start(np.array(formulation.x)))
-    J = csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n))
-    sketch.__dict__.pop("_known", None)
-    sketch.__dict__["_compiled"] = (dict(values), formulation, system, J)
-    return formulation, system, J
+    rows = Rows(csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n)))
+    sketch.__dict__["_compiled"] = (dict(values), formulation, system, rows)
+    return formulation, system, rows
 
 
 def null_space(system: System, data: Floats) -> Floats:
@@ -85,25 +85,7 @@ def null_space(system: System, data: Floats) -> Floats:
 
 def free_motions(J: csr_matrix) -> Floats:
     """Orthonormal basis (n x k) of the motions that a Jacobian does not feel."""
-    m, n = J.shape
-    if n < DENSE_BELOW or m == 0:
-        if m == 0:
-            return np.eye(n)
-        _, s, vt = np.linalg.svd(J.toarray())
-        return np.asarray(vt[int((s > RANK * max(1.0, s[0])).sum()) :].T)
-    factor = splu((J.T @ J + 1e-12 * identity(n)).tocsc())
-    random, width = np.random.default_rng(0), max(8, n - m + 8)
-    while True:
-        width = min(width, n)
-        X = random.standard_normal((n, width))
-        for _ in range(4):
-            X = np.linalg.qr(factor.solve(X))[0]
-        _, s, vt = np.linalg.svd(J @ X, full_matrices=False)
-        s = np.concatenate([s, np.zeros(width - len(s))])
-        free = int((s < RANK).sum())
-        if free < width or width == n:
-            return np.asarray(X @ vt.T[:, width - free :])
-        width *= 2
+    return Rows(J).free_motions()
 
 
 def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension) -> Verdict:
@@ -111,12 +93,10 @@ def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension
 
     ``values`` must hold the value of ``new`` if it is a dimension.
     """
-    formulation, system, J = _compiled(sketch, {k: v for k, v in values.items() if k != new.id})
+    formulation, system, known = _compiled(sketch, {k: v for k, v in values.items() if k != new.id})
     asked = System(formulation.only(new, values), merged=False)
     residual, data = asked.evaluate(asked.start(np.array(asked.formulation.x)))
     rows = asked.dense(data)[:, : system.n]
-    known = sketch.__dict__.get("_known") or _Known(J)
-    sketch.__dict__["_known"] = known
     because: list[str] = []
     dependent = contradicted = 0
     for k, row in enumerate(rows):
@@ -138,32 +118,64 @@ def _named(sketch: Sketch, owners: list[str]) -> tuple[str, ...]:
     return tuple(sorted(dict.fromkeys(i for i in owners if i in stated), key=lambda i: i not in sizes))
 
 
-class _Known:
-    """The rows that hold already, factorised once, to be asked which of them make up another one."""
+class Rows:
+    """The rows that hold at a pose (m x n), factorised once for both questions: what they leave free, and which of
+    them make up another one."""
 
-    def __init__(self, rows: csr_matrix) -> None:
-        self._rows = rows
-        self._factor = None
-        if rows.shape[0] >= DENSE_BELOW:
-            gram = (rows @ rows.T + 1e-13 * identity(rows.shape[0])).tocsc()
-            self._factor = splu(
-                gram, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-            )
+    def __init__(self, J: csr_matrix) -> None:
+        self._J = J
+
+    @cached_property
+    def _factor(self) -> Any:
+        """Of J'J; its condition is that of J squared, so what it solves is refined."""
+        gram = (self._J.T @ self._J + 1e-12 * identity(self._J.shape[1])).tocsc()
+        return splu(gram, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+
+    def free_motions(self) -> Floats:
+        """Orthonormal basis (n x k) of the motions that no row feels, by inverse iteration with a block."""
+        J = self._J
+        m, n = J.shape
+        if m == 0:
+            return np.eye(n)
+        if n < DENSE_BELOW:
+            _, s, vt = np.linalg.svd(J.toarray())
+            return np.asarray(vt[int((s > RANK * max(1.0, s[0])).sum()) :].T)
+        random, width = np.random.default_rng(0), max(8, n - m + 8)
+        while True:
+            width = min(width, n)
+            X = random.standard_normal((n, width))
+            for turn in range(4):
+                X = np.linalg.qr(self._factor.solve(X))[0]
+                if turn:
+                    _, s, vt = np.linalg.svd(J @ X, full_matrices=False)
+                    if not ((s > 0.01 * RANK) & (s < 1e4 * RANK)).any():
+                        break  # free and felt motions are far apart
+            s = np.concatenate([s, np.zeros(width - len(s))])
+            free = int((s < RANK).sum())
+            if free < width or width == n:
+                return np.asarray(X @ vt.T[:, width - free :])
+            width *= 2
 
     def support(self, new: Floats) -> list[int] | None:
         """Indices of a minimal set of rows that make up ``new``, or None when it says something of its own."""
-        if self._factor is None:
-            return _support(self._rows.toarray(), new)
-        weights = np.zeros(self._rows.shape[0])
-        for _ in range(4):  # the factor squares the condition; refining wins it back
-            weights = weights + self._factor.solve(self._rows @ (new - self._rows.T @ weights))
-        if np.abs(self._rows.T @ weights - new).max(initial=0.0) > 1e-7:
+        J = self._J
+        if J.shape[0] == 0:
+            return None
+        if min(J.shape) < DENSE_BELOW:
+            return _support(J.toarray(), new)
+        weights, rest = np.zeros(J.shape[0]), new
+        for _ in range(6):
+            weights = weights + J @ self._factor.solve(rest)
+            rest = new - J.T @ weights
+            if np.abs(rest).max(initial=0.0) < 1e-11:
+                break
+        if np.abs(rest).max(initial=0.0) > 1e-7:
             return None
         limit = 1e-7 * max(1.0, float(np.abs(weights).max(initial=0.0)))
         taking_part = np.nonzero(np.abs(weights) > limit)[0]
         # Rows said twice share a weight; among those taking part a minimal set is found densely.
-        columns = np.unique(self._rows[taking_part].indices)
-        minimal = _support(self._rows[taking_part][:, columns].toarray(), new[columns])
+        columns = np.unique(J[taking_part].indices)
+        minimal = _support(J[taking_part][:, columns].toarray(), new[columns])
         return None if minimal is None else [int(taking_part[i]) for i in minimal]
 
 

@@ -31,7 +31,10 @@ class Blocks:
         self._graph = csr_matrix((np.ones(int(linked.sum())), (system.rows[linked], depends[linked])), shape=(m, m))
         loose = np.zeros(m, bool)
         loose[system.rows[row_of[system.columns] < 0]] = True
-        loose = self._spread(loose, self._graph.T.tocsr()) | self._spread(~matched, self._graph)
+        if loose.any():
+            loose = self._spread(loose, self._graph.T.tocsr())
+        if not matched.all():
+            loose |= self._spread(~matched, self._graph)
         self.rows: Ints = np.nonzero(~loose)[0]
         self.columns: Ints = self._column_of[self.rows]
         self.count, label = connected_components(self._graph, directed=True, connection="strong")
@@ -53,8 +56,11 @@ class Blocks:
         return seen
 
     def _condense(self, label: Ints) -> csr_matrix:
-        pairs = self._graph.tocoo()
-        return csr_matrix((np.ones(pairs.nnz), (label[pairs.col], label[pairs.row])), shape=(self.count, self.count))
+        """Which blocks depend on which."""
+        graph = self._graph
+        rows = np.repeat(np.arange(graph.shape[0]), np.diff(graph.indptr))
+        ends = (np.ones(graph.nnz), (label[graph.indices], label[rows]))
+        return csr_matrix(ends, shape=(self.count, self.count))
 
     def affected(self, rows: Ints) -> Ints:
         """The rows that must be solved again when the constants of ``rows`` change."""

@@ -31,7 +31,7 @@ from ..model import (
 from .dimensions import DIMENSIONS
 from .relations import RELATIONS
 from .repeats import state_repeat
-from .rows import KINDS, Row
+from .rows import KINDS, Row, Table, tables_of
 
 Pair = tuple[int, int]
 _TURN = 2 * math.pi
@@ -75,6 +75,7 @@ class Formulation:
         self.step: dict[str, tuple[Pair, Pair]] = {}
         self.ends: dict[str, tuple[Pair, Pair]] = {}
         self._owner = ""
+        self._tables: list[Table] | None = None
         self._same: dict[str, str] = {}
         self._entity = {e.id: e for e in sketch.entities}
         self._offset_copies = {
@@ -114,6 +115,7 @@ class Formulation:
         made = copy.copy(self)
         made.values = values
         made.x, made.fixed, made.rows, made.slots = list(self.x), dict(self.fixed), [], {}
+        made._tables = None
         made._state(item)
         return made
 
@@ -208,6 +210,12 @@ class Formulation:
                 DIMENSIONS[item.kind](self, item, self.values[item.id])
         except (KeyError, ValueError) as error:
             raise SketchError(f"The {item.kind} {item.id} does not go with {', '.join(item.of)}: {error}.") from None
+
+    def tables(self) -> list[Table]:
+        """All rows as arrays, one table a kind, in the order of ``KINDS``."""
+        if self._tables is None:
+            self._tables = tables_of(self.rows)
+        return self._tables
 
     @property
     def own_sizes(self) -> list[int]:

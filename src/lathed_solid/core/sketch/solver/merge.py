@@ -27,12 +27,18 @@ class Merge:
                 for index, row in enumerate(formulation.rows)
                 if row.kind != "linear" or index in dimensioned or not self._absorb(row)
             ]
-        roots = [i if p == i else self._find(i) for i, p in enumerate(self._parent)]
-        free = sorted({r for r in roots if r not in self._value})
-        position = {root: at for at, root in enumerate(free)}
-        self.column: NDArray[np.intp] = np.array([position.get(r, -1) for r in roots], dtype=np.intp)
-        self.shift = np.array([self._value.get(r, 0.0) for r in roots])
-        self.roots = np.array(free, dtype=np.intp)
+        roots = np.array([i if p == i else self._find(i) for i, p in enumerate(self._parent)], dtype=np.intp)
+        value = np.zeros(count)
+        given = np.fromiter(self._value, np.intp, len(self._value))
+        value[given] = np.fromiter(self._value.values(), float, len(self._value))
+        free = np.zeros(count, bool)
+        free[roots] = True
+        free[given] = False
+        self.roots: NDArray[np.intp] = np.nonzero(free)[0]
+        position = np.full(count, -1)
+        position[self.roots] = np.arange(len(self.roots))
+        self.column: NDArray[np.intp] = position[roots]
+        self.shift: NDArray[np.float64] = value[roots]
 
     def _find(self, i: int) -> int:
         while self._parent[i] != i:

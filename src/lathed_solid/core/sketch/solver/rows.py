@@ -7,7 +7,8 @@ one closeness limit serves all of them: angles are multiplied by a frozen length
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from itertools import chain
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -189,3 +190,34 @@ class Row(NamedTuple):
     variables: tuple[int, ...]
     constants: tuple[float, ...]
     owner: str
+
+
+class Table(NamedTuple):
+    """All rows of one kind: their indices (n), variables (slots x n) and constants (constants x n)."""
+
+    kind: str
+    rows: NDArray[np.intp]
+    variables: NDArray[np.intp]
+    constants: Floats
+
+
+def tables_of(rows: Sequence[Row]) -> list[Table]:
+    """One table for every kind that occurs, in the order of ``KINDS``."""
+    by_kind: dict[str, list[int]] = {}
+    for index, row in enumerate(rows):
+        by_kind.setdefault(row[0], []).append(index)
+    found = []
+    for name, kind in KINDS.items():
+        own = by_kind.get(name)
+        if own:
+            variables = np.fromiter(chain.from_iterable([rows[r][1] for r in own]), np.intp, kind.slots * len(own))
+            constants = np.fromiter(chain.from_iterable([rows[r][2] for r in own]), float, kind.constants * len(own))
+            found.append(
+                Table(
+                    name,
+                    np.array(own, dtype=np.intp),
+                    variables.reshape(len(own), -1).T,
+                    constants.reshape(len(own), -1).T,
+                )
+            )
+    return found

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -45,38 +44,34 @@ class System:
         self.formulation = formulation
         self.merge = Merge(formulation, merged)
         self.n = len(self.merge.roots)
-        self.row_index: list[int] = []
         self._blocks: list[_Block] = []
         gather: list[Ints] = []
         owner_row: list[Ints] = []
-        by_kind: dict[str, list[int]] = {}
-        for index in self.merge.kept:
-            by_kind.setdefault(formulation.rows[index].kind, []).append(index)
+        kept = np.zeros(len(formulation.rows), bool)
+        kept[self.merge.kept] = True
+        rows: list[Ints] = []
         at = slot_at = 0
-        for name, kind in KINDS.items():
-            rows = by_kind.get(name, [])
-            if not rows:
+        for table in formulation.tables():
+            own = np.nonzero(kept[table.rows])[0]
+            if not len(own):
                 continue
-            count = len(rows)
-            every = [formulation.rows[r] for r in rows]
-            flat = chain.from_iterable([row[1] for row in every])
-            variables = np.fromiter(flat, np.intp, kind.slots * count).reshape(count, kind.slots).T
-            constants = np.array([row[2] for row in every], dtype=float).T.copy()
-            width = kind.slots * count
+            slots, count = KINDS[table.kind].slots, len(own)
+            width = slots * count
             self._blocks.append(
                 _Block(
-                    name,
+                    table.kind,
                     slice(slot_at, slot_at + width),
                     slice(at, at + count),
-                    (kind.slots, count),
-                    constants,
+                    (slots, count),
+                    table.constants[:, own].copy(),
                 )
             )
-            gather.append(variables.ravel())
-            owner_row.append(np.tile(np.arange(at, at + count), kind.slots))
-            self.row_index += rows
+            gather.append(table.variables[:, own].ravel())
+            owner_row.append(np.tile(np.arange(at, at + count), slots))
+            rows.append(table.rows[own])
             at, slot_at = at + count, slot_at + width
         self.m = at
+        self.row_index: list[int] = np.concatenate(rows).tolist() if rows else []
         self.position = {row: i for i, row in enumerate(self.row_index)}
         self._pattern(
             np.concatenate(gather) if gather else np.zeros(0, np.intp),
