@@ -9,6 +9,7 @@ from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fus
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .check import KernelFailure, accept, done
+from .drilling import drilled
 from .geometry import Frame, dot, minus
 from .named import NamedBody, carry
 from .topology import SOLID, Shape, shape_list, subshapes
@@ -24,6 +25,8 @@ _OPERATIONS: dict[str, Callable[[], Any]] = {
 
 def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBody:
     """``body`` with all ``tools`` added, cut away, or only what lies inside them kept. Raises KernelFailure."""
+    if mode == "cut" and (made := drilled(body, tools)) is not None:
+        return made
     operation = _run(mode, body.shape, [t.shape for t in tools])
     pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
     combined = accept(operation.Shape(), pairs, body, "more" if mode == "add" else "less")

@@ -18,10 +18,13 @@ class KernelFailure(Exception):
     """An operation that did not give a sound solid; the text says what was found, in shop words."""
 
 
-def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change: Change) -> NamedBody:
+def accept(
+    shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change: Change, look_at: list[Shape] | None = None
+) -> NamedBody:
     """The one sound solid in ``shape`` with its names. Raises KernelFailure.
 
-    ``before`` is the body the operation began with; ``change`` the way its volume must have gone.
+    ``before`` is the body the operation began with; ``change`` the way its volume must have gone. ``look_at`` are the
+    faces, or what of them is new, that must be checked; left out, all that ``before`` had not.
     """
     if shape is None or shape.IsNull():
         raise KernelFailure("The operation gave nothing.")
@@ -31,7 +34,7 @@ def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change
     if len(solids) > 1:
         raise KernelFailure(f"The part falls into {len(solids)} separate pieces.")
     body = NamedBody(solids[0], pairs, before)
-    if not _sound(body):
+    if not _sound(body, look_at):
         raise KernelFailure("The result is not a sound solid: faces cross or do not close.")
     if body.volume <= 0:
         raise KernelFailure("The result encloses no material.")
@@ -44,10 +47,10 @@ def accept(shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change
     return body
 
 
-def _sound(body: NamedBody) -> bool:
+def _sound(body: NamedBody, look_at: list[Shape] | None) -> bool:
     """Whether the solid is closed and its faces are valid; those it shares with the body before were checked there."""
-    fresh = body.fresh()
-    if len(fresh) > body.face_count // 2:
+    fresh = body.fresh() if look_at is None else look_at
+    if look_at is None and len(fresh) > body.face_count // 2:
         return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
     if not BRepCheck_Analyzer(compound_of(fresh), True, True).IsValid():
         return False

@@ -9,8 +9,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+import numpy as np
+from numpy.typing import NDArray
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
@@ -29,6 +31,9 @@ from .topology import (
     share_of_volume,
     surface_properties,
 )
+
+if TYPE_CHECKING:
+    from .sweep import Turned
 
 Pair = tuple[Shape, str]
 
@@ -52,6 +57,8 @@ class NamedBody:
         self._map = shape_map(shape, FACE)
         self._before = before
         self._orders: dict[int, tuple[float, ...]] = {}
+        #: What a round tool was turned from.
+        self.turned: Turned | None = None
         self.names: dict[int, set[str]] = {}
         for face, name in pairs:
             index = self._map.FindIndex(face)
@@ -74,6 +81,13 @@ class NamedBody:
             old = before.same(face) if before is not None else 0
             shares[index] = before._shares[old] if before is not None and old else share_of_volume(self.face(index))
         return shares
+
+    @cached_property
+    def boxes(self) -> NDArray[np.float64]:
+        """Low and high corner of every face's box (faces x 6), mm, rather too large."""
+        from .clearance import box_of
+
+        return np.array([box_of(self.face(i)) for i in range(1, self.face_count + 1)])
 
     def same(self, face: Shape) -> int:
         """The index of this very face, turned the same way; 0 when the body has it not."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
@@ -11,10 +12,21 @@ from OCP.TopLoc import TopLoc_Location
 
 from .check import KernelFailure, done
 from .figures import Vector
-from .geometry import Frame
+from .geometry import Frame, moved_frame
 from .named import NamedBody, Pair, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
 from .topology import EDGE, FACE, ShapeMap, ancestors, items
+
+
+class Turned(NamedTuple):
+    """A tool of revolution: (radius, depth) mm from the top on the axis round to the bottom on it, what its pieces are
+    called, the frame whose normal it runs along, and the first part of its names.
+    """
+
+    points: tuple[tuple[float, float], ...]
+    names: tuple[str, ...]
+    frame: Frame
+    tag: str
 
 
 def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix: str = "/side") -> NamedBody:
@@ -97,7 +109,9 @@ def turned_tool(points: Sequence[tuple[float, float]], names: Sequence[str], fra
     # The half section stands on the frame's x (radius) and normal (depth).
     section = Frame(frame.origin, frame.x, frame.normal)
     flat = flat_face(loop, (), section)
-    return revolve(flat, frame.origin, frame.normal, tag, "")
+    made = revolve(flat, frame.origin, frame.normal, tag, "")
+    made.turned = Turned(tuple(points), tuple(names), frame, tag)
+    return made
 
 
 def set_elsewhere(body: NamedBody, there: Frame, here: Frame, retag: tuple[str, str]) -> NamedBody:
@@ -107,7 +121,10 @@ def set_elsewhere(body: NamedBody, there: Frame, here: Frame, retag: tuple[str, 
     place = TopLoc_Location(change)
     old, new = retag
     named = [(face.Moved(place), new + name.removeprefix(old)) for face, name in body.pairs()]
-    return NamedBody(body.shape.Moved(place), named)
+    made = NamedBody(body.shape.Moved(place), named)
+    if body.turned is not None:
+        made.turned = body.turned._replace(frame=here, tag=new)
+    return made
 
 
 def moved(body: NamedBody, transform: gp_Trsf, retag: tuple[str, str]) -> NamedBody:
@@ -115,4 +132,8 @@ def moved(body: NamedBody, transform: gp_Trsf, retag: tuple[str, str]) -> NamedB
     operation = BRepBuilderAPI_Transform(body.shape, transform, True)
     old, new = retag
     named = [(operation.ModifiedShape(face), new + name.removeprefix(old)) for face, name in body.pairs()]
-    return NamedBody(operation.Shape(), named)
+    made = NamedBody(operation.Shape(), named)
+    if body.turned is not None and not transform.IsNegative():
+        frame = moved_frame(body.turned.frame, transform)
+        made.turned = body.turned._replace(frame=frame, tag=new + body.turned.tag.removeprefix(old))
+    return made

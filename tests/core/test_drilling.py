@@ -1,0 +1,126 @@
+"""Holes set in without a boolean are what the boolean gives, and are not tried where they would not be."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import pytest
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf
+
+from lathed_solid.core.kernel.boolean import _run, combine
+from lathed_solid.core.kernel.check import KernelFailure, accept
+from lathed_solid.core.kernel.drilling import drilled
+from lathed_solid.core.kernel.geometry import Frame, moved_frame
+from lathed_solid.core.kernel.named import NamedBody, carry
+from lathed_solid.core.kernel.outline import Segment, flat_face
+from lathed_solid.core.kernel.sweep import moved, prism, turned_tool
+
+FLOOR = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+
+
+def tilted() -> gp_Trsf:
+    turn = gp_Trsf()
+    turn.SetRotation(gp_Ax1(gp_Pnt(3, -2, 5), gp_Dir(1, 2, 3)), 0.7)
+    return turn
+
+
+def plate() -> NamedBody:
+    """100 x 60 x 20 with a boss, a pocket and a cross hole low down."""
+    corners = [(0, 0), (100, 0), (100, 60), (0, 60)]
+    loop = tuple(
+        Segment(f"e{k}", a, b) for k, (a, b) in enumerate(zip(corners, corners[1:] + corners[:1], strict=True))
+    )
+    body = prism(flat_face(loop, (), FLOOR), (0, 0, 20), "plate")
+    boss = turned_tool([(0, 0), (12, 0), (12, 8), (0, 8)], "abc", FLOOR._replace(origin=(75.0, 30.0, 20.0)), "boss")
+    body = combine("add", body, [boss])
+    pocket = tuple(
+        Segment(f"p{k}", a, b)
+        for k, (a, b) in enumerate(
+            [((10, 10), (30, 10)), ((30, 10), (30, 25)), ((30, 25), (10, 25)), ((10, 25), (10, 10))]
+        )
+    )
+    body = combine(
+        "cut", body, [prism(flat_face(pocket, (), FLOOR._replace(origin=(0.0, 0.0, 14.0))), (0, 0, 6), "pk")]
+    )
+    cross = Frame((45.0, -1.0, 6.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
+    return combine("cut", body, [turned_tool([(0, 0), (3, 0), (3, 62), (0, 62)], "abc", cross, "cross")])
+
+
+def hole(noise: random.Random, tag: str) -> NamedBody:
+    """A drill of any kind, from the plate's top, the boss or the pocket's floor, downwards, anywhere."""
+    x, y, level = noise.uniform(-3, 103), noise.uniform(-3, 63), noise.choice([20.0, 20.0, 20.0, 28.0, 14.0])
+    if level == 28.0:
+        x, y = noise.uniform(65, 85), noise.uniform(20, 40)
+    r, depth = noise.uniform(0.5, 4), noise.choice([noise.uniform(2, 19), 40.0])
+    points, names = [(0.0, 0.0), (r, 0.0)], ["top"]
+    if noise.random() < 0.5:
+        seat = r + noise.uniform(0.5, 3)
+        points, names = [(0.0, 0.0), (seat, 0.0), (seat, 1.0), (r, 1.0)], ["top", "seat_side", "seat"]
+    if noise.random() < 0.3 and depth < 20:
+        points += [(r, depth), (0.0, depth + r / math.tan(math.radians(59)))]
+        names += ["side", "tip"]
+    else:
+        points += [(r, depth), (0.0, depth)]
+        names += ["side", "floor"]
+    return turned_tool(points, names, Frame((x, y, level), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), tag)
+
+
+@pytest.mark.parametrize("slanted", [False, True])
+def test_holes_set_in_are_what_a_cut_gives(slanted):
+    noise, body = random.Random(5), plate()
+    turn = tilted()
+    if slanted:
+        body = moved(body, turn, ("", ""))
+    set_in = 0
+    for k in range(120):
+        tools = [hole(noise, f"h{k}.{i}") for i in range(noise.choice([1, 1, 3]))]
+        if slanted:
+            tools = [moved(t, turn, ("", "")) for t in tools]
+        ours = drilled(body, tools)
+        if ours is None:
+            continue
+        set_in += 1
+        operation = _run("cut", body.shape, [t.shape for t in tools])
+        pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
+        cut = accept(operation.Shape(), pairs, body, "less")
+        assert ours.volume == pytest.approx(cut.volume, rel=1e-9)
+        assert ours.face_count == cut.face_count
+        assert {n for _, n in ours.pairs()} == {n for _, n in cut.pairs()}
+        assert BRepCheck_Analyzer(ours.shape).IsValid()
+        assert not ours.unnamed()
+    assert set_in > (6 if slanted else 25)  # boxes about slanted tools are wider, so more is left to the cut
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "r", "depth", "why"),
+    [
+        (2, 30, 2, 40, "tangent to the side"),
+        (50, 59, 3, 40, "through the edge"),
+        (20, 17, 2, 40, "over the pocket"),
+        (45, 30, 2, 40, "into the cross hole"),
+        (60, 30, 4, 40, "into the boss's side"),
+        (98.0, 30, 2.0 - 1e-7, 40, "a hair's breadth from the side"),
+        (55, 10, 2, 19.9999999, "a floor thinner than the kernel can tell"),
+    ],
+)
+def test_what_is_not_certain_is_left_to_the_cut(x, y, r, depth, why):
+    tool = turned_tool(
+        [(0, 0), (r, 0), (r, depth), (0, depth)], "abc", Frame((x, y, 20.0), (1.0, 0, 0), (0, -1.0, 0)), "h"
+    )
+    assert drilled(plate(), [tool]) is None, why
+
+
+def test_a_hole_twice_in_one_place_removes_nothing():
+    tool = turned_tool([(0, 0), (2, 0), (2, 30), (0, 30)], "abc", Frame((55.0, 10, 20), (1.0, 0, 0), (0, -1.0, 0)), "h")
+    once = combine("cut", plate(), [tool])
+    with pytest.raises(KernelFailure, match="No material was removed"):
+        combine("cut", once, [tool])
+
+
+def test_a_tool_keeps_what_it_was_turned_from_when_it_is_moved():
+    tool = hole(random.Random(1), "h")
+    there = moved(tool, tilted(), ("h", "k"))
+    assert there.turned is not None and there.turned.tag == "k"
+    assert there.turned.frame == moved_frame(tool.turned.frame, tilted())
