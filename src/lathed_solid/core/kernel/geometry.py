@@ -93,6 +93,14 @@ def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
     return made
 
 
+def screwed(frame: Frame, by: float, angle: float) -> gp_Trsf:
+    """A screw motion along the frame's normal (mm) and from its x towards its y (radians)."""
+    n = frame.normal
+    made = shifting((n[0] * by, n[1] * by, n[2] * by))
+    made.Multiply(turning_about(frame.origin, n, -angle if frame.mirrored else angle))
+    return made
+
+
 def shifting(by: Vector) -> gp_Trsf:
     """Translation by ``by`` mm."""
     made = gp_Trsf()

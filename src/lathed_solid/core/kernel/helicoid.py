@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
@@ -19,7 +19,7 @@ from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Vec
 from OCP.TopoDS import TopoDS
 from scipy.interpolate import make_interp_spline
 
-from .geometry import Frame
+from .geometry import Frame, screwed
 from .skin import DEGREE, Floats, Net, fitted
 from .topology import Shape
 from .topology import faces as faces_of
@@ -123,7 +123,15 @@ def thread_skin(
         columns.append(fitted(np.c_[base * way, (piece.radius - base)[:, None] * way]))
     net, rows = Net(frame, len(section), closed=True), _rows(low, high, lead * turns_a_row, fade)
     faces = []
+    like: dict[int, tuple[float, Any]] = {}
     for j, (a, b, kind) in enumerate(rows):
+        if kind == "full" and like:  # full rows are one another moved along the thread
+            for i, piece in enumerate(section):
+                first, surface = like[i]
+                moved = surface.Copy()
+                moved.Transform(screwed(frame, a - first, hand * 2 * math.pi * (a - first) / lead))
+                faces.append((net.set_in(i, j, moved), piece.name))
+            continue
         z = np.linspace(a, b, max(DEGREE + 1, math.ceil((b - a) / lead * PER_TURN) + 3))
         turn = hand * 2 * math.pi * z / lead + phase
         depth = {"full": np.ones_like(z), "rise": (z - low) / (fade.low or 1), "fall": (high - z) / (fade.high or 1)}
@@ -133,7 +141,10 @@ def thread_skin(
             (cx, cy, qx, qy), (c, s, dc, ds, h) = u.poles.T[:, :, None], v.poles.T[:, None, :]
             poles = np.stack([cx * c - cy * s + qx * dc - qy * ds, cx * s + cy * c + qx * ds + qy * dc,
                               np.broadcast_to(h, (len(u.poles), h.shape[1]))], axis=2)  # fmt: skip
-            faces.append((net.patch(i, j, poles, u, v), piece.name))
+            surface = net.surface(poles, u, v)
+            if kind == "full":
+                like[i] = a, surface
+            faces.append((net.set_in(i, j, surface), piece.name))
     low_wire, high_wire = net.ring(0), net.ring(len(rows))
     return Skin(faces, low_wire, high_wire, net)
 

@@ -83,15 +83,20 @@ class Net:
 
     def patch(self, i: int, j: int, poles: Floats, u: Spline, v: Spline) -> Shape:
         """The face in column ``i`` and row ``j`` over ``poles`` (u, v, 3), in the frame's own coordinates."""
+        return self.set_in(i, j, self.surface(poles, u, v))
+
+    def surface(self, poles: Floats, u: Spline, v: Spline) -> Geom_BSplineSurface:
         net = Array2_gp_Pnt(1, poles.shape[0], 1, poles.shape[1])
         for a, row in enumerate((poles @ self._axes + self._origin).tolist(), 1):
             for b, place in enumerate(row, 1):
                 net.SetValue(a, b, gp_Pnt(*place))
-        surface = Geom_BSplineSurface(net, u.knots, v.knots, u.counts, v.counts, u.degree, v.degree)
+        return Geom_BSplineSurface(net, u.knots, v.knots, u.counts, v.counts, u.degree, v.degree)
+
+    def set_in(self, i: int, j: int, surface: Geom_BSplineSurface) -> Shape:
+        """The face in column ``i`` and row ``j`` over a surface whose parameters run from 0 to 1."""
+        ends = ((1, surface.NbUPoles()), (1, surface.NbVPoles()))
         corner = {
-            (p, q): self._vertex(i + p, j + q, self.frame.point(*map(float, poles[-p, -q])))
-            for p in (0, 1)
-            for q in (0, 1)
+            (p, q): self._vertex(i + p, j + q, surface.Pole(ends[0][p], ends[1][q])) for p in (0, 1) for q in (0, 1)
         }
 
         def along(p: int) -> Shape:
