@@ -63,7 +63,7 @@ def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
     desk.open_example("skp-01")
     with_fault(desk, monkeypatch, "s4=slow:12")
     desk.session.rebuild()
-    desk.wait(lambda: desk.session.busy_step == "s4")
+    desk.wait(lambda: desk.session.busy.step == "s4")
     QTest.qWait(400)  # the picture and "working on" have been painted
     assert "working on Flat" in desk.window.rail.working.text()
     # A bare process that only sleeps stands beside: what holds it up too is the machine, not the window.
@@ -73,11 +73,11 @@ def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
     control.kill()
     held = [tuple(map(float, line.split())) for line in control.communicate()[0].splitlines()]
     own = [(a, b) for a, b in stalls if not any(c < b and a < d for c, d in held)]
-    assert desk.session.busy_step == "s4"  # still at it
+    assert desk.session.busy.step == "s4"  # still at it
     assert rounds > 200
     assert own == [], [f"{1000 * (b - a):.0f} ms" for a, b in own]
     desk.click(desk.window.rail.cancel)
-    desk.wait(lambda: desk.session.busy_step == "")
+    desk.wait(lambda: desk.session.busy.step == "")
     assert desk.session.current.built is not None
 
 

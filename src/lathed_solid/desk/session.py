@@ -39,14 +39,12 @@ from ..worker.protocol import (
     Reply,
     Started,
 )
+from .busy import STEP_LIMIT, Busy
 from .glimpse import Glimpse
-from .timing import one_shot
 
 log = logging.getLogger(__name__)
 Tone = Literal["plain", "good", "warn", "bad"]
 
-#: Seconds a single step may take before its process is ended.
-STEP_LIMIT = 90
 
 #: Everything an edit may raise that is the user's business and not a fault of the program.
 REFUSALS = (EditRefused, ExpressionError, SketchError, LookupError, ValueError)
@@ -96,7 +94,6 @@ class Session(QObject):
     switched = pyqtSignal()
     edited = pyqtSignal()
     selected = pyqtSignal()
-    progress = pyqtSignal(str)
     reported = pyqtSignal()
     built = pyqtSignal()
     proved = pyqtSignal()
@@ -116,9 +113,8 @@ class Session(QObject):
         self._build_of: dict[int, OpenJob] = {}
         self._sent: dict[int, Content] = {}
         self.until = ""
-        self.busy_step = ""
-        self._limit = one_shot(self, 1000 * STEP_LIMIT)
-        self._limit.timeout.connect(self._overdue)
+        self.busy = Busy(self)
+        self.busy.overdue.connect(self._overdue)
         self._late = False
         self.callout: int | None = None
         self.step: str = ""
@@ -293,13 +289,9 @@ class Session(QObject):
         if job.glimpse is None or reply.ticket != job.glimpse.ticket:
             return False
         if isinstance(reply, Started):
-            self.busy_step = reply.step
-            self._limit.start()
-            self.progress.emit(reply.step)
+            self.busy.begin(reply.step)
         if isinstance(reply, BuiltPart):
-            self.busy_step = ""
-            self._limit.stop()
-            self.progress.emit("")
+            self.busy.end()
             trouble = next((r.message for r in reply.reports if r.state == "failed"), "")
             job.glimpse = job.glimpse._replace(part=None if trouble else reply, trouble=trouble)
             self.built.emit()
@@ -348,15 +340,11 @@ class Session(QObject):
 
     def _building(self, reply: Started | Ended | BuiltPart | Proved, job: OpenJob) -> None:
         if isinstance(reply, Started):
-            self.busy_step = reply.step
-            self._limit.start()
-            self.progress.emit(reply.step)
+            self.busy.begin(reply.step)
         elif isinstance(reply, Ended):
             job.reports[reply.report.id] = reply.report
         elif isinstance(reply, BuiltPart):
-            self.busy_step = ""
-            self._limit.stop()
-            self.progress.emit("")
+            self.busy.end()
             job.reports = {r.id: r for r in reply.reports}
             if reply.shape or not job.content.steps:
                 job.built = reply
@@ -385,16 +373,13 @@ class Session(QObject):
 
     def _overdue(self) -> None:
         """A step has run past its time: the kernel cannot be asked to stop, so its process is ended."""
-        if self.busy_step:
-            self._late = True
-            self.client.cancel()
+        self._late = True
+        self.client.cancel()
 
     def _fallen(self, reply: Fallen) -> None:
         """The kernel process ended: cancelled by the user, or brought down by a step. Nothing of the job is lost."""
-        self.busy_step = ""
-        self._limit.stop()
+        self.busy.end()
         late, self._late = self._late, False
-        self.progress.emit("")
         job = self._build_of.get(reply.ticket)
         if reply.cancelled and not late:
             self.say("Cancelled. The last good solid stays on screen.", "plain")

@@ -34,7 +34,6 @@ from .stages.prove import ProofFigures, ProofTable
 from .stages.read import ReadLower, ReadSide
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
-from .timing import one_shot
 from .viewport.partview import PartView
 from .viewport.viewsheet import VIEWS
 from .window_actions import declare
@@ -140,10 +139,8 @@ class Window(FileWindow):
         s.switched.connect(self._on_switched)
         s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
         s.selected.connect(self._on_selected)
-        s.progress.connect(self._on_progress)
+        s.busy.shown.connect(self._on_progress)
         s.hatched.connect(self.part.scene.hatch)
-        self._busy = one_shot(self, 250)
-        self._busy.timeout.connect(self._show_busy)
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -294,20 +291,9 @@ class Window(FileWindow):
         if self._section:
             self._set_section(True)
 
-    def _on_progress(self, step: str) -> None:
-        if step:
-            if self.rail.working.text():
-                self._show_busy()
-            elif not self._busy.isActive():
-                self._busy.start()
-        else:
-            self._busy.stop()
-            self.rail.show_busy("")
-
-    def _show_busy(self) -> None:
-        step = next((s for s in self.session.content.steps if s.id == self.session.busy_step), None)
-        if step is not None:
-            self.rail.show_busy(f"working on {step.name or step.id} …")
+    def _on_progress(self, id_: str) -> None:
+        step = next((s for s in self.session.content.steps if s.id == id_), None)
+        self.rail.show_busy(f"working on {step.name or step.id} …" if step is not None else "")
 
     def _on_selected(self) -> None:
         """A chosen callout is shown on the part; a chosen step brings its sketch onto the plate."""

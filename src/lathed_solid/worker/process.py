@@ -103,7 +103,7 @@ class _Server:
             starting=starting,
             ended=ended,
         )
-        self._body = result.body
+        shown, self._body = self._body, result.body
         if result.body is None:
             seconds = time.perf_counter() - begun
             self._send(
@@ -111,10 +111,12 @@ class _Server:
             )
             return Proved(request.ticket, None)
         mesh(result.body.shape)
-        self._send(self._built(request, result, begun, to_bytes(result.body.shape)))
+        self._send(self._built(request, result, begun, to_bytes(result.body.shape), shown))
         return Proved(request.ticket, prove_result(request.content, result) if request.prove else None)
 
-    def _built(self, request: Build, result: RouteResult, begun: float, shape: bytes) -> BuiltPart:
+    def _built(
+        self, request: Build, result: RouteResult, begun: float, shape: bytes, shown: NamedBody | None
+    ) -> BuiltPart:
         from ..core.kernel.surfaces import measure_faces
 
         body = result.body
@@ -126,7 +128,7 @@ class _Server:
             shape,
             tuple(tuple(sorted(body.names.get(i, ()))) for i in indices),
             tuple(body.name_of(i) for i in indices),
-            measure_faces(body),
+            measure_faces(body, shown),
             result.marks,
             time.perf_counter() - begun,
             tuple(result.renewed.values()),

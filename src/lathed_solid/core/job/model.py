@@ -8,7 +8,7 @@ from typing import Literal
 import msgspec
 
 from ..caliper.logbook import LogEntry
-from ..callout import Callout, Ledger
+from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
 from ..prove.binding import Binding
 from ..quantity import Style
@@ -141,7 +141,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         raise LookupError(f"The job has no sketch {id_}.")
 
     def ledger(self) -> Ledger:
-        return Ledger(self.callouts, self.header.units, self.header.places or self.header.grade)
+        return ledger_of(self.callouts, self.header.units, self.header.places or self.header.grade)
 
     def plan(self, attachments: Callable[[str], bytes | None] | None = None) -> Plan:
         """What a rebuild needs; ``attachments`` finds files that steps read."""

@@ -33,6 +33,7 @@ from .topology import (
 )
 
 if TYPE_CHECKING:
+    from .figures import Surface
     from .sweep import Turned
 
 Pair = tuple[Shape, str]
@@ -59,6 +60,8 @@ class NamedBody:
         self._orders: dict[int, tuple[float, ...]] = {}
         #: What a round tool was turned from.
         self.turned: Turned | None = None
+        #: Its faces as measured, once that was done.
+        self.measured: tuple[Surface, ...] | None = None
         self.names: dict[int, set[str]] = {}
         for face, name in pairs:
             index = self._map.FindIndex(face)

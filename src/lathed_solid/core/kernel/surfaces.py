@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import msgspec
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
@@ -25,9 +26,20 @@ from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties, volume
 from .topology import faces as faces_of
 
 
-def measure_faces(body: NamedBody) -> tuple[Surface, ...]:
-    """Every face of ``body``, in the order of its indices."""
-    return tuple(measure_face(body.face(i), i) for i in range(1, body.face_count + 1))
+def measure_faces(body: NamedBody, known: NamedBody | None = None) -> tuple[Surface, ...]:
+    """Every face of ``body``, in the order of its indices; faces it shares with ``known`` are not measured again."""
+    if body.measured is None:
+        before = known.measured if known is not None else None
+        found = []
+        for index in range(1, body.face_count + 1):
+            face = body.face(index)
+            at = known.same(face) if known is not None and before is not None else 0
+            if at and before is not None:
+                found.append(msgspec.structs.replace(before[at - 1], index=index))
+            else:
+                found.append(measure_face(face, index))
+        body.measured = tuple(found)
+    return body.measured
 
 
 def measure_face(face: Shape, index: int = 0) -> Surface:

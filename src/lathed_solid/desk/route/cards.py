@@ -67,7 +67,7 @@ class RouteModel(QAbstractListModel):
         if role == ICON:
             return kind_of(step).icon
         if role == BUSY:
-            return self._session.busy_step == step.id
+            return self._session.busy.step == step.id
         if role == SUMMARY:
             return kind_of(step).summary(step, self._session.content.plan().view())
         report = self._session.current.reports.get(step.id)

@@ -123,7 +123,7 @@ class RoutePanel(QWidget):
         session.edited.connect(self.refresh)
         session.switched.connect(self.refresh)
         session.reported.connect(self._on_reports)
-        session.progress.connect(self._on_progress)
+        session.busy.shown.connect(self._on_progress)
         session.selected.connect(self._show_selected)
 
     def dress(self, palette: Palette) -> None:
@@ -140,7 +140,7 @@ class RoutePanel(QWidget):
         self.list.scheduleDelayedItemsLayout()
         reports = self._session.current.reports.values()
         failed = sum(r.state == "failed" for r in reports)
-        busy = bool(self._session.busy_step)
+        busy = bool(self._session.busy.step)
         back = self._session.until
         self._state.setText(
             "working …"
