@@ -113,6 +113,18 @@ def test_a_click_takes_more_than_the_edge_when_asked_to(bracket):
     bracket.settled()
     assert len(session.content.step(id_).edges) == 2
     assert words.replace("  |  ", " and ").split(" and ")[0] in str(session.content.step(id_).edges[1])
+    # The list stays open, so that the next edge is one click away.
+    listed = next(w for w in window.route.editor.findChildren(QListWidget) if w.isVisible())
+    assert listed.item(2).checkState() == Qt.CheckState.Checked and listed.currentRow() == 2
+    listed.item(3).setCheckState(Qt.CheckState.Checked)
+    bracket.settled()
+    listed = next(w for w in window.route.editor.findChildren(QListWidget) if w.isVisible())
+    listed.item(2).setCheckState(Qt.CheckState.Unchecked)
+    bracket.settled()
+    listed = next(w for w in window.route.editor.findChildren(QListWidget) if w.isVisible())
+    assert [listed.item(k).checkState() == Qt.CheckState.Checked for k in (2, 3)] == [False, True]
+    bracket.click(next(b for b in window.route.editor.findChildren(QPushButton) if b.text() == "Close list"))
+    assert not listed.isVisible()
 
 
 def test_numbers_stand_on_the_part_and_are_changed_there(bracket):

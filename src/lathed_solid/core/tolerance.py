@@ -13,3 +13,5 @@ MESH_LINEAR = 0.05
 MESH_ANGULAR = 0.25
 #: A measured size this close to a limit counts as lying on the limit (mm or radians).
 ON_LIMIT = 1e-6
+#: Faces narrower than this are not meant (mm): no drawing states a micrometre.
+SLIVER = 1e-3

@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any, Literal
 
+import numpy as np
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
+from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.TopoDS import TopoDS
 
+from ..tolerance import SLIVER
+from .geometry import triple
 from .named import NamedBody, Pair
-from .topology import SHELL, SOLID, Shape, compound_of, subshapes
+from .topology import SHELL, SOLID, Shape, box_of, compound_of, subshapes, surface_properties
 
 Change = Literal["more", "less", "any"]
 
@@ -38,6 +43,8 @@ def accept(
         raise KernelFailure("The result is not a sound solid: faces cross or do not close.")
     if body.volume <= 0:
         raise KernelFailure("The result encloses no material.")
+    if look_at is None and before is not None:
+        _no_sliver(body)
     old = before.volume if before is not None else 0.0
     margin = max(1e-9 * max(old, body.volume), 1e-9)
     if change == "more" and body.volume <= old + margin:
@@ -45,6 +52,22 @@ def accept(
     if change == "less" and body.volume >= old - margin:
         raise KernelFailure("No material was removed: the tool does not touch the part.")
     return body
+
+
+def _no_sliver(body: NamedBody) -> None:
+    """Faces too narrow to be meant: two that nearly meet leave them, and the next step stumbles over them."""
+    for face in body.fresh():
+        if BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_BSplineSurface:
+            continue  # thread flanks; their middle takes long to find
+        low, high = np.split(np.array(box_of(face)), 2)
+        properties = surface_properties(face)
+        width = properties.Mass() / max(float(np.linalg.norm(high - low)), 1e-9)
+        if width < SLIVER:
+            x, y, z = triple(properties.CentreOfMass())
+            raise KernelFailure(
+                f"It leaves a sliver only about {width:.1g} mm wide near {x:.4g}, {y:.4g}, {z:.4g}. "
+                "Let the two faces meet, or keep them clearly apart."
+            )
 
 
 def _sound(body: NamedBody, look_at: list[Shape] | None) -> bool:

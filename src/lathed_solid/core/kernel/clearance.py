@@ -6,26 +6,17 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepBndLib import BRepBndLib
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
 from .geometry import triple
 from .named import NamedBody
-from .topology import EDGE, WIRE, Shape, subshapes
+from .topology import EDGE, WIRE, Shape, box_of, subshapes
 
 Floats = NDArray[np.float64]
 Where = Literal["inside", "outside", "touches"]
-
-
-def box_of(shape: Shape) -> list[float]:
-    """Low corner and high corner, mm; with the kernel's own tolerances added, so rather too large."""
-    box = Bnd_Box()
-    BRepBndLib.Add_s(shape, box, False)
-    return [*triple(box.CornerMin()), *triple(box.CornerMax())]
 
 
 class FaceRegion:

@@ -25,6 +25,7 @@ from .topology import (
     AncestorMap,
     Shape,
     ancestors,
+    box_of,
     compound_of,
     items,
     shape_map,
@@ -88,8 +89,6 @@ class NamedBody:
     @cached_property
     def boxes(self) -> NDArray[np.float64]:
         """Low and high corner of every face's box (faces x 6), mm, rather too large."""
-        from .clearance import box_of
-
         return np.array([box_of(self.face(i)) for i in range(1, self.face_count + 1)])
 
     def same(self, face: Shape) -> int:

@@ -10,8 +10,9 @@ from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeVertex
 from OCP.BRepClass import BRepClass_FaceClassifier
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Vec
@@ -147,6 +148,13 @@ class Outline:
         plane = BRepAdaptor_Surface(face).Plane()
         outer = BRepBuilderAPI_MakeFace(plane, BRepTools.OuterWire_s(TopoDS.Face(face)), True)
         self._face = outer.Face() if outer.IsDone() else None
+
+    def reached(self, place: Vector, radius: float) -> bool:
+        """Whether a circle of ``radius`` mm about a place in the plane lies at least partly inside."""
+        if self._face is None or self(place):
+            return True
+        vertex = BRepBuilderAPI_MakeVertex(gp_Pnt(*place)).Vertex()
+        return float(BRepExtrema_DistShapeShape(vertex, self._face).Value()) < radius - 1e-6
 
     def __call__(self, place: Vector) -> bool:
         if self._face is None:

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
@@ -24,7 +26,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 __all__ = [
     "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
-    "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes",
+    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes",
     "surface_properties", "volume", "volume_properties",
 ]  # fmt: skip
 
@@ -90,6 +92,14 @@ def shape_list(shapes: Iterable[Shape]) -> ShapeList:
     for shape in shapes:
         made.Append(shape)
     return made
+
+
+def box_of(shape: Shape) -> list[float]:
+    """Low corner and high corner, mm; with the kernel's own tolerances added, so rather too large."""
+    box = Bnd_Box()
+    BRepBndLib.Add_s(shape, box, False)
+    low, high = box.CornerMin(), box.CornerMax()
+    return [low.X(), low.Y(), low.Z(), high.X(), high.Y(), high.Z()]
 
 
 def volume(shape: Shape) -> float:

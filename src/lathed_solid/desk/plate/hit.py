@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 
 from PyQt6.QtCore import QPointF
 
-from ...core.sketch.curves import polyline
-from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Circle, Ellipse, Sketch
+from ...core.sketch.curves import nearest
+from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
 from .layout import Transform
 from .paint import letters_path
 
@@ -19,13 +18,10 @@ def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     for p in points.values():
         if gap(t.px(p.x, p.y), at) < reach - 1:
             return p.id
+    x, y = t.mm(at)
     best = (reach - 2, "")
     for curve in sketch.curves():
-        line = [t.px(float(x), float(y)) for x, y in polyline(curve, points, math.pi / 24)]
-        if isinstance(curve, Circle | Ellipse):
-            line.append(line[0])
-        for a, b in itertools.pairwise(line):
-            best = min(best, (_to_segment(at, a, b), curve.id))
+        best = min(best, (nearest(curve, points, x, y)[0] * t.scale, curve.id))
     if best[1]:
         return best[1]
     for text in sketch.texts():
@@ -40,10 +36,3 @@ def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
 
 def gap(a: QPointF, b: QPointF) -> float:
     return math.hypot(a.x() - b.x(), a.y() - b.y())
-
-
-def _to_segment(p: QPointF, a: QPointF, b: QPointF) -> float:
-    dx, dy = b.x() - a.x(), b.y() - a.y()
-    length = dx * dx + dy * dy
-    t = max(0.0, min(1.0, ((p.x() - a.x()) * dx + (p.y() - a.y()) * dy) / length)) if length else 0.0
-    return math.hypot(p.x() - a.x() - t * dx, p.y() - a.y() - t * dy)

@@ -66,6 +66,8 @@ class StepEditor(QScrollArea):
                 field.show_text(getattr(step, name, field.field.text()))
             return
         before, self._value = self._value, step
+        if self.sharp is not None and (before is None or before.id != step.id):
+            self.sharp.close()
         if before is not None and self._only_texts(before, step):
             for name, field in self._formulas.items():
                 if hasattr(step, name):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any, NamedTuple
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -131,11 +131,19 @@ _TAKES = (
 )
 
 
-class SharpEdges(NamedTuple):
-    """Finds (and lights) the edges that are still sharp, and lights one of them."""
+class SharpEdges:
+    """Finds (and lights) the edges that are still sharp, and lights one of them.
 
-    every: Callable[[], list[EdgeRef]]
-    light: Callable[[EdgeRef], None]
+    What was ``listed`` stays so while edges are ticked, until the list is closed or another step is shown.
+    """
+
+    def __init__(self, every: Callable[[], list[EdgeRef]], light: Callable[[EdgeRef], None]) -> None:
+        self.every, self.light = every, light
+        self.listed: list[EdgeRef] = []
+        self.row = -1
+
+    def close(self) -> None:
+        self.listed, self.row = [], -1
 
 
 class EdgesField(QWidget):
@@ -173,9 +181,9 @@ class EdgesField(QWidget):
         last = QHBoxLayout()
         last.addWidget(every, 1)
         if sharp is not None:
-            show = QPushButton("Show sharp")
+            show = QPushButton("Close list" if sharp.listed else "Show sharp")
             show.setToolTip("Light and list the edges that are still sharp")
-            show.clicked.connect(lambda: self._list(sharp))
+            show.clicked.connect(lambda: self._open(sharp, show))
             last.addWidget(show)
         layout.addLayout(last)
         self.sharp = QListWidget()
@@ -186,19 +194,44 @@ class EdgesField(QWidget):
         if "edge" in picking.asking:
             picking.ask_edges(picking.asking, self._toggle, value)
 
+        if sharp is not None:
+            self.sharp.currentRowChanged.connect(partial(self._light, sharp))
+            self.sharp.itemChanged.connect(lambda item: self._tick(sharp, self.sharp.row(item)))
+            if sharp.listed:
+                self._list(sharp)
+
+    def _open(self, sharp: SharpEdges, button: QPushButton) -> None:
+        if sharp.listed:
+            sharp.close()
+            self.sharp.hide()
+        else:
+            sharp.listed = sharp.every()
+            self._list(sharp)
+        button.setText("Close list" if sharp.listed else "Show sharp")
+
     def _list(self, sharp: SharpEdges) -> None:
-        """Every edge still sharp, ticked where it is taken; the current one is lit."""
+        """Every edge that was sharp, ticked where it is taken; the current one is lit."""
+        self.sharp.blockSignals(True)
         self.sharp.clear()
-        refs = sharp.every()
-        for ref in refs:
+        for ref in sharp.listed:
             item = QListWidgetItem(edge_words(ref))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             on = any(alike(e, ref) for e in self._value)
             item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
             self.sharp.addItem(item)
-        self.sharp.setVisible(bool(refs))
-        self.sharp.currentRowChanged.connect(lambda row: sharp.light(refs[row]) if 0 <= row < len(refs) else None)
-        self.sharp.itemChanged.connect(lambda item: self._toggle(refs[self.sharp.row(item)]))
+        self.sharp.setVisible(bool(sharp.listed))
+        self.sharp.setCurrentRow(sharp.row)
+        self.sharp.blockSignals(False)
+
+    @staticmethod
+    def _light(sharp: SharpEdges, row: int) -> None:
+        sharp.row = row
+        if 0 <= row < len(sharp.listed):
+            sharp.light(sharp.listed[row])
+
+    def _tick(self, sharp: SharpEdges, row: int) -> None:
+        sharp.row = row
+        self._switch(sharp.listed[row])
 
     def _set_take(self, take: str) -> None:
         self._picking.edge_take = take
@@ -212,6 +245,10 @@ class EdgesField(QWidget):
     def _toggle(self, edge: EdgeRef) -> None:
         if edge not in self._value and self._picking.edge_take != "edge":
             edge = taken(edge, self._picking.edge_take)
+        self._switch(edge)
+
+    def _switch(self, edge: EdgeRef) -> None:
+        """Take this very edge, or leave it out."""
         same = [e for e in self._value if alike(e, edge)]
         self._change(tuple(e for e in self._value if e not in same) if same else (*self._value, edge))
 

@@ -102,9 +102,9 @@ def _datum(step: Hole, shop: Workshop) -> float:
 
 
 def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outline | None, radius: float) -> None:
-    """The middle of a hole must lie on its face or inside that face's outer edge. Raises StepFailure."""
+    """A hole must meet its face or what lies inside that face's outer edge. Raises StepFailure."""
     if step.placement in ("sketch", "point"):
-        if outline is not None and not outline(frame.origin):
+        if outline is not None and not outline.reached(frame.origin, radius):
             x, y, z = frame.origin
             raise StepFailure(
                 f"A hole at {x:.6g}, {y:.6g}, {z:.6g} misses the picked face. Move it or pick another face."
