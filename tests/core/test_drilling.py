@@ -16,6 +16,10 @@ from lathed_solid.core.kernel.geometry import Frame, moved_frame
 from lathed_solid.core.kernel.named import NamedBody, carry
 from lathed_solid.core.kernel.outline import Segment, flat_face
 from lathed_solid.core.kernel.sweep import moved, prism, turned_tool
+from lathed_solid.core.route.steps.extrude import Extrude
+from lathed_solid.core.route.steps.hole import Hole
+
+from .steps import parts
 
 FLOOR = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 
@@ -124,3 +128,25 @@ def test_a_tool_keeps_what_it_was_turned_from_when_it_is_moved():
     there = moved(tool, tilted(), ("h", "k"))
     assert there.turned is not None and there.turned.tag == "k"
     assert there.turned.frame == moved_frame(tool.turned.frame, tilted())
+
+
+def test_a_hole_on_an_edge_takes_half_a_disc():
+    half = Hole(id="s2", face=parts.TOP, placement="point", x="80", y="25", diameter="10")
+    assert parts.volume(parts.plate(half)) == pytest.approx(parts.PLATE - parts.bore(10, 12) / 2, rel=1e-7)
+    clear = Hole(id="s2", face=parts.TOP, placement="point", x="85.001", y="25", diameter="10")
+    assert "misses the picked face" in parts.failure(parts.plate(clear))
+
+
+def test_a_sliver_is_refused_with_its_width_and_place():
+    """Two steps at the right end, the second begun a hair beside the first: the ledge between them is not meant."""
+
+    def step(id_, sketch, depth):
+        return Extrude(id=id_, sketch=sketch, mode="cut", extent="depth", depth=depth, direction="backward")
+
+    def stepped(x):
+        sketches = (parts.sketch("k2", "rect 60,-5 85,55"), parts.sketch("k3", f"rect {x},-5 85,55"))
+        return parts.plate(step("s2", "k2", "5"), step("s3", "k3", "8"), sketches=sketches)
+
+    assert "sliver only about 0.0004 mm wide near 60, 25" in parts.failure(stepped("60.0004"))
+    assert parts.volume(stepped("60")) == pytest.approx(parts.PLATE - 20 * 50 * 8, rel=1e-9)
+    assert parts.volume(stepped("60.5")) == pytest.approx(parts.PLATE - 20 * 50 * 8 + 0.5 * 50 * 3, rel=1e-9)
