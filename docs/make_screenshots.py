@@ -89,9 +89,11 @@ def main() -> None:
     session.edit(lambda c: edits.edit_callout(c, 9, "2x 12 x 45°"), "a chamfer far too big")
     shot("failure", lambda: select(9, "s3"))
     session.undo()
+    session.say("")
     session.edit(lambda c: edits.change_step(c, "s6", count="5"), "one hole short")
     shot("out-of-limits", lambda: (window.show_stage("Prove"), select(10)))
     session.undo()
+    session.say("")
     measure(window, session, spin, shot)
     session.add(Job())
     window.glass.open_file(EXAMPLES / "skp-02.dxf")
@@ -209,6 +211,7 @@ def split_bracket(window: Window, session: Session, settled: Callable[[], None],
     shot("bodies", lambda: (session.select_step("s9"), window.look_from("I")))
     for _ in range(3):
         session.undo()
+        session.say("")
 
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

@@ -126,14 +126,14 @@ class PartDesk(QObject):
         self._view.scene.allow(faces=not self._picking.wants_edges, edges=not self._picking.wants_face)
         edges = list(self._picking.edges)
         step = next((s for s in session.content.steps if s.id == session.step), None)
-        if not edges and "edge" in self._picking.asking and step is not None:
-            edges = list(getattr(step, "edges", ()))
         if not faces and not edges and session.callout is not None and session.current.proof is not None:
             faces = list(session.current.proof.faces_of(session.callout))
-        faces += self._named(r.name for r in self._picking.old_faces)
-        edges += self._picking.old_edges
-        fillet = isinstance(step, Fillet | Chamfer)
-        self._view.scene.light(faces, self._view.scene.edge_shapes(edges, chains=fillet))
+        picking, chains = self._picking, isinstance(step, Fillet | Chamfer)
+        before = self._named(r.name for r in picking.old_faces)
+        edges += picking.old_edges
+        # Where picks add up, those before are part of the choice; where one takes the place of another, they are not.
+        chosen, ghosts = ([*faces, *before], []) if picking.adds else (faces, list(before))
+        self._view.light(chosen, self._view.scene.edge_shapes(edges, chains=chains), ghosts)
         if len(self._picking.faces) == 1:
             self._view.say(self._face_words(self._picking.faces[0]))
         elif len(self._picking.faces) > 1:

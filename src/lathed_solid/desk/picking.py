@@ -41,6 +41,11 @@ class Picking(QObject):
         return self._edge_answer is not None
 
     @property
+    def adds(self) -> bool:
+        """Whether picks add up; otherwise a pick takes the place of the one before."""
+        return self._many
+
+    @property
     def part(self) -> BuiltPart | None:
         return self._session.current.shown
 

@@ -29,6 +29,8 @@ class ExpressionError(Exception):
         self.message, self.text, self.position = message, text, position
 
     def __str__(self) -> str:
+        if not self.text.strip():
+            return self.message
         return f"{self.message} (at character {self.position + 1} of “{self.text}”)"
 
 

@@ -6,8 +6,8 @@ from functools import partial
 from typing import Any
 
 import msgspec
-from PyQt6.QtCore import QEvent, QModelIndex, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -70,9 +70,12 @@ class _Cards(QListView):
         if index.isValid() and CardDelegate.tick_box(self.visualRect(index).adjusted(8, 3, -8, -3)).contains(at):
             self._panel.tick()
 
-    def resizeEvent(self, event: QEvent | None) -> None:
-        super().resizeEvent(event)  # type: ignore[arg-type]
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The chosen card stays in sight when the list of bodies opens above it."""
+        super().resizeEvent(event)
         self.scheduleDelayedItemsLayout()
+        if self.currentIndex().isValid():
+            self.scrollTo(self.currentIndex())
 
 
 class RoutePanel(QWidget):
@@ -250,6 +253,9 @@ class RoutePanel(QWidget):
                 fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
             if "edges" in names:
                 fields["edges"] = tuple(self._picking.edges)
+            figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+            if kind is Sweep and figure is not None and figure.kind == "cylinder":
+                fields |= {"path": "helix", "round_face": self._picking.reference(figure.index)}
             row = self.model.row_of(self._session.step)
             id_ = edits.new_step_id(content)
             made.append(id_)

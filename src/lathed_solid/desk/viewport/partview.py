@@ -111,6 +111,11 @@ class PartView(QWidget):
         """The chosen step's own sizes, on the part; double-click one to change it."""
         self.tags.show(numbers)
 
+    def light(self, faces: Sequence[int], edges: Sequence[Shape], ghosts: Sequence[int]) -> None:
+        """Light what is chosen; ``ghosts`` are faces picked before for the field that asks."""
+        self.scene.light(faces, edges)
+        self.scene.ghost(ghosts, self._palette)
+
     def refit(self) -> None:
         """Fit the next part that is shown (another job was opened)."""
         self._fitted = False

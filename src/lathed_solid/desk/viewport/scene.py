@@ -29,7 +29,7 @@ from ...core.kernel.figures import Surface as FaceFigure
 from ...core.kernel.figures import Vector
 from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
-from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, subshapes
+from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, compound_of, subshapes
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
 from .datums import Datums
@@ -228,6 +228,16 @@ class Scene:
                     self._context.AddOrRemoveSelected(owner, False)
         self._surface.update()
 
+    def ghost(self, faces: Iterable[int], palette: Palette) -> None:
+        """Faces picked before, dashed: not what is chosen now, but what a new pick takes the place of."""
+        self._drop("ghost")
+        if self.body is None:
+            return
+        edges = [e for i in faces if 1 <= i <= self.body.face_count for e in subshapes(self.body.face(i), EDGE)]
+        if edges:
+            ink = palette.color("brass")
+            self._lines("ghost", compound_of(edges), ink, Aspect_TypeOfLine.Aspect_TOL_DASH, 3.0, top=True)
+
     # --- ways of looking at it
     def see_through(self, on: bool) -> None:
         self._see_through = on
@@ -240,12 +250,10 @@ class Scene:
         self._hidden = on
         self._drop("hidden")
         if on and self.body is not None:
-            compound, builder = TopoDS_Compound(), BRep_Builder()
-            builder.MakeCompound(compound)
-            for edge in subshapes(self.body.shape, EDGE):
-                if self.body.edge_names(edge) is not None:
-                    builder.Add(compound, edge)
-            self._lines("hidden", compound, palette.color("ink"), Aspect_TypeOfLine.Aspect_TOL_DASH, 1.0, top=True)
+            edges = (e for e in subshapes(self.body.shape, EDGE) if self.body.edge_names(e) is not None)
+            self._lines(
+                "hidden", compound_of(edges), palette.color("ink"), Aspect_TypeOfLine.Aspect_TOL_DASH, 1.0, top=True
+            )
 
     def section(self, origin: Vector | None, normal: Vector = (0.0, 1.0, 0.0)) -> None:
         """Cut the picture by a plane (None: whole again). The side the normal points to is taken away."""

@@ -161,6 +161,7 @@ KIND = StepKind(
         ),
         Param("run", "Path", "sketch", when={"path": ("sketch",)}),
         Param("edges", "Edges", "edges", when={"path": ("edges",)}),
+        Param("round_face", "Wound on", "face", when=_HELIX, help="The round face its sizes are measured from."),
         Param("pitch", "Pitch", "length", when=_HELIX),
         Param("told", "Told by", "choice", (("turns", "turns"), ("height", "height")), when=_HELIX),
         Param("turns", "Turns", "number", when={"path": ("helix",), "told": ("turns",)}),
@@ -168,9 +169,6 @@ KIND = StepKind(
         Param("taper", "Wider a turn", "length", when=_HELIX, more=True),
         Param("hand", "Hand", "choice", (("right", "right"), ("left", "left")), when=_HELIX),
         Param("start", "Starts at", "angle", when=_HELIX, more=True),
-        Param(
-            "round_face", "Wound on", "face", when=_HELIX, more=True, help="The round face its sizes are measured from."
-        ),
     ),
     build,
     claims,

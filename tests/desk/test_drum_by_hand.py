@@ -1,0 +1,110 @@
+"""A drum like SKP-06 from an empty job, with mouse and keys: rim, groove swept along a helix, spokes in a ring, hub,
+bore with its keyway, chamfer and letters."""
+
+import math
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QCheckBox
+
+from .test_bracket_by_hand import done, fill
+
+CALLOUTS = ["Ø96", "Ø84", "34", "Ø26", "Ø10 H7 THRU", "12", "8", "Ø2.4", "1", "3.5", "0.5 x 45°", "3", "11.4"]
+RIM = math.pi * (48**2 - 42**2) * 34
+#: Of the cutter's circle Ø2.4, what lies below the rim when its bottom is 1 deep.
+GROOVE_AREA = 1.2**2 * math.acos(0.2 / 1.2) - 0.2 * math.sqrt(1.2**2 - 0.2**2)
+
+
+def new_sketch(desk, title):
+    """Add a step that needs an outline; its empty plate is at hand."""
+    desk.enter(f"add: {title}")
+    desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
+    desk.settled()
+
+
+def pick_face(desk, index, radius, length):
+    """Click a round face about the axis where it shows."""
+    part = desk.window.part
+    for k in range(24):
+        for z in (1, length / 2, length - 1):
+            point = (radius * math.cos(k * math.pi / 12), radius * math.sin(k * math.pi / 12), z)
+            found = part.scene.hover(*part.surface.view.Convert(*point))
+            if found is not None and part.scene.is_face(found) and part.scene.body.index(found) == index:
+                desk.pick(point)
+                return
+    raise AssertionError("the face shows nowhere")
+
+
+def test_the_drum_by_mouse_and_keyboard(desk):
+    session, window = desk.session, desk.window
+    for note in CALLOUTS:
+        desk.enter(note)
+    desk.enter("add: turned")
+    desk.cell(0, 0, "#3")
+    desk.cell(0, 2, "#1")
+    desk.settled()
+    # The hollow of the rim: a hole on the axis of its left face.
+    desk.look("L")
+    desk.pick((10, 12, 0))
+    desk.enter("add: hole")
+    desk.settled()
+    desk.choose("Where", "on the face's axis")
+    fill(desk, Drill_Ø="#2")
+    assert done(desk) == pytest.approx(RIM)
+    # The groove: a cutter's circle on the turning plane, swept about the round face that was picked.
+    desk.look("F")
+    desk.pick((0, -48, 17))
+    new_sketch(desk, "sweep")
+    desk.enter("circle Ø#8 at (#3-7*#10)/2,#1-2*#9+#8")
+    desk.settled()
+    desk.choose("Material", "cut away")
+    assert desk.field("Along").currentText() == "a helix"  # because a round face was picked
+    fill(desk, Pitch="#10", Turns="7")
+    rim = done(desk)
+    # Seven turns of the cutter's segment, each as long as its middle's way round.
+    assert RIM - rim == pytest.approx(7 * GROOVE_AREA * math.hypot(math.pi * 95.2, 3.5), rel=0.02)
+    desk.press(window.part, Qt.Key.Key_Escape)
+    # One spoke across the axis, half way along, and two more round it.
+    new_sketch(desk, "extrude")
+    desk.enter("rect #2/2+1 x #6 at (#2/2+1)/2,0")
+    desk.settled()
+    desk.choose("Material", "add")
+    desk.choose("How far", "to a depth")
+    desk.choose("Direction", "forward")
+    fill(desk, Offset="#3/2-#7/2", Depth="#7")
+    assert done(desk) > rim
+    desk.enter("add: ring")
+    desk.settled()
+    box = next(b for b in window.route.editor.findChildren(QCheckBox) if b.text().startswith("40"))
+    box.click()
+    fill(desk, Count="3")
+    desk.enter("add: extrude")
+    desk.settled()
+    desk.enter("circle Ø#4 at 0,0")
+    desk.settled()
+    desk.choose("Material", "add")
+    desk.choose("How far", "to a depth")
+    desk.choose("Direction", "forward")
+    fill(desk, Depth="#3")
+    hubbed = done(desk)
+    # Bore, on the axis of the hub.
+    desk.look("L")
+    desk.pick((-8, -7, 0))
+    desk.enter("add: hole")
+    desk.settled()
+    desk.choose("Where", "on the face's axis")
+    fill(desk, Drill_Ø="#5")
+    bored = done(desk)
+    assert hubbed - bored == pytest.approx(math.pi * 25 * 34)
+    # The keyway is cut into the bore, which shows when the drum is turned a little.
+    for key in (Qt.Key.Key_Right,) * 2:
+        desk.press(window.part, key)
+    QTest.qWait(300)
+    face = next(i for i, n in enumerate(session.current.built.names, 1) if f"{session.step}/0/side" in n)
+    pick_face(desk, face, 5, 34)
+    desk.enter("add: keyway")
+    desk.settled()
+    fill(desk, Width="#12")
+    print([w.accessibleName() for w in window.route.editor.widget().findChildren(object) if hasattr(w,'accessibleName') and w.accessibleName()])
+    window.screen().grabWindow(0).save("/tmp/drum3.png")
