@@ -12,6 +12,8 @@ from .test_bracket_by_hand import done, fill
 
 CALLOUTS = ["Ø96", "Ø84", "34", "Ø26", "Ø10 H7 THRU", "12", "8", "Ø2.4", "1", "3.5", "0.5 x 45°", "3", "11.4"]
 RIM = math.pi * (48**2 - 42**2) * 34
+#: Of a key 3 wide, what lies outside the bore Ø10 when it measures 11.4 across.
+KEY_AREA = 3 * 6.4 - 1.5 * math.sqrt(25 - 1.5**2) - 25 * math.asin(0.3)
 #: Of the cutter's circle Ø2.4, what lies below the rim when its bottom is 1 deep.
 GROOVE_AREA = 1.2**2 * math.acos(0.2 / 1.2) - 0.2 * math.sqrt(1.2**2 - 0.2**2)
 
@@ -27,7 +29,7 @@ def pick_face(desk, index, radius, length):
     """Click a round face about the axis where it shows."""
     part = desk.window.part
     for k in range(24):
-        for z in (1, length / 2, length - 1):
+        for z in [length * j / 16 for j in range(1, 16)]:
             point = (radius * math.cos(k * math.pi / 12), radius * math.sin(k * math.pi / 12), z)
             found = part.scene.hover(*part.surface.view.Convert(*point))
             if found is not None and part.scene.is_face(found) and part.scene.body.index(found) == index:
@@ -106,5 +108,21 @@ def test_the_drum_by_mouse_and_keyboard(desk):
     desk.enter("add: keyway")
     desk.settled()
     fill(desk, Width="#12")
-    print([w.accessibleName() for w in window.route.editor.widget().findChildren(object) if hasattr(w,'accessibleName') and w.accessibleName()])
-    window.screen().grabWindow(0).save("/tmp/drum3.png")
+    fill(desk, Floor_to_far_side="#13", Angle="90")
+    keyed = done(desk)
+    assert bored - keyed == pytest.approx(34 * KEY_AREA, rel=1e-4)
+    # Both ends of the bore are chamfered: their edges are clicked, one from each side.
+    desk.enter("add: chamfer")
+    desk.settled()
+    desk.click(desk.field("Pick Edges"))
+    desk.settled()
+    for view, z in (("L", 0), ("R", 34)):
+        desk.look(view)
+        desk.pick((-5 * math.cos(0.6), -5 * math.sin(0.6), z))
+        desk.settled()
+    desk.click(desk.field("Pick Edges"))
+    fill(desk, Size="#11")
+    done(desk)
+    assert [session.current.proof.mark_of(c.number) for c in session.content.callouts] == ["in"] * 8 + ["open"] + [
+        "in"
+    ] * 4

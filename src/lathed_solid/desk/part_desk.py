@@ -126,7 +126,8 @@ class PartDesk(QObject):
         self._view.scene.allow(faces=not self._picking.wants_edges, edges=not self._picking.wants_face)
         edges = list(self._picking.edges)
         step = next((s for s in session.content.steps if s.id == session.step), None)
-        if not faces and not edges and session.callout is not None and session.current.proof is not None:
+        asked = bool(self._picking.asking)
+        if not faces and not edges and not asked and session.callout is not None and session.current.proof is not None:
             faces = list(session.current.proof.faces_of(session.callout))
         picking, chains = self._picking, isinstance(step, Fillet | Chamfer)
         before = self._named(r.name for r in picking.old_faces)

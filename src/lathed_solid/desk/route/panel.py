@@ -28,6 +28,7 @@ from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step
 from ...core.route.steps.engrave import Engrave
 from ...core.route.steps.extrude import Extrude
+from ...core.route.steps.keyway import Keyway
 from ...core.route.steps.revolve import Revolve
 from ...core.route.steps.rib import Rib
 from ...core.route.steps.sweep import Sweep
@@ -253,9 +254,7 @@ class RoutePanel(QWidget):
                 fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
             if "edges" in names:
                 fields["edges"] = tuple(self._picking.edges)
-            figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
-            if kind is Sweep and figure is not None and figure.kind == "cylinder":
-                fields |= {"path": "helix", "round_face": self._picking.reference(figure.index)}
+            fields |= self._as_picked(kind)
             row = self.model.row_of(self._session.step)
             id_ = edits.new_step_id(content)
             made.append(id_)
@@ -265,6 +264,15 @@ class RoutePanel(QWidget):
             self._session.select_step(made[0])
             if kind in DRAWN:
                 self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
+
+    def _as_picked(self, kind: type[StepBase]) -> dict[str, Any]:
+        """What a picked round face says: a sweep winds round it, a keyway in a hollow one is a bore's."""
+        figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+        if figure is None or figure.kind != "cylinder":
+            return {}
+        if kind is Sweep:
+            return {"path": "helix", "round_face": self._picking.reference(figure.index)}
+        return {"form": "bore"} if kind is Keyway and figure.hollow else {}
 
     def _first_sketch(self, content: Content, kind: type[StepBase]) -> tuple[Content, str]:
         """A sketch for a new step: a table for turned profiles; on the picked flat face; else across the axis."""

@@ -220,9 +220,10 @@ class Scene:
         self._context.ClearSelected(False)
         wanted = [self.body.face(i) for i in faces if 1 <= i <= self.body.face_count]
         for mode, shapes in ((_FACE_MODE, wanted), (_EDGE_MODE, list(edges))):
-            if not shapes:
+            selection = self._part.Selection(mode) if shapes else None
+            if selection is None:  # nothing of that kind may be picked just now
                 continue
-            for entity in self._part.Selection(mode).Entities():
+            for entity in selection.Entities():
                 owner = entity.BaseSensitive().OwnerId()
                 if not owner.IsSelected() and any(owner.Shape().IsSame(s) for s in shapes):
                     self._context.AddOrRemoveSelected(owner, False)

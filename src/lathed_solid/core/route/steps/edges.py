@@ -64,9 +64,23 @@ def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
         face = f"{step.id}/e{number}/side"
         found += claim(step.size, Leg(face, edge.a))
         found += (
-            claim(step.size2, Leg(face, edge.b)) if step.form == "legs" else claim(step.angle, LegAngle(face, edge.a))
+            claim(step.size2, Leg(face, edge.b))
+            if step.form == "legs"
+            else claim(_angle_of(step, view), LegAngle(face, edge.a))
         )
     return found
+
+
+def _angle_of(step: Chamfer, view: RouteView) -> str:
+    """The angle as told; a callout that gives the leg may state the angle with it (0.5 x 45°)."""
+    size = step.size.strip()
+    if "#" in step.angle or not (size.startswith("#") and size[1:].isdigit()):
+        return step.angle
+    try:
+        view.ledger.characteristic(int(size[1:]), "angle")
+    except LookupError:
+        return step.angle
+    return f"{size}.angle"
 
 
 def fillet_claims(step: Fillet, view: RouteView) -> list[Claim]:
