@@ -117,3 +117,13 @@ def test_what_cannot_be_drawn_is_said():
     with pytest.raises(ValueError, match="the same"):
         drawn("line 0,0 0,0")
     assert not is_command("Ø20 H7")
+
+
+def test_numbers_that_name_an_open_end_join_it():
+    sketch = Sketch(id="k1", name="t", plane=Plane("end"))
+    for text in ("line 0,0 30,0", "line 30,0 30,20", "line 30,20 0,0"):
+        sketch = read_command(text, LEDGER, False, sketch).draw(sketch)
+    assert len(sketch.points()) == 3
+    assert area(sketch) == pytest.approx(300)
+    beside = read_command("line 30.001,20 50,50", LEDGER, False, sketch).draw(sketch)
+    assert len(beside.points()) == 5

@@ -18,6 +18,8 @@ def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     for p in points.values():
         if gap(t.px(p.x, p.y), at) < reach - 1:
             return p.id
+    if gap(t.px(0, 0), at) < reach - 3:  # a point like the others, so before lines that pass through it
+        return ORIGIN
     x, y = t.mm(at)
     best = (reach - 2, "")
     for curve in sketch.curves():
@@ -27,8 +29,6 @@ def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     for text in sketch.texts():
         if letters_path(text, sketch, t).boundingRect().contains(at):
             return text.id
-    if gap(t.px(0, 0), at) < reach:
-        return ORIGIN
     if abs(at.y() - t.y0) < 4:
         return ALONG
     return ACROSS if abs(at.x() - t.x0) < 4 and not sketch.turned else ""

@@ -10,7 +10,7 @@ from typing import NamedTuple
 from ...quantity import ExpressionError, Scope, evaluate
 from ..make.draw import Spot
 from ..make.size import place
-from ..model import ACROSS, ALONG, ORIGIN, Sketch
+from ..model import ACROSS, ALONG, ORIGIN, Sketch, ends_of
 
 XY = tuple[float, float]
 NAMES = {"axis": ALONG, "cross": ACROSS, "origin": ORIGIN}
@@ -80,10 +80,20 @@ class Reader:
         """Places separated by spaces from ``start`` on. Expressions inside a place hold no spaces."""
         found: list[Place] = []
         for match in re.finditer(r"\S+", self.text[start:end]):
-            found.append(self.place(match[0], start + match.start(), found[-1].at if found else (0.0, 0.0)))
+            read = self.place(match[0], start + match.start(), found[-1].at if found else (0.0, 0.0))
+            found.append(self._joined(read))
         if many is not None and len(found) != many:
             raise self.error(f"This needs {many} places, as in 40,0.")
         return found
+
+    def _joined(self, place: Place) -> Place:
+        """Plain numbers that name the very place of an open end mean that end, as a click there would."""
+        if self.sketch is None or place.point or any("#" in text for text in place.texts or ()):
+            return place
+        points = self.sketch.points()
+        ends = {i for curve in self.sketch.curves() for i in ends_of(curve) or ()}
+        here = (i for i in ends if math.dist((points[i].x, points[i].y), place.at) < 1e-9)
+        return place._replace(point=min(here, default=""))
 
     def place(self, text: str, at: int, before: XY) -> Place:
         relative, body = text.startswith("@"), text.lstrip("@")
