@@ -100,7 +100,8 @@ def test_the_base_plate(desk, plate):
     assert plate.strip.words.text().startswith("Nothing can move")
 
 
-def test_the_clamp(desk, plate):
+def draw_clamp(desk, plate):
+    """Two eyes joined by one outward and one inward tangent arc; the outline's curves."""
     desk.enter("circle Ø30 at 0,0")
     desk.enter("circle Ø18 at 46,6")
     canvas = plate.canvas
@@ -131,10 +132,15 @@ def test_the_clamp(desk, plate):
     assert regions.problem(plate.sketch) == ""
     (outline,) = regions.regions
     assert len(outline.outer.curves) == 4
+    return [name for name, _ in outline.outer.curves]
+
+
+def test_the_clamp(desk, plate):
+    outline, canvas = draw_clamp(desk, plate), plate.canvas
     for text in ("circle Ø14 at 0,0", "circle Ø7 at 46,6"):
         desk.enter(text)
     # A pocket: 3 in from the outline, 3 out from the bores; signed and each held by one size.
-    canvas.chosen = [name for name, _ in outline.outer.curves]
+    canvas.chosen = outline
     plate._on_chosen()
     desk.enter("offset -3")
     bores = [c.id for c in plate.sketch.curves() if isinstance(c, Circle) and c.id not in ("c1", "c2")]

@@ -31,6 +31,8 @@ class FromSolid:
         faces, edges = self.picked()
         if sketch is None:
             return
+        if mode == "silhouette" and not faces and sketch.plane.base == "face" and sketch.plane.on:
+            faces = (FaceRef(sketch.plane.on, "the face under the plate"),)
         wanted = [(e.a, e.b, e.was) for e in edges] if mode == "edge" else [(f.name, "", f.was) for f in faces]
         if not wanted:
             what = "an edge" if mode == "edge" else "a face"
