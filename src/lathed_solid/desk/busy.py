@@ -9,7 +9,7 @@ from .timing import one_shot
 #: Longest a step may take, seconds.
 STEP_LIMIT = 90
 #: Repainting the window for every quick step would take longer than the steps do.
-NOTICE_MS = 200
+NOTICE_MS = 400
 
 
 class Busy(QObject):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from typing import Any, Literal
 
@@ -9,6 +10,7 @@ import numpy as np
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt
 from OCP.TopoDS import TopoDS
 
 from ..tolerance import SLIVER
@@ -39,12 +41,13 @@ def accept(
     if len(solids) > 1:
         raise KernelFailure(f"The part falls into {len(solids)} separate pieces.")
     body = NamedBody(solids[0], pairs, before)
-    if not _sound(body, look_at):
+    fresh = body.fresh()  # asked before the volume, which lets go of the body before
+    if not _sound(body, fresh if look_at is None else look_at, whole=look_at is None):
         raise KernelFailure("The result is not a sound solid: faces cross or do not close.")
     if body.volume <= 0:
         raise KernelFailure("The result encloses no material.")
     if look_at is None and before is not None:
-        _no_sliver(body)
+        _no_sliver(body, fresh)
     old = before.volume if before is not None else 0.0
     margin = max(1e-9 * max(old, body.volume), 1e-9)
     if change == "more" and body.volume <= old + margin:
@@ -54,28 +57,44 @@ def accept(
     return body
 
 
-def _no_sliver(body: NamedBody) -> None:
-    """Faces too narrow to be meant: two that nearly meet leave them, and the next step stumbles over them."""
-    for face in body.fresh():
-        if BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_BSplineSurface:
-            continue  # thread flanks; their middle takes long to find
-        low, high = np.split(np.array(box_of(face)), 2)
-        properties = surface_properties(face)
-        width = properties.Mass() / max(float(np.linalg.norm(high - low)), 1e-9)
+def _no_sliver(body: NamedBody, fresh: list[Shape]) -> None:
+    """No new face may be too narrow to be meant; the next step would stumble over it."""
+    for face in fresh:
+        width = _width(face, body.share(face))
         if width < SLIVER:
-            x, y, z = triple(properties.CentreOfMass())
+            x, y, z = triple(surface_properties(face).CentreOfMass())
             raise KernelFailure(
                 f"It leaves a sliver only about {width:.1g} mm wide near {x:.4g}, {y:.4g}, {z:.4g}. "
                 "Let the two faces meet, or keep them clearly apart."
             )
 
 
-def _sound(body: NamedBody, look_at: list[Shape] | None) -> bool:
+def _width(face: Shape, share: float) -> float:
+    """About how wide a flat or round face is, mm; large for others. ``share`` is what it adds to the volume.
+
+    Of a flat face the share is a third of its area times its distance from part zero, so the area costs nothing.
+    """
+    surface = BRepAdaptor_Surface(face)
+    kind = surface.GetType()
+    if kind in (GeomAbs_SurfaceType.GeomAbs_Cylinder, GeomAbs_SurfaceType.GeomAbs_Cone):
+        radius = surface.Cylinder().Radius() if kind == GeomAbs_SurfaceType.GeomAbs_Cylinder else 1.0
+        turn = surface.LastUParameter() - surface.FirstUParameter()
+        return float(min(surface.LastVParameter() - surface.FirstVParameter(), turn * radius))
+    if kind != GeomAbs_SurfaceType.GeomAbs_Plane:
+        return math.inf
+    away = abs(surface.Plane().Distance(gp_Pnt(0.0, 0.0, 0.0)))
+    area = 3 * abs(share) / away if away > 1e-3 else float(surface_properties(face).Mass())
+    if area > 1.0:  # longer than a metre before it is a sliver
+        return math.inf
+    low, high = np.split(np.array(box_of(face)), 2)
+    return area / max(float(np.linalg.norm(high - low)), 1e-9)
+
+
+def _sound(body: NamedBody, look_at: list[Shape], whole: bool) -> bool:
     """Whether the solid is closed and its faces are valid; those it shares with the body before were checked there."""
-    fresh = body.fresh() if look_at is None else look_at
-    if look_at is None and len(fresh) > body.face_count // 2:
+    if whole and len(look_at) > body.face_count // 2:
         return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
-    if not BRepCheck_Analyzer(compound_of(fresh), True, True).IsValid():
+    if not BRepCheck_Analyzer(compound_of(look_at), True, True).IsValid():
         return False
     no_error = BRepCheck_Status.BRepCheck_NoError
     shells = [TopoDS.Shell(s) for s in subshapes(body.shape, SHELL)]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 import numpy as np
@@ -166,6 +167,12 @@ class Obstacles:
         depth = (np.array(triple(plane.Location())) - origin) @ self.normal
         return float(depth), float(np.sign(out @ self.normal))
 
+    def depths(self, index: int, origin: Floats) -> tuple[float, float]:
+        """Between which depths a face lies, by its box, so rather too many."""
+        box = self._boxes[index - 1].reshape(2, 3) - origin
+        ends = box * self.normal
+        return float(ends.min(axis=0).sum()), float(ends.max(axis=0).sum())
+
     def clear_of(self, index: int, origin: Floats, radius: float) -> bool:
         """Whether a tool certainly misses a face that is not square to it, however long both were."""
         surface, reach = self._surface(index), radius + self._clear
@@ -186,6 +193,16 @@ class Obstacles:
         return away + reach < least or away - reach > most
 
 
+def _cosines(first: float, last: float) -> tuple[float, float]:
+    """Least and greatest cosine between two angles, radians."""
+    found = [math.cos(first), math.cos(last)]
+    if math.floor(last / (2 * math.pi)) >= math.ceil(first / (2 * math.pi)):
+        found.append(1.0)
+    if math.floor((last - math.pi) / (2 * math.pi)) >= math.ceil((first - math.pi) / (2 * math.pi)):
+        found.append(-1.0)
+    return min(found), max(found)
+
+
 def _radii(surface: BRepAdaptor_Surface) -> tuple[Floats, Floats, float, float] | None:
     """Axis (place, direction) of a round face and the radii it keeps between; None for other faces."""
     kind = surface.GetType()
@@ -201,8 +218,9 @@ def _radii(surface: BRepAdaptor_Surface) -> tuple[Floats, Floats, float, float] 
         axis, least, most = cone.Axis(), 0.0 if min(ends) * max(ends) < 0 else min(map(abs, ends)), max(map(abs, ends))
     elif kind == GeomAbs_SurfaceType.GeomAbs_Torus:
         torus = surface.Torus()
-        axis, least = torus.Axis(), torus.MajorRadius() - torus.MinorRadius()
-        most = torus.MajorRadius() + torus.MinorRadius()
+        low, high = _cosines(surface.FirstVParameter(), surface.LastVParameter())
+        axis, least = torus.Axis(), torus.MajorRadius() + low * torus.MinorRadius()
+        most = torus.MajorRadius() + high * torus.MinorRadius()
     else:
         return None
     return np.array(triple(axis.Location())), np.array(triple(axis.Direction())), float(least), float(most)

@@ -7,6 +7,7 @@ other face of the body comes near a tool. Where that is not certain the tools ar
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
@@ -81,12 +82,12 @@ def _way(obstacles: Obstacles, tool: Turned) -> _Way | None:
     for index in obstacles.near(origin, widest, deepest):
         level = obstacles.level(index, origin)
         if level is None:
-            if not obstacles.clear_of(index, origin, widest):
+            if not obstacles.clear_of(index, origin, _widest(tool, *obstacles.depths(index, origin))):
                 return None
             continue
         if level[0] < -CLEAR:
             continue
-        radius, found = _met(tool, widest, *level, entries, exits)
+        radius, found = _met(tool, *level, entries, exits)
         where = obstacles.region(index).holds(origin + level[0] * obstacles.normal, radius)
         if where == "touches" or (where == "inside" and found is None):
             return None
@@ -98,8 +99,17 @@ def _way(obstacles: Obstacles, tool: Turned) -> _Way | None:
     return _Way(entries[0][0], *leaving) if leaving[1] < deepest - CLEAR else None
 
 
+def _widest(tool: Turned, low: float, high: float) -> float:
+    """The tool's greatest radius between two depths; of a slanting piece that of its wider end."""
+    found = 0.0
+    for (r0, d0), (r1, d1) in itertools.pairwise(tool.points):
+        if min(d0, d1) <= high + CLEAR and max(d0, d1) >= low - CLEAR:
+            found = max(found, r0, r1)
+    return found
+
+
 def _met(
-    tool: Turned, widest: float, depth: float, facing: float, entries: list[Any], exits: list[Any]
+    tool: Turned, depth: float, facing: float, entries: list[Any], exits: list[Any]
 ) -> tuple[float, list[Any] | None]:
     """The tool's radius at a flat face it may meet, and what such a face would be to it; None: it must not be met."""
     points = tool.points
@@ -108,7 +118,7 @@ def _met(
     flat_end = points[-1][1] == points[-2][1]
     if facing > 0 and flat_end and depth > max(d for _, d in points[:-2]) + CLEAR:
         return points[-2][0], exits
-    return widest, None
+    return _widest(tool, depth, depth), None
 
 
 def _exchanged(body: NamedBody, turned: Sequence[Turned], ways: Sequence[_Way]) -> NamedBody:

@@ -86,6 +86,10 @@ class NamedBody:
             shares[index] = before._shares[old] if before is not None and old else share_of_volume(self.face(index))
         return shares
 
+    def share(self, face: Shape) -> float:
+        """What a face of this body adds to its volume, mm³."""
+        return self._shares[self.index(face)]
+
     @cached_property
     def boxes(self) -> NDArray[np.float64]:
         """Low and high corner of every face's box (faces x 6), mm, rather too large."""
