@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import features, nominal, plate, rebuild, sketch, stability, start
+from . import features, nominal, plate, rebuild, sketch, stability, start, view
 from .row import Row
 
 BENCHES = {
@@ -14,6 +14,7 @@ BENCHES = {
     "solver": sketch.run,
     "plate": plate.run,
     "start": start.run,
+    "view": view.run,
     "nominal": nominal.run,
     "stability": stability.run,
 }
