@@ -44,20 +44,18 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
         return Freedom(0, {}, frozenset())
     basis = rows.free_motions()
     column = system.merge.column
-    free = [(id_, column[i], column[j]) for id_, (i, j) in formulation.point.items() if column[i] >= 0]
-    pairs = np.array([(i, j) for _, i, j in free], dtype=np.intp).reshape(-1, 2)
+    ids = np.array(list(formulation.point), dtype=object)
+    pairs = column[np.array(list(formulation.point.values()), dtype=np.intp).reshape(-1, 2)]
+    free = pairs[:, 0] >= 0
+    names: list[str] = ids[free].tolist()
+    directions = dict.fromkeys(names, (0, (0.0, 0.0)))
     if basis.shape[1]:
-        u, s, _ = np.linalg.svd(basis[pairs], full_matrices=False)
-        ranks = (s > 1e-6).sum(axis=1)
-    else:
-        u, ranks = np.zeros((len(free), 2, 1)), np.zeros(len(free), dtype=int)
-    directions = {
-        id_: (int(rank), (float(way[0, 0]), float(way[1, 0])))
-        for (id_, _, _), rank, way in zip(free, ranks, u, strict=True)
-    }
-    radii = frozenset(
-        id_ for id_, i in formulation.radius.items() if np.abs(basis[column[i], :]).max(initial=0.0) > 1e-6
-    )
+        u, s, _ = np.linalg.svd(basis[pairs[free]], full_matrices=False)
+        ranks, ways = (s > 1e-6).sum(axis=1).tolist(), u[:, :, 0].tolist()
+        directions = {id_: (rank, (x, y)) for id_, rank, (x, y) in zip(names, ranks, ways, strict=True)}
+    round_ones = np.array(list(formulation.radius), dtype=object)
+    felt = np.abs(basis[column[list(formulation.radius.values())]]).max(axis=1, initial=0.0) > 1e-6
+    radii: frozenset[str] = frozenset(round_ones[felt].tolist()) if len(round_ones) else frozenset()
     return Freedom(basis.shape[1], directions, radii)
 
 

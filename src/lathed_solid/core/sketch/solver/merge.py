@@ -27,7 +27,9 @@ class Merge:
                 for index, row in enumerate(formulation.rows)
                 if row.kind != "linear" or index in dimensioned or not self._absorb(row)
             ]
-        roots = np.array([i if p == i else self._find(i) for i, p in enumerate(self._parent)], dtype=np.intp)
+        roots = np.arange(count)
+        if enable:
+            roots = np.array([i if p == i else self._find(i) for i, p in enumerate(self._parent)], dtype=np.intp)
         value = np.zeros(count)
         given = np.fromiter(self._value, np.intp, len(self._value))
         value[given] = np.fromiter(self._value.values(), float, len(self._value))

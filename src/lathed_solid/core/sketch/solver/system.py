@@ -43,6 +43,7 @@ class System:
     def __init__(self, formulation: Formulation, merged: bool = True) -> None:
         self.formulation = formulation
         self.merge = Merge(formulation, merged)
+        self._at: Mapping[str, float] = dict(formulation.values)
         self.n = len(self.merge.roots)
         self._blocks: list[_Block] = []
         gather: list[Ints] = []
@@ -72,7 +73,6 @@ class System:
             at, slot_at = at + count, slot_at + width
         self.m = at
         self.row_index: list[int] = np.concatenate(rows).tolist() if rows else []
-        self.position = {row: i for i, row in enumerate(self.row_index)}
         self._pattern(
             np.concatenate(gather) if gather else np.zeros(0, np.intp),
             np.concatenate(owner_row) if owner_row else np.zeros(0, np.intp),
@@ -96,11 +96,19 @@ class System:
 
     def constants(self, values: Mapping[str, float]) -> None:
         """Put new dimension values in (mm, radians)."""
+        if values == self._at:
+            return
+        self._at = dict(values)
         for entering in self._entering:
             given = np.array([values.get(id_, np.nan) for id_ in entering.ids])
             known = ~np.isnan(given)
             put = entering.scale * given + entering.shift
             entering.into[entering.constant[known], entering.at[known]] = put[known]
+
+    @cached_property
+    def position(self) -> dict[int, int]:
+        """Where each of the formulation's rows that are kept stands."""
+        return {row: i for i, row in enumerate(self.row_index)}
 
     @cached_property
     def _entering(self) -> list[_Entering]:
