@@ -114,6 +114,14 @@ class Hands:
         QTest.mouseMove(surface, at)
         self.click(surface, at, modifier)
 
+    def edge_shows(self, point: tuple[float, float, float], faces: set[str]) -> bool:
+        """Whether the edge between two faces is what a click at ``point`` (part mm) would take just now."""
+        part = self.window.part
+        found = part.scene.hover(*part.surface.view.Convert(*point))
+        if found is None or part.scene.is_face(found):
+            return False
+        return set(part.scene.body.edge_names(found) or ()) == faces
+
     def choose_callout(self, number: int) -> None:
         sheet = self.window.sheet
         index = sheet.model.index(sheet.model.row_of(number))

@@ -23,17 +23,19 @@ def fill(desk, **fields):
         desk.settled()
 
 
+def to_depth(desk, direction, depth):
+    """An extrude that goes to a depth one way or both; the part's volume after it."""
+    desk.choose("How far", "to a depth")
+    desk.choose("Direction", direction)
+    fill(desk, Depth=depth)
+    return done(desk)
+
+
 def pick_edge(desk, point, faces):
     """Click an edge from the first side it is seen from."""
-    part = desk.window.part
     for key in "IKFTBRL":
         desk.look(key)
-        found = part.scene.hover(*part.surface.view.Convert(*point))
-        if (
-            found is not None
-            and not part.scene.is_face(found)
-            and set(part.scene.body.edge_names(found) or ()) == faces
-        ):
+        if desk.edge_shows(point, faces):
             desk.pick(point)
             desk.settled()
             return

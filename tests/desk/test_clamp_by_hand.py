@@ -5,7 +5,7 @@ import math
 import pytest
 from PyQt6.QtWidgets import QCheckBox
 
-from .test_bracket_by_hand import done, fill
+from .test_bracket_by_hand import done, fill, to_depth
 from .test_drum_by_hand import new_sketch
 from .test_plate_by_hand import draw_clamp
 
@@ -31,10 +31,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     window = desk.window
     draw_clamp(desk, plate)
     window.toggle_large()
-    desk.choose("How far", "to a depth")
-    desk.choose("Direction", "both ways")
-    fill(desk, Depth="6")
-    web = done(desk)
+    web = to_depth(desk, "both ways", "6")
     # The pocket: the outline of the web's upper side, three in.
     desk.look("R")
     desk.pick((28, 6, 3))
@@ -45,10 +42,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     plate._on_chosen()
     desk.enter("offset -3")
     desk.settled()
-    desk.choose("How far", "to a depth")
-    desk.choose("Direction", "backward")
-    fill(desk, Depth="1.5")
-    pocket = web - done(desk)
+    pocket = web - to_depth(desk, "backward", "1.5")
     # Three in from an outline of this length: a ring of that width less what its bends take.
     assert 1.5 * 1100 < pocket < 1.5 * 1250
     desk.enter("add: mirror")

@@ -22,15 +22,9 @@ def from_callout(desk, number):
 
 def _pick_where_it_shows(desk, radius, z, faces):
     """Click a round edge at the first place where it is not hidden."""
-    part = desk.window.part
     for k in range(24):
         point = (radius * math.cos(k * math.pi / 12), radius * math.sin(k * math.pi / 12), z)
-        found = part.scene.hover(*part.surface.view.Convert(*point))
-        if (
-            found is not None
-            and not part.scene.is_face(found)
-            and set(part.scene.body.edge_names(found) or ()) == faces
-        ):
+        if desk.edge_shows(point, faces):
             desk.pick(point)
             return
     raise AssertionError("the edge shows nowhere")

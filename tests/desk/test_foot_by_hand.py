@@ -5,7 +5,7 @@ import math
 import pytest
 from PyQt6.QtCore import Qt
 
-from .test_bracket_by_hand import done, fill
+from .test_bracket_by_hand import done, fill, to_depth
 from .test_drum_by_hand import new_sketch, pick_face
 
 CALLOUTS = ["52", "17 A/F", "6", "Ø7", "3", "M8x1.25", "28", "SØ12", "1.5", "2"]
@@ -60,10 +60,7 @@ def test_the_foot_by_mouse_and_keyboard(desk):
     new_sketch(desk, "extrude")
     desk.enter("rect 10 x #9 at 0,0")
     desk.settled()
-    desk.choose("How far", "to a depth")
-    desk.choose("Direction", "backward")
-    fill(desk, Depth="#10")
-    slotted = done(desk)
+    slotted = to_depth(desk, "backward", "#10")
     # The thread is modelled, from the right end.
     desk.look("F")
     pick_face(desk, face_named(desk, "s1/c.od/side"), 4, 40)

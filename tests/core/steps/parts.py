@@ -2,6 +2,8 @@
 
 import math
 
+import pytest
+
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
@@ -76,3 +78,16 @@ def cone(d1, d2, height):
 
 def edge(a, b, **how):
     return EdgeRef(a, b, **how)
+
+
+def checked(cases):
+    """Cases with a known volume, as parameters of a test."""
+    return [
+        pytest.param(content, expected, id=name) for name, (content, expected) in cases.items() if expected is not None
+    ]
+
+
+#: A pad's outline on the plate, a lean of 5°, and where a hole is drilled when it does not matter.
+PAD = sketch("k2", "rect 20 x 10 at 20,25")
+DRAFT = math.tan(math.radians(5))
+H = {"id": "s2", "face": TOP, "placement": "point", "x": "20", "y": "20"}

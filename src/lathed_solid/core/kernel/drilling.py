@@ -13,14 +13,14 @@ from typing import Any, NamedTuple
 
 import numpy as np
 from OCP.BRep import BRep_Builder
-from OCP.TopoDS import TopoDS, TopoDS_Shell, TopoDS_Solid
+from OCP.TopoDS import TopoDS
 
 from .check import accept
 from .clearance import FaceRegion, Obstacles
 from .geometry import Frame
 from .named import NamedBody, Pair
 from .sweep import Turned, set_elsewhere, turned_tool
-from .topology import SHELL, WIRE, Shape, subshapes
+from .topology import SHELL, WIRE, Shape, solid_of, subshapes
 
 #: Planes, circles and edges nearer than this count as touching, mm.
 CLEAR = 1e-5
@@ -146,7 +146,7 @@ def _exchanged(body: NamedBody, turned: Sequence[Turned], ways: Sequence[_Way]) 
             face = with_wires(face, [*subshapes(face, WIRE), *rims[index]])
         shell.append(face)
         pairs += [(face, n) for n in body.names.get(index, ())]
-    return accept(_solid([*shell, *fresh]), pairs, body, "less", look_at)
+    return accept(solid_of([*shell, *fresh]), pairs, body, "less", look_at)
 
 
 def _hole(tool: Turned, depth: float, made: dict[tuple[Any, ...], tuple[NamedBody, Frame, str]]) -> NamedBody:
@@ -173,14 +173,3 @@ def _slices(face: Shape, rims: Sequence[Shape]) -> list[Shape]:
     """The face as its own outer edge with a few new circles at a time, enough to check those."""
     outer = FaceRegion(face, CLEAR).outer
     return [with_wires(face, [outer, *rims[k : k + SLICE]]) for k in range(0, len(rims), SLICE)]
-
-
-def _solid(faces: Sequence[Shape]) -> Shape:
-    builder, shell, solid = BRep_Builder(), TopoDS_Shell(), TopoDS_Solid()
-    builder.MakeShell(shell)
-    for face in faces:
-        builder.Add(shell, face)
-    shell.Closed(True)
-    builder.MakeSolid(solid)
-    builder.Add(solid, shell)
-    return solid

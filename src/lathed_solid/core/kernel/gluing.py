@@ -15,7 +15,7 @@ from .check import accept
 from .geometry import Frame, dot, triple
 from .helicoid import Skin
 from .named import NamedBody, Pair
-from .topology import EDGE, FACE, WIRE, Shape, ancestors, items, subshapes
+from .topology import EDGE, FACE, WIRE, Shape, ancestors, items, solid_of, subshapes
 
 
 class Band(NamedTuple):
@@ -83,7 +83,7 @@ def exchange(
                 face = _exchanged(face, end[1], wire, frame, left_hand)
         shell.append(face)
         faces += [(face, n) for n in body.names.get(at, ())]
-    return accept(skin.net.solid(shell), faces, None, "any")
+    return accept(solid_of(shell), faces, None, "any")
 
 
 def _exchanged(face: Shape, old: Shape, wire: Shape, frame: Frame, left_hand: bool) -> Shape:

@@ -21,7 +21,7 @@ from scipy.interpolate import make_interp_spline
 
 from .geometry import Frame, screwed
 from .skin import DEGREE, Floats, Net, fitted
-from .topology import Shape
+from .topology import Shape, solid_of
 from .topology import faces as faces_of
 
 #: Interpolated places in one turn: leaves a volume error of a few 1e-6.
@@ -166,7 +166,7 @@ def threaded_rod(frame: Frame, section: Sequence[Piece], lead: float, low: float
     wires = [w if left else w.Reversed() for w in (skin.low, skin.high)]
     ends = [(_cap(frame, low, wires[0]).Reversed(), "low"), (_cap(frame, high, wires[1]), "high")]
     sides = [(f if left else f.Reversed(), n) for f, n in skin.faces]
-    return Closed(skin.net.solid([f for f, _ in (*sides, *ends)]), [*sides, *ends])
+    return Closed(solid_of([f for f, _ in (*sides, *ends)]), [*sides, *ends])
 
 
 def thread_sleeve(
@@ -188,7 +188,7 @@ def thread_sleeve(
         (_cap(frame, high, wall.LastShape(), inner[1]), "high"),
     ]
     faces = [*((f.Reversed() if left else f, name) for f, name in skin.faces), (side, "outside"), *caps]
-    return Closed(skin.net.solid([f for f, _ in faces]), faces)
+    return Closed(solid_of([f for f, _ in faces]), faces)
 
 
 def helical_solid(
@@ -230,4 +230,4 @@ def helical_solid(
         face = maker.Face()
         outward = (hand > 0) == (name == "end")
         sides.append((face if outward else face.Reversed(), name))
-    return Closed(net.solid([f for f, _ in sides]), sides)
+    return Closed(solid_of([f for f, _ in sides]), sides)

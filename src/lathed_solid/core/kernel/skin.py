@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -14,7 +13,7 @@ from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Dir2d, gp_Pnt, gp_Pnt2d
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Vertex, TopoDS_Wire
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
 from scipy.interpolate import make_interp_spline
 
 from .geometry import Frame
@@ -136,13 +135,3 @@ class Net:
             self.builder.Add(wire, self._across[i, j])
         wire.Closed(True)
         return TopoDS.Wire(wire)
-
-    def solid(self, faces: Sequence[Shape]) -> Shape:
-        shell, solid = TopoDS_Shell(), TopoDS_Solid()
-        self.builder.MakeShell(shell)
-        for face in faces:
-            self.builder.Add(shell, face)
-        shell.Closed(True)
-        self.builder.MakeSolid(solid)
-        self.builder.Add(solid, shell)
-        return solid

@@ -22,11 +22,11 @@ from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
-from OCP.TopoDS import TopoDS, TopoDS_Compound
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shell, TopoDS_Solid
 
 __all__ = [
     "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
-    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "subshapes",
+    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "solid_of", "subshapes",
     "surface_properties", "volume", "volume_properties",
 ]  # fmt: skip
 
@@ -61,6 +61,18 @@ def compound_of(shapes: Iterable[Shape]) -> Shape:
     for shape in shapes:
         builder.Add(made, shape)
     return made
+
+
+def solid_of(boundary: Iterable[Shape]) -> Shape:
+    """The solid inside faces that share their edges and close; nothing is checked."""
+    builder, shell, solid = BRep_Builder(), TopoDS_Shell(), TopoDS_Solid()
+    builder.MakeShell(shell)
+    for face in boundary:
+        builder.Add(shell, face)
+    shell.Closed(True)
+    builder.MakeSolid(solid)
+    builder.Add(solid, shell)
+    return solid
 
 
 def faces(shape: Shape) -> list[Shape]:
