@@ -330,3 +330,12 @@ def test_moving_what_is_held_says_by_what(desk, plate):
     desk.enter("row 3 x 6 of c1")
     assert sum(isinstance(c, Circle) for c in plate.sketch.curves()) == 4
     assert not any(isinstance(c, Arc) for c in plate.sketch.curves())
+
+
+def test_points_for_holes_need_no_closed_outline(desk):
+    desk.open_example("skp-07")
+    words = desk.window.plate.strip.words
+    holes = next(s for s in desk.session.content.steps if s.name == "Fixing holes")
+    desk.session.select_step(holes.id)
+    desk.wait(lambda: desk.window.plate.sketch is not None and desk.window.plate.sketch.id == holes.sketch)
+    assert words.text().startswith("Nothing can move") and "outline" not in words.text()

@@ -216,7 +216,8 @@ class PlatePanel(QWidget):
             return ""
         words = freedom_words(sketch, self.canvas.look.freedom)
         regions = self.canvas.regions
-        if regions is not None and (open_ := regions.problem(sketch, bool(self.solid.areas(sketch)))):
+        needed = self.solid.needs_outline(sketch)
+        if needed and regions is not None and (open_ := regions.problem(sketch, bool(self.solid.areas(sketch)))):
             words += f"  {open_}"
             gap = min((g for g in regions.gaps if g.other), key=lambda g: g.size, default=None)
             if gap is not None and self.canvas.tool == "select":

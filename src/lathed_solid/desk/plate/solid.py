@@ -62,6 +62,11 @@ class FromSolid:
         users = [s.id for s in self._session.content.steps if getattr(s, "sketch", "") == sketch.id]
         return self._session.step if self._session.step in users else users[0] if users else ""
 
+    def needs_outline(self, sketch: Sketch) -> bool:
+        """Whether the step that uses it takes areas; points for holes, say, need no closed outline."""
+        id_ = self._step_of(sketch)
+        return not id_ or hasattr(self._session.content.step(id_), "regions")
+
     def areas(self, sketch: Sketch) -> tuple[str, ...]:
         """The areas that the step takes; empty for the usual ones."""
         id_ = self._step_of(sketch)
