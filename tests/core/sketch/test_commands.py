@@ -127,3 +127,12 @@ def test_numbers_that_name_an_open_end_join_it():
     assert area(sketch) == pytest.approx(300)
     beside = read_command("line 30.001,20 50,50", LEDGER, False, sketch).draw(sketch)
     assert len(beside.points()) == 5
+
+
+def test_a_place_takes_x_from_one_point_and_y_from_another():
+    sketch = Sketch(id="k1", name="t", plane=Plane("end"))
+    for text in ("point 12,8", "point 40,25", "line 0,0 p1.x,p2.y"):
+        sketch = read_command(text, LEDGER, False, sketch).draw(sketch)
+    (line,) = sketch.curves()
+    end = sketch.points()[line.b]
+    assert (end.x, end.y) == (12, 25)
