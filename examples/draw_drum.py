@@ -4,7 +4,7 @@ Zero: the left face, on the axis.
 
 from __future__ import annotations
 
-from scripted import drawn, new_sketch, with_callouts
+from scripted import drawn, new_sketch, sized, with_callouts
 
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
@@ -27,6 +27,8 @@ from lathed_solid.core.sketch.model import Plane, Station
 
 #: Where the cutter's middle goes, as a diameter: its bottom lies as deep as stated.
 GROOVE = "#1-2*#9+#8"
+#: The letters, 3 high, stand in the middle of the rim.
+LINE = "(#1+#2)/4-1.3"
 
 CALLOUTS = [
     ("Ø96", "rim"),
@@ -95,7 +97,8 @@ def _engraved(content: Content, face: FaceRef) -> Content:
     content, letters = edits.add_sketch(content, "Number", Plane("face", on=face.name))
     ledger = content.ledger()
     sketch = drawn(content.sketch(letters), ledger, "arc about 0,0 43.7,0 -43.7,0")
-    sketch = toggle_construction(sketch, [sketch.curves()[-1].id])
+    line = sketch.curves()[-1].id
+    sketch = sized(toggle_construction(sketch, [line]), ledger, LINE, line)
     sketch = drawn(sketch, ledger, 'text "SKP-06" 3 on a1 middle bold')
     for pin in finish.pins(sketch, dimension_values(sketch, ledger)):
         sketch = finish.with_pin(sketch, pin, content.header.typed_style.length(pin.value))

@@ -91,6 +91,9 @@ def prove(file: Path, as_json: bool) -> None:
     failed = [r for r in shown.result.reports if r.state == "failed"]
     for report in failed:
         click.echo(f"step “{content.step(report.id).name or report.id}” failed: {report.message}", err=True)
+    for report in shown.result.reports:
+        if report.state == "done" and report.message:
+            click.echo(f"step “{content.step(report.id).name or report.id}”: {report.message}", err=True)
     if shown.proof is None:
         raise Refused("There is no solid to prove.")
     if as_json:

@@ -277,7 +277,7 @@ FAILURES = {
         (Chamfer, {"edges": (EdgeRef("s1/start/side", "s1/a.od/side"),), "size": "60"}),
         "The largest that works is about",
     ),
-    "no edges": ((Fillet, {"radius": "1"}), "No edge is chosen"),
+    "no edges": ((Fillet, {"radius": "1"}), "No edge is picked"),
     "lost": ((Hole, {"face": FaceRef("s9/gone", "the old boss"), "diameter": "4"}), "It was: the old boss"),
     "wrong thread face": ((Thread, {"face": FaceRef("s1/a.od/side"), "note": "M8"}), "needs a face of about Ø8"),
     "ring of nothing": ((Ring, {"count": "4"}), "Pick the step to repeat"),

@@ -220,7 +220,6 @@ def test_copies_that_cannot_be_say_why():
             id="s3", of=("s2",), about="midway", face=FaceRef("s1/l1/side"), other=FaceRef("s1/l2/side")
         ),
         "missing": Mirror(id="s3", of=("s9",)),
-        "No material was removed": Row(id="s3", of=("s2",), count="2", pitch="500"),
     }
     for words, step in cases.items():
         assert words in failure(plate(HOLE, step)), words

@@ -25,10 +25,14 @@ class KernelFailure(Exception):
     """An operation that did not give a sound solid; the text says what was found, in shop words."""
 
 
+class NothingChanged(KernelFailure):
+    """A cut in the air, or an addition inside the part: the solid is sound, and as it was."""
+
+
 def accept(
     shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change: Change, look_at: list[Shape] | None = None
 ) -> NamedBody:
-    """The one sound solid in ``shape`` with its names. Raises KernelFailure.
+    """The one sound solid in ``shape`` with its names. Raises KernelFailure; NothingChanged when that is all.
 
     ``before`` is the body the operation began with; ``change`` the way its volume must have gone. ``look_at`` are the
     faces, or what of them is new, that must be checked; left out, all that ``before`` had not.
@@ -51,9 +55,9 @@ def accept(
     old = before.volume if before is not None else 0.0
     margin = max(1e-9 * max(old, body.volume), 1e-9)
     if change == "more" and body.volume <= old + margin:
-        raise KernelFailure("No material was added: it lies inside what is already there.")
+        raise NothingChanged("No material was added: it lies inside what is already there.")
     if change == "less" and body.volume >= old - margin:
-        raise KernelFailure("No material was removed: the tool does not touch the part.")
+        raise NothingChanged("No material was removed: the tool does not touch the part.")
     return body
 
 

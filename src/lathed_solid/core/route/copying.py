@@ -9,7 +9,7 @@ import msgspec
 
 from ..quantity import ExpressionError, evaluate
 from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, ThreadOn, claim
-from .model import Built, Param, RouteView, StepFailure, ThreadMark
+from .model import Built, Param, RouteView, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
@@ -72,7 +72,7 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
     from .registry import kind_of
 
     if not step.of:
-        raise StepFailure("Pick the step to repeat.")
+        raise Unfinished("Pick the step to repeat.")
     marks: tuple[ThreadMark, ...] = ()
     tools: list[NamedBody] = []
     mode: Literal["add", "cut", "keep"] = "cut"
@@ -107,7 +107,7 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
     from .model import Tooling
 
     if not of:
-        raise StepFailure("Pick the step to repeat.")
+        raise Unfinished("Pick the step to repeat.")
     found = {source: shop.tooling.get(source) for source in of}
     if None in found.values():
         raise StepFailure("The step to repeat is missing, suppressed, or cuts nothing that can be repeated.")

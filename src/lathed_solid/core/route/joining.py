@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Literal
 
-from .model import Built, Param, StepFailure, Tooling
+from .model import Built, Param, Tooling, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ def joined(id_: str, mode: Mode, tools: Sequence[NamedBody], shop: Workshop) -> 
     from ..kernel.check import accept
 
     if shop.current is None and mode in ("cut", "keep"):
-        raise StepFailure("There is no body yet to cut from. Set Material to “add”, or put this step later.")
+        raise Unfinished("There is no body yet to cut from. Set Material to “add”, or put this step later.")
     plain: Literal["add", "cut", "keep"] = "add" if mode == "new" else mode
     if mode == "new" or shop.current is None:
         shop.begin(id_)

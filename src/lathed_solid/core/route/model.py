@@ -69,6 +69,10 @@ class StepFailure(Exception):
         self.lost = lost
 
 
+class Unfinished(StepFailure):
+    """A step that still lacks something to be picked, drawn or written: not wrong, not ready."""
+
+
 class ThreadMark(msgspec.Struct, frozen=True):
     """A thread carried by a face; ``length`` in mm, ``from_high`` when it starts at the far end. A ``modelled`` one is
     there in the solid and needs no lines to show it.
@@ -90,7 +94,8 @@ class Tooling(NamedTuple):
 
 
 class Built(NamedTuple):
-    """What a step gave. ``body`` is the body worked on; None when the step made none (a plane, an axis).
+    """What a step gave. ``body`` is the body worked on; None when the step made none (a plane, an axis). ``remark`` is
+    what a machinist should know of a step that was built all the same.
 
     The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
     all bodies after it, ``datums`` the planes, axes and points it made.
@@ -99,6 +104,7 @@ class Built(NamedTuple):
     body: NamedBody | None
     tooling: Tooling | None = None
     marks: tuple[ThreadMark, ...] = ()
+    remark: str = ""
     renewed: tuple[Sketch, ...] = ()
     bodies: tuple[tuple[str, NamedBody], ...] = ()
     active: str = ""

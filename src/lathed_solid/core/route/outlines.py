@@ -12,7 +12,7 @@ from ..sketch.curves import arc_span, half_axis, spline_form
 from ..sketch.lettering import Contour, all_contours
 from ..sketch.model import Arc, Circle, Ellipse, Line, Point, Sketch, Spline, ends_of
 from ..sketch.region import Loop, Region, find_regions
-from .model import StepFailure
+from .model import StepFailure, Unfinished
 
 if TYPE_CHECKING:
     from ..kernel import outline
@@ -123,7 +123,7 @@ def chain(sketch: Sketch) -> tuple[Walk, bool, bool]:
         for spot in ends[c.id]:
             spots.setdefault(spot, []).append(c.id)
     if not curves:
-        raise StepFailure(f"The sketch “{sketch.name}” has no lines yet.")
+        raise Unfinished(f"The sketch “{sketch.name}” has no lines yet.")
     if any(len(found) > 2 for found in spots.values()):
         raise StepFailure(f"The path of “{sketch.name}” branches. Leave one run of lines and arcs.")
     loose = [s for c in curves for s in ends[c.id] if len(spots[s]) == 1]

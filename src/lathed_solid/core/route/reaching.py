@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from .model import StepFailure
+from .model import StepFailure, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
@@ -66,7 +66,7 @@ def _to_corner(step: Any, shop: Workshop, frame: Frame) -> float:
     from ..kernel.limits import corner
 
     if len(step.corner) < 3:
-        raise StepFailure("Pick the three faces that meet in the corner to run to.")
+        raise Unfinished("Pick the three faces that meet in the corner to run to.")
     place = corner(shop.body, *(f.name for f in step.corner))
     return dot(minus(place, frame.origin), frame.normal)
 
@@ -76,7 +76,7 @@ def _to_face(step: Any, shop: Workshop, frame: Frame) -> Extent:
     from ..kernel.geometry import dot, minus
 
     if not step.face.name:
-        raise StepFailure("Pick the face to run to.")
+        raise Unfinished("Pick the face to run to.")
     gap = shop.value(step.gap, "Past the face", positive=False)
     flat = None
     if step.face.name.partition("/")[0] in shop.datums or shop.surface(step.face).kind == "plane":

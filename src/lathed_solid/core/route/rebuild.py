@@ -16,7 +16,7 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
 from ..sketch.model import Sketch
-from .model import Built, RouteView, StepBase, StepFailure, ThreadMark
+from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
 
@@ -30,7 +30,9 @@ State = Literal["done", "failed", "waiting", "suppressed", "beyond"]
 
 
 class StepReport(msgspec.Struct, frozen=True):
-    """How one step went. ``seconds`` and ``volume`` (mm³) are of the run that built it; ``lost`` a dead reference."""
+    """How one step went. ``message`` is why it failed, or what to know of one that is done; ``unfinished`` means that
+    it only lacks something. ``seconds`` and ``volume`` (mm³) are of the run that built it; ``lost`` a dead reference.
+    """
 
     id: str
     state: State
@@ -39,6 +41,7 @@ class StepReport(msgspec.Struct, frozen=True):
     volume: float = 0.0
     cached: bool = False
     lost: str = ""
+    unfinished: bool = False
 
 
 class RouteResult(NamedTuple):
@@ -133,21 +136,24 @@ def _whole(shop: Workshop) -> NamedBody | None:
 
 
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
-    from ..kernel.check import KernelFailure
+    from ..kernel.check import KernelFailure, NothingChanged
     from ..kernel.named import LostReference
 
     found = cache.get(key)
     if found is None:
         starting(step)
         begun, before, known = time.perf_counter(), (dict(shop.bodies), shop.active), set(shop.renewed)
-        message, lost = "", ""
+        message, lost, unfinished = "", "", False
         try:
             shop.turn_to(step)
             built = kind_of(step).build(step, shop)
         except StepFailure as error:
-            message, lost = str(error), error.lost
+            message, lost, unfinished = str(error), error.lost, isinstance(error, Unfinished)
         except LostReference as error:
             message, lost = _lost_words(step, error.name), error.name
+        except NothingChanged as error:
+            shop.bodies, shop.active = dict(before[0]), before[1]
+            built = Built(None, remark=f"{error} The part is as it was.")
         except KernelFailure as error:
             message = str(error)
         except Exception as error:  # the binding's exceptions share no base but Exception
@@ -155,7 +161,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             message = f"The kernel refused this step ({type(error).__name__}: {error})."
         if message:
             shop.bodies, shop.active = before
-            return StepReport(step.id, "failed", message, lost=lost)
+            return StepReport(step.id, "failed", message, lost=lost, unfinished=unfinished)
         if built.body is not None:
             shop.current = built.body
         built = built._replace(
@@ -164,7 +170,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             active=shop.active,
         )
         volume = sum(b.volume for b in shop.bodies.values())
-        report = StepReport(step.id, "done", "", time.perf_counter() - begun, volume)
+        report = StepReport(step.id, "done", built.remark, time.perf_counter() - begun, volume)
         cache.put(key, built, report)
     else:
         built, report = found[0], msgspec.structs.replace(found[1], cached=True)

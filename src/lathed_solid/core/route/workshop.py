@@ -10,7 +10,7 @@ from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..sketch.model import Sketch
 from ..standards.threads import ScrewThread, parse_designation
-from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling
+from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
 if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
@@ -55,7 +55,7 @@ class Workshop:
     @property
     def body(self) -> NamedBody:
         if self.current is None:
-            raise StepFailure("There is no body yet. Start the route with a turned profile or an extrude.")
+            raise Unfinished("There is no body yet. Start the route with a turned profile or an extrude.")
         return self.current
 
     def turn_to(self, step: StepBase) -> None:
@@ -91,7 +91,7 @@ class Workshop:
         from ..kernel.surfaces import measure_face
 
         if not ref.name:
-            raise StepFailure(f"Pick {what}.")
+            raise Unfinished(f"Pick {what}.")
         body = self.bodies.get(self.owner(ref.name)) or self.body
         index = body.find(ref.name)[0]
         return measure_face(body.face(index), index)
@@ -155,7 +155,7 @@ class Workshop:
     def sketch(self, id_: str) -> Sketch:
         """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
         if id_ not in self.sketches:
-            raise StepFailure("This step has no sketch.")
+            raise Unfinished("This step has no sketch.")
         from .projecting import refreshed
 
         old = self.sketches[id_]
@@ -165,6 +165,8 @@ class Workshop:
 
     def value(self, text: str, label: str, want: str = "length", positive: bool = True) -> float:
         """A formula's value. Raises StepFailure naming the field."""
+        if not text.strip():
+            raise Unfinished(f"{label} is not written yet.")
         try:
             value = evaluate(text, self.ledger, want)
         except ExpressionError as error:
@@ -176,6 +178,8 @@ class Workshop:
     def thread(self, text: str) -> ScrewThread:
         """A designation, or the thread of the callout that ``text`` names. Raises StepFailure."""
         text = text.strip()
+        if not text:
+            raise Unfinished("The thread is not written yet: a designation such as M10x1.5 - 6g, or a callout.")
         try:
             if text.startswith("#"):
                 number = int(text[1:].partition(".")[0])

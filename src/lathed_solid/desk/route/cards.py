@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, QPoint, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QTextOption
@@ -21,6 +21,11 @@ REPORT = Qt.ItemDataRole.UserRole + 1
 SUMMARY = Qt.ItemDataRole.UserRole + 2
 ICON = Qt.ItemDataRole.UserRole + 3
 BUSY = Qt.ItemDataRole.UserRole + 4
+
+
+def tone(report: StepReport) -> Literal["out", "warn"]:
+    """The colour of what a step says: what went wrong, or what is to be filled in or known."""
+    return "out" if report.state == "failed" and not report.unfinished else "warn"
 
 
 class RouteModel(QAbstractListModel):
@@ -117,7 +122,7 @@ class CardDelegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         report: StepReport | None = index.data(REPORT)
-        if report is not None and report.state == "failed" and report.message:
+        if report is not None and report.message:
             width = max(120, option.rect.width() - 66 if option.rect.width() > 0 else 190)
             font = QFontMetrics(text_font(8))
             lines = font.boundingRect(QRect(0, 0, width, 400), Qt.TextFlag.TextWordWrap, report.message)
@@ -137,7 +142,9 @@ class CardDelegate(QStyledItemDelegate):
         dim = state in ("suppressed", "waiting", "beyond")
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        border = "out" if state == "failed" else "brass" if chosen or state == "busy" else "rule"
+        border = "brass" if chosen or state == "busy" else "rule"
+        if state in ("failed", "done") and report.message:
+            border = tone(report)
         painter.setPen(p.color(border))
         painter.setBrush(p.color("brass_wash") if chosen else p.color("paper") if dim else p.color("raised"))
         painter.drawRoundedRect(QRectF(card).adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
@@ -165,15 +172,16 @@ class CardDelegate(QStyledItemDelegate):
         note = {"busy": "working", "failed": "failed", "waiting": "waiting", "suppressed": "off", "beyond": "later"}
         right = note.get(state) or (f"{1000 * report.seconds:.0f} ms" if report else "")
         if state == "failed":
-            painter.setPen(p.color("out"))
+            painter.setPen(p.color(tone(report)))
+            right = "to fill in" if report.unfinished else right
         painter.drawText(QRect(left, card.top() + 6, width, 18), Qt.AlignmentFlag.AlignRight, right)
         small = text_font(8)
         painter.setFont(small)
         painter.setPen(p.color("faint"))
         summary = QFontMetrics(small).elidedText(index.data(SUMMARY) or "", Qt.TextElideMode.ElideRight, width - 22)
         painter.drawText(QRect(left, card.top() + 25, width - 18, 18), Qt.AlignmentFlag.AlignLeft, summary)
-        if state == "failed" and report and report.message:
-            painter.setPen(p.color("out"))
+        if state in ("failed", "done") and report.message:
+            painter.setPen(p.color(tone(report)))
             box = QRectF(left, card.top() + 43, width - 18, card.height() - 46)
             painter.drawText(box, report.message, QTextOption(Qt.AlignmentFlag.AlignLeft))
 

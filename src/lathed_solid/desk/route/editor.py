@@ -14,6 +14,7 @@ from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
 from .bodies import body_name
+from .cards import tone
 from .fields import (
     AreasField,
     BodiesField,
@@ -111,9 +112,9 @@ class StepEditor(QScrollArea):
         if more := [p for p in shown if p.more]:
             self._more(form, step, more)
         report = self._session.current.reports.get(step.id)
-        if report is not None and report.state == "failed":
+        if report is not None and report.message:
             why = QLabel(report.message)
-            why.setObjectName("bad")
+            why.setObjectName("bad" if tone(report) == "out" else "warn")
             why.setWordWrap(True)
             form.addRow(why)
             if step.id in self._session.current.faulted:

@@ -143,16 +143,21 @@ class RoutePanel(QWidget):
         self.model.touched()
         self.list.scheduleDelayedItemsLayout()
         reports = self._session.current.reports.values()
-        failed = sum(r.state == "failed" for r in reports)
+        failed = next((r for r in reports if r.state == "failed"), None)
+        remarks = sum(r.state == "done" and bool(r.message) for r in reports)
         busy = bool(self._session.busy.step)
         back = self._session.until
         self._state.setText(
             "working …"
             if busy
+            else "1 step to fill in"
+            if failed and failed.unfinished
             else "1 step failed"
             if failed
             else f"built up to {edits.step_number(self._session.content, back)}"
             if back and self.model.row_of(back) >= 0
+            else f"{remarks} remark{'s' * (remarks != 1)}"
+            if remarks
             else f"{len(self.model.steps)} step{'s' * (len(self.model.steps) != 1)}"
         )
         self.editor.refresh()

@@ -57,6 +57,7 @@ QWidget#panel, QWidget#sheet, QScrollArea, QScrollArea > QWidget > QWidget {{ ba
 QLabel#title {{ font-weight: 600; font-size: {10 * s:.1f}pt; }}
 QLabel#faint {{ color: {p.faint}; font-size: {8.5 * s:.1f}pt; }}
 QLabel#bad {{ color: {p.out}; font-size: {8.5 * s:.1f}pt; }}
+QLabel#warn {{ color: {p.warn}; font-size: {8.5 * s:.1f}pt; }}
 QLabel#figures {{ font-family: "{FIGURES}", "{SYMBOLS}"; }}
 QLabel#mass {{ font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {16 * s:.1f}pt; font-weight: bold; }}
 QToolTip {{ background: {p.bar}; color: {p.bar_ink}; border: none; padding: 4px; }}

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING
 
 from ...sketch.model import Circle, Sketch, stands_on
-from ..model import StepFailure
+from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -45,7 +45,7 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]
         place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
         found[id_] = frame_about(place, inward)
     if not found:
-        raise StepFailure("The sketch has no points yet. Draw a point (or a circle) for every hole.")
+        raise Unfinished("The sketch has no points yet. Draw a point (or a circle) for every hole.")
     return found
 
 
@@ -88,7 +88,7 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, f
     from ...kernel.surfaces import circle_of
 
     if not step.edge:
-        raise StepFailure("Pick the round edge whose axis the hole lies on.")
+        raise Unfinished("Pick the round edge whose axis the hole lies on.")
     ref = step.edge[0]
     circle = circle_of(picked(shop.body, Pick(ref.a, ref.b, ref.take, ref.piece))[0])
     if circle is None or abs(dot(circle.axis, surface.axis)) < 1 - 1e-9:

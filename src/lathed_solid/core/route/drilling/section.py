@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from ...standards import screws
 from ...standards.drills import tap_drill
 from ...standards.threads import ScrewThread
-from ..model import StepFailure
+from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -35,7 +35,7 @@ def sizes(step: Hole, shop: Workshop) -> tuple[float, ScrewThread | None]:
     elif step.screw.strip():
         radius = _looked_up(step, lambda size: screws.clearance(size, step.fit)).diameter / 2
     else:
-        raise StepFailure("The hole has no diameter yet. Write one, a thread, or the screw it clears.")
+        raise Unfinished("The hole has no diameter yet. Write one, a thread, or the screw it clears.")
     if thread and 2 * radius >= thread.diameter:
         raise StepFailure(f"The drill Ø{2 * radius:g} is not smaller than the thread {thread.designation}.")
     return radius, thread

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ..gauges import Claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 
@@ -68,7 +68,7 @@ def build_combine(step: Combine, shop: Workshop) -> Built:
 
     others = [i for i in step.others if i != shop.active]
     if not others:
-        raise StepFailure("Choose the bodies to combine with this one.")
+        raise Unfinished("Choose the bodies to combine with this one.")
     missing = [i for i in others if i not in shop.bodies]
     if missing:
         raise StepFailure("A body to combine is not there. Choose the bodies again.")

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim
-from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 from .edges import picks
@@ -56,7 +56,7 @@ def _edge(step: DatumPlane | DatumAxis | DatumPoint, shop: Workshop) -> object:
     from ...kernel.edges import picked
 
     if not step.edge:
-        raise StepFailure("Pick an edge.")
+        raise Unfinished("Pick an edge.")
     return picked(shop.body, picks(step.edge)[0])[0]
 
 
@@ -135,7 +135,7 @@ def _through_corners(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
 
     names = [f.name for f in step.corners]
     if len(names) != 9:
-        raise StepFailure(f"Pick three faces for each of the three corners, nine in all; {len(names)} are picked.")
+        raise Unfinished(f"Pick three faces for each of the three corners, nine in all; {len(names)} are picked.")
     a, b, c = (corner(shop.body, *names[k : k + 3]) for k in (0, 3, 6))
     normal = cross(minus(b, a), minus(c, a))
     if norm(normal) < 1e-9:
@@ -181,7 +181,7 @@ def build_point(step: DatumPoint, shop: Workshop) -> Built:
         place = (x, y, z)
     elif step.by == "corner":
         if len(step.corners) < 3:
-            raise StepFailure("Pick the three faces that meet there.")
+            raise Unfinished("Pick the three faces that meet there.")
         place = corner(shop.body, *(f.name for f in step.corners))
     else:
         circle = circle_of(_edge(step, shop))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim, Leg, LegAngle, Radius, claim
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepKind
+from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepKind, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -33,6 +33,12 @@ class Fillet(StepBase, frozen=True, kw_only=True, tag="fillet"):
     radius2: str = ""
 
 
+def _chosen(edges: Sequence[EdgeRef]) -> list[Pick]:
+    if not edges:
+        raise Unfinished("No edge is picked yet.")
+    return picks(edges)
+
+
 def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
     from ...kernel.edges import Pick
 
@@ -45,9 +51,9 @@ def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
     size = shop.value(step.size, "Chamfer")
     if step.form == "legs":
         other = shop.value(step.size2, "Second leg")
-        return Built(chamfer(shop.body, picks(step.edges), size, 0.0, step.id, other))
+        return Built(chamfer(shop.body, _chosen(step.edges), size, 0.0, step.id, other))
     angle = shop.value(step.angle, "Angle", "angle")
-    return Built(chamfer(shop.body, picks(step.edges), size, angle, step.id))
+    return Built(chamfer(shop.body, _chosen(step.edges), size, angle, step.id))
 
 
 def build_fillet(step: Fillet, shop: Workshop) -> Built:
@@ -55,7 +61,7 @@ def build_fillet(step: Fillet, shop: Workshop) -> Built:
 
     radius = shop.value(step.radius, "Radius")
     end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
-    return Built(fillet(shop.body, picks(step.edges), radius, step.id, end))
+    return Built(fillet(shop.body, _chosen(step.edges), radius, step.id, end))
 
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from ...sketch.model import Sketch
 from ..gauges import AnyGauge, Between, Claim, Position, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
 from ..outlines import chain, flats, kernel_chain
 from ..reaching import Extent, extent
 from ..sizes import sketch_claims
@@ -55,7 +55,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
     if shop.current is None and (
         step.mode not in ("add", "new") or step.extent in ("through", "face", "next", "corner")
     ):
-        raise StepFailure("There is no body yet. Set Material to “add” with a depth, or start with a turned profile.")
+        raise Unfinished("There is no body yet. Set Material to “add” with a depth, or start with a turned profile.")
     frame = _start(step, shop, sketch)
     ends = extent(step, shop, frame)
     tools = []

@@ -6,7 +6,7 @@ from typing import Literal
 
 from ..gauges import Claim
 from ..joining import joined
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, Param, RouteView, StepBase, StepKind, Unfinished
 from ..workshop import Workshop
 
 
@@ -25,7 +25,7 @@ def build(step: Foreign, shop: Workshop) -> Built:
     from ...kernel.reading import read_solids
 
     if not step.attachment:
-        raise StepFailure("Choose the STEP or BREP file.")
+        raise Unfinished("Choose the STEP or BREP file.")
     data = shop.attachment(step.attachment)
     scale = shop.value(step.scale, "Scale", "number")
     bodies = read_solids(data, step.file, step.id, scale)

@@ -12,7 +12,19 @@ from ..drilling.places import frames as places
 from ..drilling.places import must_start_inside
 from ..drilling.section import section, sizes
 from ..drilling.stating import hole_claims
-from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, ThreadMark, Tooling
+from ..model import (
+    Built,
+    EdgeRef,
+    FaceRef,
+    Param,
+    RouteView,
+    StepBase,
+    StepFailure,
+    StepKind,
+    ThreadMark,
+    Tooling,
+    Unfinished,
+)
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -60,7 +72,7 @@ def build(step: Hole, shop: Workshop) -> Built:
 
     body = shop.body
     if not step.face.name:
-        raise StepFailure("Pick the face the hole starts in.")
+        raise Unfinished("Pick the face the hole starts in.")
     index = body.find(step.face.name)[0]
     surface = measure_face(body.face(index), index)
     radius, thread = sizes(step, shop)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..gauges import Claim, FaceAngle, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepKind, Unfinished
 from ..workshop import Workshop
 
 
@@ -19,7 +19,7 @@ def build(step: Draft, shop: Workshop) -> Built:
     from ...kernel.draft import draft
 
     if not step.faces:
-        raise StepFailure("Pick the faces that lean.")
+        raise Unfinished("Pick the faces that lean.")
     plane = shop.plane(step.neutral, "the plane where the faces keep their size")
     angle = shop.value(step.angle, "Angle", "angle", positive=False)
     return Built(draft(shop.body, [f.name for f in step.faces], plane, angle))

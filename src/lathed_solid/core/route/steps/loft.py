@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 from ...sketch.model import Sketch
 from ..gauges import Claim
 from ..joining import MATERIAL, joined
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..outlines import chain, closed_regions, kernel_chain, kernel_loop
 from ..workshop import Workshop
 
@@ -38,7 +38,7 @@ def build(step: Loft, shop: Workshop) -> Built:
 
     names = [n for n in (step.sketch, step.sketch2, step.sketch3, step.sketch4) if n]
     if len(names) < 2:
-        raise StepFailure("A loft needs two outlines at least.")
+        raise Unfinished("A loft needs two outlines at least.")
     outlines = [_outline(shop.sketch(n), shop) for n in names]
     guides = [_guide(shop.sketch(n), shop) for n in (step.guide, step.guide2) if n]
     square = (step.first == "square", step.last == "square")

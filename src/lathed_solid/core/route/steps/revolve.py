@@ -9,7 +9,7 @@ from ...sketch.curves import arc_span
 from ...sketch.model import Arc, Circle
 from ...sketch.region import Region
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
 from ..outlines import closed_regions, kernel_loop
 from ..sizes import sketch_claims
 from ..workshop import Workshop
@@ -37,7 +37,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
     from ...kernel.sweep import revolve, revolve_part
 
     if shop.current is None and step.mode in ("cut", "keep"):
-        raise StepFailure("There is no body yet to cut from. Set Material to “add”, or put this step later.")
+        raise Unfinished("There is no body yet to cut from. Set Material to “add”, or put this step later.")
     sketch = shop.sketch(step.sketch)
     regions = closed_regions(sketch, step.regions)
     _clear_of_axis(regions)

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
 from ..drilling.places import hole_points
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..outlines import chain, kernel_chain
 from ..workshop import Workshop
 
@@ -45,7 +45,7 @@ def _at_points(step: Scatter, shop: Workshop) -> dict[str, Any]:
     frame = shop.frame(sketch)
     found = {i: triple(frame.point(x, y)) for i, (x, y) in hole_points(sketch).items()}
     if len(found) < 2:
-        raise StepFailure("Draw a point where the original stands first, then one for every copy.")
+        raise Unfinished("Draw a point where the original stands first, then one for every copy.")
     (_, first), *rest = found.items()
     return {i: shifting(minus(place, first)) for i, place in rest}
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 from ...sketch.model import Arc, Circle
 from ..gauges import Claim, HelixSize, claim
 from ..joining import MATERIAL, joined
-from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..outlines import chain, closed_regions, flats, kernel_chain, kernel_loop, sampled
 from ..workshop import Workshop
 from .edges import picks
@@ -50,13 +50,13 @@ def _along(step: Sweep, shop: Workshop) -> list[NamedBody]:
     sketch = shop.sketch(step.sketch)
     if step.path == "sketch":
         if not step.run:
-            raise StepFailure("Draw the path, or choose the sketch that holds it.")
+            raise Unfinished("Draw the path, or choose the sketch that holds it.")
         run = shop.sketch(step.run)
         walk, _, _ = chain(run)
         path = path_wire(kernel_chain(walk, run), shop.frame(run))
     else:
         if not step.edges:
-            raise StepFailure("Pick the edges that make the path.")
+            raise Unfinished("Pick the edges that make the path.")
         path = wire_of([e for pick in picks(step.edges) for e in picked(shop.body, pick)])
     areas = flats(sketch, step.regions, shop.frame(sketch))
     return [pipe(flat, path, step.id) for flat in areas]

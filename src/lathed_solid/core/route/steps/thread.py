@@ -9,7 +9,7 @@ from ...standards.thread_limits import limits
 from ...standards.thread_profiles import PAST as _PAST
 from ...standards.threads import ScrewThread
 from ..gauges import Claim, ThreadDepth, ThreadOn, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, ThreadMark, Tooling
+from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, ThreadMark, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -41,31 +41,42 @@ class Thread(StepBase, frozen=True, kw_only=True, tag="thread"):
 
 def build(step: Thread, shop: Workshop) -> Built:
     if not step.face.name:
-        raise StepFailure("Pick the round face that carries the thread.")
+        raise Unfinished("Pick the round face that carries the thread.")
     surface = shop.surface(step.face)
     if surface.kind != "cylinder":
         raise StepFailure("A thread is carried by a round face; the picked face is not a cylinder.")
     thread = shop.thread(step.note)
     face_length = surface.span[1] - surface.span[0]
     length = shop.value(step.length, "Length") if step.length.strip() else face_length
+    remark = "" if surface.hollow else _blank(step, thread, 2 * surface.radius)
     # The chamfered end belongs to the threaded length, so the face itself may be a little shorter.
     if length > face_length + 2 * thread.pitch:
-        raise StepFailure(f"The thread is {length:g} long, the face only {face_length:g}.")
-    if not surface.hollow and abs(2 * surface.radius - thread.diameter) > 0.3 * thread.pitch:
-        raise StepFailure(
-            f"{thread.designation} needs a face of about Ø{thread.diameter:g}; this one is Ø{2 * surface.radius:g}."
-        )
+        short = f"The thread is {length:g} long, the face only {face_length:g}: it ends with the face."
+        remark = f"{remark} {short}".strip()
+        length = face_length
     modelled = step.form == "modelled"
     mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface), modelled)
     if not modelled:
-        return Built(shop.body, None, (mark,))
+        return Built(shop.body, None, (mark,), remark)
     run = _reach(step, shop, surface, min(length, face_length), thread)
     if run.fade.low + run.fade.high >= run.high - run.low:
         raise StepFailure(f"The run-out of {run.fade.low + run.fade.high:g} is longer than the thread.")
     if (glued := _glued(step, shop, surface, thread, run)) is not None:
-        return Built(glued, None, (mark,))
+        return Built(glued, None, (mark,), remark)
     body, tool = _cut(step, shop, surface, thread, run)
-    return Built(body, Tooling("cut", (tool,)), (mark,))
+    return Built(body, Tooling("cut", (tool,)), (mark,), remark)
+
+
+def _blank(step: Thread, thread: ScrewThread, diameter: float) -> str:
+    """What to say of the blank of an external thread. Raises StepFailure for one it cannot be cut on."""
+    off = abs(diameter - thread.diameter)
+    if off <= 0.3 * thread.pitch:
+        return ""
+    if step.form == "modelled" or off > thread.diameter - thread.minor_diameter:
+        raise StepFailure(
+            f"{thread.designation} needs a face of about Ø{thread.diameter:g}; this one is Ø{diameter:g}."
+        )
+    return f"{thread.designation} is cut on Ø{thread.diameter:g}; this face is Ø{diameter:g}. Turn it to size."
 
 
 def _from_high(step: Thread, surface: Surface) -> bool:
