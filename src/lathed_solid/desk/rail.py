@@ -164,9 +164,9 @@ class Rail(QWidget):
         self._about.setText(f"rev {header.revision} · {header.material.name}{saved}")
         self._name.setToolTip(f"{header.number} {header.name}")
         self.unit.setText(header.style.unit)
-        self.jobs.clear()
-        for job in session.jobs:
-            self.jobs.addItem(job.title)
+        if (titles := [job.title for job in session.jobs]) != [self.jobs.itemText(i) for i in range(self.jobs.count())]:
+            self.jobs.clear()
+            self.jobs.addItems(titles)
         self.jobs.setCurrentIndex(session.jobs.index(session.current))
         self._figures()
 

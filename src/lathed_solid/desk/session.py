@@ -221,11 +221,11 @@ class Session(QObject):
 
     def _after_edit(self) -> None:
         current = self.current
+        self.rebuild()  # first: the kernel works while the window draws
         current.journal.record(current.history.job, str(current.path or ""))
         if current.journal.trouble:
             self.say(current.journal.trouble, "warn")
         self.edited.emit()
-        self.rebuild()
 
     def undo(self) -> None:
         words = self.current.history.undo_words
@@ -352,8 +352,8 @@ class Session(QObject):
             if reply.renewed:
                 self._take_renewed(job, reply)
             if job is self.current:
-                self.reported.emit()
                 self.built.emit()
+                self.reported.emit()
         elif isinstance(reply, Proved):
             job.proof = reply.proof
             if job is self.current:

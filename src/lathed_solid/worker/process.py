@@ -93,7 +93,8 @@ class _Server:
             faults.strike(self._injected, id_)
 
         def ended(report: StepReport) -> None:
-            self._send(Ended(request.ticket, report))
+            if not report.cached:  # all reports come with the part
+                self._send(Ended(request.ticket, report))
 
         result = rebuild(
             request.content.plan(_store(request.attachments).find),

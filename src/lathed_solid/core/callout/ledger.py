@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable
+from functools import lru_cache
 
 import msgspec
 
@@ -36,7 +37,9 @@ class Ledger:
         if number not in self._read:
             self._open.append(number)
             try:
-                read = read_note(self.callouts[number].note, self, self._rule)
+                note = self.callouts[number].note
+                plain = "#" not in note  # it means the same in every ledger
+                read = _plain(note, self._unit, self._rule) if plain else read_note(note, self, self._rule)
                 self._read[number] = _scaled(read) if self.callouts[number].origin == "scaled" else read
             except NoteError as error:
                 self._read[number] = error
@@ -81,6 +84,12 @@ class Ledger:
     def try_note(self, note: str) -> Reading:
         """Read a note that is not yet in the ledger. Raises NoteError."""
         return read_note(note, self, self._rule)
+
+
+@lru_cache(maxsize=4096)
+def _plain(note: str, length_unit: str, rule: General) -> Reading:
+    """The meaning of a note that refers to no other. Raises NoteError."""
+    return read_note(note, Ledger((), length_unit), rule)
 
 
 class _Shelf(threading.local):

@@ -12,6 +12,7 @@ from .check import KernelFailure, accept, done
 from .drilling import drilled
 from .geometry import Frame, dot, minus
 from .named import NamedBody, carry
+from .near_cut import cut_near
 from .topology import SOLID, Shape, shape_list, subshapes
 
 Mode = Literal["add", "cut", "keep"]
@@ -25,7 +26,7 @@ _OPERATIONS: dict[str, Callable[[], Any]] = {
 
 def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBody:
     """``body`` with all ``tools`` added, cut away, or only what lies inside them kept. Raises KernelFailure."""
-    if mode == "cut" and (made := drilled(body, tools)) is not None:
+    if mode == "cut" and (made := drilled(body, tools) or cut_near(body, tools)) is not None:
         return made
     operation = _run(mode, body.shape, [t.shape for t in tools])
     pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])

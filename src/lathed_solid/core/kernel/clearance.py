@@ -153,18 +153,13 @@ class Obstacles:
 
     def level(self, index: int, origin: Floats) -> tuple[float, float] | None:
         """Depth of a flat face square to the tools, and +1 when it faces the way they run; None for other faces."""
-        surface = self._surface(index)
-        if surface.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
+        flat = outward(self._body.face(index), self._surface(index))
+        if flat is None:
             return None
-        plane = surface.Plane()
-        out = np.array(triple(plane.Axis().Direction()))
+        place, out = flat
         if abs(abs(out @ self.normal) - 1) > 1e-12:
             return None
-        if not plane.Direct():
-            out = -out
-        if self._body.face(index).Orientation() == TopAbs_Orientation.TopAbs_REVERSED:
-            out = -out
-        depth = (np.array(triple(plane.Location())) - origin) @ self.normal
+        depth = (place - origin) @ self.normal
         return float(depth), float(np.sign(out @ self.normal))
 
     def depths(self, index: int, origin: Floats) -> tuple[float, float]:
@@ -183,7 +178,7 @@ class Obstacles:
             if abs(out @ self.normal) > 1e-12:
                 return False
             return bool(abs((np.array(triple(plane.Location())) - origin) @ out) > reach)
-        span = _radii(surface)
+        span = radii(surface)
         if span is None:
             return False
         place, way, least, most = span
@@ -191,6 +186,18 @@ class Obstacles:
             return False
         away = float(_off_axis(origin, place[None], way[None])[0])
         return away + reach < least or away - reach > most
+
+
+def outward(face: Shape, surface: BRepAdaptor_Surface | None = None) -> tuple[Floats, Floats] | None:
+    """A place on a flat face and the direction out of the material; None for other faces."""
+    surface = surface or BRepAdaptor_Surface(face)
+    if surface.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
+        return None
+    plane = surface.Plane()
+    out = np.array(triple(plane.Axis().Direction()))
+    if plane.Direct() == (face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED):
+        out = -out
+    return np.array(triple(plane.Location())), out
 
 
 def _cosines(first: float, last: float) -> tuple[float, float]:
@@ -203,7 +210,7 @@ def _cosines(first: float, last: float) -> tuple[float, float]:
     return min(found), max(found)
 
 
-def _radii(surface: BRepAdaptor_Surface) -> tuple[Floats, Floats, float, float] | None:
+def radii(surface: BRepAdaptor_Surface) -> tuple[Floats, Floats, float, float] | None:
     """Axis (place, direction) of a round face and the radii it keeps between; None for other faces."""
     kind = surface.GetType()
     if kind == GeomAbs_SurfaceType.GeomAbs_Cylinder:

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import io
+from typing import Any
 
 from OCP.BinTools import BinTools
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.BRepLib import BRepLib
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Shape
+from OCP.TopoDS import TopoDS, TopoDS_Shape
 
 from ..tolerance import MESH_ANGULAR, MESH_LINEAR
-from .topology import Shape, compound_of, faces
+from .topology import EDGE, Shape, compound_of, faces, subshapes
 
 
 def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGULAR) -> None:
@@ -25,19 +28,57 @@ def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGU
     thread flanks bare; so it does the flat faces and the older one the rest.
     """
     BRepLib.EncodeRegularity_s(shape, 1e-4)
-    bare = [f for f in faces(shape) if BRep_Tool.Triangulation_s(f, TopLoc_Location()) is None]
-    flat = [f for f in bare if BRepAdaptor_Surface(f).GetType() == GeomAbs_SurfaceType.GeomAbs_Plane]
+    bare = [f for f in faces(shape) if not _is_meshed(f)]
+    flat: list[Shape] = []
+    rest: list[Shape] = []
+    for face in bare:
+        BRepTools.Clean_s(face)
+        plane = BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_Plane
+        (flat if plane else rest).append(face)
     how = IMeshTools_Parameters()
     how.Deflection, how.Angle, how.InParallel = deflection, angle, True
     how.MeshAlgo = IMeshTools_MeshAlgoType.IMeshTools_MeshAlgoType_Delabella
     BRepMesh_IncrementalMesh(compound_of(flat), how)
-    BRepMesh_IncrementalMesh(compound_of(bare), deflection, False, angle, True)
+    BRepMesh_IncrementalMesh(compound_of(rest), deflection, False, angle, True)
+    _forget_others(shape, bare)
+
+
+def _is_meshed(face: Shape) -> bool:
+    """Whether a face has triangles and all its edges know them (see ``_forget_others``)."""
+    place = TopLoc_Location()
+    triangles = BRep_Tool.Triangulation_s(face, place)
+    return triangles is not None and all(
+        BRep_Tool.Degenerated_s(e) or BRep_Tool.PolygonOnTriangulation_s(e, triangles, place) is not None
+        for e in map(TopoDS.Edge, subshapes(face, EDGE))
+    )
+
+
+#: An edge is shared by every state of the part it was in, and would keep the triangles of all of them.
+_KEPT_ON_EDGE = 60
+
+
+def _forget_others(shape: Shape, bare: list[Shape]) -> None:
+    """Let edges that have been meshed very often forget what does not belong to ``shape``."""
+    own: set[Any] | None = None
+    for edge in (e for f in bare for e in subshapes(f, EDGE)):
+        curves = edge.TShape().ChangeCurves()
+        if curves.Size() <= _KEPT_ON_EDGE:
+            continue
+        own = own or {BRep_Tool.Triangulation_s(f, TopLoc_Location()) for f in faces(shape)}
+        kept = [c for c in curves if not c.IsPolygonOnTriangulation() or c.Triangulation() in own]
+        curves.Clear()
+        for curve in kept:
+            curves.Append(curve)
 
 
 def to_bytes(shape: Shape) -> bytes:
-    """The shape with its triangles; face order is kept."""
+    """The shape with its triangles; face order is kept.
+
+    Its edges are shared with every earlier state of the part and carry what each of them left there; a copy has only
+    what belongs to these faces, or every edit would make the next one heavier.
+    """
     stream = io.BytesIO()
-    BinTools.Write_s(shape, stream)
+    BinTools.Write_s(BRepBuilderAPI_Copy(shape, False, True).Shape(), stream)
     return stream.getvalue()
 
 

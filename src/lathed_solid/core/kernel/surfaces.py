@@ -199,7 +199,8 @@ class Inside:
         self._crossing.Load(shape, 1e-7)
 
     def __call__(self, point: Vector) -> bool:
-        return sum(self._leaves(point, way) for way in self._WAYS) >= 2
+        first, second = (self._leaves(point, way) for way in self._WAYS[:2])
+        return first if first == second else self._leaves(point, self._WAYS[2])
 
     def _leaves(self, point: Vector, way: Vector) -> bool:
         """Whether the nearest face on the way is passed from inside."""

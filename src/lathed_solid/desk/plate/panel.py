@@ -53,6 +53,7 @@ class PlatePanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._palette, self.sketch_id = session, palette, ""
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
+        self._seen: tuple[object, ...] | None = None
         self.stack = QStackedWidget()
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
@@ -90,7 +91,7 @@ class PlatePanel(QWidget):
         c.way_wanted.connect(self.ways.show)
         c.way_taken.connect(self.ways.take)
         c.pointed.connect(lambda x, y: self.pointed.emit(x, y, self._turned()))
-        self._session.edited.connect(self.refresh)
+        self._session.edited.connect(self._on_edited)
         self._session.selected.connect(self._on_selected)
         self._session.switched.connect(lambda: self.show_sketch(""))
 
@@ -156,8 +157,28 @@ class PlatePanel(QWidget):
         self.stack.setCurrentWidget(self.table if on else self.canvas)
         self.tray.setVisible(not on)
 
+    def _on_edited(self) -> None:
+        """An edit that changes nothing of what is here leaves the plate as it is, with no need to paint it."""
+        self._read_typed()
+        passing = self.canvas.ghosts or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
+        if passing or self.sketch is None or self._seen is None or self._seen != self._to_see(self.sketch):
+            self.refresh()
+
+    def _to_see(self, sketch: Sketch) -> tuple[object, ...] | None:
+        """All that the plate shows of a sketch; None when its numbers have no value."""
+        content = self._session.content
+        texts = size_texts(sketch, content.ledger(), content.header.style)
+        try:
+            values = dimension_values(sketch, content.ledger())
+        except SketchError:
+            return None
+        problem = self._session.current.problems.get(sketch.id, "")
+        rest = (self.solid.areas(sketch), self.solid.needs_outline(sketch), content.header.style)
+        return (sketch, texts, values, problem, *rest)
+
     def refresh(self) -> None:
         sketch = self.sketch
+        self._seen = None if sketch is None else self._to_see(sketch)
         self.player.stop()
         self.table.refresh()
         self.canvas.ghosts = []

@@ -52,6 +52,10 @@ class Strip(QWidget):
         self.withdraw()
         run()
 
+    @property
+    def offers(self) -> bool:
+        return bool(self._offers.count())
+
     def withdraw(self) -> None:
         empty(self._offers)
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, Q
 from ...core.job import edits
 from ...core.route.rebuild import StepReport
 from ...core.route.registry import Step, kind_of
+from ..lists import Says
 from ..session import Session
 from ..theme.icons import pixmap
 from ..theme.palette import Palette
@@ -34,18 +35,28 @@ class RouteModel(QAbstractListModel):
     def __init__(self, session: Session, parent: QObject) -> None:
         super().__init__(parent)
         self._session = session
+        self._rows: tuple[str, ...] = ()
 
     @property
     def steps(self) -> tuple[Step, ...]:
         return self._session.content.steps
 
     def refresh(self) -> None:
-        self.beginResetModel()
-        self.endResetModel()
+        """Tell the list when its rows are others; what they say is asked for with ``says``."""
+        rows = tuple(s.id for s in self.steps)
+        if rows != self._rows:
+            self.beginResetModel()
+            self._rows = rows
+            self.endResetModel()
 
-    def touched(self) -> None:
-        if self.steps:
-            self.dataChanged.emit(self.index(0), self.index(len(self.steps) - 1))
+    def says(self) -> list[Says]:
+        view, reports, busy = self._session.content.plan().view(), self._session.current.reports, self._session.busy
+        found = []
+        for step in self.steps:
+            report, words = reports.get(step.id), kind_of(step).summary(step, view)
+            shown = (step.name, step.suppressed, words, report, busy.step == step.id)
+            found.append(Says(report.message if report is not None else "", shown))
+        return found
 
     def row_of(self, id_: str) -> int:
         return next((i for i, s in enumerate(self.steps) if s.id == id_), -1)

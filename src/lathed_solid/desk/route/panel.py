@@ -33,7 +33,7 @@ from ...core.route.steps.revolve import Revolve
 from ...core.route.steps.rib import Rib
 from ...core.route.steps.sweep import Sweep
 from ...core.sketch.model import Plane, Sketch
-from ..lists import dress_list, heading
+from ..lists import Rows, dress_list, heading
 from ..picking import Picking
 from ..session import Session
 from ..theme.icons import icon
@@ -90,6 +90,7 @@ class RoutePanel(QWidget):
         self._session, self._picking = session, picking
         self.model = RouteModel(session, self)
         self.list = _Cards(self)
+        self._rows = Rows(self.list)
         self.delegate = CardDelegate(palette, self)
         dress_list(self.list, self.model, self.delegate, "Route", self._on_current, self._menu)
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
@@ -132,7 +133,9 @@ class RoutePanel(QWidget):
 
     def dress(self, palette: Palette) -> None:
         self.delegate.palette = palette
-        self.model.touched()
+        viewport = self.list.viewport()
+        if viewport is not None:
+            viewport.update()
 
     def refresh(self) -> None:
         self.model.refresh()
@@ -140,8 +143,7 @@ class RoutePanel(QWidget):
         self._on_reports()
 
     def _on_reports(self) -> None:
-        self.model.touched()
-        self.list.scheduleDelayedItemsLayout()
+        self._rows.show(self.model.says())
         reports = self._session.current.reports.values()
         failed = next((r for r in reports if r.state == "failed"), None)
         remarks = sum(r.state == "done" and bool(r.message) for r in reports)

@@ -10,6 +10,8 @@ from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, Qt
 from ...core.callout import Callout, NoteError, in_words
 from ...core.callout.words import limits_text, pretty
 from ...core.job import edits
+from ...core.prove.proof import Mark
+from ..lists import Says
 from ..session import Session
 from .marks import WORDS
 
@@ -34,14 +36,31 @@ class CalloutModel(QAbstractListModel):
     def __init__(self, session: Session, parent: QObject) -> None:
         super().__init__(parent)
         self._session = session
+        self._rows: tuple[int, ...] = ()
 
     @property
     def callouts(self) -> tuple[Callout, ...]:
         return self._session.content.callouts
 
     def refresh(self) -> None:
-        self.beginResetModel()
-        self.endResetModel()
+        """Tell the list when its rows are others; what they say is asked for with ``says``."""
+        rows = tuple(c.number for c in self.callouts)
+        if rows != self._rows:
+            self.beginResetModel()
+            self._rows = rows
+            self.endResetModel()
+
+    def says(self) -> list[Says]:
+        found = []
+        for callout in self.callouts:
+            label, limits = _labelled(callout), self._read(callout, LIMITS)
+            error = self._read(callout, ERROR)
+            found.append(Says(bool(label or limits), (callout.note, label, limits, error, self._mark(callout))))
+        return found
+
+    def _mark(self, callout: Callout) -> Mark:
+        proof = self._session.current.proof
+        return proof.mark_of(callout.number) if proof else "open"
 
     def row_of(self, number: int | None) -> int:
         return next((i for i, c in enumerate(self.callouts) if c.number == number), -1)
@@ -68,7 +87,7 @@ class CalloutModel(QAbstractListModel):
         if role == LABEL:
             return _labelled(callout)
         if role == MARK:
-            return self._session.current.proof.mark_of(callout.number) if self._session.current.proof else "open"
+            return self._mark(callout)
         if role in (LIMITS, ERROR, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             return self._read(callout, role)
         return None
@@ -84,7 +103,7 @@ class CalloutModel(QAbstractListModel):
         if role == LIMITS:
             return limits_text(reading.main, style) if reading.shape != "thread" else ""
         used = edits.where_used(self._session.content, callout.number)
-        mark = self.data(self.index(self.row_of(callout.number)), MARK)
+        mark = self._mark(callout)
         words = (
             f"{callout.number}: {in_words(reading, style)}.\n"
             f"Used by {', '.join(used) if used else 'nothing yet'}. Proof: {WORDS[mark]}."

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.job import edits
 from ..ask import ask
-from ..lists import dress_list, heading
+from ..lists import Rows, dress_list, heading
 from ..session import Session
 from ..theme.palette import Palette
 from .delegate import CalloutDelegate
@@ -51,6 +51,7 @@ class CalloutSheet(QWidget):
         self._session = session
         self.model = CalloutModel(session, self)
         self.list = _List(self)
+        self._rows = Rows(self.list)
         self.delegate = CalloutDelegate(palette, self)
         dress_list(self.list, self.model, self.delegate, "Callout sheet", self._on_current, self._menu)
         self.list.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked)
@@ -81,10 +82,6 @@ class CalloutSheet(QWidget):
 
     def dress(self, palette: Palette) -> None:
         self.delegate.palette = palette
-        self._repaint()
-
-    def _repaint(self) -> None:
-        """Marks have changed. The model is not told: that would overwrite a note being typed."""
         viewport = self.list.viewport()
         if viewport is not None:
             viewport.update()
@@ -96,7 +93,7 @@ class CalloutSheet(QWidget):
         self._on_proof()
 
     def _on_proof(self) -> None:
-        self._repaint()
+        self._rows.show(self.model.says())
         proof, callouts = self._session.current.proof, self.model.callouts
         if proof is None or not callouts:
             self._count.setText(f"{len(callouts)} callout{'s' * (len(callouts) != 1)}" if callouts else "")
@@ -114,6 +111,7 @@ class CalloutSheet(QWidget):
             self.list.setCurrentIndex(self.model.index(row))
         elif row < 0:
             self.list.clearSelection()
+            self.list.setCurrentIndex(QModelIndex())  # or a click on the row that was current would choose nothing
 
     # --- edits
     def _number(self) -> int | None:

@@ -85,6 +85,10 @@ class PartView(QWidget):
         self._buttons[name].setChecked(on)
 
     # --- content
+    @property
+    def shown(self) -> BuiltPart | None:
+        return self._part
+
     def show_part(self, part: BuiltPart | None, looks: Sequence[BodyLook], color: tuple[float, float, float]) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
         if self._shut:
@@ -106,6 +110,7 @@ class PartView(QWidget):
             self.look_from("I")
         elif not self._own_view:
             self.surface.fit()
+        self.surface.draw_now()
 
     def show_numbers(self, numbers: Sequence[Number]) -> None:
         """The chosen step's own sizes, on the part; double-click one to change it."""

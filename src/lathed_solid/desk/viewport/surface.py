@@ -108,6 +108,11 @@ class Surface(QOpenGLWidget):
         self._rest.start()
         self.update()
 
+    def draw_now(self) -> None:
+        """A new part is drawn at once and coarsely, before the rest of the window; finely when nothing follows."""
+        self.moved()
+        self.repaint()
+
     # --- camera
     def pixel(self, position: Any) -> tuple[int, int]:
         ratio = self.devicePixelRatioF()

@@ -46,6 +46,8 @@ class ViewSheet(QWidget):
 
     def lay_out(self, angle: str) -> None:
         """``first`` or ``third`` angle."""
+        if angle == self._angle:
+            return
         self._angle = angle
         self._cut_to_boxes()
         self.update()
