@@ -4,29 +4,26 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ...core.job import edits
 from ...core.job.files import CannotWrite, write_atomic
-from ...core.job.settle import set_stations
-from ...core.quantity import ExpressionError, evaluate
-from ...core.route.settling import ANGLES, dimension_values, settle_sketch
+from ...core.quantity import evaluate
+from ...core.route.settling import dimension_values
 from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
 from ...core.sketch.hand.tool import Given
 from ...core.sketch.hand.tools import TOOLS
-from ...core.sketch.make import draw, freehand
+from ...core.sketch.make import draw
 from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
 from ...core.sketch.region import find_regions
 from ...core.sketch.solver.formulate import SketchError
-from ...core.sketch.turned.profile import station_for
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
-from ..session import REFUSALS, Session, words_of
+from ..session import Session, words_of
 from ..theme.palette import Palette
 from .advice import Advice
 from .canvas import Canvas
@@ -34,6 +31,7 @@ from .dragging import Dragging
 from .motion import Player, Ways
 from .printing import to_svg
 from .relating import Relating
+from .sizing import Sizing
 from .solid import FromSolid
 from .strip import Strip
 from .table import StationTable
@@ -58,6 +56,7 @@ class PlatePanel(QWidget):
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
         self.relating, self.dragging = Relating(session, self), Dragging(session, self)
+        self.sizing = Sizing(session, self)
         self.ways, self.player, self.solid = Ways(session, self), Player(session, self, self), FromSolid(session, self)
         self._build_head()
         layout = QVBoxLayout(self)
@@ -81,9 +80,9 @@ class PlatePanel(QWidget):
         c.drag_started.connect(self.dragging.start)
         c.dragged.connect(self.dragging.move)
         c.drag_ended.connect(self._on_drag_end)
-        c.dimension_given.connect(self._on_dimension)
-        c.words_given.connect(self._on_words)
-        c.text_placed.connect(self._on_text_placed)
+        c.dimension_given.connect(self.sizing.resize)
+        c.words_given.connect(self.sizing.reletter)
+        c.text_placed.connect(self.sizing.move_text)
         c.delete_wanted.connect(self.delete_chosen)
         c.tool_dropped.connect(lambda: self.take_tool("select"))
         c.callout_dropped.connect(self._on_drop)
@@ -376,83 +375,11 @@ class PlatePanel(QWidget):
     # --- dimensions
     def _on_drag_end(self) -> None:
         self.dragging.end()
-        if self._placed is not None:
-            (id_, place), self._placed = self._placed, None
-            self._keep_place(id_, place)
-
-    _placed: tuple[str, tuple[float, float]] | None = None
-
-    def _on_text_placed(self, id_: str, x: float, y: float) -> None:
-        """A size's text follows the hand; it is kept where it is let go."""
-        shown = self.canvas.sketch
-        if shown is not None:
-            moved = tuple(msgspec.structs.replace(d, place=(x, y)) if d.id == id_ else d for d in shown.dimensions)
-            self.canvas.sketch = msgspec.structs.replace(shown, dimensions=moved)
-            self._placed = (id_, (x, y))
-
-    def _keep_place(self, id_: str, place: tuple[float, float]) -> None:
-        sketch = self.sketch
-        if sketch is None:
-            return
-        moved = tuple(msgspec.structs.replace(d, place=place) if d.id == id_ else d for d in sketch.dimensions)
-        self.put(msgspec.structs.replace(sketch, dimensions=moved), "text placed")
+        self.sizing.drop_text()
 
     def dimension_chosen(self, text: str = "") -> None:
         """Size what is chosen."""
         self.relating.dimension(text)
-
-    def _on_dimension(self, id_: str, text: str) -> None:
-        """A dimension got a new formula; in a profile led by its table the table's cell gets it."""
-        sketch = self.sketch
-        if sketch is None:
-            return
-        ledger = self._session.content.ledger()
-        try:
-            if sketch.stations:
-                stations = station_for(sketch.stations, id_, text, ledger)
-                done = self._session.edit(lambda c: set_stations(c, sketch.id, stations), "size changed on the plate")
-            else:
-                made = self._resized(sketch, id_, text)
-                done = self._session.edit(lambda c: edits.set_sketch(c, made), "size changed on the plate")
-        except REFUSALS as error:
-            self.strip.say(words_of(error), bad=True)
-            return
-        if done:
-            self.canvas.close_editor()
-
-    def _on_words(self, id_: str, words: str) -> None:
-        sketch = self.sketch
-        if sketch is None:
-            return
-        try:
-            made = freehand.with_text(sketch, id_, text=words)
-        except ValueError as error:
-            self.strip.say(str(error), bad=True)
-            return
-        if self.put(made, "letters changed"):
-            self.canvas.close_editor()
-
-    def _resized(self, sketch: Sketch, id_: str, text: str) -> Sketch:
-        """With a new formula; a negative one goes to the other side.
-
-        Raises ExpressionError, or SketchError when the sketch cannot follow: nothing changes then.
-        """
-        ledger = self._session.content.ledger()
-        old = next(d for d in sketch.dimensions if d.id == id_)
-        fields: dict[str, object] = {"text": text}
-        sided = old.kind in ("along", "across", "angle", "turn") or (old.kind == "distance" and not any(old.rim))
-        try:
-            value = evaluate(text, ledger, "angle" if old.kind in ANGLES else "length")
-        except ExpressionError:
-            value = 0.0
-        if sided and value < 0 and text.strip().startswith("-"):
-            fields = {"text": text.strip()[1:].strip(), "sense": -old.sense}
-        new = msgspec.structs.replace(old, **fields)
-        changed = msgspec.structs.replace(
-            sketch, dimensions=tuple(new if d.id == id_ else d for d in sketch.dimensions)
-        )
-        settle_sketch(changed, ledger, self._session.content.header.style)
-        return changed
 
     def _on_drop(self, text: str, at: QPointF) -> None:
         """A balloon dropped on a dimension gives it that callout; dropped on geometry it sizes it."""
@@ -461,7 +388,7 @@ class PlatePanel(QWidget):
             return
         found = self.canvas.under(at)
         if any(d.id == found for d in sketch.dimensions):
-            self._on_dimension(found, text)
+            self.sizing.resize(found, text)
         elif found:
             if found not in self.canvas.chosen:
                 self.canvas.chosen = [found]
