@@ -43,7 +43,7 @@ def test_triangles_of_a_part_close(name):
 def test_triangles_of_a_changed_part_meet_and_no_edit_makes_the_next_heavier():
     content = load(EXAMPLES / "skp-02.lathed").job.content
     cache, sizes, first = Cache(), [], None
-    for k in range(40):
+    for k in range(20):
         plan = settle(edits.edit_callout(content, 14, f"{5 + 0.01 * k:.4f}")).content.plan()
         body = rebuild(plan, cache).body
         first = first or body

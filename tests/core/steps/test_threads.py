@@ -9,6 +9,7 @@ from lathed_solid.core.kernel.boolean import apart
 from lathed_solid.core.kernel.geometry import Frame
 from lathed_solid.core.kernel.helicoid import Fade, Piece, helical_solid, straight, thread_sleeve, threaded_rod
 from lathed_solid.core.kernel.named import NamedBody
+from lathed_solid.core.kernel.surfaces import measure_face
 from lathed_solid.core.kernel.topology import volume as volume_of
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.hole import Hole
@@ -116,28 +117,79 @@ def bar_of(d, length, *steps):
     )
 
 
-def test_a_thread_runs_through_its_chamfer():
-    found = built(
-        route(
-            Revolve(id="s1", sketch="k1"),
-            Thread(id="s2", face=FaceRef("s1/l4/side"), note="M12x1.75", length="15", form="modelled"),
-            sketches=(CHAMFERED,),
-        )
-    )
-    assert found.body.find("s2/root")
-    assert found.body.find("s1/l2/side")
+def rod(found, lead, blank, ends, fade=(0.0, 0.0), bound=lambda z: math.inf):
+    """Volume inside a thread from one end to the other, cut off by a turned ``bound``; it fades over ``fade``."""
+    s, z = np.linspace(0, lead, 4001)[:-1], np.linspace(*ends, 8001)
+    r = np.interp(s, *(np.concatenate([getattr(p, f) for p in found]) for f in ("at", "radius")), period=lead)
+    low, high = ((z - ends[0]) / (fade[0] or 1e-12), (ends[1] - z) / (fade[1] or 1e-12))
+    depth = np.clip(np.minimum(low, high), 0, 1)
+    square = [np.mean(np.minimum(blank + d * (r - blank), bound(at)) ** 2) for d, at in zip(depth, z, strict=True)]
+    return math.pi * float(np.trapezoid(square, z))
+
+
+@pytest.mark.parametrize("start", ["left", "right"])
+@pytest.mark.parametrize("note", ["M12x1.75", "M12x1.75 - LH", "Tr12x3"])
+def test_a_thread_that_ends_on_its_shank(note, start):
+    """Within 2e-5 of the integral; the plain rest stays an exact cylinder with the face's name."""
+    length, thread = 20, parse_designation(note)
+    step = Thread(id="s2", face=SHANK, note=note, length=f"{length}", fit="basic", form="modelled", start=start)
+    body = built(bar_of(12, 30, step)).body
+    fade = (0.0, thread.pitch) if start == "left" else (thread.pitch, 0.0)
+    threaded = rod(profile(thread, 6, False, past=0.0), thread.lead, 6.0, (0.0, length), fade)
+    assert body.volume == pytest.approx(threaded + math.pi * 36 * 10, rel=2e-5)
+    plain = [s for s in (measure_face(body.face(i), i) for i in body.find("s1/l3/side")) if s.kind == "cylinder"]
+    assert [s.radius for s in plain] == pytest.approx([6.0])
+    assert plain[0].span[1] - plain[0].span[0] == pytest.approx(10, abs=1e-6)
+    assert len(body.names) == body.face_count
+
+
+@pytest.mark.parametrize(
+    ("outline", "note", "bound"),
+    [
+        ("line 0,0 30,0 30,10 29,12 0,12 close", "M12x1.75", lambda z: min(6, 35 - z)),
+        ("line 0,0 30,0 30,10 29,12 1,12 0,10 close", "M12x1.75 - LH", lambda z: min(6, 35 - z, z + 5)),
+        ("line 0,0 30,0 30,9.4 28,12 0,12 close", "M12x1.75", lambda z: min(6, 6 - 0.65 * (z - 28))),
+    ],
+)
+def test_a_thread_runs_through_its_chamfers(outline, note, bound):
+    thread, blank = parse_designation(note), sketch("k1", outline, base="turning")
+    face = FaceRef("s1/l4/side")
+    step = Thread(id="s2", face=face, note=note, fit="basic", form="modelled")
+    body = built(route(Revolve(id="s1", sketch="k1"), step, sketches=(blank,))).body
+    found = profile(thread, 6, False)
+    assert body.volume == pytest.approx(rod(found, thread.lead, 6.0, (0.0, 30.0), bound=bound), rel=2e-5)
+    assert body.find("s2/root")
+    assert all(measure_face(body.face(i), i).kind == "cone" for i in body.find("s1/l3/side"))
+    assert body.face_count < 60  # exchanged, not cut: that would leave slivers of the shank
+
+
+def test_a_thread_in_a_countersunk_hole():
+    """The countersink's cone bounds the ridges; its face keeps its name."""
+    bore = Hole(id="s3", face=FaceRef("s1/l2/side"), thread="M12x1.75 - 6H", seat="countersink", seat_diameter="12.8")
+    step = Thread(id="s4", face=FaceRef("s3/0/side"), note="M12x1.75 - 6H", fit="basic", form="modelled")
+    blank = sketch("k1", "rect 3,0 15,24", base="turning")
+    body = built(route(Revolve(id="s1", sketch="k1"), bore, step, sketches=(blank,))).body
+    thread = parse_designation("M12x1.75 - 6H")
+    minor = built(route(Revolve(id="s1", sketch="k1"), bore, sketches=(blank,))).body
+    radius = measure_face(minor.face(minor.find("s3/0/side")[0]), 1).radius
+    found = profile(thread, radius, True, past=0.0)
+    s, z = np.linspace(0, 1.75, 4001)[:-1], np.linspace(3, 15, 8001)
+    r = np.interp(s, *(np.concatenate([getattr(p, f) for p in found]) for f in ("at", "radius")), period=1.75)
+    hollow = [math.pi * np.mean(np.maximum(r, 6.4 - (15 - at)) ** 2) for at in z]
+    assert body.volume == pytest.approx(math.pi * 144 * 12 - float(np.trapezoid(hollow, z)), rel=2e-5)
+    assert body.find("s3/0/sink")
 
 
 def test_a_nut_and_a_bolt_of_one_phase_do_not_overlap():
     """Class allowances leave air everywhere; half a turn out of phase they run into each other."""
-    rod = built(bar_of(12, 8, Thread(id="s2", face=SHANK, note="M12x1.75 - 6g", form="modelled"))).body
+    rod = built(bar_of(12, 5.5, Thread(id="s2", face=SHANK, note="M12x1.75 - 6g", form="modelled"))).body
     meshed, clashing = (NamedBody(built(nut_of(phase)).body.shape, ()) for phase in ("0°", "180°"))
     assert sum(p.volume for p in apart("keep", NamedBody(rod.shape, ()), [meshed])) < 1e-6
     assert sum(p.volume for p in apart("keep", NamedBody(rod.shape, ()), [clashing])) > 10
 
 
 def nut_of(phase):
-    blank = sketch("k1", "rect 3,0 5,24", base="turning")
+    blank = sketch("k1", "rect 3,0 4.4,24", base="turning")
     return route(
         Revolve(id="s1", sketch="k1"),
         Hole(id="s3", face=FaceRef("s1/l2/side"), thread="M12x1.75 - 6H"),

@@ -72,12 +72,17 @@ class Closed(NamedTuple):
 
 
 class Skin(NamedTuple):
-    """The faces of a thread with the names of their pieces, and the closed wires at both ends."""
+    """The faces of a thread with the names of their pieces, and the closed wires at both ends.
+
+    ``angles`` are those of each piece, radians at equal steps; at a level they are turned on by the thread's own twist.
+    """
 
     faces: list[tuple[Shape, str]]
     low: Shape
     high: Shape
     net: Net
+    rows: int
+    angles: list[Floats]
 
 
 def _rows(low: float, high: float, row: float, fade: Fade) -> list[tuple[float, float, str]]:
@@ -114,12 +119,13 @@ def thread_skin(
     hand = -1.0 if left_hand else 1.0
     radii = np.concatenate([p.radius for p in section])
     base = float(radii.min() if sink else radii.max())
-    columns = []
+    columns, angles = [], []
     for piece in section:
         turns = abs(float(piece.at[-1] - piece.at[0])) / lead
         piece = _resampled(piece, max(8, math.ceil(turns * PER_TURN) + DEGREE + 1))
         angle = -hand * 2 * math.pi * piece.at / lead
         way = np.c_[np.cos(angle), np.sin(angle)]
+        angles.append(angle)
         columns.append(fitted(np.c_[base * way, (piece.radius - base)[:, None] * way]))
     net, rows = Net(frame, len(section), closed=True), _rows(low, high, lead * turns_a_row, fade)
     faces = []
@@ -146,7 +152,7 @@ def thread_skin(
                 like[i] = a, surface
             faces.append((net.set_in(i, j, surface), piece.name))
     low_wire, high_wire = net.ring(0), net.ring(len(rows))
-    return Skin(faces, low_wire, high_wire, net)
+    return Skin(faces, low_wire, high_wire, net, len(rows), angles)
 
 
 def _cap(frame: Frame, height: float, outer: Shape, hole: Shape | None = None) -> Shape:

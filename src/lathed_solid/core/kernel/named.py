@@ -111,6 +111,15 @@ class NamedBody:
         """The faces at every edge; asked for once an edge when many are named, so built once a body."""
         return ancestors(self.shape, EDGE, FACE)
 
+    @cached_property
+    def _sides(self) -> list[tuple[set[int], Shape]]:
+        """Every edge with the indices of the faces at it."""
+        table = self._edges
+        return [
+            ({self.index(f) for f in items(table.FindFromIndex(i))}, TopoDS.Edge(table.FindKey(i)))
+            for i in range(1, table.Extent() + 1)
+        ]
+
     @property
     def face_count(self) -> int:
         return int(self._map.Extent())
@@ -157,12 +166,7 @@ class NamedBody:
     def edges_between(self, a: str, b: str) -> list[Shape]:
         """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
         first, second = set(self.find(a)), set(self.find(b))
-        found = []
-        table = self._edges
-        for i in range(1, table.Extent() + 1):
-            sides = {self.index(f) for f in items(table.FindFromIndex(i))}
-            if len(sides) == 2 and sides & first and sides & second:
-                found.append(TopoDS.Edge(table.FindKey(i)))
+        found = [edge for sides, edge in self._sides if len(sides) == 2 and sides & first and sides & second]
         if not found:
             raise LostReference(f"{a} | {b}")
         return sorted(found, key=_edge_key)

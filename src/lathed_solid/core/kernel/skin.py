@@ -127,6 +127,10 @@ class Net:
         self.builder.Add(face, wire)
         return face
 
+    def ring_edges(self, j: int) -> list[tuple[Shape, Shape]]:
+        """The edges across at the start of row ``j``, each with the vertex it begins at."""
+        return [(self._across[i, j], self._vertices[i, j]) for i in range(self.columns)]
+
     def ring(self, j: int) -> Shape:
         """The closed wire of all edges across at the start of row ``j``."""
         wire = TopoDS_Wire()

@@ -98,21 +98,35 @@ class _Run(NamedTuple):
 
 
 def _glued(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, run: _Run) -> NamedBody | None:
-    """The thread in place of a whole face between two flat ones; None when it must be cut instead."""
-    from ...kernel.gluing import band, exchange
+    """The thread in place of a face between two flat ones, chamfered or not; None when it must be cut instead."""
+    from ...kernel.boolean import combine
+    from ...kernel.check import KernelFailure
+    from ...kernel.gluing import band, chamfer_tool, exchange
     from ...kernel.helicoid import thread_skin
+    from ...kernel.rest import rest_of
 
-    low, high = run.face
-    whole = (run.low < low or abs(run.low - low) < 1e-9) and (run.high > high or abs(run.high - high) < 1e-9)
-    body = shop.body
-    ends = band(body, surface.index, run.frame) if whole else None
-    if ends is None:
+    body, frame = shop.body, run.frame
+    ends = band(body, surface.index, frame)
+    stops = [end for end, fade in ((ends.low, run.fade.low), (ends.high, run.fade.high)) if fade] if ends else []
+    if ends is None or any(end.chamfer for end in stops):
         return None
+    low = run.low if ends.low in stops else ends.low.level
+    high = run.high if ends.high in stops else ends.high.level
+    hand: dict[str, bool] = {"left_hand": thread.left_hand}
     section, phase = _section(step, shop, surface, thread, 0.0), _phase(step, shop)
-    skin = thread_skin(run.frame, section, thread.lead, low, high, phase=phase, left_hand=thread.left_hand,
-                       fade=run.fade, sink=surface.hollow)  # fmt: skip
-    return exchange(body, surface.index, ends, skin, run.frame, hollow=surface.hollow, left_hand=thread.left_hand,
-                    tag=step.id)  # fmt: skip
+    skin = thread_skin(frame, section, thread.lead, low, high, phase=phase, fade=run.fade, sink=surface.hollow, **hand)
+    rest_low = ends.low in stops
+    rest = rest_of(skin, frame, surface.radius, rest_low, stops[0].level, **hand) if stops else None
+    if stops and rest is None:
+        return None
+    past = 2 * thread.pitch
+    tools = [chamfer_tool(body, end, frame, hollow=surface.hollow, past=past) for end in ends.chamfers]
+    try:
+        made = exchange(body, surface.index, ends, skin, frame, hollow=surface.hollow, **hand, tag=step.id, rest=rest,
+                        rest_low=rest_low)  # fmt: skip
+        return combine("cut", made, tools) if tools else made
+    except KernelFailure:
+        return None
 
 
 def _phase(step: Thread, shop: Workshop) -> float:
