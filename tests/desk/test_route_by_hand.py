@@ -146,6 +146,10 @@ def test_numbers_stand_on_the_part_and_are_changed_there(bracket):
     bracket.press(tags._edit, Qt.Key.Key_Return)
     assert session.content.step("s8").depth == "10 + 4"
     assert bracket.said[-1][1] == "bad"
+    bracket.click(named(bracket, QPushButton, "Pick Starts in"))
+    assert not tags._labels  # they might lie over what is to be picked
+    bracket.window.picking.done()
+    assert len(tags._labels) == len(words)
     bracket.window.show_stage("Prove")
     assert not tags._labels
 

@@ -34,6 +34,7 @@ class PartDesk(QObject):
         view.hovered.connect(self.on_hover)
         picking.changed.connect(self.light)
         picking.changed.connect(self.show_datums)
+        picking.changed.connect(self.show_numbers)
         session.proved.connect(self.light)
 
     def enter(self, stage: str) -> None:
@@ -66,9 +67,9 @@ class PartDesk(QObject):
         return [i for i, names in enumerate(part.names, 1) if wanted & set(names)] if part is not None else []
 
     def show_numbers(self) -> None:
-        """The chosen step's sizes, on the part."""
+        """The chosen step's sizes, on the part; away while something is to be picked, which they might hide."""
         part, step = self._session.current.shown, self._chosen_step()
-        shown = step is not None and part is not None and self.shaping
+        shown = step is not None and part is not None and self.shaping and not self._picking.asking
         self._view.show_numbers(numbers_of(step, self._session.content.plan(), part) if shown else ())  # type: ignore[arg-type]
 
     def _chosen_step(self) -> Step | None:

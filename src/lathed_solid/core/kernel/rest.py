@@ -1,4 +1,4 @@
-"""The plain rest of a cylinder beside a thread that ends on it: an exact round face that shares the thread's last ring."""
+"""The plain rest of a cylinder beside a thread that ends on it: a round face that shares the thread's last ring."""
 
 from __future__ import annotations
 
