@@ -85,7 +85,7 @@ def test_meetings_lie_on_both_curves_and_none_is_missed(first, second):
     for m in found:
         for item, t in ((a, m.s), (b, m.t)):
             x, y = curves.at(item, table, t)
-            assert math.hypot(x - m.x, y - m.y) < 1e-4
+            assert math.hypot(x - m.x, y - m.y) < 5e-4  # 1e-6 where they cross; a graze is soft along the curves
     # Fine polylines that cross clearly must have been found.
     lines = [curves.polyline(i, table, math.pi / 90) for i in (a, b)]
     lines = [

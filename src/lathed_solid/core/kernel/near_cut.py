@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -99,17 +100,18 @@ class _Reach:
         self._ways: Floats = np.array([way for _, way in planes]).reshape(-1, 3)
         self._ends: Floats = (self._corners @ self._ways.T).max(axis=0) + CLEAR
         levels = np.array([place @ way for place, way in planes])
-        self._classifier = None if self._is_convex(tool, levels) else Inside(tool.shape)
+        #: Whether the tool is just what lies behind all its faces, flat ones only.
+        self._is_convex = len(levels) == tool.face_count and bool((self._ends - CLEAR <= levels + 1e-9).all())
 
-    def _is_convex(self, tool: NamedBody, levels: Floats) -> bool:
-        """Whether the tool is just what lies behind all its faces, flat ones only."""
-        return len(levels) == tool.face_count and bool((self._ends - CLEAR <= levels + 1e-9).all())
+    @cached_property
+    def _inside(self) -> Inside:
+        return Inside(self.tool.shape)
 
     def holds(self, place: Vector) -> bool:
         """Whether a place lies inside the tool."""
-        if self._classifier is not None:
-            return self._classifier(place)
-        return bool((self._ways @ place < self._ends - CLEAR).all())
+        if self._is_convex:
+            return bool((self._ways @ place < self._ends - CLEAR).all())
+        return self._inside(place)
 
     def meets_box(self, low: Floats, high: Floats) -> bool:
         return bool(np.all(self.low <= high) and np.all(self.high >= low))
