@@ -64,8 +64,8 @@ def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
     with_fault(desk, monkeypatch, "s4=slow:12")
     desk.session.rebuild()
     desk.wait(lambda: desk.session.busy.step == "s4")
-    QTest.qWait(400)  # the picture and "working on" have been painted
-    assert "working on Flat" in desk.window.rail.working.text()
+    desk.wait(lambda: "working on Flat" in desk.window.rail.working.text())  # told now and then, not at once
+    QTest.qWait(200)  # and painted
     # A bare process that only sleeps stands beside: what holds it up too is the machine, not the window.
     control = subprocess.Popen([sys.executable, "-c", CONTROL], stdout=subprocess.PIPE, text=True)
     QTest.qWait(300)
