@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from PyQt6.QtCore import QAbstractItemModel, QModelIndex, QPoint, Qt
+from PyQt6.QtCore import QAbstractItemModel, QAbstractListModel, QModelIndex, QObject, QPoint, Qt
 from PyQt6.QtWidgets import QAbstractItemView, QFrame, QHBoxLayout, QLabel, QListView, QStyledItemDelegate
+
+from .session import Session
 
 
 def dress_list(
@@ -29,6 +31,25 @@ def dress_list(
     selection = view.selectionModel()
     assert selection is not None
     selection.currentChanged.connect(on_current)
+
+
+class RowModel(QAbstractListModel):
+    """A list over the session that is told only when its rows are others; what they say, ``Rows`` asks for."""
+
+    def __init__(self, session: Session, parent: QObject) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._rows: tuple[object, ...] = ()
+
+    def ids(self) -> tuple[object, ...]:
+        raise NotImplementedError
+
+    def refresh(self) -> None:
+        rows = self.ids()
+        if rows != self._rows:
+            self.beginResetModel()
+            self._rows = rows
+            self.endResetModel()
 
 
 class Says(NamedTuple):

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ...core.job import edits
 from ...core.job.files import CannotWrite, write_atomic
-from ...core.quantity import evaluate
+from ...core.quantity import Style, evaluate
 from ...core.route.settling import dimension_values
 from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
@@ -39,6 +40,18 @@ from .tray import Tray
 from .words import freedom_words, pinned_words, size_texts
 
 
+class _Shown(NamedTuple):
+    """All that the plate shows of a sketch; ``values`` is None when a number has none, ``problem`` says why."""
+
+    sketch: Sketch
+    texts: dict[str, str]
+    values: dict[str, float] | None
+    problem: str
+    areas: tuple[str, ...]
+    needs_outline: bool
+    style: Style
+
+
 class PlatePanel(QWidget):
     """Edits one sketch of the job."""
 
@@ -51,7 +64,7 @@ class PlatePanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._palette, self.sketch_id = session, palette, ""
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
-        self._seen: tuple[object, ...] | None = None
+        self._shown: _Shown | None = None
         self.stack = QStackedWidget()
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
@@ -159,30 +172,34 @@ class PlatePanel(QWidget):
     def _on_edited(self) -> None:
         """An edit that changes nothing of what is here leaves the plate as it is, with no need to paint it."""
         self._read_typed()
+        shown = self._shown_now()
         passing = self.canvas.ghosts or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
-        if passing or self.sketch is None or self._seen is None or self._seen != self._to_see(self.sketch):
-            self.refresh()
+        if passing or shown is None or shown != self._shown:
+            self._show(shown)
 
-    def _to_see(self, sketch: Sketch) -> tuple[object, ...] | None:
-        """All that the plate shows of a sketch; None when its numbers have no value."""
-        content = self._session.content
-        texts = size_texts(sketch, content.ledger(), content.header.style)
-        try:
-            values = dimension_values(sketch, content.ledger())
-        except SketchError:
+    def _shown_now(self) -> _Shown | None:
+        sketch, content = self.sketch, self._session.content
+        if sketch is None:
             return None
-        problem = self._session.current.problems.get(sketch.id, "")
-        rest = (self.solid.areas(sketch), self.solid.needs_outline(sketch), content.header.style)
-        return (sketch, texts, values, problem, *rest)
+        ledger, style = content.ledger(), content.header.style
+        values, problem = None, self._session.current.problems.get(sketch.id, "")
+        try:
+            values = dimension_values(sketch, ledger)
+        except SketchError as error:
+            problem = problem or str(error)
+        texts, areas = size_texts(sketch, ledger, style), self.solid.areas(sketch)
+        return _Shown(sketch, texts, values, problem, areas, self.solid.needs_outline(sketch), style)
 
     def refresh(self) -> None:
-        sketch = self.sketch
-        self._seen = None if sketch is None else self._to_see(sketch)
+        self._show(self._shown_now())
+
+    def _show(self, shown: _Shown | None) -> None:
+        self._shown, sketch = shown, self.sketch
         self.player.stop()
         self.table.refresh()
         self.canvas.ghosts = []
         self.canvas.look = self.canvas.look._replace(blamed=frozenset(), areas=())
-        if sketch is None:
+        if shown is None or sketch is None:
             self.advice.show_for(None, 0)
             self.canvas.show_sketch(None)
             self._kind.setText("")
@@ -191,17 +208,13 @@ class PlatePanel(QWidget):
             return
         self._title.setText(sketch.name or "Layout plate")
         self._kind.setText("turned profile · sizes as diameters" if sketch.turned else "outline")
-        content = self._session.content
-        texts = size_texts(sketch, content.ledger(), content.header.style)
-        self.canvas.look = self.canvas.look._replace(
-            texts=texts, regions=find_regions(sketch), areas=self.solid.areas(sketch)
-        )
+        self.canvas.look = self.canvas.look._replace(texts=shown.texts, regions=find_regions(sketch), areas=shown.areas)
         regions = self.canvas.look.regions
         if regions is not None:  # what crosses or covers each other is lit until it is mended
             wrong = {i for pair in (*regions.crossings, *regions.overlaps) for i in pair}
             self.canvas.look = self.canvas.look._replace(blamed=frozenset(wrong))
         self._read_typed()
-        self._diagnose(sketch)
+        self._diagnose(shown)
         freedom = self.canvas.look.freedom
         self.advice.show_for(sketch, freedom.ways if freedom is not None else 0)
         self.canvas.show_sketch(sketch)
@@ -214,16 +227,16 @@ class PlatePanel(QWidget):
         self.canvas.fields.read = lambda text, want: evaluate(text, ledger, want)
         self.canvas.fields.style_ = content.header.typed_style
 
-    def _diagnose(self, sketch: Sketch) -> None:
+    def _diagnose(self, shown: _Shown) -> None:
         from ...core.sketch.explain.diagnose import freedom
 
-        problem = self._session.current.problems.get(sketch.id, "")
+        sketch, problem = shown.sketch, shown.problem
         self.canvas.look = self.canvas.look._replace(freedom=None)
-        try:
-            values = dimension_values(sketch, self._session.content.ledger())
-            self.canvas.look = self.canvas.look._replace(freedom=freedom(sketch, values))
-        except SketchError as error:
-            problem = problem or str(error)
+        if shown.values is not None:
+            try:
+                self.canvas.look = self.canvas.look._replace(freedom=freedom(sketch, shown.values))
+            except SketchError as error:
+                problem = problem or str(error)
         self.strip.withdraw()
         if problem:
             self.strip.say(problem, bad=True)

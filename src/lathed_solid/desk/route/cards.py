@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, QPoint, QRect, QRectF, QSize, Qt
+from PyQt6.QtCore import QMimeData, QModelIndex, QPoint, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QTextOption
 from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...core.job import edits
 from ...core.route.rebuild import StepReport
 from ...core.route.registry import Step, kind_of
-from ..lists import Says
-from ..session import Session
+from ..lists import RowModel, Says
 from ..theme.icons import pixmap
 from ..theme.palette import Palette
 from ..theme.style import figure_font, text_font
@@ -29,25 +28,15 @@ def tone(report: StepReport) -> Literal["out", "warn"]:
     return "out" if report.state == "failed" and not report.unfinished else "warn"
 
 
-class RouteModel(QAbstractListModel):
+class RouteModel(RowModel):
     """Rows are steps; dragging reorders them, ticking suppresses them."""
-
-    def __init__(self, session: Session, parent: QObject) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._rows: tuple[str, ...] = ()
 
     @property
     def steps(self) -> tuple[Step, ...]:
         return self._session.content.steps
 
-    def refresh(self) -> None:
-        """Tell the list when its rows are others; what they say is asked for with ``says``."""
-        rows = tuple(s.id for s in self.steps)
-        if rows != self._rows:
-            self.beginResetModel()
-            self._rows = rows
-            self.endResetModel()
+    def ids(self) -> tuple[object, ...]:
+        return tuple(s.id for s in self.steps)
 
     def says(self) -> list[Says]:
         view, reports, busy = self._session.content.plan().view(), self._session.current.reports, self._session.busy

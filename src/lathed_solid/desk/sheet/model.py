@@ -5,14 +5,13 @@ from __future__ import annotations
 import html
 from typing import Any
 
-from PyQt6.QtCore import QAbstractListModel, QMimeData, QModelIndex, QObject, Qt
+from PyQt6.QtCore import QMimeData, QModelIndex, Qt
 
 from ...core.callout import Callout, NoteError, in_words
 from ...core.callout.words import limits_text, pretty
 from ...core.job import edits
 from ...core.prove.proof import Mark
-from ..lists import Says
-from ..session import Session
+from ..lists import RowModel, Says
 from .marks import WORDS
 
 NUMBER = Qt.ItemDataRole.UserRole
@@ -30,25 +29,15 @@ def _labelled(callout: Callout) -> str:
     return " · ".join(filter(None, (callout.label, _ORIGINS[callout.origin])))
 
 
-class CalloutModel(QAbstractListModel):
+class CalloutModel(RowModel):
     """Rows are callouts in sheet order; dragging gives ``#number`` as text."""
-
-    def __init__(self, session: Session, parent: QObject) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._rows: tuple[int, ...] = ()
 
     @property
     def callouts(self) -> tuple[Callout, ...]:
         return self._session.content.callouts
 
-    def refresh(self) -> None:
-        """Tell the list when its rows are others; what they say is asked for with ``says``."""
-        rows = tuple(c.number for c in self.callouts)
-        if rows != self._rows:
-            self.beginResetModel()
-            self._rows = rows
-            self.endResetModel()
+    def ids(self) -> tuple[object, ...]:
+        return tuple(c.number for c in self.callouts)
 
     def says(self) -> list[Says]:
         found = []
