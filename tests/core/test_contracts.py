@@ -7,7 +7,8 @@ import pytest
 
 from lathed_solid.core.callout import Callout, Ledger
 from lathed_solid.core.job.model import Content, Job
-from lathed_solid.core.prove.measure import _READERS, SurfacePlate, Unmeasurable
+from lathed_solid.core.prove.measure import _READERS, read
+from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.route import gauges
 from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
 from lathed_solid.core.route.model import EdgeRef, FaceRef, RouteView, StepFailure
@@ -62,6 +63,9 @@ def made(gauge, name="s9/gone"):
     fields = {f: name for f in gauge.__struct_fields__ if f in ("face", "other")}
     if "way" in gauge.__struct_fields__:
         fields["way"] = "x"
+    if gauge is gauges.Drawn:
+        site = gauges.Site("edge", name)
+        fields |= {"frame": f"{name}/frame", "what": "distance", "sites": (site, gauges.Site("centre", of=(site,)))}
     return gauge(**fields)
 
 
@@ -73,10 +77,10 @@ def test_every_gauge_has_a_reader_and_says_when_its_face_is_gone(gauge, arbor):
     assert msgspec.json.decode(msgspec.json.encode(made(gauge)), type=AnyGauge) == made(gauge)
     plate = SurfacePlate(rebuild(arbor.plan(), until="s1").body)
     if gauge is Count:
-        assert plate.read(made(gauge)).values == (0.0,)
+        assert read(plate, made(gauge)).values == (0.0,)
         return
     with pytest.raises(Unmeasurable):
-        plate.read(made(gauge))
+        read(plate, made(gauge))
 
 
 @pytest.mark.parametrize("gauge", GAUGES, ids=lambda g: g.__name__)
@@ -86,11 +90,27 @@ def test_every_gauge_follows_a_copy(gauge):
     assert moved.explains == ("s5/1/s2/0/tip", "s1/a")
 
 
-def test_only_a_lone_callout_is_a_claim():
+def test_a_number_is_no_claim():
     gauge = gauges.Diameter("s1/a")
     assert [c.number for c in claim(" #12 ", gauge)] == [12]
     assert claim("#12.seat_depth", gauge)[0].key == "seat_depth"
-    assert claim("#12/2", gauge) == claim("12", gauge) == claim("", gauge) == []
+    assert claim("12", gauge) == claim("", gauge) == []
+
+
+def test_a_formula_stands_for_each_callout_in_it():
+    found = claim("#12.seat / 2 - #3", gauges.Diameter("s1/a"))
+    assert [(c.number, c.key, c.formula) for c in found] == [
+        (12, "seat", "#12.seat / 2 - #3"),
+        (3, "", "#12.seat / 2 - #3"),
+    ]
+
+
+def test_a_copy_keeps_no_reading_of_faces_it_does_not_face():
+    deep = claim("#1", gauges.Depth("s2/0/side", "s2/0/from"), or_else=(gauges.Depth("s2/0/side", "s1/end"),))[0]
+    turned_over = deep.retagged("s2/", "s5/m/s2/", foreign=False)
+    assert turned_over.gauge.other == "s5/m/s2/0/from" and turned_over.or_else == ()
+    from_zero = gauges.Drawn("s2/a", "s2/frame", "along", (gauges.Site("zero"), gauges.Site("edge", "s2/a")))
+    assert claim("#1", from_zero)[0].retagged("s2/", "s5/1/s2/") is None
 
 
 def test_every_message_survives_the_pipe(arbor):

@@ -7,7 +7,8 @@ import pytest
 
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.settle import set_stations, settle
-from lathed_solid.core.prove.measure import SurfacePlate, Unmeasurable
+from lathed_solid.core.prove.measure import read
+from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.route import gauges as g
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import rebuild
@@ -59,6 +60,7 @@ SIZES = [
     (g.Between(START, END), 50),
     (g.Between(FLAT, OD), 3),
     (g.Between(OD, FLAT, True), 37),
+    (g.Between("s3/0/side", OD), 0),
     (g.Between("s4/0/side", "s5/1/s4/0/side"), 28 * math.sin(math.radians(25))),
     (g.Leg("s1/a.left/side"), 2),
     (g.LegAngle("s1/a.left/side"), math.radians(30)),
@@ -86,32 +88,32 @@ SIZES = [
 
 @pytest.mark.parametrize(("gauge", "size"), SIZES, ids=lambda v: str(v)[:60])
 def test_gauges_read_the_solid(plate, gauge, size):
-    found = plate.read(gauge)
+    found = read(plate, gauge)
     assert found.values[0] == pytest.approx(size, abs=1e-7)
     assert found.faces
 
 
 WRONG = [
-    (g.Diameter(START), "needs a cylinder or sphere; the face is a plane"),
-    (g.Diameter("s9/none"), "is not on the part"),
-    (g.Radius(START), "needs a torus"),
+    (g.Diameter(START), "measured on a round face or a ball; the face there is a flat face"),
+    (g.Diameter("s9/none"), "is not on the finished part"),
+    (g.Radius(START), "measured on a round edge"),
     (g.Between(START, FLAT), "not parallel"),
     (g.Between(START, OD), "not parallel to the axis"),
-    (g.Between("s3/0/side", OD), "axes are not parallel"),
     (g.AxisFrom(OD, START), "not parallel to the face"),
     (g.CircleThrough("s3/0/side"), "not parallel to the turning axis"),
-    (g.WidestCircle("s9/none"), "is not on the part"),
+    (g.WidestCircle("s9/none"), "is not on the finished part"),
     (g.Count("s4/0/side", ("s3/0/side",)), "not all of one size"),
     (g.ThreadOn(OD), "carries no thread"),
     (g.ThreadDepth(OD), "carries no thread"),
-    (g.Depth(START, OD), "needs a cylinder"),
+    (g.Depth(START, OD), "measured on a round face"),
+    (g.Between(OD, OD), "the same face"),
 ]
 
 
 @pytest.mark.parametrize(("gauge", "words"), WRONG, ids=lambda v: str(v)[:60])
 def test_gauges_say_why_they_cannot_be_read(plate, gauge, words):
     with pytest.raises(Unmeasurable, match=words):
-        plate.read(gauge)
+        read(plate, gauge)
 
 
 def test_uneven_spacing_is_noticed():
@@ -121,14 +123,14 @@ def test_uneven_spacing_is_noticed():
     ]
     result = rebuild(with_steps(turned(Station(id="a", to="50", diameter="40")), *holes).plan())
     with pytest.raises(Unmeasurable, match="not evenly spaced"):
-        SurfacePlate(result.body).read(g.Count("s2/0/side", ("s3/0/side", "s4/0/side", "s5/0/side")))
+        read(SurfacePlate(result.body), g.Count("s2/0/side", ("s3/0/side", "s4/0/side", "s5/0/side")))
 
 
 def test_a_drill_too_large_for_its_thread_is_noticed():
     hole = (Hole, {"face": FaceRef(START), "thread": "M8 - 6H", "diameter": "7.2"})
     result = rebuild(with_steps(turned(Station(id="a", to="50", diameter="40")), hole).plan())
     with pytest.raises(Unmeasurable, match=r"outside the minor diameter 6\.647 to 6\.912"):
-        SurfacePlate(result.body, result.marks).read(g.ThreadOn("s2/0/side"))
+        read(SurfacePlate(result.body, result.marks), g.ThreadOn("s2/0/side"))
 
 
 def test_the_table_keeps_its_thread_steps():

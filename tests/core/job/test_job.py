@@ -8,7 +8,7 @@ import zipfile
 import msgspec
 import pytest
 
-from lathed_solid.core.job import edits, journal, migrate, revisions, storage
+from lathed_solid.core.job import edits, journal, migrate, revisions, storage, walk
 from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.files import CannotWrite, write_atomic
 from lathed_solid.core.job.history import History
@@ -26,7 +26,7 @@ def test_callouts_are_added_changed_moved_and_deleted():
         content, _ = edits.add_callout(content, note)
     content = edits.move_callout(content, 3, 0)
     assert [c.number for c in content.callouts] == [3, 1, 2]
-    assert edits.where_used(content, 1) == ["callout 3"]
+    assert walk.where_used(content, 1) == ["callout 3"]
     with pytest.raises(EditRefused, match="used by callout 3"):
         edits.delete_callout(content, 1)
     assert [c.number for c in edits.delete_callout(content, 1, anyway=True).callouts] == [3, 2]
@@ -47,8 +47,8 @@ def test_renumbering_takes_every_formula_along(arbor):
 
 
 def test_where_a_callout_is_used(flange):
-    assert edits.where_used(flange, 10) == ["step 50 Screw hole", "step 60 Screw holes"]
-    assert edits.where_used(flange, 15) == ["sketch “Keyway”"]
+    assert walk.where_used(flange, 10) == ["step 50 Screw hole", "step 60 Screw holes"]
+    assert walk.where_used(flange, 15) == ["sketch “Keyway”"]
 
 
 def test_a_callout_becomes_its_steps(flange):

@@ -13,7 +13,7 @@ from ..quantity import ExpressionError, Style, evaluate
 from ..route.settling import dimension_values
 from ..sketch.model import Line, Sketch
 from ..sketch.solver.formulate import SketchError
-from . import edits
+from . import walk
 from .model import Chain, Content
 
 Sort = Literal["missing", "surplus", "chain", "repeat", "contradiction", "odd"]
@@ -58,7 +58,7 @@ def _notes(content: Content, ledger: Ledger, readings: dict[int, Reading], style
         for words in odd(reading, style):
             yield Finding("odd", f"{number}: {words}", (number,))
         placed = any(reading.get(k) for k in ("circle", "at", "x"))
-        if reading.is_hole and reading.count > 1 and not placed and not edits.where_used(content, number):
+        if reading.is_hole and reading.count > 1 and not placed and not walk.where_used(content, number):
             yield Finding(
                 "missing", f"{number}: {reading.count} holes, but where? State a pitch circle or x and y.", (number,)
             )

@@ -10,10 +10,11 @@ import msgspec
 from ..callout import Callout, Place
 from ..callout.model import Origin
 from ..prove.binding import Binding
-from ..quantity import references, renumbered
+from ..quantity import renumbered
 from ..route.model import StepBase
 from ..route.registry import Step, kind_of
 from ..sketch.model import Plane, Sketch
+from . import walk
 from .model import BodyLook, Chain, Content, Header, Route, fresh_id
 
 
@@ -57,9 +58,9 @@ def add_callout(
 ) -> tuple[Content, int]:
     """A new balloon at the end of the sheet. Raises NoteError when the note cannot be read."""
     content.ledger().try_note(note)
-    number = max((c.number for c in content.callouts), default=0) + 1
+    number = max(content.next_callout, max((c.number for c in content.callouts), default=0) + 1)
     made = Callout(number=number, note=note.strip(), label=label.strip(), origin=origin, place=place, source=source)
-    return _with(content, callouts=(*content.callouts, made)), number
+    return _with(content, callouts=(*content.callouts, made), next_callout=number + 1), number
 
 
 def edit_callout(content: Content, number: int, note: str | None = None, label: str | None = None) -> Content:
@@ -87,7 +88,7 @@ def move_callout(content: Content, number: int, to: int) -> Content:
 
 def delete_callout(content: Content, number: int, anyway: bool = False) -> Content:
     """Remove a callout. Raises EditRefused naming where it is used, unless ``anyway``."""
-    used = where_used(content, number)
+    used = walk.where_used(content, number)
     if used and not anyway:
         raise EditRefused(f"Callout {number} is used by {', '.join(used)}.")
     return _with(
@@ -103,20 +104,8 @@ def renumber_callouts(content: Content) -> Content:
     """Number the balloons as they stand on the sheet; every formula follows."""
     numbers = {c.number: at for at, c in enumerate(content.callouts, 1)}
 
-    def text(value: Any) -> Any:
-        return renumbered(value, numbers) if isinstance(value, str) else value
-
-    def rewritten(item: Any) -> Any:
-        if isinstance(item, msgspec.Struct):
-            fields = {f: rewritten(getattr(item, f)) for f in item.__struct_fields__}
-            return msgspec.structs.replace(item, **fields)
-        if isinstance(item, tuple):
-            return tuple(rewritten(i) for i in item)
-        return text(item)
-
-    callouts = tuple(
-        msgspec.structs.replace(c, number=numbers[c.number], note=renumbered(c.note, numbers)) for c in content.callouts
-    )
+    content = walk.rewritten(content, lambda text: renumbered(text, numbers))
+    callouts = tuple(msgspec.structs.replace(c, number=numbers[c.number]) for c in content.callouts)
     bindings = tuple(msgspec.structs.replace(b, number=numbers[b.number]) for b in content.bindings)
     chains = tuple(Chain(overall=numbers[c.overall], parts=tuple(numbers[n] for n in c.parts)) for c in content.chains)
     logbook = tuple(msgspec.structs.replace(e, callout=numbers.get(e.callout or 0)) for e in content.logbook)
@@ -126,25 +115,8 @@ def renumber_callouts(content: Content) -> Content:
         chains=chains,
         logbook=logbook,
         bindings=bindings,
-        routes=rewritten(content.routes),
-        sketches=rewritten(content.sketches),
+        next_callout=len(callouts) + 1,
     )
-
-
-def where_used(content: Content, number: int) -> list[str]:
-    """Every place that refers to a callout, in words."""
-    places = [f"callout {c.number}" for c in content.callouts if number in references(c.note)]
-    for at, step in enumerate(content.steps, 1):
-        texts = [v for f in step.__struct_fields__ if isinstance(v := getattr(step, f), str)]
-        if any(number in references(t) for t in texts):
-            places.append(f"step {10 * at}" + (f" {step.name}" if step.name else ""))
-    for sketch in content.sketches:
-        texts = [d.text for d in sketch.dimensions] + [sketch.plane.offset, sketch.plane.angle]
-        for station in sketch.stations or ():
-            texts += [v for f in station.__struct_fields__ if isinstance(v := getattr(station, f), str)]
-        if any(number in references(t) for t in texts):
-            places.append(f"sketch “{sketch.name}”")
-    return places
 
 
 def bind(content: Content, binding: Binding) -> Content:
@@ -201,14 +173,15 @@ def remove_route(content: Content) -> Content:
     return content
 
 
-def new_step_id(content: Content) -> str:
-    """Ids are never used twice within the job, also not those of removed steps' face names still referred to."""
-    text = msgspec.json.encode(content.routes).decode()
+def new_step_id(content: Content) -> tuple[Content, str]:
+    """The next free id, and the content that remembers it: ids are never used twice, also not those of removed steps,
+    whose face names something may still refer to.
+    """
     taken = {s.id for r in content.routes for s in r.steps}
-    number = 1
-    while f"s{number}" in taken or f'"s{number}/' in text:
+    number = content.next_step
+    while f"s{number}" in taken:
         number += 1
-    return f"s{number}"
+    return _with(content, next_step=number + 1), f"s{number}"
 
 
 def add_step(content: Content, step: Step, at: int | None = None) -> Content:
@@ -275,5 +248,5 @@ def set_sketch(content: Content, sketch: Sketch) -> Content:
 
 def with_step(content: Content, make: type[StepBase], **fields: Any) -> tuple[Content, str]:
     """Add a step of a kind at the end of the route; its id is returned."""
-    id_ = new_step_id(content)
+    content, id_ = new_step_id(content)
     return add_step(content, make(id=id_, **fields)), id_  # type: ignore[arg-type]

@@ -2,10 +2,27 @@
 
 from __future__ import annotations
 
+import json
+import re
 from collections.abc import Callable
 from typing import Any
 
 from .model import FORMAT
+
+
+def _numbers_given(data: dict[str, Any]) -> dict[str, Any]:
+    """Format 5 remembers which numbers were given: everything the file still speaks of was."""
+    content = data.get("content")
+    if not isinstance(content, dict):
+        return data
+    text = json.dumps(content)
+    steps = (int(n) for n in re.findall(r'"s(\d{1,9})["/]', text))
+    callouts = (c.get("number") for c in content.get("callouts", ()) if isinstance(c, dict))
+    named = (int(n) for n in re.findall(r"#(\d{1,9})", text))
+    numbers = [n for n in (*callouts, *named) if isinstance(n, int)]
+    given = {"next_step": max(steps, default=0) + 1, "next_callout": max(numbers, default=0) + 1}
+    return {**data, "content": {**content, **given}}
+
 
 #: From a format to the next one: ``STEPS[n]`` turns format n into n + 1. Each needs a test.
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
@@ -13,6 +30,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: dict,
     2: dict,
     3: dict,  # format 4: bodies, planes on faces, many kinds of step
+    4: _numbers_given,
 }
 
 

@@ -20,7 +20,8 @@ from ..standards.materials import Material, all_materials
 
 #: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
 #: 4: bodies and how they look, sketches on faces, the wider list of steps.
-FORMAT = 4
+#: 5: the numbers to be given out next.
+FORMAT = 5
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -95,7 +96,10 @@ class Chain(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings."""
+    """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings.
+
+    ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice.
+    """
 
     header: Header = Header()
     callouts: tuple[Callout, ...] = ()
@@ -107,6 +111,8 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     chains: tuple[Chain, ...] = ()
     logbook: tuple[LogEntry, ...] = ()
     bodies: tuple[BodyLook, ...] = ()
+    next_callout: int = 1
+    next_step: int = 1
 
     def body(self, id_: str) -> BodyLook:
         """How a body looks; the plain look when nothing was said of it."""

@@ -10,6 +10,7 @@ from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import kind_of
 from .attachments import Store
 from .model import Content
+from .walk import used_in_route
 
 
 class Shown(NamedTuple):
@@ -30,7 +31,7 @@ def claims_of(content: Content, built: set[str]) -> list[Claim]:
 
 def prove_result(content: Content, result: RouteResult) -> Proof | None:
     """The proof of what ``result`` built."""
-    from ..prove.measure import SurfacePlate
+    from ..prove.plate import SurfacePlate
     from ..prove.prove import Stated, prove
 
     if result.body is None:
@@ -38,12 +39,13 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
     stated = content.header.stated
     built = {r.id for r in result.reports if r.state == "done"}
     return prove(
-        SurfacePlate(result.body, result.marks),
+        SurfacePlate(result.body, result.marks, {**result.frames, **result.datums}),
         content.ledger(),
         claims_of(content, built),
         weighed(content, result),
         Stated(stated.volume, stated.mass, stated.tolerance),
         {s.id for s in content.steps if s.group == "cosmetic"},
+        used_in_route(content, built),
     )
 
 

@@ -22,7 +22,7 @@ from . import attachments
 from .attachments import Store
 from .files import CannotWrite, write_atomic
 from .migrate import TooNew, migrated
-from .model import Chain, Content, Header, Job, Revision, Route
+from .model import BodyLook, Chain, Content, Header, Job, Revision, Route
 
 MEMBER = "job.json"
 FOLDER = "attachments/"
@@ -193,6 +193,24 @@ def _closed(text: bytes) -> Any:
     return None
 
 
+#: How each field of a damaged job is read: its struct and what it is called. Every field of Content is in one of these
+#: two, or is the title block or the routes (a test holds it).
+PARTS: dict[str, tuple[Any, str]] = {
+    "callouts": (Callout, "callout"),
+    "sketches": (Sketch, "sketch"),
+    "bindings": (Binding, "binding"),
+    "drawings": (Drawing, "drawing"),
+    "chains": (Chain, "chain"),
+    "logbook": (LogEntry, "logbook entry"),
+    "bodies": (BodyLook, "body's look"),
+}
+NUMBERS = {
+    "route": "which route was worked on",
+    "next_callout": "the next callout's number",
+    "next_step": "the next step's number",
+}
+
+
 def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
     """Each part by itself; what does not read is left out and named."""
     lost: list[str] = []
@@ -206,16 +224,18 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
         routes.append(Route(name=str(name) or f"Route {number + 1}", steps=steps))
     if not routes:
         lost.append("the route")
-    content = Content(
-        header=header,
-        callouts=_each(given.get("callouts"), Callout, "callout", lost),
-        sketches=_each(given.get("sketches"), Sketch, "sketch", lost),
-        routes=tuple(routes) or (Route(),),
-        bindings=_each(given.get("bindings"), Binding, "binding", lost),
-        drawings=_each(given.get("drawings", []), Drawing, "drawing", lost),
-        chains=_each(given.get("chains", []), Chain, "chain", lost),
-        logbook=_each(given.get("logbook", []), LogEntry, "logbook entry", lost),
-    )
+    fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),)}
+    for field in Content.__struct_fields__:
+        if field in PARTS:
+            kind, words = PARTS[field]
+            fields[field] = _each(given.get(field, []), kind, words, lost)
+        elif field in NUMBERS:
+            found = _one(given.get(field, 0), int, NUMBERS[field], lost)
+            fields[field] = max(found or 0, 0 if field == "route" else 1)
+    if fields["route"] >= len(fields["routes"]):
+        fields["route"] = 0
+        lost.append("which route was worked on")
+    content = Content(**fields)
     return Job(content=content, revisions=_each(plain.get("revisions"), Revision, "revision", lost)), lost
 
 

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Callable
+from typing import Any
 
+from ..kernel.curvature import rounding
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import along, cross, dot, frame_about, minus, norm, triple, unit
-from ..kernel.named import LostReference, NamedBody
-from ..kernel.skin import Floats
-from ..kernel.surfaces import Inside, extent, measure_faces
+from ..kernel.surfaces import extent
 from ..route.gauges import (
     AnyGauge,
     AxesApart,
@@ -22,6 +21,7 @@ from ..route.gauges import (
     Depth,
     Diameter,
     DiameterAt,
+    Drawn,
     FaceAngle,
     Gauge,
     HelixSize,
@@ -36,65 +36,32 @@ from ..route.gauges import (
     Walls,
     WidestCircle,
 )
-from ..route.model import ThreadMark
 from ..standards.thread_limits import minor_limits
-from . import helix
+from . import drawn, helix
+from .laid import Plate
+from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
 
 _PARALLEL = 1e-9
 #: Axes nearer than this (mm) are one.
 ONE_AXIS = 1e-6
 #: How far past the end of a hole the way is tried, mm.
 BEYOND = 0.01
+#: How exact the kernel's own free roundings are, as a share of their radius (measured on 38 saddles).
+FREE_FACE = 1e-3
 
 
-class Unmeasurable(Exception):
-    """A gauge that cannot be read here; the text says why."""
+def read(plate: SurfacePlate, gauge: AnyGauge) -> Measured:
+    """Read one gauge. Raises Unmeasurable."""
+    found = _READERS[type(gauge)](plate, gauge)
+    return found._replace(faces=tuple(i for i in found.faces if i))  # planes of sketches are no faces
 
 
-class Measured(NamedTuple):
-    """Values read (mm, radians or a count; one per piece of a split face) and the indices of the faces touched.
-
-    Angles repeat after ``period`` radians: a hole through both walls points both ways.
-    """
-
-    values: tuple[float, ...]
-    faces: tuple[int, ...]
-    period: float = 2 * math.pi
-
-
-class SurfacePlate:
-    """The solid laid out for measuring: every face's surface once, found by name."""
-
-    def __init__(self, body: NamedBody, marks: Sequence[ThreadMark] = ()) -> None:
-        self.body = body
-        self.marks = {mark.face: mark for mark in marks}
-        self.surfaces = measure_faces(body)
-        self.inside = Inside(body.shape)
-        self.sections: dict[tuple[str, str], list[Floats]] = {}
-
-    def find(self, name: str) -> list[Surface]:
-        """The faces of that name. Raises Unmeasurable when it is lost."""
-        try:
-            return [self.surfaces[i - 1] for i in self.body.find(name)]
-        except LostReference:
-            raise Unmeasurable(f"The face {name} is not on the part.") from None
-
-    def one(self, name: str, *kinds: str) -> Surface:
-        found = self.find(name)[0]
-        if kinds and found.kind not in kinds:
-            raise Unmeasurable(f"This needs a {' or '.join(kinds)}; the face is a {found.kind}.")
-        return found
-
-    def read(self, gauge: AnyGauge) -> Measured:
-        """Read one gauge. Raises Unmeasurable."""
-        return _READERS[type(gauge)](self, gauge)
-
-    def each(self, gauge: Gauge, kinds: tuple[str, ...], value: Callable[[Surface], float]) -> Measured:
-        found = self.find(gauge.face)
-        for surface in found:
-            if surface.kind not in kinds:
-                raise Unmeasurable(f"This needs a {' or '.join(kinds)}; the face is a {surface.kind}.")
-        return Measured(tuple(value(s) for s in found), tuple(s.index for s in found))
+def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
+    frame = plate.frames.get(gauge.frame)
+    if frame is None:
+        raise Unmeasurable("The plane this size was drawn in is not known.")
+    laid = Plate(frame, plate.find)
+    return Measured(tuple(drawn.read(laid, gauge)), tuple(sorted(laid.touched - {0})))
 
 
 def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
@@ -102,7 +69,21 @@ def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
 
 
 def _radius(plate: SurfacePlate, gauge: Radius) -> Measured:
-    return plate.each(gauge, ("torus", "cylinder", "sphere"), lambda s: s.radius)
+    """Of round faces, and by its curvature of a rounding that the kernel keeps as a free face."""
+    spread = 0.0
+
+    def value(s: Surface) -> float:
+        nonlocal spread
+        if s.kind != "other":
+            return s.radius
+        found = rounding(plate.body.face(s.index))
+        if found is None:
+            raise Unmeasurable("The face there is free-form and has no one radius.")
+        spread = max(spread, found.spread, FREE_FACE * found.radius)
+        return found.radius
+
+    found = plate.each(gauge, ("torus", "cylinder", "sphere", "other"), value)
+    return found._replace(spread=spread)
 
 
 def _seat_angle(plate: SurfacePlate, gauge: SeatAngle) -> Measured:
@@ -128,10 +109,12 @@ def _between(plate: SurfacePlate, gauge: Between) -> Measured:
     if a.kind != "plane":
         a, b = b, a
     faces = (a.index, b.index)
+    if a.index == b.index and a.index:
+        raise Unmeasurable("Both ends of this size are the same face.")
     if a.kind != "plane":
         if "sphere" not in (a.kind, b.kind) and abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
-            raise Unmeasurable("The two axes are not parallel.")
-        apart = _from_axis(b.origin, a)
+            return Measured((_crossed(a, b),), faces)
+        apart = math.dist(a.origin, b.origin) if (a.kind, b.kind) == ("sphere", "sphere") else _from_axis(b.origin, a)
         # Round faces about one axis: what lies between them is the difference of their radii.
         return Measured((apart if apart > ONE_AXIS else abs(a.radius - b.radius),), faces)
     distance = abs(dot(minus(b.origin, a.origin), a.axis))
@@ -142,6 +125,12 @@ def _between(plate: SurfacePlate, gauge: Between) -> Measured:
     if b.kind == "cylinder" and abs(dot(a.axis, b.axis)) > _PARALLEL:
         raise Unmeasurable("The flat face is not parallel to the axis of the round one.")
     return Measured((distance + b.radius if gauge.far else abs(b.radius - distance),), faces)
+
+
+def _crossed(a: Surface, b: Surface) -> float:
+    """The shortest distance between two axes that are not parallel, mm."""
+    across = unit(cross(a.axis, b.axis))
+    return abs(dot(minus(b.origin, a.origin), across))
 
 
 def _leg(plate: SurfacePlate, gauge: Leg) -> Measured:
@@ -263,14 +252,14 @@ def _count(plate: SurfacePlate, gauge: Count) -> Measured:
             continue
     radii = {round(s.radius, 6) for s in found}
     if len(radii) > 1:
-        raise Unmeasurable("The holes are not all of one size.")
+        raise Misfit("The holes are not all of one size.")
     if not gauge.even:
         return Measured((float(len(found)),), tuple(s.index for s in found))
     angles = sorted(math.atan2(s.origin[1], s.origin[0]) % (2 * math.pi) for s in found)
     if len(angles) > 2:
         steps = [b - a for a, b in zip(angles, [*angles[1:], angles[0] + 2 * math.pi], strict=True)]
         if max(steps) - min(steps) > 1e-7 and len({round(s, 7) for s in sorted(steps)[:-1]}) > 1:
-            raise Unmeasurable("The holes are not evenly spaced.")
+            raise Misfit("The holes are not evenly spaced.")
     return Measured((float(len(found)),), tuple(s.index for s in found))
 
 
@@ -280,7 +269,7 @@ def _position(plate: SurfacePlate, gauge: Position) -> Measured:
     def at(name: str) -> tuple[float, int]:
         surface = plate.one(name, "plane", "cylinder")
         if abs(abs(surface.axis[k]) - (surface.kind == "plane")) > _PARALLEL:
-            raise Unmeasurable(f"The face {name} does not stand square to {gauge.way.upper()}.")
+            raise Unmeasurable(f"The face does not stand square to {gauge.way.upper()}.")
         return surface.origin[k], surface.index
 
     if not gauge.other:
@@ -293,7 +282,7 @@ def _position(plate: SurfacePlate, gauge: Position) -> Measured:
 def _axes_apart(plate: SurfacePlate, gauge: AxesApart) -> Measured:
     a, b = plate.one(gauge.face, "cylinder"), plate.one(gauge.other, "cylinder")
     if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
-        raise Unmeasurable("The two axes are not parallel.")
+        return Measured((_crossed(a, b),), (a.index, b.index))
     return Measured((_from_axis(b.origin, a),), (a.index, b.index))
 
 
@@ -306,12 +295,12 @@ def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
     if mark.internal:
         low, high = minor_limits(mark.thread)
         if not low - 1e-6 <= size <= high + 1e-6:
-            raise Unmeasurable(
+            raise Misfit(
                 f"The drilled Ø{size:.3f} is outside the minor diameter {low:.3f} to {high:.3f} of "
                 f"{mark.thread.designation}."
             )
     elif abs(size - mark.thread.diameter) > 1e-6:
-        raise Unmeasurable(f"The face is Ø{size:.3f}; {mark.thread.designation} is drawn on its nominal diameter.")
+        raise Misfit(f"The face is Ø{size:.3f}; {mark.thread.designation} is drawn on its nominal diameter.")
     return Measured((mark.thread.diameter,), (surface.index,))
 
 
@@ -377,6 +366,7 @@ def _helix_size(plate: SurfacePlate, gauge: HelixSize) -> Measured:
 
 
 _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
+    Drawn: _drawn,
     Diameter: _diameter,
     DiameterAt: _diameter_at,
     Radius: _radius,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import msgspec
 
@@ -34,6 +34,9 @@ class ProofLine(msgspec.Struct, frozen=True):
     used: float = 0.0
     message: str = ""
     faces: tuple[int, ...] = ()
+
+    def with_(self, **changes: Any) -> ProofLine:
+        return msgspec.structs.replace(self, **changes)
 
 
 class FaceNote(msgspec.Struct, frozen=True):

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
-
-import msgspec
 
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
-from ..route.gauges import Claim, ThreadOn
+from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT
-from .measure import Measured, SurfacePlate, Unmeasurable
+from .counting import counted
+from .formula import Measurement, own_value
+from .measure import read
+from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
 from .proof import NEAR_SHARE, FaceNote, Mark, Proof, ProofLine, StatedCheck, Weighed
 
 
@@ -31,32 +33,177 @@ def prove(
     weighed: Weighed,
     stated: Stated,
     cosmetic: Collection[str] = (),
+    used: Mapping[int, str] = MappingProxyType({}),
 ) -> Proof:
     """Measure every characteristic of every callout on the solid and judge it.
 
-    Faces of ``cosmetic`` steps need no callout to explain them.
+    Faces of ``cosmetic`` steps need no callout to explain them. ``used`` says where callouts are used that no face
+    carries.
     """
-    lines: list[ProofLine] = []
-    for number in ledger.callouts:
-        try:
-            reading = ledger.reading(number)
-        except NoteError as error:
-            lines.append(_open(ledger, number, Characteristic("", "length", 0, 0, 0, ""), f"Cannot be read: {error}"))
-            continue
-        own = [c for c in claims if c.number == number]
-        for stated_size in reading.characteristics:
-            if stated_size.kind in ON_THE_PART:
-                continue  # finish, form and place are judged on the part; the callout keeps them in its note
-            lines.append(_line(plate, ledger, number, stated_size, own))
+    bench = _Bench(plate, ledger, claims, used)
+    lines = bench.lines()
     mass, grams = weighed
+    claimed = {c.number for c in claims}
     return Proof(
         tuple(lines),
         tuple(_stated(stated, mass.volume, grams)),
         _unexplained(plate, claims, lines, cosmetic),
-        tuple(n for n in ledger.callouts if not any(c.number == n for c in claims)),
+        tuple(n for n in ledger.callouts if n not in claimed and n not in used),
         mass,
         grams,
     )
+
+
+class _Bench:
+    """One proof at work: every gauge is read once, sizes stated alone before those that stand in a formula."""
+
+    def __init__(self, plate: SurfacePlate, ledger: Ledger, claims: Sequence[Claim], used: Mapping[int, str]) -> None:
+        self.plate, self.ledger, self.used = plate, ledger, used
+        self.claims: dict[tuple[int, str], list[Claim]] = {}
+        for c in claims:
+            self.claims.setdefault((c.number, c.key), []).append(c)
+        #: What was measured of sizes that stand alone, by callout and key: the other terms of a formula.
+        self.known: dict[tuple[int, str], float] = {}
+
+    def lines(self) -> list[ProofLine]:
+        found: list[ProofLine | None] = []
+        waiting: list[tuple[int, int, Characteristic]] = []
+        for number in self.ledger.callouts:
+            try:
+                reading = self.ledger.reading(number)
+            except NoteError as error:
+                found.append(
+                    _open(self.ledger, number, Characteristic("", "length", 0, 0, 0, ""), f"Cannot be read: {error}")
+                )
+                continue
+            for c in reading.characteristics:
+                if c.kind in ON_THE_PART:
+                    continue  # finish, form and place are judged on the part; the callout keeps them in its note
+                if any(k.formula for k in self.claims.get((number, c.key), ())):
+                    waiting.append((len(found), number, c))
+                    found.append(None)
+                    continue
+                line = self._line(number, c)
+                if line.measured is not None:
+                    self.known[number, c.key] = line.measured
+                found.append(line)
+        for _, number, c in waiting:
+            plain = [k for k in self.claims[number, c.key] if not k.formula]
+            if plain and (line := self._judge(number, c, plain)).measured is not None:
+                self.known[number, c.key] = line.measured
+        for at, number, c in waiting:
+            found[at] = self._line(number, c)
+        return [line for line in found if line is not None]
+
+    def _line(self, number: int, c: Characteristic) -> ProofLine:
+        chosen = self.claims.get((number, c.key), [])
+        if c.key == "count":
+            chosen = [k for k in chosen if not k.formula]
+            main = [k for k in self.claims.get((number, ""), ()) if not k.formula]
+            return self._counted(number, c, chosen, main)
+        if not chosen:
+            return _open(self.ledger, number, c, self._unclaimed(number))
+        return self._judge(number, c, chosen)
+
+    def _unclaimed(self, number: int) -> str:
+        if place := self.used.get(number):
+            return f"Used in {place}, which leaves no face that shows it alone. Pick the faces and bind them to it."
+        return "No step uses it, and no face is bound to it."
+
+    def _judge(self, number: int, c: Characteristic, chosen: Sequence[Claim]) -> ProofLine:
+        """Every reading counts; what cannot be read is told beneath those that can."""
+        readings: list[Measurement] = []
+        failures: list[str] = []
+        wrong: list[str] = []
+        for one in chosen:
+            try:
+                readings.append(self._reading(number, c, one))
+            except Misfit as error:
+                wrong.append(str(error))
+            except Unmeasurable as error:
+                failures.append(str(error))
+        if wrong:
+            return _open(self.ledger, number, c, " ".join(dict.fromkeys(wrong))).with_(mark="out")
+        if not readings:
+            return _open(self.ledger, number, c, " ".join(dict.fromkeys(failures)))
+        line = judged(self.ledger, number, c, readings)
+        if failures and line.mark in ("in", "near"):
+            beneath = "Not measured in another place it is used. " + " ".join(dict.fromkeys(failures))
+            line = line.with_(message=f"{line.message} {beneath}".strip())
+        return line
+
+    def _reading(self, number: int, c: Characteristic, one: Claim) -> Measurement:
+        found = self._read(number, one)
+        if one.formula:
+            return own_value(one, c, found, self.ledger, self.known)
+        values = found.values
+        if c.kind == "angle":
+            values = tuple(_nearest(v, c.nominal, found.period) for v in values)
+        return Measurement(values, found.faces, found.spread)
+
+    def _read(self, number: int, one: Claim) -> Measured:
+        """By the first gauge that can. Raises the first one's complaint."""
+        first: Unmeasurable | None = None
+        for gauge in (one.gauge, *one.or_else):
+            try:
+                found = read(self.plate, gauge)
+            except Misfit:
+                raise
+            except Unmeasurable as error:
+                first = first or error
+                continue
+            if isinstance(gauge, ThreadOn):
+                wanted, mark = self.ledger.reading(number).thread, self.plate.marks[gauge.face]
+                if wanted != mark.thread:
+                    raise Misfit(f"The face carries {mark.thread.designation}.")
+            return found
+        assert first is not None
+        raise first
+
+    def _counted(self, number: int, c: Characteristic, stated: Sequence[Claim], main: Sequence[Claim]) -> ProofLine:
+        """How many there are: all that patterns count and all places where the main size is found, each once."""
+        if not stated and not main:
+            return _open(self.ledger, number, c, self._unclaimed(number))
+        for one in stated:
+            try:
+                read(self.plate, one.gauge)
+            except Misfit as error:
+                return _open(self.ledger, number, c, str(error)).with_(mark="out")
+            except Unmeasurable:
+                continue
+        rounds = [n for k in (*stated, *main) for n in _rounds(k.gauge)]
+        found = counted(self.plate, rounds, round(c.nominal))
+        others, faces = self._told(k for k in main if not _rounds(k.gauge))
+        total, wanted = found.places + others, round(c.nominal)
+        if others and total < wanted:
+            words = (
+                f"Measured in {total} of {wanted} places; the rest follow by relations and carry no size of their own."
+            )
+            return _open(self.ledger, number, c, words)
+        if others:  # a length that is used more often than stated is not one too many
+            total = min(total, wanted)
+        return judged(self.ledger, number, c, [Measurement((float(total),), (*found.faces, *faces))])
+
+    def _told(self, claims: Iterable[Claim]) -> tuple[int, set[int]]:
+        """How many different sizes are there to be measured, and the faces they touch."""
+        faces: set[int] = set()
+        seen: list[AnyGauge] = []
+        for one in claims:
+            if one.gauge in seen:
+                continue
+            try:
+                faces.update(self._read(one.number, one).faces)
+            except Unmeasurable:
+                continue
+            seen.append(one.gauge)
+        return len(seen), faces
+
+
+def _rounds(gauge: AnyGauge) -> tuple[str, ...]:
+    """The faces that are counted by where they stand, whatever is read off them."""
+    if isinstance(gauge, Count):
+        return (gauge.face, *gauge.others)
+    return (gauge.face,) if isinstance(gauge, Diameter | Radius | ThreadOn | WidestCircle) else ()
 
 
 def _open(ledger: Ledger, number: int, c: Characteristic, message: str) -> ProofLine:
@@ -64,66 +211,32 @@ def _open(ledger: Ledger, number: int, c: Characteristic, message: str) -> Proof
     return ProofLine(number, c.key, c.kind, note, c.nominal, c.lower, c.upper, c.basis, None, "open", 0.0, message)
 
 
-def _line(plate: SurfacePlate, ledger: Ledger, number: int, c: Characteristic, claims: Sequence[Claim]) -> ProofLine:
-    chosen = [k for k in claims if k.key == c.key]
-    if c.key == "count" and not chosen:
-        return _counted(plate, ledger, number, c, [k for k in claims if k.key == ""])
-    if not chosen:
-        return _open(ledger, number, c, "No step uses it, and no face is bound to it.")
-    values: list[float] = []
-    faces: set[int] = set()
-    for one in chosen:
-        try:
-            found = _checked(plate, ledger, number, one)
-        except Unmeasurable as error:
-            failed = _open(ledger, number, c, str(error))
-            return failed if "not on the part" in str(error) else _out(failed)
-        angles = c.kind == "angle"
-        values += [_nearest(v, c.nominal, found.period) for v in found.values] if angles else found.values
-        faces.update(found.faces)
-    return _judged(ledger, number, c, values, faces)
-
-
-def _out(line: ProofLine) -> ProofLine:
-    return msgspec.structs.replace(line, mark="out")
-
-
-def _checked(plate: SurfacePlate, ledger: Ledger, number: int, one: Claim) -> Measured:
-    found = plate.read(one.gauge)
-    if isinstance(one.gauge, ThreadOn):
-        wanted, mark = ledger.reading(number).thread, plate.marks[one.gauge.face]
-        if wanted != mark.thread:
-            raise Unmeasurable(f"The face carries {mark.thread.designation}.")
-    return found
-
-
-def _counted(plate: SurfacePlate, ledger: Ledger, number: int, c: Characteristic, claims: Sequence[Claim]) -> ProofLine:
-    """A stated count without a pattern: the places where the main size is found."""
-    places: set[str] = set()
-    faces: set[int] = set()
-    for one in claims:
-        try:
-            faces.update(plate.read(one.gauge).faces)
-        except Unmeasurable:
-            continue
-        places.add(one.gauge.face)
-    if not claims:
-        return _open(ledger, number, c, "No step uses it, and no face is bound to it.")
-    return _judged(ledger, number, c, [float(len(places))], faces)
-
-
-def _judged(ledger: Ledger, number: int, c: Characteristic, values: Iterable[float], faces: Iterable[int]) -> ProofLine:
-    worst = max(values, key=lambda v: abs(v - c.nominal))
+def judged(ledger: Ledger, number: int, c: Characteristic, readings: Sequence[Measurement]) -> ProofLine:
+    """The line of a characteristic by its worst reading."""
+    worst, reading = max(
+        ((v, r) for r in readings for v in r.values), key=lambda found: abs(found[0] - c.nominal) - found[1].spread
+    )
     mark, used = judge(worst, c)
-    message = ""
+    message = reading.words
+    if mark == "out" and reading.spread and judge(_closer(worst, c.nominal, reading.spread), c)[0] != "out":
+        mark, used = "near", 1.0
+    if reading.spread:
+        message = f"{message} Felt on a free face, which is exact to about {reading.spread:.1g} mm.".strip()
     if mark == "out" and c.basis in NO_CRITERION:
         mark, message = "near", f"The model differs from it, but this size is no criterion: {c.basis}."
     if mark == "out":
-        message = _suspect(worst, c)
+        message = f"{_suspect(worst, c)} {reading.words}".strip()
+    faces = tuple(sorted({f for r in readings for f in r.faces}))
     return ProofLine(
         number, c.key, c.kind, ledger.callouts[number].note, c.nominal, c.lower, c.upper, c.basis,
-        worst, mark, used, message, tuple(sorted(faces)),
+        worst, mark, used, message, faces,
     )  # fmt: skip
+
+
+def _closer(value: float, nominal: float, by: float) -> float:
+    """``value`` moved towards ``nominal`` by what it may be off."""
+    gap = value - nominal
+    return nominal + math.copysign(max(0.0, abs(gap) - by), gap)
 
 
 def _nearest(value: float, nominal: float, period: float) -> float:

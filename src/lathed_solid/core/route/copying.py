@@ -8,15 +8,16 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 import msgspec
 
 from ..quantity import ExpressionError, evaluate
-from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, ThreadOn, claim
+from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, ThreadOn, claim
 from .model import Built, Param, RouteView, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
+    from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
 
 #: What only the first one is stated to have: where it stands.
-PLACES = (AxisAngle, AxisFrom, CircleThrough)
+PLACES = (AxisAngle, AxisFrom, CircleThrough, Position)
 
 
 class Repeating(Protocol):
@@ -56,6 +57,9 @@ def _bodies(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built
         if source not in shop.bodies:
             raise StepFailure("A body to repeat is not there. Choose the bodies again.")
         copies = {k: moved(shop.bodies[source], t, ("", f"{step.id}/{k}/")) for k, t in places.items()}
+        standing = dict(shop.frames)
+        for k, t in places.items():
+            shop.frames.update(_carried(standing, "", f"{step.id}/{k}/", t))
         if step.joined == "joined":
             shop.bodies[source] = combine("add", shop.bodies[source], list(copies.values()))
         else:
@@ -83,6 +87,7 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
             sub = msgspec.structs.replace(shop.steps[source], id=f"{step.id}/{key}/{source}")
             try:
                 with shop.at(place):
+                    shop.at_work = sub.id
                     built = kind_of(sub).build(sub, shop)
             except (StepFailure, KernelFailure, LostReference) as error:
                 why = str(error) if not isinstance(error, LostReference) else f"{error.name} is not there."
@@ -120,6 +125,7 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
             for key, place in places.items():
                 new = f"{id_}/{key}/{source}/"
                 tools += [moved(t, place, (f"{source}/", new)) for t in tooling.tools]
+                shop.frames.update(_carried(shop.frames, f"{source}/", new, place))
                 marks += [
                     msgspec.structs.replace(m, face=new + m.face.removeprefix(f"{source}/"))
                     for m in shop.marks
@@ -131,6 +137,13 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
     if last is None:
         raise StepFailure("A step that keeps only what is inside an outline cannot be repeated.")
     return Built(shop.body, last, tuple(marks))
+
+
+def _carried(frames: Mapping[str, Frame], old: str, new: str, place: Any) -> dict[str, Frame]:
+    """The planes that a step's sizes are measured in, as they stand with a copy of it."""
+    from ..kernel.geometry import moved_frame
+
+    return {new + n.removeprefix(old): moved_frame(f, place) for n, f in frames.items() if n.startswith(old)}
 
 
 def whole_count(text: str, shop: Workshop, what: str, least: int = 2) -> int:
@@ -157,20 +170,46 @@ def stated_count(text: str, view: RouteView) -> int:
         return 0
 
 
-def copied_claims(id_: str, of: Sequence[str], keys: Sequence[str], count: str, view: RouteView) -> list[Claim]:
-    """The sizes of every copy, and how many there are by the formula ``count`` ("" to leave that out)."""
+def copied_claims(
+    step: Repeating, keys: Sequence[str], count: str, view: RouteView, turned_over: bool = False
+) -> list[Claim]:
+    """The sizes of every copy, and how many there are by the formula ``count`` ("" to leave that out).
+
+    Copies that are ``turned_over`` (a mirror's) do not start in the face the original started in.
+    """
+    if step.of_bodies:
+        return _body_claims(step, keys, view)
     found: list[Claim] = []
-    for source in of:
+    for source in step.of:
         if source not in view.steps:
             continue
         made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
         for key in keys:
-            new = f"{id_}/{key}/{source}/"
-            found += [c.retagged(f"{source}/", new) for c in made if not isinstance(c.gauge, PLACES)]
+            new = f"{step.id}/{key}/{source}/"
+            found += _elsewhere(made, f"{source}/", new, not turned_over)
         side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
         if side and count:
-            found += claim(count, Count(side, tuple(f"{id_}/{key}/{side}" for key in keys)))
+            found += claim(count, Count(side, tuple(f"{step.id}/{key}/{side}" for key in keys)))
     return found
+
+
+def _body_claims(step: Repeating, keys: Sequence[str], view: RouteView) -> list[Claim]:
+    """All that was stated before of the bodies that are copied whole; the copies keep every face's name."""
+    found: list[Claim] = []
+    for other in view.steps.values():
+        if other.id == step.id:
+            break
+        if other.suppressed:
+            continue
+        made = view.kind_of(other).claims(other, view)
+        for key in keys:
+            found += _elsewhere(made, "", f"{step.id}/{key}/", True)
+    return found
+
+
+def _elsewhere(made: Sequence[Claim], old: str, new: str, foreign: bool) -> list[Claim]:
+    there = (c.retagged(old, new, foreign) for c in made if not isinstance(c.gauge, PLACES))
+    return [c for c in there if c is not None]
 
 
 def names_of(of: Sequence[str], view: RouteView) -> str:

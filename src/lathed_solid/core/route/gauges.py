@@ -7,6 +7,7 @@ it. Steps write the gauges for the callouts they use; a user can write one by pi
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 import msgspec
@@ -126,6 +127,52 @@ class HelixSize(Gauge, frozen=True, tag="helix-size"):
     what: Literal["pitch", "depth", "width"] = "pitch"
 
 
+class Site(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Where a drawn size takes hold, told by faces of the solid as they stand in a sketch's plane.
+
+    ``edge`` is what ``face`` leaves in the plane: a straight line or a circle. The others are made of those in ``of``:
+    the ``crossing`` of two, the place where two ``touch``, the ``centre`` of a round one, the ``middle`` of two places,
+    a place ``mirrored`` in a line, the line ``through`` two places, the circle ``round`` about lines or through
+    places, the ``first`` that the part shows. ``zero`` is the sketch's zero, ``along`` and ``across`` are its axes.
+    ``near`` (mm) tells which of two crossings, sides or pieces is meant, ``way`` which way a line is counted.
+    """
+
+    kind: Literal[
+        "edge", "crossing", "touch", "centre", "middle", "mirrored", "through", "round", "first", "zero", "along",
+        "across",
+    ]  # fmt: skip
+    face: str = ""
+    of: tuple[Site, ...] = ()
+    near: tuple[float, float] = (0.0, 0.0)
+    way: tuple[float, float] = (1.0, 0.0)
+
+    def faces(self) -> tuple[str, ...]:
+        """Every face that has to be touched."""
+        return (*((self.face,) if self.face else ()), *(f for site in self.of for f in site.faces()))
+
+    def renamed(self, name: Callable[[str], str]) -> Site:
+        return msgspec.structs.replace(
+            self, face=name(self.face) if self.face else "", of=tuple(s.renamed(name) for s in self.of)
+        )
+
+    def from_zero(self) -> bool:
+        return self.kind in ("zero", "along", "across") or any(s.from_zero() for s in self.of)
+
+
+class Drawn(Gauge, frozen=True, tag="drawn"):
+    """A size of a sketch, read off the faces that its lines made, laid back into the sketch's plane ``frame``.
+
+    ``what`` is the kind of size, ``sites`` what it lies between. ``rim`` and ``far`` say which edge of a circle is
+    meant. A ``diameter`` of a place or a level line is twice its distance from the sketch's first axis.
+    """
+
+    frame: str
+    what: Literal["along", "across", "distance", "diameter", "radius", "angle", "arc_length", "wall"]
+    sites: tuple[Site, ...]
+    rim: tuple[int, int] = (0, 0)
+    far: bool = False
+
+
 class OpenEnds(Gauge, frozen=True, tag="open-ends"):
     """How many ends of a hole are open: two for a through hole, tried on the axis just past each end."""
 
@@ -157,6 +204,7 @@ AnyGauge = (
     | FaceAngle
     | Walls
     | HelixSize
+    | Drawn
     | OpenEnds
     | ThreadOn
     | ThreadDepth
@@ -164,34 +212,80 @@ AnyGauge = (
 
 
 class Claim(NamedTuple):
-    """Characteristic ``key`` of callout ``number`` is found by ``gauge``; ``explains`` are faces it accounts for."""
+    """Characteristic ``key`` of callout ``number`` is found by ``gauge``; ``explains`` are faces it accounts for.
+
+    What ``gauge`` cannot read is read by the first of ``or_else`` that can. With a ``formula`` it is the value of that
+    formula which is measured (``#2/2``), and the callout's own follows from it.
+    """
 
     number: int
     key: str
     gauge: AnyGauge
     explains: tuple[str, ...] = ()
+    or_else: tuple[AnyGauge, ...] = ()
+    formula: str = ""
 
     def faces(self) -> tuple[str, ...]:
-        gauge = self.gauge
-        touched = [gauge.face, getattr(gauge, "other", ""), *getattr(gauge, "others", ())]
+        touched = [f for gauge in (self.gauge, *self.or_else) for f in faces_of(gauge)]
         return tuple(dict.fromkeys(f for f in (*touched, *self.explains) if f))
 
-    def retagged(self, old: str, new: str) -> Claim:
-        """The same claim on faces whose names start differently (a pattern's copies)."""
+    def retagged(self, old: str, new: str, foreign: bool = True) -> Claim | None:
+        """The same claim on faces whose names start differently (a pattern's copies).
 
-        def name(value: object) -> object:
-            return new + value.removeprefix(old) if isinstance(value, str) and value.startswith(old) else value
+        Readings that need a face of another step are kept only with ``foreign`` (a copy may face elsewhere), those
+        from the sketch's zero never: where a copy stands is stated by its pattern. None when nothing is left.
+        """
 
-        fields = {f: name(getattr(self.gauge, f)) for f in self.gauge.__struct_fields__}
-        return Claim(
-            self.number,
-            self.key,
-            msgspec.structs.replace(self.gauge, **fields),
-            tuple(str(name(e)) for e in self.explains),
-        )
+        def name(value: str) -> str:
+            return new + value.removeprefix(old) if value.startswith(old) else value
+
+        kept = []
+        for gauge in (self.gauge, *self.or_else):
+            if not foreign and any(not f.startswith(old) for f in faces_of(gauge)):
+                continue
+            if isinstance(gauge, Drawn):
+                if any(s.from_zero() for s in gauge.sites) or any(not f.startswith(old) for f in faces_of(gauge)):
+                    continue
+                sites = tuple(s.renamed(name) for s in gauge.sites)
+                gauge = msgspec.structs.replace(gauge, face=name(gauge.face), frame=name(gauge.frame), sites=sites)
+            else:
+                own = (f for f in ("face", "other", "others") if getattr(gauge, f, ""))
+                fields = {f: _renamed(getattr(gauge, f), name) for f in own}
+                gauge = msgspec.structs.replace(gauge, **fields)
+            kept.append(gauge)
+        if not kept:
+            return None
+        return self._replace(gauge=kept[0], or_else=tuple(kept[1:]), explains=tuple(name(e) for e in self.explains))
 
 
-def claim(text: str, gauge: AnyGauge, *explains: str) -> list[Claim]:
-    """A claim when ``text`` is just one callout (``#12`` or ``#12.seat``); a longer formula proves nothing."""
-    match = re.fullmatch(r"\s*#(\d+)(?:\.([a-z_]+))?\s*", text)
-    return [Claim(int(match[1]), match[2] or "", gauge, explains)] if match else []
+def faces_of(gauge: AnyGauge) -> tuple[str, ...]:
+    """Every face that a gauge touches, and every plane it measures from."""
+    if isinstance(gauge, Drawn):
+        return tuple(dict.fromkeys(f for s in gauge.sites for f in s.faces()))
+    touched = [gauge.face, getattr(gauge, "other", ""), *getattr(gauge, "others", ())]
+    return tuple(dict.fromkeys(f for f in touched if f))
+
+
+def _renamed(value: object, name: Callable[[str], str]) -> object:
+    if isinstance(value, tuple):
+        return tuple(_renamed(v, name) for v in value)
+    return name(value) if isinstance(value, str) else value
+
+
+_REFERENCE = re.compile(r"#(\d+)(?:\.([a-z_]+))?")
+
+
+def claim(text: str, gauge: AnyGauge | None, *explains: str, or_else: tuple[AnyGauge | None, ...] = ()) -> list[Claim]:
+    """What ``text`` states about the faces that ``gauge`` (or the first of ``or_else`` that can) reads.
+
+    ``#12`` or ``#12.seat`` is that callout's own size. A longer formula is measured as a whole, and stands for each of
+    the callouts in it. None among the gauges are passed over.
+    """
+    gauges = [g for g in (gauge, *or_else) if g is not None]
+    if not gauges:
+        return []
+    first, rest = gauges[0], tuple(gauges[1:])
+    if match := re.fullmatch(r"\s*#(\d+)(?:\.([a-z_]+))?\s*", text):
+        return [Claim(int(match[1]), match[2] or "", first, explains, rest)]
+    named = dict.fromkeys((int(n), key) for n, key in _REFERENCE.findall(text))
+    return [Claim(number, key, first, explains, rest, text.strip()) for number, key in named]

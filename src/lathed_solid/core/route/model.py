@@ -98,7 +98,8 @@ class Built(NamedTuple):
     what a machinist should know of a step that was built all the same.
 
     The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
-    all bodies after it, ``datums`` the planes, axes and points it made.
+    all bodies after it, ``datums`` the planes, axes and points it made, ``frames`` the planes its sketches stood in
+    and its holes start from.
     """
 
     body: NamedBody | None
@@ -109,6 +110,7 @@ class Built(NamedTuple):
     bodies: tuple[tuple[str, NamedBody], ...] = ()
     active: str = ""
     datums: tuple[tuple[str, Frame], ...] = ()
+    frames: tuple[tuple[str, Frame], ...] = ()
 
 
 Want = Literal[
@@ -119,7 +121,7 @@ Want = Literal[
 
 class Param(NamedTuple):
     """One field of a step as the editor shows it. ``when`` says for which choices it applies: field -> values;
-    ``more`` puts it under “More”, away from what every such step needs.
+    ``more`` puts it under “More”, away from what every such step needs; ``formulas`` marks a text that holds some.
     """
 
     field: str
@@ -129,6 +131,7 @@ class Param(NamedTuple):
     when: Mapping[str, tuple[str, ...]] = {}
     help: str = ""
     more: bool = False
+    formulas: bool = False
 
     @property
     def is_formula(self) -> bool:

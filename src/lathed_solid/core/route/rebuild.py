@@ -47,7 +47,7 @@ class StepReport(msgspec.Struct, frozen=True):
 class RouteResult(NamedTuple):
     """``body`` is all that was last good, as one shape; None when no step gave a solid. ``renewed`` are sketches whose
     lines from the solid have moved, in their new pose; ``bodies`` the single bodies by the step that began them;
-    ``datums`` planes, axes and points by the step that made them.
+    ``datums`` planes, axes and points by the step that made them; ``frames`` the planes sizes are measured in and from.
     """
 
     body: NamedBody | None
@@ -56,6 +56,7 @@ class RouteResult(NamedTuple):
     renewed: Mapping[str, Sketch] = MappingProxyType({})
     bodies: Mapping[str, NamedBody] = MappingProxyType({})
     datums: Mapping[str, Frame] = MappingProxyType({})
+    frames: Mapping[str, Frame] = MappingProxyType({})
 
 
 class Plan(NamedTuple):
@@ -123,7 +124,7 @@ def rebuild(
         reports.append(report)
         ended(report)
     moved = {i: s for i, s in shop.renewed.items() if s != plan.sketches[i]}
-    return RouteResult(_whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums)
+    return RouteResult(_whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums, shop.frames)
 
 
 def _whole(shop: Workshop) -> NamedBody | None:
@@ -143,6 +144,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     if found is None:
         starting(step)
         begun, before, known = time.perf_counter(), (dict(shop.bodies), shop.active), set(shop.renewed)
+        framed = dict(shop.frames)
         message, lost, unfinished = "", "", False
         try:
             shop.turn_to(step)
@@ -161,6 +163,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             message = f"The kernel refused this step ({type(error).__name__}: {error})."
         if message:
             shop.bodies, shop.active = before
+            shop.frames = framed
             return StepReport(step.id, "failed", message, lost=lost, unfinished=unfinished)
         if built.body is not None:
             shop.current = built.body
@@ -168,6 +171,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             renewed=tuple(s for i, s in shop.renewed.items() if i not in known),
             bodies=tuple(shop.bodies.items()),
             active=shop.active,
+            frames=tuple((i, f) for i, f in shop.frames.items() if framed.get(i) is not f),
         )
         volume = sum(b.volume for b in shop.bodies.values())
         report = StepReport(step.id, "done", built.remark, time.perf_counter() - begun, volume)
@@ -178,6 +182,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
         shop.renewed[sketch.id] = shop.sketches[sketch.id] = sketch
     shop.bodies, shop.active = dict(built.bodies), built.active
     shop.datums.update(built.datums)
+    shop.frames.update(built.frames)
     if built.tooling:
         shop.tooling[step.id] = built.tooling
     shop.marks += built.marks

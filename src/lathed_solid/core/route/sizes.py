@@ -1,27 +1,16 @@
-"""From the sizes of a swept sketch to gauges on the faces its lines make."""
+"""From the sizes of a sketch to gauges on the faces its lines make."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Literal
+from collections.abc import Callable, Mapping, Sequence
 
-from ..sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Line, Sketch
+import msgspec
+
+from ..sketch.copies import Copy
+from ..sketch.model import ACROSS, ORIGIN, Arc, Circle, Dimension, Line, Sketch, ends_of
 from ..sketch.region import Region, find_regions
-from .gauges import (
-    AnyGauge,
-    AxesApart,
-    AxisAngle,
-    Between,
-    Claim,
-    Count,
-    Diameter,
-    DiameterAt,
-    Leg,
-    LegAngle,
-    Position,
-    Radius,
-    claim,
-)
+from .gauges import AnyGauge, AxisAngle, Claim, Count, Diameter, Drawn, Radius, Site, claim
+from .sites import Sites
 
 
 def sketch_claims(sketch: Sketch, tag: str, chosen: Sequence[str] = ()) -> list[Claim]:
@@ -29,16 +18,24 @@ def sketch_claims(sketch: Sketch, tag: str, chosen: Sequence[str] = ()) -> list[
 
     With areas ``chosen`` only about the lines that bound them: a line between two of them makes no face.
     """
-    found: list[Claim] = []
-    for dimension in sketch.dimensions:
-        if not dimension.reference:
-            for gauge in _gauges(sketch, dimension, tag):
-                found += claim(dimension.text, gauge)
-    found += _counts(found) + _direction_claims(sketch, tag)
+    found = dimension_claims(sketch, tag) + _direction_claims(sketch, tag)
+    found += _counts(found)
     if not chosen:
         return found
     edges = {f"{tag}/{name}/side" for name in _bounding(sketch, chosen)}
     return [c for c in found if all(f in edges or not f.startswith(f"{tag}/") for f in c.faces())]
+
+
+def dimension_claims(sketch: Sketch, tag: str, made: Mapping[str, str] | None = None) -> list[Claim]:
+    """What each driving dimension states; ``made`` names the faces of elements that are not called after their line."""
+    sites = Sites(sketch, tag, made)
+    return [
+        c
+        for d in sketch.dimensions
+        if not d.reference and "#" in d.text
+        for gauge in _gauges(sites, d)
+        for c in claim(d.text, gauge)
+    ]
 
 
 def _bounding(sketch: Sketch, chosen: Sequence[str]) -> set[str]:
@@ -52,7 +49,7 @@ def _counts(found: list[Claim]) -> list[Claim]:
     """How many round faces a callout such as ``4x R3`` states."""
     faces: dict[int, list[str]] = {}
     for c in found:
-        if c.key == "" and isinstance(c.gauge, Radius | Diameter):
+        if c.key == "" and not c.formula and isinstance(c.gauge, Radius | Diameter):
             faces.setdefault(c.number, []).append(c.gauge.face)
     return [
         Claim(number, "count", Count(names[0], tuple(names[1:]), even=False))
@@ -61,72 +58,161 @@ def _counts(found: list[Claim]) -> list[Claim]:
     ]
 
 
-def _gauges(sketch: Sketch, d: Dimension, tag: str) -> list[AnyGauge]:
-    """The gauges of one dimension: a radius is also that of every element said to be equal."""
-    if d.kind in ("radius", "diameter") and d.of[0] not in sketch.points():
-        alike = {d.of[0]}
-        for r in sketch.relations:
-            if r.kind == "equal" and alike & set(r.of):
-                alike |= set(r.of)
-        rounds = [e.id for e in sketch.curves() if e.id in alike and not (e.construction and not e.link)]
-        kind = Radius if d.kind == "radius" else Diameter
-        return [kind(face_of(sketch, i, tag)) for i in rounds]
-    if d.kind == "offset":
-        pairs = [[sketch.get(i) for i in pair] for pair in zip(d.of[::2], d.of[1::2], strict=True)]
-        solid = [p for p in pairs if all(not getattr(e, "construction", False) or getattr(e, "link", "") for e in p)]
-        flat = [p for p in solid if all(isinstance(e, Line) for e in p) or all(isinstance(e, Arc | Circle) for e in p)]
-        return [Between(face_of(sketch, a.id, tag), face_of(sketch, b.id, tag)) for a, b in flat]
-    if len(d.of) != 2 and d.kind not in ("radius", "diameter"):
+def _gauges(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    """The gauges of one dimension; a size that several elements share has one for each."""
+    if d.kind in ("radius", "diameter") and d.of[0] not in sites.sketch.points():
+        return _round_gauges(sites, d)
+    return _STATED[d.kind](sites, d) if d.kind in _STATED else []
+
+
+def _round_gauges(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    """A radius is also that of every element said to be equal, and of every linked copy."""
+    sketch, alike = sites.sketch, _alike(sites.sketch, d.of[0])
+    found: list[AnyGauge] = []
+    for curve in sketch.curves():
+        if curve.id not in alike:
+            continue
+        site = sites.of(curve.id)
+        if site is None:
+            continue
+        if site.kind == "edge":
+            found.append((Radius if d.kind == "radius" else Diameter)(site.face))
+        elif isinstance(curve, Circle | Arc):  # a construction circle, by what touches it
+            found += _drawn(sites, d, d.kind, site)
+    return found
+
+
+def _copies(sketch: Sketch, id_: str, source: str) -> bool:
+    return any(id_.startswith(f"{r.id}.") and id_.endswith(f".{source}") for r in sketch.repeats)
+
+
+def _drawn(sites: Sites, d: Dimension, what: str, *found: Site | None) -> list[AnyGauge]:
+    """A drawn size between sites; none when one of them is not shown by the solid, or all by zero alone."""
+    known = [s for s in found if s is not None]
+    faces = [f for s in known for f in s.faces()]
+    if len(known) < len(found) or not faces or _same(known):
         return []
-    if (gauge := _gauge(sketch, d, tag)) is not None:
-        return [gauge]
-    gauge = _centre_gauge(sketch, d, tag)
-    return [gauge] if gauge is not None else []
+    return [Drawn(faces[0], f"{sites.tag}/frame", what, tuple(known), d.rim, d.far)]  # type: ignore[arg-type]
 
 
-def _centre_gauge(sketch: Sketch, d: Dimension, tag: str) -> AnyGauge | None:
-    """Sizes between and to centres: of round faces, and of what lies midway between two."""
-    if d.kind == "distance" and not any(d.rim):
-        ends = [_round_at(sketch, i) for i in d.of]
-        if all(ends):
-            return AxesApart(face_of(sketch, ends[0], tag), face_of(sketch, ends[1], tag))
-    if (
-        d.kind not in ("along", "across")
-        or d.of[0] != ORIGIN
-        or sketch.plane.base != "end"
-        or sketch.plane.angle != "0"
-    ):
-        return None
-    way: Literal["x", "y"] = "x" if d.kind == "along" else "y"
-    if at := _round_at(sketch, d.of[1]):
-        return Position(face_of(sketch, at, tag), way)
-    middle = next((r for r in sketch.relations if r.kind == "midpoint" and r.of[0] == d.of[1]), None)
-    line = sketch.by_id.get(middle.of[1]) if middle is not None else None
-    if not isinstance(line, Line):
-        return None
-    rounds = [_round_at(sketch, p) for p in (line.a, line.b)]
-    if all(rounds):
-        return Position(face_of(sketch, rounds[0], tag), way, face_of(sketch, rounds[1], tag))
-    flats = [_square_at(sketch, p, way) for p in (line.a, line.b)]
-    if all(flats):
-        return Position(face_of(sketch, flats[0], tag), way, face_of(sketch, flats[1], tag))
-    return None
+def _same(found: Sequence[Site]) -> bool:
+    """A face is never measured against itself."""
+    return len(found) == 2 and found[0] == found[1]
 
 
-def _round_at(sketch: Sketch, point: str) -> str:
-    """A circle or arc about a point; "" for none."""
-    return next(
-        (c.id for c in sketch.curves() if isinstance(c, Circle | Arc) and c.center == point and not c.construction), ""
-    )
+def _ordinates(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    return _drawn(sites, d, d.kind, *(_square(sites, i, d.kind) for i in d.of))
 
 
-def _square_at(sketch: Sketch, point: str, way: str) -> str:
-    """A line through a point (its own or a sharp corner kept on it) that stands square to X or Y."""
-    kind = "vertical" if way == "x" else "horizontal"
-    square = {r.of[0] for r in sketch.relations if r.kind == kind and len(r.of) == 1}
-    held = [r.of[1] for r in sketch.relations if r.kind == "on" and r.of[0] == point]
-    ends = [c.id for c in sketch.curves() if isinstance(c, Line) and point in (c.a, c.b)]
-    return next((i for i in (*ends, *held) if i in square), "")
+def _square(sites: Sites, id_: str, kind: str) -> Site | None:
+    """The site of one end of a size along or across; of a point that nothing else tells, the line square to it."""
+    sketch = sites.sketch
+    if id_ in (ORIGIN, ACROSS) and kind == "along" and sketch.plane.datum:
+        return Site("first", of=(Site("edge", sketch.plane.datum, way=(0.0, 1.0)), Site("zero")))
+    found = sites.of(id_)
+    if found is not None or id_ not in sketch.points():
+        return found
+    wanted = "vertical" if kind == "along" else "horizontal"
+    square = {r.of[0] for r in sketch.relations if r.kind == wanted and len(r.of) == 1}
+    held = [r.of[1] for r in sketch.relations if r.kind == "on" and r.of[0] == id_]
+    ends = [c.id for c in sketch.curves() if isinstance(c, Line) and id_ in (c.a, c.b)]
+    return next((s for i in (*ends, *held) if i in square and (s := sites.of(i)) is not None), None)
+
+
+def _distance(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    """Between two elements; a line's own length is also that of every line said to be equal."""
+    found = _drawn(sites, d, "distance", *(sites.of(i) for i in d.of))
+    for line in sites.sketch.curves():
+        if isinstance(line, Line) and {line.a, line.b} == set(d.of):
+            for other in _alike(sites.sketch, line.id) - {line.id}:
+                curve = sites.sketch.by_id.get(other)
+                if isinstance(curve, Line) and not curve.construction:
+                    found += _drawn(sites, d, "distance", sites.of(curve.a), sites.of(curve.b))
+    return found
+
+
+def _alike(sketch: Sketch, id_: str) -> set[str]:
+    """A curve and all that are equal to it: said to be, mirrored, or linked copies."""
+    alike, grown = {id_}, True
+    while grown:
+        more = {i for r in sketch.relations if r.kind == "equal" and alike & set(r.of) for i in r.of}
+        more |= {i for r in sketch.relations if r.kind == "symmetric" and alike & set(r.of[:2]) for i in r.of[:2]}
+        more |= {e.id for e in sketch.curves() for a in alike if _copies(sketch, e.id, a)}
+        grown, alike = not more <= alike, alike | more
+    return alike
+
+
+def _axis_diameter(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    return _drawn(sites, d, "diameter", _square(sites, d.of[0], "across"))
+
+
+def _angle(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    found = [sites.of(i) for i in d.of]
+    turned = [_reversed(s) if s is not None and d.quadrant & (k + 1) else s for k, s in enumerate(found)]
+    return _drawn(sites, d, "angle", *turned)
+
+
+def _reversed(site: Site) -> Site:
+    """A line counted the other way."""
+    of = tuple(_reversed(s) for s in site.of) if site.kind == "first" else site.of
+    return msgspec.structs.replace(site, way=(-site.way[0], -site.way[1]), of=of)
+
+
+def _arc_length(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    arc = sites.sketch.by_id.get(d.of[0])
+    if not isinstance(arc, Arc):
+        return []
+    return _drawn(sites, d, "arc_length", sites.of(arc.id), sites.of(arc.a), sites.of(arc.b))
+
+
+def _offsets(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    pairs = zip(d.of[::2], d.of[1::2], strict=True)
+    return [g for a, b in pairs for g in _drawn(sites, d, "wall", sites.of(a), sites.of(b))]
+
+
+def _repeated(sites: Sites, d: Dimension) -> list[AnyGauge]:
+    """The pitch or turn of linked copies, from one element of the original to that of its neighbour."""
+    sketch = sites.sketch
+    repeat = next((r for r in sketch.repeats if r.id == d.of[0]), None)
+    if repeat is None:
+        return []
+    i, j = (0, 1) if d.kind == "pitch2" else (1, 0)
+    standing = [e for e in repeat.of if e in sketch.points() or isinstance(sketch.by_id.get(e), Circle | Arc)]
+    for e in repeat.of:  # the ends of its lines, where it has nothing round
+        curve = sketch.by_id.get(e)
+        standing += list(ends_of(curve) or ()) if curve is not None else []
+    for source in dict.fromkeys(standing):
+        pair = sites.of(_spot(sketch, source)), sites.of(_spot(sketch, Copy(repeat.id, i, j, source).id))
+        if None in pair:
+            continue
+        if d.kind != "turn":
+            return _drawn(sites, d, "distance", *pair)
+        hub = sites.of(repeat.center)
+        if hub is not None:
+            ids = source, Copy(repeat.id, i, j, source).id
+            spokes = zip(ids, pair, strict=True)
+            return _drawn(sites, d, "angle", *(sites.spoke(repeat.center, hub, e, p) for e, p in spokes if p))
+    return []
+
+
+def _spot(sketch: Sketch, id_: str) -> str:
+    """An element's own place: the centre of a round one."""
+    curve = sketch.by_id.get(id_)
+    return curve.center if isinstance(curve, Circle | Arc) else id_
+
+
+_STATED: dict[str, Callable[[Sites, Dimension], list[AnyGauge]]] = {
+    "along": _ordinates,
+    "across": _ordinates,
+    "distance": _distance,
+    "diameter": _axis_diameter,
+    "angle": _angle,
+    "arc_length": _arc_length,
+    "offset": _offsets,
+    "pitch": _repeated,
+    "pitch2": _repeated,
+    "turn": _repeated,
+}
 
 
 def _direction_claims(sketch: Sketch, tag: str) -> list[Claim]:
@@ -139,63 +225,4 @@ def _direction_claims(sketch: Sketch, tag: str) -> list[Claim]:
     if not lines:
         return []
     lowest = min(lines, key=lambda c: points[c.a].y)
-    return claim(sketch.plane.angle, AxisAngle(face_of(sketch, lowest.id, tag)))
-
-
-def _gauge(sketch: Sketch, d: Dimension, tag: str) -> AnyGauge | None:
-    if d.kind in ("radius", "diameter"):
-        return _diameter_at(sketch, d, tag)
-    if d.kind == "angle":
-        lines = [i for i in d.of if i not in (ALONG, ACROSS)]
-        return LegAngle(face_of(sketch, lines[0], tag)) if len(lines) == 1 and sketch.turned else None
-    if d.kind == "along":
-        shared = [c.id for c in sketch.curves() if isinstance(c, Line) and {c.a, c.b} == set(d.of)]
-        if shared:
-            return Leg(face_of(sketch, shared[0], tag))
-    a, b = (_flat_at(sketch, id_, tag) for id_ in d.of)
-    return Between(a, b, d.far) if a and b else None
-
-
-def _diameter_at(sketch: Sketch, d: Dimension, tag: str) -> AnyGauge | None:
-    """Of a line in a turned profile, or of a taper at one of its ends."""
-    id_ = d.of[0]
-    if id_ not in sketch.points():
-        face = face_of(sketch, id_, tag)
-        return Radius(face) if d.kind == "radius" else Diameter(face)
-    lines = _lines_at(sketch, id_)
-    slanted = [i for i in lines if not _is_across(sketch, i)]
-    square = [i for i in lines if _is_across(sketch, i)]
-    if slanted and square:
-        return DiameterAt(face_of(sketch, slanted[0], tag), face_of(sketch, square[0], tag))
-    return None
-
-
-def face_of(sketch: Sketch, id_: str, tag: str) -> str:
-    """The face a sketch line makes, or the one it stands for."""
-    curve = sketch.get(id_)
-    link = getattr(curve, "link", "")
-    return link or f"{tag}/{id_}/side"
-
-
-def _flat_at(sketch: Sketch, id_: str, tag: str) -> str:
-    """The face that a dimension's element stands for: its line, or the line across that a point lies on."""
-    if id_ in (ORIGIN, ALONG, ACROSS):
-        return "" if id_ == ALONG else sketch.plane.datum
-    if id_ in sketch.points():
-        across = [i for i in _lines_at(sketch, id_) if _is_across(sketch, i)]
-        return face_of(sketch, across[0], tag) if across else ""
-    curve = sketch.get(id_)
-    if getattr(curve, "construction", False) and not getattr(curve, "link", ""):
-        return ""
-    return face_of(sketch, id_, tag)
-
-
-def _lines_at(sketch: Sketch, point: str) -> list[str]:
-    ends = [c.id for c in sketch.curves() if isinstance(c, Line) and point in (c.a, c.b)]
-    return ends + [
-        r.of[1] for r in sketch.relations if r.kind == "on" and r.of[0] == point and r.of[1] not in (ALONG, ACROSS)
-    ]
-
-
-def _is_across(sketch: Sketch, line: str) -> bool:
-    return any(r.kind == "vertical" and r.of == (line,) for r in sketch.relations)
+    return claim(sketch.plane.angle, AxisAngle(lowest.link or f"{tag}/{lowest.id}/side"))

@@ -36,6 +36,10 @@ class Workshop:
         self.bodies: dict[str, NamedBody] = {}
         self.active = ""
         self.datums: dict[str, Frame] = {}
+        #: Planes that sizes are measured in and from: ``s2/frame`` of step s2's sketch, ``s2/from`` where it starts.
+        self.frames: dict[str, Frame] = {}
+        #: The id of the step being built.
+        self.at_work = ""
         self.tooling: dict[str, Tooling] = {}
         self.marks: tuple[ThreadMark, ...] = ()
         self._place: Any = None
@@ -60,6 +64,7 @@ class Workshop:
 
     def turn_to(self, step: StepBase) -> None:
         """Make the body that ``step`` works on the current one. Raises StepFailure for one that is gone."""
+        self.at_work = step.id
         if step.body:
             if step.body not in self.bodies:
                 raise StepFailure("The body this step works on is not there. Choose another one.")
@@ -149,8 +154,11 @@ class Workshop:
         angle = self.value(plane.angle, "Plane angle", "angle", positive=False)
         if plane.base == "face":
             found = self.plane(FaceRef(plane.on), f"the face that the sketch “{sketch.name}” lies on")
-            return self.placed(shifted(turned_in_plane(found, angle), offset))
-        return self.placed(Frame(*plane_axes(plane.base, offset, angle + turn)))
+            made = self.placed(shifted(turned_in_plane(found, angle), offset))
+        else:
+            made = self.placed(Frame(*plane_axes(plane.base, offset, angle + turn)))
+        self.frames[f"{self.at_work}/frame"] = made
+        return made
 
     def sketch(self, id_: str) -> Sketch:
         """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""

@@ -263,7 +263,7 @@ class RoutePanel(QWidget):
                 fields["edges"] = tuple(self._picking.edges)
             fields |= self._as_picked(kind)
             row = self.model.row_of(self._session.step)
-            id_ = edits.new_step_id(content)
+            content, id_ = edits.new_step_id(content)
             made.append(id_)
             return edits.add_step(content, _made(kind, id_, fields), row + 1 if row >= 0 else None)
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QMimeData, QModelIndex, Qt
 
 from ...core.callout import Callout, NoteError, in_words
 from ...core.callout.words import limits_text, pretty
-from ...core.job import edits
+from ...core.job import edits, walk
 from ...core.prove.proof import Mark
 from ..lists import RowModel, Says
 from .marks import WORDS
@@ -91,7 +91,7 @@ class CalloutModel(RowModel):
             return ""
         if role == LIMITS:
             return limits_text(reading.main, style) if reading.shape != "thread" else ""
-        used = edits.where_used(self._session.content, callout.number)
+        used = walk.where_used(self._session.content, callout.number)
         mark = self._mark(callout)
         words = (
             f"{callout.number}: {in_words(reading, style)}.\n"

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.job import edits
+from ...core.job import edits, walk
 from ..ask import ask
 from ..lists import Rows, dress_list, heading
 from ..session import Session
@@ -129,7 +129,7 @@ class CalloutSheet(QWidget):
         number = self._number()
         if number is None:
             return
-        used = edits.where_used(self._session.content, number)
+        used = walk.where_used(self._session.content, number)
         if used and not self._sure(number, used):
             return
         self._session.edit(lambda c: edits.delete_callout(c, number, anyway=True), f"callout {number} deleted")

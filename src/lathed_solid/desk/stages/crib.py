@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFormLayout, QFrame, QLabel, QVBoxLayout, QWidget
 
 from ...core.callout import NoteError, in_words
 from ...core.callout.words import limits_text, pretty, value_text
-from ...core.job import edits
+from ...core.job import walk
 from ..session import Session
 
 _NOTES = (
@@ -83,7 +83,7 @@ class Crib(QWidget):
             self._words.setText(str(error))
             return
         style = content.header.style
-        used = edits.where_used(content, number)
+        used = walk.where_used(content, number)
         callout = next(c for c in content.callouts if c.number == number)
         note = callout.note
         if callout.place is not None and callout.place.cutout:

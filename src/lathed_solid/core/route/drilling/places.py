@@ -24,6 +24,15 @@ def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
     return {i: (p.x, p.y) for i, p in points.items() if i not in held or i in centres}
 
 
+def chosen_points(step: Hole, sketch: Sketch) -> dict[str, tuple[float, float]]:
+    """The places a step drills: all that its sketch has, or those named one by one (any point will do)."""
+    named = step.only.replace(",", " ").split()
+    if not named:
+        return hole_points(sketch)
+    every = sketch.points()
+    return {i: (every[i].x, every[i].y) for i in named if i in every}
+
+
 def frames(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
     """Where each hole starts, by the name its faces get; normals point into the part. Raises StepFailure."""
     if step.placement == "sketch":
@@ -39,8 +48,11 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]
     if surface.kind != "plane" or abs(dot(surface.axis, plane.normal)) < 1 - 1e-9:
         raise StepFailure("Holes at sketch points start in a flat face parallel to the sketch’s plane.")
     inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+    unknown = [i for i in step.only.replace(",", " ").split() if i not in sketch.points()]
+    if unknown:
+        raise StepFailure(f"The sketch has no point {', '.join(unknown)}. Its points are {', '.join(sketch.points())}.")
     found = {}
-    for id_, (x, y) in hole_points(sketch).items():
+    for id_, (x, y) in chosen_points(step, sketch).items():
         place = triple(plane.point(x, y))
         place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
         found[id_] = frame_about(place, inward)
@@ -50,7 +62,7 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]
 
 
 def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
-    from ...kernel.geometry import along, flat_frame, frame_about, triple
+    from ...kernel.geometry import Frame, along, flat_frame, frame_about, triple
 
     if step.placement == "radial":
         if surface.kind != "cylinder":
@@ -76,9 +88,11 @@ def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
         x = shop.value(step.x, "X", positive=False)
         y = shop.value(step.y, "Y", positive=False)
     if abs(surface.axis[2]) > 0.999999:
-        return frame_about((x, y, surface.origin[2]), inward)
-    # On other faces X is level and Y uphill, as in a sketch that lies on the face.
-    return frame_about(triple(flat_frame(surface.origin, surface.axis).point(x, y)), inward)
+        level = Frame((0.0, 0.0, surface.origin[2]), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    else:  # on other faces X is level and Y uphill, as in a sketch that lies on the face
+        level = flat_frame(surface.origin, surface.axis)
+    shop.frames[f"{shop.at_work}/frame"] = shop.placed(level)
+    return frame_about(triple(level.point(x, y)), inward)
 
 
 def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, float, float]:

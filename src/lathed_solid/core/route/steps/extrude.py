@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ...sketch.model import Sketch
-from ..gauges import AnyGauge, Between, Claim, Position, claim
+from ...sketch.model import Line, Sketch
+from ..gauges import AnyGauge, Between, Claim, FaceAngle, claim
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
 from ..outlines import chain, flats, kernel_chain
 from ..reaching import Extent, extent
@@ -83,7 +83,11 @@ def _start(step: Extrude, shop: Workshop, sketch: Sketch) -> Frame:
         if abs(dot(face.normal, frame.normal)) < 1 - 1e-9:
             raise StepFailure("The face the sweep starts at must be parallel to the outline’s plane.")
         off += dot(minus(face.origin, frame.origin), frame.normal)
-    return shifted(frame, off)
+    made = shop.frames[f"{step.id}/from"] = shifted(frame, off)
+    if sketch.plane.base != "face":
+        base = shifted(frame, -shop.value(sketch.plane.offset, "Plane offset", positive=False))
+        shop.frames[f"{step.id}/base"] = base
+    return made
 
 
 def _areas(step: Extrude, shop: Workshop, sketch: Sketch, frame: Frame) -> list[FlatFace]:
@@ -140,23 +144,54 @@ def _leaned(tool: NamedBody, flat: FlatFace, frame: Frame, angle: float, tag: st
 
 def claims(step: Extrude, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
-    leaned = step.draft.strip() or step.thin.strip()
-    found = sketch_claims(sketch, step.id, step.regions) if sketch and not leaned else []
+    if sketch is None:
+        return []
+    found = sketch_claims(sketch, step.id, step.regions) if not step.thin.strip() else []
+    first, *others = _depth_gauges(step, sketch)
     if step.extent == "depth":
-        found += claim(step.depth, _depth_gauge(step, sketch))
-    if step.thin.strip() and sketch and (line := next((c.id for c in sketch.curves()), "")):
+        found += claim(step.depth, first, or_else=tuple(others))
+    if step.extent == "two":
+        for text, end in ((step.depth, "end"), (step.depth2, "start")):
+            found += claim(text, Between(f"{step.id}/{end}", f"{step.id}/frame"))
+    offset = _offset_gauges(step, sketch)
+    found += claim(sketch.plane.offset, offset[0], or_else=tuple(offset[1:])) if offset else []
+    for text, side in ((step.draft, "draft"), (step.draft2, "draft2")):
+        if text.strip() and (side == "draft2" or not step.draft2.strip()):
+            lines = [c.id for c in sketch.curves() if isinstance(c, Line) and not c.construction]
+            found += [c for i in lines for c in claim(text, FaceAngle(f"{step.id}/{i}/side", f"{step.id}/frame"))]
+    if step.thin.strip() and (line := next((c.id for c in sketch.curves()), "")):
         found += claim(step.thin, Between(f"{step.id}/{line}/side", f"{step.id}/{line}.r/side"))
     return found
 
 
-def _depth_gauge(step: Extrude, sketch: Sketch | None) -> AnyGauge:
-    """Between both ends; a cut from part zero leaves only its floor to measure."""
-    zero = sketch is not None and sketch.plane.base == "end" and sketch.plane.offset.strip() in ("", "0")
-    if step.mode == "cut" and sketch is not None and sketch.plane.base == "face" and step.direction != "both":
-        return Between(f"{step.id}/{'start' if step.direction == 'backward' else 'end'}", sketch.plane.on)
-    if step.mode == "cut" and zero and step.direction != "both":
-        return Position(f"{step.id}/{'start' if step.direction == 'backward' else 'end'}", "z")
-    return Between(f"{step.id}/start", f"{step.id}/end")
+def _depth_gauges(step: Extrude, sketch: Sketch) -> list[AnyGauge]:
+    """How deep: between both ends, or from the far end to the face or plane that the sweep starts at.
+
+    A cut has an end of its own only where it stops in the material, a boss loses its foot in the body it stands on.
+    """
+    far, near = ("start", "end") if step.direction == "backward" else ("end", "start")
+    ends = Between(f"{step.id}/{far}", f"{step.id}/{near}")
+    if step.direction == "both":
+        return [ends]
+    begin = step.begin.name or (sketch.plane.on if sketch.plane.base == "face" else "")
+    moved = step.start.strip() not in ("", "0") or sketch.plane.offset.strip() not in ("", "0")
+    from_face = [Between(f"{step.id}/{far}", begin)] if begin and (step.begin.name or not moved) else []
+    from_plane = Between(f"{step.id}/{far}", f"{step.id}/from")
+    from_zero = (
+        [] if begin or step.start.strip() not in ("", "0") else [Between(f"{step.id}/{far}", f"{step.id}/frame")]
+    )
+    if step.mode == "cut":
+        return [from_plane, *from_face, *from_zero]
+    return [ends, from_plane, *from_face, *from_zero]
+
+
+def _offset_gauges(step: Extrude, sketch: Sketch) -> list[AnyGauge]:
+    """Where the sweep starts, counted from the face or the plane through zero that its own plane is set off from."""
+    if step.start.strip() not in ("", "0") or step.begin.name:
+        return []
+    face = f"{step.id}/{'end' if step.direction == 'backward' else 'start'}"
+    other = sketch.plane.on if sketch.plane.base == "face" else f"{step.id}/base"
+    return [Between(face, other), Between(f"{step.id}/from", other)]
 
 
 def summary(step: Extrude, view: RouteView) -> str:

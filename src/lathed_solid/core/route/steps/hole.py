@@ -34,7 +34,8 @@ if TYPE_CHECKING:
 
 
 class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
-    """All sizes are formulas; empty ones do not apply. At sketch points one step makes all its holes.
+    """All sizes are formulas; empty ones do not apply. At sketch points one step makes all its holes, or those at the
+    points named in ``only``.
 
     ``screw`` and ``fit`` stand for a clearance hole (and a seat without sizes) from the tables; ``stages`` are the
     wider parts of a stepped hole.
@@ -43,6 +44,7 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
     face: FaceRef = FaceRef("")
     placement: Literal["axis", "circle", "point", "sketch", "edge", "radial"] = "axis"
     sketch: str = ""
+    only: str = ""
     edge: tuple[EdgeRef, ...] = ()
     x: str = "0"
     y: str = "0"
@@ -84,7 +86,10 @@ def build(step: Hole, shop: Workshop) -> Built:
     for key, frame in where.items():
         must_start_inside(step, frame, surface, outline, radius)
         lengths.append(_length(step, shop, surface, frame, radius))
-        tag, same = f"{step.id}/{key}", made.get(round(lengths[-1], 9))
+        tag = f"{step.id}/{key}"
+        if surface.kind == "plane":
+            shop.frames[f"{tag}/from"] = frame
+        same = made.get(round(lengths[-1], 9))
         if same is not None:  # a tool like one that was made already is only set down again
             tools.append(set_elsewhere(same[0], same[1], frame, (same[2], tag)))
             continue
@@ -185,6 +190,14 @@ KIND = StepKind(
             ),
         ),
         Param("sketch", "Points", "sketch", when={"placement": ("sketch",)}),
+        Param(
+            "only",
+            "Only at",
+            "text",
+            when={"placement": ("sketch",)},
+            help="Points of the sketch by name, as p1, p3. Empty: all.",
+            more=True,
+        ),
         Param("edge", "Round edge", "edges", when={"placement": ("edge",)}),
         Param("x", "X", "length", when={"placement": ("point",)}),
         Param("y", "Y", "length", when={"placement": ("point",)}),
@@ -250,6 +263,7 @@ KIND = StepKind(
             "text",
             help="Wider parts, widest first: Ø12 x 5, Ø9 x 14 (depths from the face).",
             more=True,
+            formulas=True,
         ),
     ),
     build,

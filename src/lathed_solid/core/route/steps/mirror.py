@@ -51,7 +51,7 @@ def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
 
 
 def claims(step: Mirror, view: RouteView) -> list[Claim]:
-    return copied_claims(step.id, step.of, ["m"], "", view)
+    return copied_claims(step, ["m"], "", view, turned_over=True)
 
 
 def summary(step: Mirror, view: RouteView) -> str:

@@ -75,7 +75,7 @@ def claims(step: Row, view: RouteView) -> list[Claim]:
     count, count2 = stated_count(step.count, view), max(1, stated_count(step.count2 or "1", view))
     keys = list(_instances(count, count2, step.skip))
     plain = count2 == 1 and not step.skip.strip()
-    found = copied_claims(step.id, step.of, keys, step.count if plain else "", view)
+    found = copied_claims(step, keys, step.count if plain else "", view)
     if plain and step.by == "pitch" and keys:
         found += [c for a, b in _neighbours(step, keys, view) for c in claim(step.pitch, AxesApart(a, b))]
     return found

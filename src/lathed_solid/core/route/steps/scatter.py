@@ -81,7 +81,7 @@ def claims(step: Scatter, view: RouteView) -> list[Claim]:
         keys = [str(k) for k in range(2, stated_count(step.count, view) + 1)]
     left_out = set(step.skip.replace(",", " ").split())
     keys = [k for n, k in enumerate(keys, 2) if str(n) not in left_out]
-    return copied_claims(step.id, step.of, keys, step.count if step.by == "line" and not left_out else "", view)
+    return copied_claims(step, keys, step.count if step.by == "line" and not left_out else "", view)
 
 
 def summary(step: Scatter, view: RouteView) -> str:

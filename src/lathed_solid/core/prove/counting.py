@@ -1,0 +1,71 @@
+"""How many there are of something: each place once, whatever made it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ..kernel.figures import Surface
+from ..kernel.geometry import along, cross, minus, norm
+from .plate import SurfacePlate, Unmeasurable
+
+#: Axes nearer than this (mm) are one.
+ONE_AXIS = 1e-6
+
+
+class Counted(NamedTuple):
+    places: int
+    faces: tuple[int, ...]
+
+
+def counted(plate: SurfacePlate, names: Sequence[str], stated: int) -> Counted:
+    """How many places the named faces make. Two names of one hole are one place.
+
+    A hole that goes through two walls is one or two, as the drawing has it: the way of counting that agrees with
+    ``stated`` is taken.
+    """
+    pieces: list[Surface] = []
+    for name in dict.fromkeys(names):
+        try:
+            pieces += [s for s in plate.find(name) if s.index]
+        except Unmeasurable:
+            continue
+    pieces = list({s.index: s for s in pieces}.values())
+    faces = tuple(sorted(s.index for s in pieces))
+    whole, walls = len(_grouped(pieces, across_gaps=True)), len(_grouped(pieces, across_gaps=False))
+    return Counted(walls if walls == stated else whole, faces)
+
+
+def _grouped(pieces: Sequence[Surface], across_gaps: bool) -> list[list[Surface]]:
+    """Faces that make one place: of one surface, and (but ``across_gaps``) meeting along the axis."""
+    groups: list[list[Surface]] = []
+    for piece in pieces:
+        joined = [g for g in groups if any(_one(piece, other, across_gaps) for other in g)]
+        for g in joined:
+            groups.remove(g)
+        groups.append([piece, *(s for g in joined for s in g)])
+    return groups
+
+
+def _one(a: Surface, b: Surface, across_gaps: bool) -> bool:
+    if a.kind != b.kind or a.hollow != b.hollow or abs(a.radius - b.radius) > ONE_AXIS:
+        return False
+    if a.kind == "plane":
+        return False
+    if a.kind == "sphere" or a.kind == "other":
+        return a.kind == "sphere" and norm(minus(a.origin, b.origin)) < ONE_AXIS
+    if norm(cross(a.axis, b.axis)) > ONE_AXIS:
+        return False
+    gap = minus(b.origin, a.origin)
+    way = sum(g * d for g, d in zip(gap, a.axis, strict=True))
+    if norm(minus(gap, along((0.0, 0.0, 0.0), a.axis, way))) > ONE_AXIS:
+        return False
+    if a.kind in ("torus", "cone"):
+        return abs(way) < ONE_AXIS
+    return across_gaps or _meet(a, b, way)
+
+
+def _meet(a: Surface, b: Surface, way: float) -> bool:
+    same = sum(x * y for x, y in zip(a.axis, b.axis, strict=True)) > 0
+    low, high = (way + b.span[0], way + b.span[1]) if same else (way - b.span[1], way - b.span[0])
+    return low <= a.span[1] + ONE_AXIS and high >= a.span[0] - ONE_AXIS

@@ -1,0 +1,127 @@
+"""The solid laid out for measuring: every face's surface once, found by name; and what a reading is."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from types import MappingProxyType
+from typing import NamedTuple
+
+from ..kernel.figures import Surface
+from ..kernel.geometry import Frame, dot, minus
+from ..kernel.named import LostReference, NamedBody
+from ..kernel.skin import Floats
+from ..kernel.surfaces import Inside, measure_faces
+from ..route.gauges import Gauge
+from ..route.model import ThreadMark
+
+#: Flat faces nearer than this (mm) to a plane lie in it, when they are parallel to it within ``ALIKE``.
+COPLANAR = 1e-6
+ALIKE = 1e-9
+
+#: Kinds of surface in words of the shop.
+WORDS = {
+    "plane": "a flat face",
+    "cylinder": "a round face",
+    "cone": "a cone",
+    "torus": "a round edge",
+    "sphere": "a ball",
+    "other": "a free-form face",
+}
+
+
+class Unmeasurable(Exception):
+    """A gauge that cannot be read here; the text says why."""
+
+
+class LostFace(Unmeasurable):
+    """A face that is not on the finished part."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__("A face this size is measured on is not on the finished part: cut away or covered later on.")
+        self.name = name
+
+
+class Misfit(Unmeasurable):
+    """Something measured that is wrong whatever its figure: a thread that does not suit its face."""
+
+
+class Measured(NamedTuple):
+    """Values read (mm, radians or a count; one per piece of a split face) and the indices of the faces touched.
+
+    Angles repeat after ``period`` radians: a hole through both walls points both ways. ``spread`` is how far off the
+    figures may be where the face itself is not exact (mm, radians).
+    """
+
+    values: tuple[float, ...]
+    faces: tuple[int, ...]
+    period: float = 2 * math.pi
+    spread: float = 0.0
+
+
+class SurfacePlate:
+    """A finished solid. ``frames`` are the planes that sketches stood on (``s2/frame``), and those of datum steps by
+    their ids. A plane called ``.../from`` is measured from only where a face of the part lies in it.
+    """
+
+    def __init__(
+        self,
+        body: NamedBody,
+        marks: Sequence[ThreadMark] = (),
+        frames: Mapping[str, Frame] = MappingProxyType({}),
+    ) -> None:
+        self.body = body
+        self.marks = {mark.face: mark for mark in marks}
+        self.frames = frames
+        self.surfaces = measure_faces(body)
+        self.inside = Inside(body.shape)
+        self.sections: dict[tuple[str, str], list[Floats]] = {}
+
+    def find(self, name: str) -> list[Surface]:
+        """The faces of that name, or the plane of a sketch or datum step. Raises LostFace when there is none."""
+        try:
+            return [self.surfaces[i - 1] for i in self.body.find(name)]
+        except LostReference:
+            if (plane := self._plane(name)) is not None:
+                return [plane]
+            raise LostFace(name) from None
+
+    def _plane(self, name: str) -> Surface | None:
+        frame = self.frames.get(name) or self.frames.get(name.partition("/")[0])
+        if frame is None:
+            return None
+        lying = self.lying_in(frame)
+        if lying:
+            return lying[0]
+        if name.endswith("/from"):
+            raise Unmeasurable("No face of the finished part lies where this size starts.")
+        return Surface(index=0, kind="plane", origin=frame.origin, axis=frame.normal, center=frame.origin)
+
+    def lying_in(self, frame: Frame) -> list[Surface]:
+        """Flat faces of the part in the plane of a frame."""
+        return [
+            s
+            for s in self.surfaces
+            if s.kind == "plane"
+            and abs(dot(s.axis, frame.normal)) > 1 - ALIKE
+            and abs(dot(minus(s.origin, frame.origin), frame.normal)) < COPLANAR
+        ]
+
+    def one(self, name: str, *kinds: str) -> Surface:
+        """The first face of that name of one of the kinds. Raises Unmeasurable."""
+        return self.all(name, *kinds)[0]
+
+    def all(self, name: str, *kinds: str) -> list[Surface]:
+        """The faces of that name that are of one of the kinds: a thread or a fillet may have taken the place of a
+        piece. Raises Unmeasurable when none is.
+        """
+        found = self.find(name)
+        right = [s for s in found if s.kind in kinds or not kinds]
+        if not right:
+            wanted = " or ".join(WORDS[k] for k in kinds)
+            raise Unmeasurable(f"This is measured on {wanted}; the face there is {WORDS[found[0].kind]}.")
+        return right
+
+    def each(self, gauge: Gauge, kinds: tuple[str, ...], value: Callable[[Surface], float]) -> Measured:
+        found = self.all(gauge.face, *kinds)
+        return Measured(tuple(value(s) for s in found), tuple(s.index for s in found))
