@@ -266,7 +266,7 @@ def test_sizes_of_a_table_profile_change_on_the_plate(desk):
     desk.settled()
     assert desk.session.content.sketch("k1").stations[3].diameter == "#9 + 2"
     assert desk.session.current.proof.mass.high[0] == pytest.approx(18)
-    assert desk.session.current.proof.mark_of(9) == "open"  # a longer formula proves nothing by itself
+    assert desk.session.current.proof.mark_of(9) == "open"  # a loose number in a formula shows nothing that is stated
 
 
 def test_a_callout_changed_moves_the_solid_and_the_marks(desk):

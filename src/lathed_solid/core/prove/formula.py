@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping
 from typing import NamedTuple
 
@@ -10,21 +11,25 @@ import msgspec
 
 from ..callout import Characteristic, Ledger
 from ..quantity import ExpressionError, Quantity, evaluate
-from ..route.gauges import Claim
+from ..route.gauges import AnyGauge, CircleThrough, Claim, Diameter, DiameterAt, Drawn, Radius, WidestCircle
 from .plate import Measured, Unmeasurable
 
-_STEPS = 12
-#: A formula that a callout changes by less than this share of itself does not show it.
-_FELT = 1e-3
+#: Differences of a formula (mm) below this are none.
+_FELT = 1e-6
+_REFERENCE = re.compile(r"#(\d+)(?:\.([a-z_]+))?")
 
 
 class Measurement(NamedTuple):
-    """Values of one characteristic (mm, radians, a count), the faces touched, how far off they may be, and words."""
+    """Values of one characteristic (mm, radians, a count), the faces touched, how far off they may be, and words.
+
+    One that does not prove is a check on others: it may find a size wrong, but never right by itself.
+    """
 
     values: tuple[float, ...]
     faces: tuple[int, ...] = ()
     spread: float = 0.0
     words: str = ""
+    proves: bool = True
 
 
 class _Tried:
@@ -47,50 +52,78 @@ def own_value(
     claim: Claim, c: Characteristic, found: Measured, ledger: Ledger, known: Mapping[tuple[int, str], float]
 ) -> Measurement:
     """The value of one callout in a formula whose value was measured; the others are as measured where they were, else
-    as stated. Raises Unmeasurable when the formula does not tell it.
+    as stated. Raises Unmeasurable when the formula does not depend on it straight.
+
+    A formula that does not show the callout by itself still checks it, but proves nothing.
     """
     others = {k: v for k, v in known.items() if k != (claim.number, claim.key)}
     values = tuple(_solved(claim, c, v, ledger, others) for v in found.values)
     factor = abs(values[0] / found.values[0]) if found.values[0] else 1.0
-    return Measurement(values, found.faces, found.spread * factor, f"Measured in {claim.formula}.")
+    words, proves = f"Measured in {claim.formula}.", _shows(claim, c, ledger)
+    return Measurement(values, found.faces, found.spread * factor, words, proves)
+
+
+class OnlyAPart(Unmeasurable):
+    """A callout that stands only in a formula which does not show it."""
+
+    def __init__(self, formula: str) -> None:
+        super().__init__(
+            f"Used only as a part of {formula}, which does not show it by itself. Pick its faces and bind them to it."
+        )
+
+
+#: How a size of a kind may enter what a gauge reads: a wall twice in a diameter, a diameter half in a radius.
+_NATURAL = {
+    ("diameter", "diameter"): (1.0,),
+    ("diameter", "radius"): (0.5,),
+    ("diameter", "length"): (0.5, 1.0),
+    ("radius", "diameter"): (2.0,),
+    ("length", "diameter"): (1.0, 2.0),
+    ("length", "length"): (1.0, 2.0),
+}
+
+
+def _shows(claim: Claim, c: Characteristic, ledger: Ledger) -> bool:
+    """Whether a formula shows the callout: a sum of callouts, this one in it as a whole, and no loose number.
+
+    ``#2 - #10`` shows both. ``#9 + 2`` shows nothing that is stated; ``#9/2`` is half a size, and may be a slip.
+    """
+    if c.kind not in ("length", "diameter", "radius"):
+        return False
+    named = {(int(n), key) for n, key in _REFERENCE.findall(claim.formula)}
+    try:
+        stated = {k: ledger.characteristic(*k).nominal for k in named}
+        zero, once, twice = (_value(claim, _Tried(ledger, {k: f * v for k, v in stated.items()})) for f in (0, 1, 2))
+        more = _value(claim, _Tried(ledger, {**stated, (claim.number, claim.key): c.nominal + 1.0}))
+    except (LookupError, Unmeasurable):
+        return False
+    if abs(zero) > _FELT or abs(twice - 2 * once) > _FELT:
+        return False
+    share = abs(more - once)
+    return any(abs(share - n) < _FELT for n in _NATURAL.get((c.kind, _reads(claim.gauge)), (1.0,)))
+
+
+def _reads(gauge: AnyGauge) -> str:
+    if isinstance(gauge, Diameter | DiameterAt | WidestCircle | CircleThrough):
+        return "diameter"
+    if isinstance(gauge, Radius):
+        return "radius"
+    return gauge.what if isinstance(gauge, Drawn) and gauge.what in ("diameter", "radius") else "length"
+
+
+def _value(claim: Claim, scope: _Tried) -> float:
+    try:
+        return evaluate(claim.formula, scope)
+    except ExpressionError as error:
+        raise Unmeasurable(f"The formula {claim.formula} cannot be worked out: {error.message}") from None
 
 
 def _solved(
     claim: Claim, c: Characteristic, measured: float, ledger: Ledger, others: Mapping[tuple[int, str], float]
 ) -> float:
-    scope = _Tried(ledger, others)
-    want = "angle" if _is_angle(claim, ledger) else "length"
-
-    def value(x: float) -> float:
-        scope.known[claim.number, claim.key] = x
-        try:
-            return evaluate(claim.formula, scope, want)
-        except ExpressionError as error:
-            raise Unmeasurable(f"The formula {claim.formula} cannot be worked out: {error.message}") from None
-
-    stated = value(c.nominal)
-    target = math.copysign(measured, stated) if measured >= 0 else measured
-    x, y = c.nominal, stated
-    step = max(abs(x), 1.0) * 1e-4
-    slope = (value(x + step) - value(x - step)) / (2 * step)
-    if abs(slope) < _FELT:
-        raise Unmeasurable(f"The formula {claim.formula} does not show this size.")
-    for _ in range(_STEPS):
-        if abs(y - target) <= 1e-13 * max(1.0, abs(target)):
-            return x
-        before, x = x, x - (y - target) / slope
-        y_before, y = y, value(x)
-        if x != before and y != y_before:
-            slope = (y - y_before) / (x - before)
-        else:
-            return x
-    return x
-
-
-def _is_angle(claim: Claim, ledger: Ledger) -> bool:
-    """Whether a formula comes out as an angle."""
-    try:
-        evaluate(claim.formula, ledger, "length")
-    except ExpressionError:
-        return True
-    return False
+    """The formula must be straight in this callout: one step from its nominal leads there."""
+    own = claim.number, claim.key
+    low, high, far = (_value(claim, _Tried(ledger, {**others, own: c.nominal + step})) for step in (0.0, 1.0, 2.0))
+    if abs(high - low) < _FELT or abs(far - 2 * high + low) > _FELT:
+        raise OnlyAPart(claim.formula)
+    return c.nominal + (math.copysign(measured, low) - low) / (high - low)

@@ -12,7 +12,7 @@ from ..callout.model import NO_CRITERION, ON_THE_PART
 from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT
 from .counting import counted
-from .formula import Measurement, own_value
+from .formula import Measurement, OnlyAPart, own_value
 from .measure import read
 from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
 from .proof import NEAR_SHARE, FaceNote, Mark, Proof, ProofLine, StatedCheck, Weighed
@@ -120,11 +120,14 @@ class _Bench:
                 readings.append(self._reading(number, c, one))
             except Misfit as error:
                 wrong.append(str(error))
+            except OnlyAPart:
+                continue
             except Unmeasurable as error:
                 failures.append(str(error))
         if wrong:
             return _open(self.ledger, number, c, " ".join(dict.fromkeys(wrong))).with_(mark="out")
-        if not readings:
+        if not any(r.proves for r in readings):
+            failures += [str(OnlyAPart(k.formula)) for k in chosen if k.formula]
             return _open(self.ledger, number, c, " ".join(dict.fromkeys(failures)))
         line = judged(self.ledger, number, c, readings)
         if failures and line.mark in ("in", "near"):
@@ -214,7 +217,8 @@ def _open(ledger: Ledger, number: int, c: Characteristic, message: str) -> Proof
 def judged(ledger: Ledger, number: int, c: Characteristic, readings: Sequence[Measurement]) -> ProofLine:
     """The line of a characteristic by its worst reading."""
     worst, reading = max(
-        ((v, r) for r in readings for v in r.values), key=lambda found: abs(found[0] - c.nominal) - found[1].spread
+        ((v, r) for r in readings for v in r.values),
+        key=lambda found: (round(abs(found[0] - c.nominal) - found[1].spread, 9), found[1].words == ""),
     )
     mark, used = judge(worst, c)
     message = reading.words

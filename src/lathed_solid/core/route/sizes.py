@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 
 import msgspec
 
+from ..quantity import references
 from ..sketch.copies import Copy
 from ..sketch.model import ACROSS, ORIGIN, Arc, Circle, Dimension, Line, Sketch, ends_of
 from ..sketch.region import Region, find_regions
@@ -33,9 +35,50 @@ def dimension_claims(sketch: Sketch, tag: str, made: Mapping[str, str] | None = 
         c
         for d in sketch.dimensions
         if not d.reference and "#" in d.text
-        for gauge in _gauges(sites, d)
-        for c in claim(d.text, gauge)
+        for c in (*_mirrored_halves(sites, d), *(c for gauge in _gauges(sites, d) for c in claim(d.text, gauge)))
     ]
+
+
+_HALF = re.compile(r"-?\s*(#\d+(?:\.[a-z_]+)?)\s*/\s*2\s*")
+
+
+def _mirrored_halves(sites: Sites, d: Dimension) -> list[Claim]:
+    """Half a size on one side of a line, and its like on the other side, stand for the whole."""
+    match = _HALF.fullmatch(d.text.strip())
+    if match is None or d.kind not in ("along", "across", "distance") or len(d.of) != 2:
+        return []
+    found: list[Claim] = []
+    for middle, end in (d.of, d.of[::-1]):
+        for other in _across_from(sites.sketch, d, middle, end):
+            for gauge in _drawn(sites, d, d.kind, *(_square(sites, i, d.kind) for i in (end, other))):
+                found += claim(match[1], gauge)
+    return found
+
+
+def _across_from(sketch: Sketch, d: Dimension, middle: str, end: str) -> list[str]:
+    """Elements as far on the other side of ``middle`` as ``end`` is on this side."""
+    found = [
+        r.of[1 - r.of.index(end)]
+        for r in sketch.relations
+        if r.kind == "symmetric" and end in r.of[:2] and _in_the_middle(sketch, middle, r.of[2])
+    ]
+    for other in sketch.dimensions:
+        if other is d or other.kind != d.kind or middle not in other.of or _HALF.fullmatch(other.text.strip()) is None:
+            continue
+        if references(other.text) == references(d.text):
+            beyond = other.of[1 - other.of.index(middle)]
+            here, there = (1 if x.of[0] == middle else -1 for x in (d, other))
+            if here * d.sense != there * other.sense:
+                found.append(beyond)
+    return found
+
+
+def _in_the_middle(sketch: Sketch, middle: str, line: str) -> bool:
+    """Whether a size counted from ``middle`` is counted from that line."""
+    curve = sketch.by_id.get(line)
+    on_it = (curve.a, curve.b) if isinstance(curve, Line) else (ORIGIN,)
+    held = {r.of[0] for r in sketch.relations if r.kind == "on" and r.of[1] == line}
+    return middle == line or middle in on_it or middle in held
 
 
 def _bounding(sketch: Sketch, chosen: Sequence[str]) -> set[str]:

@@ -38,19 +38,24 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
         return sketch, same
     id_ = fresh(sketch, "p")
     sketch = grown(sketch, [Point(id_, *at)])
-    if at == (0.0, 0.0):
+    # A formula that comes to nothing just now is still a formula: it must follow its callouts.
+    lying = [v == 0.0 and not (texts is not None and "#" in t) for v, t in zip(at, texts or ("", ""), strict=True)]
+    if all(lying):
         return related(sketch, "coincident", id_, ORIGIN, assumed=True), id_
-    for axis, value in ((ACROSS, at[0]), (ALONG, at[1])):
-        if value == 0.0:
+    for axis, lies in zip((ACROSS, ALONG), lying, strict=True):
+        if lies:
             sketch = related(sketch, "on", id_, axis, assumed=True)
     if texts is not None:
-        if at[0]:
+        if not lying[0]:
             sketch = sized(sketch, "along", (ORIGIN, id_), texts[0], at[0])
-        if at[1] and sketch.turned:
-            sketch = sized(sketch, "diameter", (id_,), texts[1], at[1])
-        elif at[1]:
-            sketch = sized(sketch, "across", (ORIGIN, id_), texts[1], at[1])
+        if not lying[1]:
+            sketch = sized(sketch, *across_size(sketch, id_), texts[1], at[1])
     return sketch, id_
+
+
+def across_size(sketch: Sketch, point: str) -> tuple[DimensionKind, tuple[str, ...]]:
+    """The size that a point's second coordinate is: its height, or its diameter in a turned profile."""
+    return ("diameter", (point,)) if sketch.turned else ("across", (ORIGIN, point))
 
 
 def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
@@ -62,7 +67,7 @@ def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
         bare = [negated(t) if v < 0 else t.strip() for t, v in zip(texts, at, strict=True)]
         held = {r.of[1] for r in sketch.relations if r.kind in ("on", "coincident") and r.of[0] == p.id}
         along = ("along", bare[0]) in sizes if at[0] else bool(held & {ACROSS, ORIGIN})
-        kind = "diameter" if sketch.turned else "across"
+        kind = across_size(sketch, p.id)[0]
         if along and ((kind, bare[1]) in sizes if at[1] else bool(held & {ALONG, ORIGIN})):
             return p.id
     return ""
@@ -70,7 +75,7 @@ def _stated_there(sketch: Sketch, at: XY, texts: tuple[str, str]) -> str:
 
 def sized(sketch: Sketch, kind: DimensionKind, of: tuple[str, ...], text: str, sign: float = 1.0) -> Sketch:
     """With one more driving size; ``text`` without its sign, which ``sign`` keeps."""
-    bare = negated(text) if sign < 0 and text.strip().startswith("-") else text.strip()
+    bare = negated(text) if sign < 0 else text.strip()
     made = Dimension(id=fresh(sketch, "d"), kind=kind, of=of, text=bare, sense=-1 if sign < 0 else 1)
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made), stations=None)
 

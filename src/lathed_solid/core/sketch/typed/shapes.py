@@ -9,6 +9,7 @@ from ..make import draw, freehand, rounds, shapes
 from ..make.draw import Spot
 from ..model import Line, Sketch
 from .reader import Command, Place, Reader, spoken
+from .stated import with_places
 
 
 def line(r: Reader, start: int, construction: bool = False) -> Command:
@@ -23,9 +24,17 @@ def line(r: Reader, start: int, construction: bool = False) -> Command:
 
     def made(sketch: Sketch, _: tuple[str, ...]) -> Sketch:
         sketch, lines = shapes.add_polyline(sketch, [p.spot for p in places], closed)
+        sketch = with_places(sketch, zip(_corners(sketch, lines), places, strict=False), r.scope)
         return draw.toggle_construction(sketch, lines) if construction else sketch
 
     return Command(words, made)
+
+
+def _corners(sketch: Sketch, lines: list[str]) -> list[str]:
+    """The ends of a run of lines in the order they were placed."""
+    found = [sketch.get(i) for i in lines]
+    runs = [line for line in found if isinstance(line, Line)]
+    return [*(line.a for line in runs), runs[-1].b]
 
 
 def center_line(r: Reader, start: int) -> Command:
@@ -39,7 +48,9 @@ def point(r: Reader, start: int) -> Command:
 
     def made(sketch: Sketch, _: tuple[str, ...]) -> Sketch:
         for place in places:
-            sketch, _id = shapes.place_point(sketch, place.at, place.texts)
+            sketch, id_ = shapes.place_point(sketch, place.at, place.texts)
+            if place.point and place.point in sketch.points() and id_ != place.point:
+                sketch = shapes.related(sketch, "coincident", id_, place.point, assumed=True)
         return sketch
 
     return Command(f"{len(places)} point{'s' * (len(places) > 1)}", made)
@@ -63,7 +74,13 @@ def rectangle(r: Reader, start: int) -> Command:
             raise r.error("A rectangle needs two corners, three places, or its sizes, as in rect 40 x 20 at 0,0.")
         a, b = (p.spot for p in places)
         corners = [a, Spot(b.x, a.y), b, Spot(a.x, b.y)]
-        return Command("a rectangle from corner to corner", lambda s, _: shapes.add_polyline(s, corners, True)[0])
+
+        def boxed(sketch: Sketch, _: tuple[str, ...]) -> Sketch:
+            sketch, lines = shapes.add_polyline(sketch, corners, True)
+            ends = _corners(sketch, lines)
+            return with_places(sketch, ((ends[0], places[0]), (ends[2], places[1])), r.scope)
+
+        return Command("a rectangle from corner to corner", boxed)
     text, at, place = r.at(start)
     wide, high = r.two(text, at)
     width, height = r.value(wide, r.text.index(wide, at)), r.value(high, r.text.index(high, at))
