@@ -109,8 +109,6 @@ def test_a_copy_keeps_no_reading_of_faces_it_does_not_face():
     deep = claim("#1", gauges.Depth("s2/0/side", "s2/0/from"), or_else=(gauges.Depth("s2/0/side", "s1/end"),))[0]
     turned_over = deep.retagged("s2/", "s5/m/s2/", foreign=False)
     assert turned_over.gauge.other == "s5/m/s2/0/from" and turned_over.or_else == ()
-    from_zero = gauges.Drawn("s2/a", "s2/frame", "along", (gauges.Site("zero"), gauges.Site("edge", "s2/a")))
-    assert claim("#1", from_zero)[0].retagged("s2/", "s5/1/s2/") is None
 
 
 def test_every_message_survives_the_pipe(arbor):

@@ -20,8 +20,42 @@ def _numbers_given(data: dict[str, Any]) -> dict[str, Any]:
     callouts = (c.get("number") for c in content.get("callouts", ()) if isinstance(c, dict))
     named = (int(n) for n in re.findall(r"#(\d{1,9})", text))
     numbers = [n for n in (*callouts, *named) if isinstance(n, int)]
+    content = {**content, "routes": [_ends_of_flats(r) for r in content.get("routes", ())]}
     given = {"next_step": max(steps, default=0) + 1, "next_callout": max(numbers, default=0) + 1}
     return {**data, "content": {**content, **given}}
+
+
+_OTHER_END = {"low": "high", "high": "low"}
+
+
+def _other(name: str) -> str:
+    return name.replace("/low/", "/high/") if "/low/" in name else name.replace("/high/", "/low/")
+
+
+def _ends_of_flats(route: Any) -> Any:
+    """Until format 5 the low end of a turned face was its right one: flats stay where they were milled."""
+    if not isinstance(route, dict) or not isinstance(route.get("steps"), list):
+        return route
+    turned = {s.get("id") for s in route["steps"] if isinstance(s, dict) and s.get("type") == "revolve"}
+
+    def kept(step: Any) -> Any:
+        if not isinstance(step, dict) or step.get("type") != "polygon":
+            return step
+        face = step.get("face")
+        name = str(face.get("name", "")) if isinstance(face, dict) else ""
+        if name.partition("/")[0] not in turned:
+            return step
+        swapped = {"end": _OTHER_END.get(step.get("end", "low"), "low")}
+        if step.get("corners") in _OTHER_END:
+            swapped["corners"] = _OTHER_END[step["corners"]]
+        return {**step, **swapped}
+
+    swapped = [str(o["id"]) for o, n in ((s, kept(s)) for s in route["steps"]) if o is not n]
+    text = json.dumps({**route, "steps": [kept(s) for s in route["steps"]]})
+    for id_ in swapped:  # what refers to a corner still means the same end
+        parts = re.split(rf"({id_}/(?:low|high)/)", text)
+        text = "".join(_other(p) if p in (f"{id_}/low/", f"{id_}/high/") else p for p in parts)
+    return json.loads(text)
 
 
 #: From a format to the next one: ``STEPS[n]`` turns format n into n + 1. Each needs a test.

@@ -21,7 +21,7 @@ from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopoDS import TopoDS
 
 from .figures import Circle, MassProperties, Surface, Vector
-from .geometry import along, triple
+from .geometry import along, dot, triple
 from .named import NamedBody
 from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties, volume_properties
 from .topology import faces as faces_of
@@ -136,9 +136,13 @@ def circle_of(edge: Shape) -> Circle | None:
 
 def extent(face: Shape, way: Vector) -> float:
     """How far the corners of a face lie apart along a unit direction, mm."""
-    places = [BRep_Tool.Pnt_s(TopoDS.Vertex(v)) for v in subshapes(face, VERTEX)]
-    along_it = [p.X() * way[0] + p.Y() * way[1] + p.Z() * way[2] for p in places]
+    along_it = [dot(p, way) for p in corner_places(face)]
     return float(max(along_it) - min(along_it))
+
+
+def corner_places(face: Shape) -> list[Vector]:
+    """The corners of a face, mm."""
+    return [triple(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(face, VERTEX)]
 
 
 class Outline:

@@ -72,14 +72,16 @@ class OnlyAPart(Unmeasurable):
         )
 
 
+#: From across flats to across corners and back, of hexagons and squares.
+_ACROSS = tuple(f for n in (4, 6) for f in (math.cos(math.pi / n), 1 / math.cos(math.pi / n)))
 #: How a size of a kind may enter what a gauge reads: a wall twice in a diameter, a diameter half in a radius.
 _NATURAL = {
     ("diameter", "diameter"): (1.0,),
     ("diameter", "radius"): (0.5,),
-    ("diameter", "length"): (0.5, 1.0),
+    ("diameter", "length"): (0.5, 1.0, *_ACROSS),
     ("radius", "diameter"): (2.0,),
-    ("length", "diameter"): (1.0, 2.0),
-    ("length", "length"): (1.0, 2.0),
+    ("length", "diameter"): (1.0, 2.0, *_ACROSS),
+    ("length", "length"): (1.0, 2.0, *_ACROSS),
 }
 
 

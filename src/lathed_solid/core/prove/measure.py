@@ -8,10 +8,11 @@ from typing import Any
 
 from ..kernel.curvature import rounding
 from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import along, cross, dot, frame_about, minus, norm, triple, unit
+from ..kernel.geometry import Frame, along, cross, dot, frame_about, minus, norm, triple, unit
 from ..kernel.surfaces import extent
 from ..route.gauges import (
     AnyGauge,
+    Apart,
     AxesApart,
     AxisAngle,
     AxisFrom,
@@ -22,6 +23,7 @@ from ..route.gauges import (
     Diameter,
     DiameterAt,
     Drawn,
+    EndAngle,
     FaceAngle,
     Gauge,
     HelixSize,
@@ -31,6 +33,7 @@ from ..route.gauges import (
     Position,
     Radius,
     SeatAngle,
+    Site,
     ThreadDepth,
     ThreadOn,
     Walls,
@@ -40,6 +43,7 @@ from ..standards.thread_limits import minor_limits
 from . import drawn, helix
 from .laid import Plate
 from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
+from .threads import faults
 
 _PARALLEL = 1e-9
 #: Axes nearer than this (mm) are one.
@@ -61,10 +65,27 @@ def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
     if frame is None:
         raise Unmeasurable("The plane this size was drawn in is not known.")
     laid = Plate(frame, plate.find)
-    return Measured(tuple(drawn.read(laid, gauge)), tuple(sorted(laid.touched - {0})))
+    values = tuple(drawn.read(laid, gauge))
+    # The faces that lie at the sketch's zero are what such a size is counted from.
+    zero = [f for site in gauge.sites for f in _zero_planes(site, gauge, frame)]
+    lying = {s.index for f in zero for s in plate.lying_in(f)}
+    return Measured(values, tuple(sorted(laid.touched | lying)))
+
+
+def _zero_planes(site: Site, gauge: Drawn, frame: Frame) -> list[Frame]:
+    across = Frame(frame.origin, frame.y, frame.normal)  # square to the first axis
+    along_it = Frame(frame.origin, frame.normal, frame.x)
+    if site.kind == "zero":
+        return {"along": [across], "across": [along_it]}.get(gauge.what, [across, along_it])
+    return {"across": [across], "along": [along_it]}.get(site.kind, [])
 
 
 def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
+    """Of a round face or ball; where a modelled thread took its whole place, across the crests."""
+    mark = plate.marks.get(gauge.face)
+    if mark is not None and mark.modelled and all(s.kind == "other" for s in plate.find(gauge.face)):
+        felt, indices = plate.thread(mark)
+        return Measured((felt.minor if mark.internal else felt.major,), tuple(indices), words="Across the thread.")
     return plate.each(gauge, ("cylinder", "sphere"), lambda s: 2 * s.radius)
 
 
@@ -237,8 +258,8 @@ def _open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
         frame = frame_about(s.origin, s.axis)
         turns = [math.pi / 4 * k for k in range(8)]
         ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
-        ends = (s.span[0] - BEYOND, s.span[1] + BEYOND)
-        return float(sum(not any(plate.inside(triple(frame.point(u, v, t))) for u, v in ring) for t in ends))
+        ends, inside = (s.span[0] - BEYOND, s.span[1] + BEYOND), plate.inside(s.index)
+        return float(sum(not any(inside(triple(frame.point(u, v, t))) for u, v in ring) for t in ends))
 
     return plate.each(gauge, ("cylinder",), value)
 
@@ -279,6 +300,16 @@ def _position(plate: SurfacePlate, gauge: Position) -> Measured:
     return Measured((abs(a + b) / 2,), (i, j))
 
 
+def _apart(plate: SurfacePlate, gauge: Apart) -> Measured:
+    k = "xyz".index(gauge.way)
+    a, b = plate.one(gauge.face), plate.one(gauge.other)
+    if a.kind != b.kind or a.kind == "other":
+        raise Unmeasurable("The two faces are not of one kind.")
+    if a.kind != "sphere" and abs(abs(a.axis[k]) - (a.kind == "plane")) > _PARALLEL:
+        raise Unmeasurable(f"The face does not show where it stands along {gauge.way.upper()}.")
+    return Measured((abs(b.origin[k] - a.origin[k]),), (a.index, b.index))
+
+
 def _axes_apart(plate: SurfacePlate, gauge: AxesApart) -> Measured:
     a, b = plate.one(gauge.face, "cylinder"), plate.one(gauge.other, "cylinder")
     if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
@@ -290,6 +321,13 @@ def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
     mark = plate.marks.get(gauge.face)
     if mark is None:
         raise Unmeasurable("The face carries no thread.")
+    if mark.modelled:
+        felt, indices = plate.thread(mark)
+        if wrong := faults(felt, mark.thread, mark.internal):
+            raise Misfit(f"{mark.thread.designation}: {', '.join(wrong)}.")
+        flank = math.degrees(felt.flank)
+        words = f"Felt: pitch {felt.pitch:.4f}, pitch Ø {felt.pitch_diameter:.3f} mm, flanks {flank:.2f}°."
+        return Measured((mark.thread.diameter,), tuple(indices), words=words)
     surface = plate.one(gauge.face, "cylinder")
     size = 2 * surface.radius
     if mark.internal:
@@ -305,10 +343,26 @@ def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
 
 
 def _thread_depth(plate: SurfacePlate, gauge: ThreadDepth) -> Measured:
+    """Of a modelled thread between its full form and its end, which is known to about a pitch; a cosmetic one is only
+    noted, but its face must be long enough.
+    """
     mark = plate.marks.get(gauge.face)
     if mark is None:
         raise Unmeasurable("The face carries no thread.")
-    return Measured((mark.length,), tuple(s.index for s in plate.find(gauge.face)))
+    if mark.modelled:
+        felt, indices = plate.thread(mark)
+        words = f"Felt: full form over {felt.length:.2f} mm, with its run-out {felt.reach:.2f} mm."
+        spread = (felt.reach - felt.length) / 2 + mark.thread.pitch / 2
+        return Measured(((felt.reach + felt.length) / 2,), tuple(indices), spread=spread, words=words)
+    faces = plate.all(gauge.face, "cylinder")
+    low, high = (side(s.span[k] for s in faces) for k, side in ((0, min), (1, max)))
+    if mark.length > high - low + 2 * mark.thread.pitch:
+        return Measured((high - low,), tuple(s.index for s in faces), words="The face ends before the thread does.")
+    return Measured((mark.length,), tuple(s.index for s in faces), words="Noted on its face, not cut.")
+
+
+def _end_angle(plate: SurfacePlate, gauge: EndAngle) -> Measured:
+    return plate.each(gauge, ("cone",), lambda s: math.pi / 2 - s.half_angle)
 
 
 def _face_angle(plate: SurfacePlate, gauge: FaceAngle) -> Measured:
@@ -375,6 +429,7 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     LegAngle: _leg_angle,
     OpenEnds: _open_ends,
     FaceAngle: _face_angle,
+    EndAngle: _end_angle,
     Walls: _walls,
     HelixSize: _helix_size,
     SeatAngle: _seat_angle,
@@ -386,6 +441,7 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     Count: _count,
     Position: _position,
     AxesApart: _axes_apart,
+    Apart: _apart,
     ThreadOn: _thread_on,
     ThreadDepth: _thread_depth,
 }

@@ -12,13 +12,17 @@ from ..kernel.geometry import Frame, dot, minus
 from ..kernel.named import LostReference, NamedBody
 from ..kernel.skin import Floats
 from ..kernel.surfaces import Inside, measure_faces
+from ..kernel.topology import FACE, SOLID, shape_map, subshapes
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark
+from . import threads
 
 #: Flat faces nearer than this (mm) to a plane lie in it, when they are parallel to it within ``ALIKE``.
 COPLANAR = 1e-6
 ALIKE = 1e-9
 
+#: What the faces of a modelled thread are called.
+SKIN = ("root", "rising", "crest", "falling", "groove")
 #: Kinds of surface in words of the shop.
 WORDS = {
     "plane": "a flat face",
@@ -50,13 +54,14 @@ class Measured(NamedTuple):
     """Values read (mm, radians or a count; one per piece of a split face) and the indices of the faces touched.
 
     Angles repeat after ``period`` radians: a hole through both walls points both ways. ``spread`` is how far off the
-    figures may be where the face itself is not exact (mm, radians).
+    figures may be where the face itself is not exact (mm, radians), ``words`` what else was found.
     """
 
     values: tuple[float, ...]
     faces: tuple[int, ...]
     period: float = 2 * math.pi
     spread: float = 0.0
+    words: str = ""
 
 
 class SurfacePlate:
@@ -74,8 +79,32 @@ class SurfacePlate:
         self.marks = {mark.face: mark for mark in marks}
         self.frames = frames
         self.surfaces = measure_faces(body)
-        self.inside = Inside(body.shape)
+        self._solids: dict[int, Inside] = {}
         self.sections: dict[tuple[str, str], list[Floats]] = {}
+        self._threads: dict[str, threads.Felt] = {}
+
+    def thread(self, mark: ThreadMark) -> tuple[threads.Felt, list[int]]:
+        """A modelled thread as it is felt, and its faces. Raises Unmeasurable."""
+        skin = {f"{mark.skin}/{part}" for part in SKIN}
+        indices = [i for i, names in self.body.names.items() if names & skin]
+        if mark.skin not in self._threads:
+            axis = self.frames.get(f"{mark.skin}/axis")
+            if axis is None or not indices:
+                raise LostFace(mark.face)
+            try:
+                self._threads[mark.skin] = threads.feel(self.body, indices, axis, mark.thread.pitch, mark.internal)
+            except threads.NoThread as error:
+                raise Misfit(str(error)) from None
+        return self._threads[mark.skin], indices
+
+    def inside(self, index: int) -> Inside:
+        """Where there is material of the solid that face ``index`` belongs to; another body's does not count."""
+        solids = subshapes(self.body.shape, SOLID)
+        face = self.body.face(index)
+        at = next((n for n, solid in enumerate(solids) if shape_map(solid, FACE).Contains(face)), -1)
+        if at not in self._solids:
+            self._solids[at] = Inside(solids[at] if at >= 0 else self.body.shape)
+        return self._solids[at]
 
     def find(self, name: str) -> list[Surface]:
         """The faces of that name, or the plane of a sketch or datum step. Raises LostFace when there is none."""

@@ -142,7 +142,7 @@ class _Bench:
         values = found.values
         if c.kind == "angle":
             values = tuple(_nearest(v, c.nominal, found.period) for v in values)
-        return Measurement(values, found.faces, found.spread)
+        return Measurement(values, found.faces, found.spread, found.words)
 
     def _read(self, number: int, one: Claim) -> Measured:
         """By the first gauge that can. Raises the first one's complaint."""
@@ -224,7 +224,7 @@ def judged(ledger: Ledger, number: int, c: Characteristic, readings: Sequence[Me
     message = reading.words
     if mark == "out" and reading.spread and judge(_closer(worst, c.nominal, reading.spread), c)[0] != "out":
         mark, used = "near", 1.0
-    if reading.spread:
+    if reading.spread and not message:
         message = f"{message} Felt on a free face, which is exact to about {reading.spread:.1g} mm.".strip()
     if mark == "out" and c.basis in NO_CRITERION:
         mark, message = "near", f"The model differs from it, but this size is no criterion: {c.basis}."

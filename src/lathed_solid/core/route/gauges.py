@@ -108,6 +108,17 @@ class AxesApart(Gauge, frozen=True, tag="axes-apart"):
     other: str
 
 
+class Apart(Gauge, frozen=True, tag="apart"):
+    """How far the face ``other`` stands from the like face ``face`` along X, Y or Z: a pitch."""
+
+    other: str
+    way: Literal["x", "y", "z"] = "x"
+
+
+class EndAngle(Gauge, frozen=True, tag="end-angle"):
+    """Angle of a cone to the plane square to its axis (corners turned off a hexagon)."""
+
+
 class FaceAngle(Gauge, frozen=True, tag="face-angle"):
     """How far a flat or conical face leans from square to the plane ``other`` (draft)."""
 
@@ -155,9 +166,6 @@ class Site(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             self, face=name(self.face) if self.face else "", of=tuple(s.renamed(name) for s in self.of)
         )
 
-    def from_zero(self) -> bool:
-        return self.kind in ("zero", "along", "across") or any(s.from_zero() for s in self.of)
-
 
 class Drawn(Gauge, frozen=True, tag="drawn"):
     """A size of a sketch, read off the faces that its lines made, laid back into the sketch's plane ``frame``.
@@ -201,7 +209,9 @@ AnyGauge = (
     | Count
     | Position
     | AxesApart
+    | Apart
     | FaceAngle
+    | EndAngle
     | Walls
     | HelixSize
     | Drawn
@@ -232,8 +242,8 @@ class Claim(NamedTuple):
     def retagged(self, old: str, new: str, foreign: bool = True) -> Claim | None:
         """The same claim on faces whose names start differently (a pattern's copies).
 
-        Readings that need a face of another step are kept only with ``foreign`` (a copy may face elsewhere), those
-        from the sketch's zero never: where a copy stands is stated by its pattern. None when nothing is left.
+        Readings that need a face of another step are kept only with ``foreign``: a copy may face elsewhere. None when
+        nothing is left.
         """
 
         def name(value: str) -> str:
@@ -244,7 +254,7 @@ class Claim(NamedTuple):
             if not foreign and any(not f.startswith(old) for f in faces_of(gauge)):
                 continue
             if isinstance(gauge, Drawn):
-                if any(s.from_zero() for s in gauge.sites) or any(not f.startswith(old) for f in faces_of(gauge)):
+                if any(not f.startswith(old) for f in faces_of(gauge)):
                     continue
                 sites = tuple(s.renamed(name) for s in gauge.sites)
                 gauge = msgspec.structs.replace(gauge, face=name(gauge.face), frame=name(gauge.frame), sites=sites)

@@ -75,7 +75,7 @@ class Unfinished(StepFailure):
 
 class ThreadMark(msgspec.Struct, frozen=True):
     """A thread carried by a face; ``length`` in mm, ``from_high`` when it starts at the far end. A ``modelled`` one is
-    there in the solid and needs no lines to show it.
+    there in the solid and needs no lines to show it: the step ``skin`` made its faces.
     """
 
     face: str
@@ -84,6 +84,7 @@ class ThreadMark(msgspec.Struct, frozen=True):
     internal: bool
     from_high: bool = False
     modelled: bool = False
+    skin: str = ""
 
 
 class Tooling(NamedTuple):

@@ -24,9 +24,9 @@ def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
     return {i: (p.x, p.y) for i, p in points.items() if i not in held or i in centres}
 
 
-def chosen_points(step: Hole, sketch: Sketch) -> dict[str, tuple[float, float]]:
-    """The places a step drills: all that its sketch has, or those named one by one (any point will do)."""
-    named = step.only.replace(",", " ").split()
+def chosen_points(only: str, sketch: Sketch) -> dict[str, tuple[float, float]]:
+    """The places a step drills: all that its sketch has, or those named in ``only`` (any point will do)."""
+    named = only.replace(",", " ").split()
     if not named:
         return hole_points(sketch)
     every = sketch.points()
@@ -52,7 +52,7 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]
     if unknown:
         raise StepFailure(f"The sketch has no point {', '.join(unknown)}. Its points are {', '.join(sketch.points())}.")
     found = {}
-    for id_, (x, y) in chosen_points(step, sketch).items():
+    for id_, (x, y) in chosen_points(step.only, sketch).items():
         place = triple(plane.point(x, y))
         place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
         found[id_] = frame_about(place, inward)

@@ -36,14 +36,15 @@ def hole_claims(step: Hole, view: RouteView) -> list[Claim]:
     if step.placement != "sketch":
         return _claims_of(step, f"{step.id}/0")
     sketch = view.sketches.get(step.sketch)
-    points = chosen_points(step, sketch) if sketch is not None else {}
+    points = chosen_points(step.only, sketch) if sketch is not None else {}
     tags = [f"{step.id}/{key}" for key in points]
     found = [c for tag in tags for c in _claims_of(step, tag)]
     numbered = step.thread if step.thread.strip().startswith("#") else step.diameter
     if len(tags) > 1 and (match := re.fullmatch(r"\s*(#\d+)\s*", numbered)):
         found += claim(f"{match[1]}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:]), even=False))
     if sketch is not None:
-        found += dimension_claims(sketch, step.id, {key: f"{step.id}/{key}/side" for key in points})
+        drilled = {key: f"{step.id}/{key}/side" for key in points}
+        found += dimension_claims(step, sketch, view, set(), drilled)
     return found
 
 

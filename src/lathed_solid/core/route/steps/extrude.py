@@ -146,7 +146,7 @@ def claims(step: Extrude, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
     if sketch is None:
         return []
-    found = sketch_claims(sketch, step.id, step.regions) if not step.thin.strip() else []
+    found = sketch_claims(step, sketch, view) if not step.thin.strip() else []
     first, *others = _depth_gauges(step, sketch)
     if step.extent == "depth":
         found += claim(step.depth, first, or_else=tuple(others))

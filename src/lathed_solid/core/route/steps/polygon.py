@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
-from ..gauges import Between, Claim, SeatAngle, claim
+from ...quantity import ExpressionError, evaluate
+from ..gauges import Between, Claim, Count, EndAngle, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.geometry import Frame
+    from ...kernel.named import NamedBody
 
 
 class Polygon(StepBase, frozen=True, kw_only=True, tag="polygon"):
@@ -46,7 +51,8 @@ def build(step: Polygon, shop: Workshop) -> Built:
     length = shop.value(step.length, "Length") if step.length.strip() else whole
     if length > whole + 1e-9:
         raise StepFailure(f"The face is only {whole:g} long.")
-    low = surface.span[0] if step.end == "low" else surface.span[1] - length
+    upward = max(surface.axis, key=abs) > 0  # low and high are those of the part, whichever way the face's axis runs
+    low = surface.span[0] if (step.end == "low") == upward else surface.span[1] - length
     frame = shifted(shop.placed(frame_about(surface.origin, surface.axis)), low)
     turn = shop.value(step.turned, "Turned by", "angle", positive=False)
     places = [
@@ -59,11 +65,13 @@ def build(step: Polygon, shop: Workshop) -> Built:
     outside = (FullCircle("outside", (0.0, 0.0), 2 * max(surface.radius, corner)),)
     axis = frame.normal
     ring = prism(flat_face(outside, (loop,), frame), (axis[0] * length, axis[1] * length, axis[2] * length), step.id)
-    tools = [ring, *_corners(step, shop, frame, length, across, max(surface.radius, corner))]
+    tools = [ring, *_corners(step, shop, frame, length, across, max(surface.radius, corner), upward)]
     return joined(step.id, "cut", tools, shop)
 
 
-def _corners(step: Polygon, shop: Workshop, frame, length: float, across: float, outer: float):  # type: ignore[no-untyped-def]
+def _corners(
+    step: Polygon, shop: Workshop, frame: Frame, length: float, across: float, outer: float, upward: bool
+) -> list[NamedBody]:
     """Rings that turn the corners off at the ends."""
     from ...kernel.geometry import Frame
     from ...kernel.outline import Segment, flat_face
@@ -83,7 +91,7 @@ def _corners(step: Polygon, shop: Workshop, frame, length: float, across: float,
     made = []
     for end in ("low", "high"):
         if step.corners in (end, "both"):
-            base, sign = (0.0, 1.0) if end == "low" else (length, -1.0)
+            base, sign = (0.0, 1.0) if (end == "low") == upward else (length, -1.0)
             a, b, c = (base, start), (base + sign * rise, far), (base, far)
             loop = (Segment("corner", a, b), Segment("outer", b, c), Segment("face", c, a))
             made.append(revolve(flat_face(loop, (), section), frame.origin, frame.normal, f"{step.id}/{end}", ""))
@@ -92,12 +100,18 @@ def _corners(step: Polygon, shop: Workshop, frame, length: float, across: float,
 
 def claims(step: Polygon, view: RouteView) -> list[Claim]:
     found: list[Claim] = []
-    if step.sides.strip() in ("4", "6", "8", "12"):
-        n = int(step.sides)
-        for k in range(1, n // 2 + 1):
-            found += claim(step.across, Between(f"{step.id}/flat{k}/side", f"{step.id}/flat{k + n // 2}/side"))
-    if step.corners != "none" and step.angle.strip().startswith("#"):
-        found += claim(step.angle, SeatAngle(f"{step.id}/{'low' if step.corners == 'both' else step.corners}/corner"))
+    try:
+        n = round(evaluate(step.sides, view.ledger, "number"))
+    except ExpressionError:
+        return []
+    flats = [f"{step.id}/flat{k}/side" for k in range(1, n + 1)]
+    if n % 2 == 0:
+        for k in range(n // 2):
+            found += claim(step.across, Between(flats[k], flats[k + n // 2]))
+        found += claim(step.sides, Count(flats[0], tuple(flats[1:]), even=False))
+    for end in ("low", "high"):
+        if step.corners in (end, "both"):
+            found += claim(step.angle, EndAngle(f"{step.id}/{end}/corner"))
     return found
 
 

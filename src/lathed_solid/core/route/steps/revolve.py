@@ -82,7 +82,7 @@ def _clear_of_axis(regions: tuple[Region, ...]) -> None:
 
 def claims(step: Revolve, view: RouteView) -> list[Claim]:
     sketch = view.sketches.get(step.sketch)
-    return sketch_claims(sketch, step.id, step.regions) if sketch else []
+    return sketch_claims(step, sketch, view) if sketch else []
 
 
 def summary(step: Revolve, view: RouteView) -> str:

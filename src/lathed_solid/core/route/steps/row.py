@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
-from ..gauges import AxesApart, Claim, Diameter, ThreadOn, claim
+from ..gauges import Apart, Claim, claim
 from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
 
@@ -73,23 +74,32 @@ def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]
 
 def claims(step: Row, view: RouteView) -> list[Claim]:
     count, count2 = stated_count(step.count, view), max(1, stated_count(step.count2 or "1", view))
-    keys = list(_instances(count, count2, step.skip))
+    keys = _instances(count, count2, step.skip)
     plain = count2 == 1 and not step.skip.strip()
-    found = copied_claims(step, keys, step.count if plain else "", view)
-    if plain and step.by == "pitch" and keys:
-        found += [c for a, b in _neighbours(step, keys, view) for c in claim(step.pitch, AxesApart(a, b))]
+    found = copied_claims(step, list(keys), step.count if plain else "", view)
+    if step.sides == "one":
+        far = (count - 1, count2 - 1) if step.by == "total" else (1, 1)
+        found += _pitch(step, step.pitch, step.along, keys, (far[0], 0), view)
+        found += _pitch(step, step.pitch2, step.across, keys, (0, far[1]), view)
     return found
 
 
-def _neighbours(step: Row, keys: list[str], view: RouteView) -> list[tuple[str, str]]:
-    """Round faces of the original and of its first copy, which stand one pitch apart."""
-    found = []
+def _pitch(
+    step: Row, text: str, way: Direction, keys: Mapping[str, tuple[int, int]], to: tuple[int, int], view: RouteView
+) -> list[Claim]:
+    """A pitch is how far the copy ``to`` stands from the original: felt on any face of theirs that shows it."""
+    key = next((k for k, at in keys.items() if at == to), "")
+    if not key:
+        return []
+    found: list[Claim] = []
     for source in step.of:
-        if source in view.steps:
-            made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
-            side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
-            if side:
-                found.append((side, f"{step.id}/{keys[0]}/{side}"))
+        if source not in view.steps:
+            continue
+        made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
+        faces = dict.fromkeys(f for c in made for f in c.faces() if f.startswith(f"{source}/"))
+        gauges = [Apart(f, f"{step.id}/{key}/{f}", way) for f in faces if not f.endswith(("/from", "/frame", "/base"))]
+        if gauges:
+            found += claim(text, gauges[0], or_else=tuple(gauges[1:]))
     return found
 
 

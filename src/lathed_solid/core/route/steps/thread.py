@@ -55,10 +55,11 @@ def build(step: Thread, shop: Workshop) -> Built:
         remark = f"{remark} {short}".strip()
         length = face_length
     modelled = step.form == "modelled"
-    mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface), modelled)
+    mark = ThreadMark(step.face.name, thread, length, surface.hollow, _from_high(step, surface), modelled, step.id)
     if not modelled:
         return Built(shop.body, None, (mark,), remark)
     run = _reach(step, shop, surface, min(length, face_length), thread)
+    shop.frames[f"{step.id}/axis"] = run.frame
     if run.fade.low + run.fade.high >= run.high - run.low:
         raise StepFailure(f"The run-out of {run.fade.low + run.fade.high:g} is longer than the thread.")
     if (glued := _glued(step, shop, surface, thread, run)) is not None:
