@@ -50,7 +50,7 @@ def built(content):
 
 
 def volume(content):
-    return mass_properties(built(content).shape).volume
+    return mass_properties(built(content)).volume
 
 
 def failure(content):

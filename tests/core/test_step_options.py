@@ -147,7 +147,7 @@ def test_a_part_of_a_turn_stands_where_it_is_told_and_has_two_ends():
     body = result(turned(turn="90°", start="0°")).body
     from lathed_solid.core.kernel.surfaces import mass_properties
 
-    c = mass_properties(body.shape).center
+    c = mass_properties(body).center
     assert c[0] > 0
     assert c[1] == pytest.approx(c[0], rel=1e-9), "a quarter from 0° lies evenly about 45°"
     assert body.find("s1/start") != body.find("s1/end")

@@ -80,7 +80,7 @@ def modelled_stud():
 
 def wide_step():
     """A profile mirrored in its own sketch, with an offset wall."""
-    b = Bench("Ø60", "30", "Ø40", "12", "5")
+    b = Bench("Ø60", "30", "Ø40", "12")
     k = b.sketch("line 0,0 0,60 30,60 30,0 close", base="turning")
     b.size(k, ("l2",), "#1", "diameter")
     b.size(k, ("l2",), "#2", "distance")
@@ -95,7 +95,7 @@ def wide_step():
 
 def plane_hole():
     """FOUND C1, B13: a seat whose depth counts from a plane, holes on a bottom face."""
-    b = Bench("50", "40", "20", "Ø6 THRU", "12", "9", "4x Ø6")
+    b = Bench("50", "40", "20", "Ø6 THRU", "12", "9")
     s1 = b.block("rect 0,0 #1,#2", depth="#3")
     b.hole(f"{s1}/start", diameter="#4", x="#5", y="#6")
     return b, 50 * 40 * 20 - 20 * _disc(6)
@@ -135,7 +135,7 @@ def lever():
 
 def ring_of_slots():
     """A ring of drawn slots in a flange; the pattern's pitch circle by the sketch."""
-    b = Bench("Ø100", "10", "6x 8", "16", "70")
+    b = Bench("Ø100", "10", "6x 8", "16", "Ø70")
     s1 = b.turned({"length": "#2", "diameter": "#1"})
     k = b.sketch("slot #3 x #4 at #5/2,0", base="face", on=f"{s1}/a.end/side")
     s2 = b.extrude(k, "", "cut", direction="backward")

@@ -56,7 +56,7 @@ def weighed(content: Content, result: RouteResult) -> Weighed:
 
     return together(
         Weighed(mass, content.material_of(id_).grams(mass.volume))
-        for id_, mass in ((i, mass_properties(b.shape)) for i, b in result.bodies.items())
+        for id_, mass in ((i, mass_properties(b)) for i, b in result.bodies.items())
     )
 
 

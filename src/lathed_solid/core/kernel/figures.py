@@ -58,10 +58,13 @@ class Surface(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class MassProperties(msgspec.Struct, frozen=True):
-    """Volume mm³, area mm², centre (mm) and box corners (mm) of a solid, integrated over its faces."""
+    """Volume mm³, area mm², centre (mm) and box corners (mm) of a solid, integrated over its faces; ``off`` is how far
+    the volume may be off, mm³.
+    """
 
     volume: float
     area: float
     center: Vector
     low: Vector
     high: Vector
+    off: float = 0.0

@@ -18,6 +18,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
+from .integral import share_of_volume
 from .topology import (
     EDGE,
     FACE,
@@ -29,7 +30,6 @@ from .topology import (
     compound_of,
     items,
     shape_map,
-    share_of_volume,
     surface_properties,
 )
 

@@ -11,14 +11,13 @@ from OCP.TopoDS import TopoDS_Compound
 
 from .check import done
 from .geometry import Frame
-from .surfaces import mass_properties
+from .surfaces import box
 from .topology import Shape
 
 
 def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:
     """Hatch lines at 45° inside the material cut by the frame's plane; ``pitch`` in mm, 0 for one by size."""
-    box = mass_properties(shape)
-    size = max(h - lo for h, lo in zip(box.high, box.low, strict=True)) * 2 + 1
+    size = max(h - lo for lo, h in zip(*box(shape), strict=True)) * 2 + 1
     faces = _common(BRepBuilderAPI_MakeFace(frame.plane(), -size, size, -size, size).Face(), shape)
     pitch = pitch or size / 60
     lines, builder = TopoDS_Compound(), BRep_Builder()

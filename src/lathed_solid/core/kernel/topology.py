@@ -9,7 +9,7 @@ from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
+from OCP.BRepGProp import BRepGProp
 from OCP.collections import (
     IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
 )
@@ -18,7 +18,6 @@ from OCP.collections import (
 )
 from OCP.collections import List_TopoDS_Shape as ShapeList
 from OCP.GeomAbs import GeomAbs_SurfaceType
-from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
@@ -26,7 +25,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shell, TopoDS_Solid
 
 __all__ = [
     "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
-    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "share_of_volume", "solid_of", "subshapes",
+    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "solid_of", "subshapes",
     "surface_properties", "volume", "volume_properties",
 ]  # fmt: skip
 
@@ -133,37 +132,11 @@ def surface_properties(shape: Shape) -> GProp_GProps:
     return found
 
 
-def share_of_volume(face: Shape) -> float:
-    """What one face adds to a solid's volume: that of the cone from part zero over it, mm³ (signed).
-
-    The kernel's own sum over a shape goes by the shape's middle; a fixed point lets faces be summed one by one.
-    """
-    found, surface, domain = BRepGProp_Vinert(), BRepGProp_Face(face), BRepGProp_Domain(face)
-    found.SetLocation(gp_Pnt(0.0, 0.0, 0.0))
-    kind = BRepAdaptor_Surface(face).GetType()
-    if kind in _SWEPT or kind == GeomAbs_SurfaceType.GeomAbs_Plane:
-        found.Perform(surface, domain)  # on planes as exact as the adaptive rule, at a quarter of the time
-    else:
-        found.Perform(surface, domain, 1e-3)
-    return float(found.Mass())
-
-
 def volume_properties(shape: Shape, closeness: float) -> GProp_GProps:
     """Volume, centre and inertia by adaptive integration to ``closeness`` (relative).
 
-    Faces swept from free curves are integrated by fixed Gauss points instead: on those the adaptive rule stops too
-    early (7e-4 on an extruded ellipse) and reports no error.
+    For ordering and direction only: on faces swept from free curves it is off by up to a tenth (see ``integral``).
     """
     found = GProp_GProps()
-    if any(BRepAdaptor_Surface(face).GetType() in _SWEPT for face in faces(shape)):
-        BRepGProp.VolumeProperties_s(shape, found)
-    else:
-        BRepGProp.VolumeProperties_s(shape, found, closeness)
+    BRepGProp.VolumeProperties_s(shape, found, closeness)
     return found
-
-
-_SWEPT = (
-    GeomAbs_SurfaceType.GeomAbs_SurfaceOfExtrusion,
-    GeomAbs_SurfaceType.GeomAbs_SurfaceOfRevolution,
-    GeomAbs_SurfaceType.GeomAbs_BezierSurface,
-)

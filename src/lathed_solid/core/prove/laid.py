@@ -59,6 +59,8 @@ class Plate:
     def __init__(self, frame: Frame, find: Callable[[str], list[Surface]]) -> None:
         self.frame, self._find = frame, find
         self.touched: set[int] = set()
+        #: Which of the sketch's zero and axes were measured from.
+        self.built_in: set[str] = set()
 
     def marks(self, site: Site) -> list[Mark]:
         """What a site is on the solid, once for each piece that stands otherwise. Raises Unmeasurable."""
@@ -67,6 +69,7 @@ class Plate:
         if site.kind == "first":
             return self._first(site)
         if site.kind in ("zero", "along", "across"):
+            self.built_in.add(site.kind)
             return [(0.0, 0.0) if site.kind == "zero" else Straight((0.0, 0.0), site.way)]
         parts = [self.marks(s) for s in site.of]
         every = itertools.islice(itertools.product(*parts), TRIED)
@@ -76,6 +79,8 @@ class Plate:
         why: Exception = NotShown("Nothing shows it.")
         found: list[tuple[float, list[Mark]]] = []
         for one in site.of:
+            if found and one.kind != "edge":
+                break
             try:
                 marks = self.marks(one)
             except Unmeasurable as error:

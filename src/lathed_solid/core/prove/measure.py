@@ -33,7 +33,6 @@ from ..route.gauges import (
     Position,
     Radius,
     SeatAngle,
-    Site,
     ThreadDepth,
     ThreadOn,
     Walls,
@@ -67,17 +66,17 @@ def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
     laid = Plate(frame, plate.find)
     values = tuple(drawn.read(laid, gauge))
     # The faces that lie at the sketch's zero are what such a size is counted from.
-    zero = [f for site in gauge.sites for f in _zero_planes(site, gauge, frame)]
+    zero = [f for kind in laid.built_in for f in _zero_planes(kind, gauge, frame)]
     lying = {s.index for f in zero for s in plate.lying_in(f)}
     return Measured(values, tuple(sorted(laid.touched | lying)))
 
 
-def _zero_planes(site: Site, gauge: Drawn, frame: Frame) -> list[Frame]:
+def _zero_planes(kind: str, gauge: Drawn, frame: Frame) -> list[Frame]:
     across = Frame(frame.origin, frame.y, frame.normal)  # square to the first axis
     along_it = Frame(frame.origin, frame.normal, frame.x)
-    if site.kind == "zero":
+    if kind == "zero":
         return {"along": [across], "across": [along_it]}.get(gauge.what, [across, along_it])
-    return {"across": [across], "along": [along_it]}.get(site.kind, [])
+    return {"across": [across], "along": [along_it]}.get(kind, [])
 
 
 def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:

@@ -81,6 +81,7 @@ def together(bodies: Iterable[Weighed]) -> Weighed:
     figures = MassProperties(
         sum(w.figures.volume for w in found), sum(w.figures.area for w in found),
         (center[0], center[1], center[2]), (low[0], low[1], low[2]), (high[0], high[1], high[2]),
+        sum(w.figures.off for w in found),
     )  # fmt: skip
     return Weighed(figures, grams)
 

@@ -49,7 +49,7 @@ def _rounds(sites: Sites, d: Dimension) -> list[Ways]:
         site = sites.of(curve.id) if curve.id in alike else None
         if site is None:
             continue
-        if site.kind == "edge":
+        if site.kind == "edge":  # round faces lie on no axis
             found += _some(((Radius if d.kind == "radius" else Diameter)(site.face),))
         elif isinstance(curve, Circle | Arc):  # a construction circle, by what touches it
             found += _some(_drawn(sites, d, d.kind, site))

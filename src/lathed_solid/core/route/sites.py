@@ -9,6 +9,8 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+import msgspec
+
 from ..sketch.copies import is_given
 from ..sketch.curves import arc_span
 from ..sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Curve, Line, Point, Sketch, Spline, ends_of
@@ -68,6 +70,8 @@ class Sites:
         faces = self._faces(curve)
         if faces:
             edges = tuple(Site("edge", f, near=self._middle(curve), way=self._way(curve)) for f in faces)
+            if axis := self._on_axis(curve):  # a wall at zero may lie in the open, where it makes no face
+                edges = (*edges, msgspec.structs.replace(_BUILT_IN[axis], way=self._way(curve)))
             return edges[0] if len(edges) == 1 else Site("first", of=edges)
         if isinstance(curve, Line):
             a, b = self.of(curve.a), self.of(curve.b)
@@ -90,6 +94,26 @@ class Sites:
         if curve.construction:
             return ()
         return (f"{self.tag}/{curve.id}/side",)
+
+    def _on_axis(self, curve: Curve) -> str:
+        """The axis that relations hold a line on; "" for none."""
+        if not isinstance(curve, Line):
+            return ""
+        for axis, square in ((ACROSS, "vertical"), (ALONG, "horizontal")):
+            held = [self._held(p, axis) for p in (curve.a, curve.b)]
+            upright = any(r.kind == square and r.of == (curve.id,) for r in self.sketch.relations)
+            if all(held) or (any(held) and upright):
+                return axis
+        return ""
+
+    def _held(self, point: str, axis: str) -> bool:
+        group = self._same.get(point, frozenset((point,)))
+        return ORIGIN in group or any(
+            self._relations[i].kind == "on" and self._relations[i].of[1] == axis
+            for p in group
+            for i in self._of_point.get(p, ())
+            if self._relations[i].of[0] == p
+        )
 
     def _drawn_about(self, circle: Circle | Arc) -> Site | None:
         """A construction circle, by the lines that touch it or the corners that lie on it."""

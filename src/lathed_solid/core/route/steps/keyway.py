@@ -145,7 +145,7 @@ def _woodruff(
 def _bore_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
     from ...kernel.geometry import along
     from ...kernel.outline import Segment, flat_face
-    from ...kernel.surfaces import mass_properties
+    from ...kernel.surfaces import box
     from ...kernel.sweep import prism
 
     known = _table(step, surface)
@@ -155,8 +155,8 @@ def _bore_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
     if top <= surface.radius * math.cos(math.asin(min(1.0, width / 2 / surface.radius))):
         raise StepFailure(f"{across:g} across the bore Ø{2 * surface.radius:g} leaves no keyway.")
     plane = _plane(step, shop, surface, 0.0)
-    box = mass_properties(shop.body.shape)
-    far = sum(h - b for h, b in zip(box.high, box.low, strict=True)) + math.dist(box.low, (0, 0, 0))
+    near, beyond = box(shop.body.shape)
+    far = sum(h - b for h, b in zip(beyond, near, strict=True)) + math.dist(near, (0, 0, 0))
     frame = plane._replace(origin=along(plane.origin, plane.x, -far), x=plane.y, y=plane.normal)
     up = sum(a * b for a, b in zip(plane.normal, _out_way(step, shop, surface), strict=True))
     high = top if up > 0 else -top

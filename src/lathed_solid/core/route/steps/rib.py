@@ -46,7 +46,7 @@ def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, fl
     """The strip between the line, carried on, and far away; and a place just beside the middle of the line."""
     from ...kernel.geometry import shifted, triple
     from ...kernel.outline import Segment, flat_face
-    from ...kernel.surfaces import mass_properties
+    from ...kernel.surfaces import box
     from ...kernel.sweep import prism
 
     sketch = shop.sketch(step.sketch)
@@ -57,8 +57,7 @@ def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, fl
     pieces = list(kernel_chain(walk, sketch))
     if not isinstance(pieces[0], Segment) or not isinstance(pieces[-1], Segment):
         raise StepFailure("The line of a rib begins and ends straight, so that it can be carried on to the part.")
-    box = mass_properties(shop.body.shape)
-    far = 2 * sum(h - b for h, b in zip(box.high, box.low, strict=True))
+    far = 2 * sum(h - b for b, h in zip(*box(shop.body.shape), strict=True))
     first, last = pieces[0], pieces[-1]
     a = _carried(first.end, first.start, far)
     b = _carried(last.start, last.end, far)
