@@ -232,3 +232,33 @@ def test_limits_by_decimal_places():
         assert (main.upper - main.nominal) / 25.4 == pytest.approx(spread), note
     assert read_note(".500 ±.001", Plain("in"), block).main.basis == "stated"
     assert "title block" in read_note(".500", Plain("in"), block).main.basis
+
+
+#: Every word that a number may follow, in the ways it is written; ``{}`` is where the number goes.
+BEFORE_A_NUMBER = [
+    "Ø{}", "DIA{}", "DIA.{}", "DIA. {}", "dia {}", "diameter{}", "R{}", "SR{}", "SPHERE R{}", "SPHERE R.{}",
+    "SPHERICAL RAD.{}", "SPHERICAL DIA.{}", "SQ{}", "SQ.{}", "square{}", "A/F{}", "HEX{}", "A/C{}", "C{}", "CHAM{}",
+    "CHAM.{}", "DEPTH{}", "LONG{}", "LG.{}", "KEYWAY{}", "BREAK EDGES{}", "Ø9 DEEP{}", "Ø9 DP.{}", "Ø9 ↧{}",
+    "Ø.2 THRU CBORE{}", "Ø.2 THRU CBORE DIA.{}", "Ø.2 THRU C'BORE.{}", "Ø.2 THRU CSK{}", "Ø.2 THRU SPOTFACE{}",
+    "Ø.2 THRU SF.{}", "Ø.2 THRU ON{}", "Ø.2 THRU ON DIA.{}", "M6 DRILL{}", "Ø.2 THRU AT{}", "2 HOLES DIA.{} THRU",
+    "2 PLCS. DIA{}", "TYP.{}", "REF.{}",
+]  # fmt: skip
+
+
+@given(st.sampled_from(BEFORE_A_NUMBER), st.integers(1, 999))
+def test_a_leading_point_is_never_lost(words, thousandths):
+    """``DIA.5`` is half an inch: the point belongs to the number, however close it stands to the word."""
+    point = f".{thousandths:03}"
+    note = words.format(point if not words.endswith(".{}") else f" {point}") if thousandths % 2 else words.format(point)
+    try:
+        reading = Ledger([], "in").try_note(note)
+    except NoteError:
+        return  # refused is not lost
+    sizes = {round(c.nominal / 25.4, 6) for c in reading.characteristics if c.kind in ("length", "diameter", "radius")}
+    assert thousandths / 1000 in sizes, note
+
+
+def test_a_slight_taper_may_be_none_at_its_lower_limit():
+    from lathed_solid.core.callout import in_words
+
+    assert in_words(Ledger([]).try_note("1:100"), Style()).endswith("1:36.42 / none by ISO 2768-m as an angle")

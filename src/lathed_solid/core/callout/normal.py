@@ -23,7 +23,7 @@ def _items(reading: Reading) -> Iterator[str]:
     flags = [f for f in reading.flags if f not in ("REF", "BASIC", "SPOTFACE", "ALL", "ACROSS BORE")]
     if reading.thru:
         yield "THRU ALL" if "ALL" in reading.flags else "THRU"
-    if (depth := reading.get("depth")) and reading.shape != "keyway":
+    if (depth := reading.get("depth")) and reading.shape not in ("keyway", "undercut"):
         yield f"↧ {_sized(depth)}"
     if reading.percent is not None:
         yield f"{reading.percent:g}% THREAD"
@@ -33,6 +33,8 @@ def _items(reading: Reading) -> Iterator[str]:
     if tip := reading.get("tip"):
         yield f"TIP {_sized(tip)}"
     yield from flags
+    if "ALL" in reading.flags and not reading.thru:
+        yield "ALL"
     for c in reading.characteristics:
         if c.kind in ("finish", "geometric"):
             yield c.written
@@ -45,9 +47,11 @@ def _sized(c: Characteristic) -> str:
 
 
 def _main(reading: Reading) -> str:
-    return {"chamfer": _chamfer, "taper": _taper, "keyway": _keyway, "sphere": _sphere}.get(reading.shape, _plain)(
-        reading
-    )
+    special = {
+        "chamfer": _chamfer, "taper": _taper, "keyway": _keyway, "sphere": _sphere, "groove": _groove,
+        "undercut": _undercut,
+    }  # fmt: skip
+    return special.get(reading.shape, _plain)(reading)
 
 
 def _plain(reading: Reading) -> str:
@@ -56,9 +60,9 @@ def _plain(reading: Reading) -> str:
         return f"CLEARANCE {reading.clears}"
     if main.written.startswith(("NO.", "LETTER")):
         return f"DRILL {main.written}"
-    prefix = {"square": "□ ", "flats": "HEX A/F " if reading.hexagon else "A/F "}.get(
-        reading.shape, _PREFIX.get(main.kind, "")
-    )
+    hexagon = "HEX " if reading.hexagon else ""
+    own = {"square": "□ ", "flats": f"{hexagon}A/F ", "corners": f"{hexagon}A/C "}
+    prefix = own.get(reading.shape, _PREFIX.get(main.kind, ""))
     text = prefix + _sized(main)
     if reading.shape == "length" and "ACROSS BORE" in reading.flags:
         return f"{text} ACROSS BORE"
@@ -67,6 +71,18 @@ def _plain(reading: Reading) -> str:
 
 def _sphere(reading: Reading) -> str:
     return ("SØ" if reading.main.kind == "diameter" else "SR") + _sized(reading.main)
+
+
+def _groove(reading: Reading) -> str:
+    width = reading.get("length")
+    assert width is not None
+    return f"GROOVE Ø{_sized(reading.main)} x {_sized(width)} WIDE"
+
+
+def _undercut(reading: Reading) -> str:
+    depth = reading.get("depth")
+    assert depth is not None
+    return f"UNDERCUT {_sized(reading.main)} x {_sized(depth)} DEEP"
 
 
 def _chamfer(reading: Reading) -> str:

@@ -193,6 +193,22 @@ class _Reader(HoleItems):
         self.hexagon = "hex" in items.words_of(node).lower()
         self.main("flats", "length", items.values_of(node)[0])
 
+    def corners(self, node: Node) -> None:
+        self.hexagon = "hex" in items.words_of(node).lower()
+        self.main("corners", "length", items.values_of(node)[0])
+
+    def groove(self, node: Node) -> None:
+        """Bottom diameter and width."""
+        bottom, width = items.values_of(node)
+        self.main("groove", "diameter", bottom)
+        self.take("length", "length", width)
+
+    def undercut(self, node: Node) -> None:
+        """Width and depth."""
+        width, depth = items.values_of(node)
+        self.main("undercut", "length", width)
+        self.take("depth", "length", depth)
+
     def across(self, node: Node) -> None:
         self.main("length", "length", items.values_of(node)[0])
         self.flags.append("ACROSS BORE")
@@ -272,6 +288,11 @@ class _Reader(HoleItems):
     def circle(self, node: Node) -> None:
         self.take("circle", "diameter", items.values_of(node)[0])
 
+    def circle_radius(self, node: Node) -> None:
+        """Holes on a radius: their pitch circle is twice as wide."""
+        value = items.values_of(node)[0]
+        self.put("circle", "diameter", 2 * self.length(value), f"2*({self.slice(value)})", node=value)
+
     def at(self, node: Node) -> None:
         value = items.values_of(node)[0]
         angle = self.quantity(value).is_angle
@@ -304,7 +325,8 @@ _RULES: dict[str, Callable[[_Reader, Node], None]] = {
     name: getattr(_Reader, {"thru": "through", "percent": "percent_of_thread", "fit": "fit_class"}.get(name, name))
     for name in (
         "plain", "diameter", "diameter_deep", "radius", "sphere_radius", "sphere_diameter", "square", "flats",
-        "across", "chamfer", "taper_ratio", "taper_foot", "taper_ends", "screw_thread", "clearance", "keyway",
+        "across", "corners", "groove", "undercut", "circle_radius",
+        "chamfer", "taper_ratio", "taper_foot", "taper_ends", "screw_thread", "clearance", "keyway",
         "count", "circle", "at", "at_pair", "thru", "depth", "depth_of_thread", "tapped", "counterbore", "spotface",
         "countersink", "counterbore_for", "countersink_for", "drill", "tip", "percent", "flag", "finish",
         "geometric", "symmetric", "minutes", "unequal", "fit", "extreme",

@@ -186,13 +186,20 @@ class Values:
             key = ""
         if key not in self.found:
             raise self.error("A fit needs a size in front of it.", node)
+        pair = letter.replace(" ", "").split("/")
         try:
-            lower, upper, basis = limits.by_fit(self.found[key].nominal, letter)
+            # H7/g6 names the fit of hole and shaft: this is the one or the other.
+            lower, upper, basis = limits.by_fit(self.found[key].nominal, pair[0] if self.bored else pair[-1])
         except LookupError as error:
             raise self.error(str(error.args[0]), node) from None
         self._limit(key, lower, upper, basis, letter, node)
         if key == "":
             self.fit = letter
+
+    @property
+    def bored(self) -> bool:
+        """Whether the note speaks of a hole, as far as it has been read."""
+        return "thru" in self.found or "depth" in self.found or bool(re.search(r"thr|bore|hole", self.note, re.I))
 
     def extreme(self, node: Node) -> None:
         key = self.last

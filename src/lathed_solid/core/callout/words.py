@@ -55,8 +55,9 @@ def limits_text(c: Characteristic, style: Style) -> str:
         return ""
     if c.basis in ("reference", "basic", "scaled from the drawing"):
         return c.basis
-    if c.kind == "ratio":
-        return f"1:{1 / c.upper:.4g} / 1:{1 / c.lower:.4g}"
+    if c.kind == "ratio":  # a slight taper may be none at its lower limit
+        slight = f"1:{1 / c.lower:.4g}" if c.lower > 1e-9 else "none"
+        return f"1:{1 / c.upper:.4g} / {slight}"
     show = style.angle if c.kind == "angle" else style.length
     if math.isinf(c.upper):
         return f"≥ {show(c.lower)}"
@@ -117,15 +118,21 @@ def _plain_subject(reading: Reading, style: Style, many: bool) -> str:
         across, depth = reading.get("across"), reading.get("depth")
         far = f", {value_text(across, style)} from its floor across the bore" if across else ""
         return f"keyway{s} {size} wide" + far + (f", {value_text(depth, style)} deep" if depth else "")
+    if reading.shape in ("groove", "undercut"):
+        other = reading.get("length") or reading.get("depth")
+        how = "wide" if reading.shape == "groove" else "deep"
+        own = "" if reading.shape == "groove" else " wide"
+        return f"{reading.shape}{s} {size}{own}" + (f", {value_text(other, style)} {how}" if other else "")
     if reading.shape == "surface":
         return {"finish": "surface finish "}.get(main.kind, "") + main.written.lower().replace("ra ", "Ra ")
     noun = {
         "length": "length across the bore" if "ACROSS BORE" in reading.flags else "length", "diameter": "diameter",
         "radius": "radius", "angle": "angle", "sphere": "sphere", "square": "square",
-        "flats": "hexagon" if reading.hexagon else "width",
+        "flats": "hexagon" if reading.hexagon else "width", "corners": "hexagon" if reading.hexagon else "width",
     }[reading.shape]  # fmt: skip
     plural = {"radius": "radii"}.get(noun, noun + "s") if many else noun
-    return f"{plural} {size}" + (" across flats" if reading.shape == "flats" else "")
+    told = {"flats": " across flats", "corners": " across corners"}.get(reading.shape, "")
+    return f"{plural} {size}{told}"
 
 
 def _taper(reading: Reading, style: Style) -> str:
@@ -144,7 +151,7 @@ def _ratio(ratio: float, style: Style) -> str:
 
 def _pitch(reading: Reading, style: Style) -> str:
     assert reading.thread is not None
-    pitch = f"{reading.thread.per_inch:g} per inch" if reading.thread.system in ("UN", "G", "Rc") else ""
+    pitch = f"{reading.thread.per_inch:g} per inch" if reading.thread.system in ("UN", "G", "Rc", "R", "NPT") else ""
     hand = ", left hand" if reading.thread.left_hand else ""
     return f", pitch {style.length(reading.thread.pitch)}" * (not pitch) + f", {pitch}" * bool(pitch) + hand
 

@@ -62,23 +62,28 @@ def thread_percent(thread: ScrewThread, drill: float) -> float:
     """Percentage of thread that a hole of ``drill`` mm leaves: (D - drill) / 1.299038 P (twice 3/4 of the sharp
     height, ASME B1.1 appendix B), for pipe threads against 1.280654 P.
     """
-    full = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(thread.system, 1.299038106)
-    return 100 * (thread.diameter - drill) / (full * thread.pitch)
+    return 100 * (thread.diameter - drill) / (_full(thread) * thread.pitch)
+
+
+def _full(thread: ScrewThread) -> float:
+    """How much narrower than the thread, in pitches, a hole is that leaves the whole of it."""
+    return {"G": 1.280654, "Rc": 1.280654, "R": 1.280654, "NPT": 1.6, "Tr": 1.0}.get(thread.system, 1.299038106)
 
 
 def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
     """The drill for a tapped hole.
 
     Metric: D - P to the nearest drill (ISO 2306); unified: the inch drill nearest to 75 % of thread (ASME B1.1
-    appendix B); pipe and trapezoidal: the metric drill next above the minor diameter. ``percent`` asks for another
-    share of thread. Raises LookupError when the share is outside 40 to 100.
+    appendix B); NPT: its own table; pipe and trapezoidal: the metric drill next above the minor diameter. ``percent``
+    asks for another share of thread. Raises LookupError when the share is outside 40 to 100.
     """
-    families = ("number", "letter", "fraction") if thread.system == "UN" else ("metric",)
+    families = ("number", "letter", "fraction") if thread.system in ("UN", "NPT") else ("metric",)
     if percent is not None:
         if not 40 <= percent <= 100:
             raise LookupError(f"{percent:g} % of thread is outside 40 to 100 %.")
-        full = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(thread.system, 1.299038106)
-        return nearest(thread.diameter - percent / 100 * full * thread.pitch, families)
+        return nearest(thread.diameter - percent / 100 * _full(thread) * thread.pitch, families)
+    if thread.system == "NPT":
+        return nearest(table("pipe")["npt_drill"][thread.size] * 25.4, families)
     if thread.system == "UN":
         return nearest(thread.diameter - 0.75 * 1.299038106 * thread.pitch, families)
     if thread.system == "M":

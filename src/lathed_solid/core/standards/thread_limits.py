@@ -49,6 +49,8 @@ def minor_limits(thread: ScrewThread) -> tuple[float, float]:
         found = _unified(thread, internal=True).minor
         assert found is not None
         return found
+    if thread.system == "NPT":  # drilled for a thread that is cut tapered: anywhere between its two ends
+        return thread.minor_diameter - 0.5 * thread.pitch, thread.minor_diameter + thread.pitch
     return thread.minor_diameter, thread.minor_diameter + 0.1 * thread.pitch
 
 

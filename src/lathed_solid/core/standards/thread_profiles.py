@@ -48,6 +48,8 @@ _SHAPES = {
     "Tr": Shape(math.radians(15), 0.5, 0.5),
     "G": Shape(math.radians(27.5), 0.640327, 0.640327),
     "Rc": Shape(math.radians(27.5), 0.640327, 0.640327),
+    "R": Shape(math.radians(27.5), 0.640327, 0.640327),
+    "NPT": Shape(math.radians(30), 0.8, 0.8),
 }
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from fractions import Fraction
 from typing import Any, Literal
 
@@ -10,7 +11,7 @@ import msgspec
 
 from .tables import table
 
-System = Literal["M", "UN", "G", "Rc", "Tr"]
+System = Literal["M", "UN", "G", "Rc", "R", "NPT", "Tr"]
 
 _HAND = r"(?P<lh>\s*-?\s*LH)?"
 _METRIC = re.compile(
@@ -23,8 +24,12 @@ _UNIFIED = re.compile(
     r"(?P<series>UNC|UNF|UNEF|UNS|UN)(?:\s*-?\s*(?P<c>[123][AB]))?(?P<lh>\s*-?\s*LH)?",
     re.IGNORECASE,
 )
+_NPT = re.compile(
+    r"(?P<size>\d+\s+\d+/\d+|\d+/\d+|\d+)\s*(?:\"|in)?(?:\s*-\s*(?P<tpi>\d+(?:\.\d+)?))?\s*-?\s*NPT" + _HAND,
+    re.IGNORECASE,
+)
 _PIPE = re.compile(
-    r"(?P<system>G|Rc)\s*(?P<size>\d+\s+\d+/\d+|\d+/\d+|\d+)\s*(?:\"|in)?\s*(?P<c>[AB])?(?P<lh>\s*-?\s*LH)?"
+    r"(?P<system>G|Rc|R)\s*(?P<size>\d+\s+\d+/\d+|\d+/\d+|\d+)\s*(?:\"|in)?\s*(?P<c>[AB])?(?:\s*pipe(?:\s+thread)?)?(?P<lh>\s*-?\s*LH)?"
 )
 _TRAPEZOID = re.compile(
     r"Tr\s*(?P<d>\d+(?:\.\d+)?)(?:\s*[xX×]\s*(?P<lead>\d*\.?\d+)(?:\s*\(\s*P\s*(?P<p>\d*\.?\d+)\s*\))?)?"
@@ -55,6 +60,8 @@ class ScrewThread(msgspec.Struct, frozen=True):
             "UN": f"{self.size}-{self.per_inch:g} {self.series}",
             "G": f"G{self.size}",
             "Rc": f"Rc{self.size}",
+            "R": f"R{self.size} pipe",
+            "NPT": f"{self.size}-{self.per_inch:g} NPT",
             "Tr": f"Tr{self.diameter:g}x{self.lead:g}" + (f"(P{self.pitch:g})" if self.starts > 1 else ""),
         }[self.system]
         if self.tolerance_class:
@@ -75,23 +82,24 @@ class ScrewThread(msgspec.Struct, frozen=True):
     def internal(self) -> bool | None:
         """Whether the class says it is cut in a hole; None when it does not say."""
         last = self.tolerance_class[-1:]
-        if not last or self.system in ("G", "Rc"):
-            return True if self.system == "Rc" else None
+        if not last or self.system in ("G", "Rc", "R", "NPT"):
+            return {"Rc": True, "R": False}.get(self.system)
         return last == "B" if self.system == "UN" else last.isupper()
 
     @property
     def minor_diameter(self) -> float:
         """Basic minor diameter of the internal thread, mm.
 
-        60°: D - 1.082532 P (ISO 724, ASME B1.1); pipe: D - 1.280654 P (ISO 228-1); trapezoidal: D - P (ISO 2904).
+        60°: D - 1.082532 P (ISO 724, ASME B1.1); pipe: D - 1.280654 P (ISO 228-1, ISO 7-1); trapezoidal: D - P (ISO
+        2904); NPT: twice 0.8 P deep (ASME B1.20.1), at the large end.
         """
-        height = {"G": 1.280654, "Rc": 1.280654, "Tr": 1.0}.get(self.system, 1.082531755)
+        height = {"G": 1.280654, "Rc": 1.280654, "R": 1.280654, "NPT": 1.6, "Tr": 1.0}.get(self.system, 1.082531755)
         return self.diameter - height * self.pitch
 
     @property
     def pitch_diameter(self) -> float:
-        """Basic pitch diameter, mm: D - 0.649519 P, pipe D - 0.640327 P, trapezoidal D - P/2 (same sources)."""
-        height = {"G": 0.640327, "Rc": 0.640327, "Tr": 0.5}.get(self.system, 0.649519053)
+        """Basic pitch diameter, mm: D - 0.649519 P, pipe D - 0.640327 P, NPT D - 0.8 P, trapezoidal D - P/2."""
+        height = {"G": 0.640327, "Rc": 0.640327, "R": 0.640327, "NPT": 0.8, "Tr": 0.5}.get(self.system, 0.649519053)
         return self.diameter - height * self.pitch
 
 
@@ -119,15 +127,26 @@ def screw_size(text: str) -> float:
 
 
 def parse_designation(text: str) -> ScrewThread:
-    """``M6``, ``M10x1.5 - 6g``, ``1/4-20 UNC-2B``, ``10-32 UNF``, ``G1/2``, ``Rc 3/8``, ``Tr 20x4 - 7e``.
+    """``M6``, ``M10x1.5 - 6g``, ``1/4-20 UNC-2B``, ``10-32 UNF``, ``G1/2``, ``Rc 3/8``, ``R 1/2 pipe``, ``1/4 NPT``,
+    ``Tr 20x4 - 7e``.
 
     Raises LookupError when it is no designation, or its table has no such size.
     """
     text = text.strip()
-    for pattern, make in ((_METRIC, _metric), (_TRAPEZOID, _trapezoid), (_PIPE, _pipe), (_UNIFIED, _unified)):
+    for pattern, make in (
+        (_METRIC, _metric),
+        (_TRAPEZOID, _trapezoid),
+        (_PIPE, _pipe),
+        (_NPT, _npt),
+        (_UNIFIED, _unified),
+    ):
         if match := pattern.fullmatch(text):
             return make(match)
     raise LookupError(f"“{text}” is not a thread such as M6x1 - 6H, 1/4-20 UNC-2B, G1/2 or Tr20x4.")
+
+
+def _systems() -> tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], ScrewThread]], ...]:
+    return (_METRIC, _metric), (_TRAPEZOID, _trapezoid), (_PIPE, _pipe), (_NPT, _npt), (_UNIFIED, _unified)
 
 
 def _hand(match: re.Match[str]) -> bool:
@@ -159,14 +178,23 @@ def _trapezoid(match: re.Match[str]) -> ScrewThread:
 
 
 def _pipe(match: re.Match[str]) -> ScrewThread:
-    data, system = table("pipe"), match["system"].capitalize()
+    data = table("pipe")
+    system: Any = match["system"].capitalize()
     size = " ".join(match["size"].split())
-    if size not in data["size"] or (system == "Rc" and size not in data["series"]["rc"]):
-        raise LookupError(f"{system} {size} is not in the table of {'ISO 7-1' if system == 'Rc' else 'ISO 228-1'}.")
+    if size not in data["size"] or (system != "G" and size not in data["series"]["rc"]):
+        raise LookupError(f"{system} {size} is not in the table of {'ISO 228-1' if system == 'G' else 'ISO 7-1'}.")
     diameter, per_inch = data["size"][size]
-    return ScrewThread(
-        float(diameter), 25.4 / per_inch, match["c"] or "", _hand(match), "Rc" if system == "Rc" else "G", size
-    )
+    return ScrewThread(float(diameter), 25.4 / per_inch, match["c"] or "", _hand(match), system, size)
+
+
+def _npt(match: re.Match[str]) -> ScrewThread:
+    sizes, size = table("pipe")["npt"], " ".join(match["size"].split())
+    if size not in sizes:
+        raise LookupError(f"{size} NPT is not in the table of ASME B1.20.1.")
+    diameter, per_inch = sizes[size]
+    if match["tpi"] and float(match["tpi"]) != per_inch:
+        raise LookupError(f"{size} NPT has {per_inch:g} threads per inch, not {match['tpi']}.")
+    return ScrewThread(diameter * 25.4, 25.4 / per_inch, "", _hand(match), "NPT", size)
 
 
 def _unified(match: re.Match[str]) -> ScrewThread:
