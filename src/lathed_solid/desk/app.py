@@ -111,18 +111,23 @@ def _fill(session: Session, files: Sequence[Path]) -> None:
 
 def recover(session: Session, folder: Path | None = None) -> int:
     """Open unsaved work left in journals as further jobs; returns how many."""
-    from ..core.job.journal import recoverable
+    from ..core.job.journal import forget, recoverable
     from .session import state_folder
 
     found = recoverable(folder or state_folder() / "journals")
-    for state in found:
+    for state in found.work:
         job = session.add(state.job, Path(state.path) if state.path else None, unsaved=True)
         job.journal.record(state.job, state.path)
-        state.journal.unlink(missing_ok=True)
-    if found:
-        names = ", ".join(f.job.content.header.number or f.job.content.header.name for f in found)
+        if job.journal.holds(state.job):
+            forget(state.journal)
+        else:
+            session.say(f"{job.journal.trouble} The recovered work stays in {state.journal}.", "warn")
+    if found.work:
+        names = ", ".join(f.job.content.header.number or f.job.content.header.name for f in found.work)
         session.say(f"Recovered unsaved work: {names}. Save it, or close it to let it go.", "warn")
-    return len(found)
+    for path in found.unreadable:
+        session.say(f"Unsaved work in {path} cannot be read. It was left as it is.", "warn")
+    return len(found.work)
 
 
 def _load_solver() -> None:

@@ -26,6 +26,7 @@ class PartDesk(QObject):
         super().__init__(view)
         self._session, self._picking, self._view = session, picking, view
         self.shaping = self.reading = False
+        self._step = session.step
         view.face_picked.connect(self.on_face)
         view.edge_picked.connect(picking.on_edge)
         view.nothing_picked.connect(picking.on_nothing)
@@ -45,17 +46,19 @@ class PartDesk(QObject):
     def show(self) -> None:
         """The part as it is now: the last good one, or what is being looked at."""
         built, content = self._session.current.shown, self._session.content
-        self._picking.faces = []
+        self._picking.carried_over()
         looks = [content.body(b.id) for b in built.bodies] if built is not None else []
         self._view.show_part(built, looks, content.header.material.color)
         self.show_numbers()
         self.show_datums()
-        if self._picking.asking:
+        if self._picking.asking or self._picking.faces or self._picking.edges:
             self.light()
 
     def chosen(self) -> None:
-        """Another callout or step was chosen."""
-        self._picking.faces = []
+        """Another callout or step was chosen. What is picked stays picked for a callout, in either order."""
+        if self._session.step != self._step:
+            self._step = self._session.step
+            self._picking.faces, self._picking.edges = [], []
         self.light()
         self.show_numbers()
         self.show_datums()
@@ -132,9 +135,12 @@ class PartDesk(QObject):
             faces = list(session.current.proof.faces_of(session.callout))
         picking, chains = self._picking, isinstance(step, Fillet | Chamfer)
         before = self._named(r.name for r in picking.old_faces)
+        owned = session.current.proof.faces_of(session.callout) if session.current.proof and session.callout else ()
         edges += picking.old_edges
         # Where picks add up, those before are part of the choice; where one takes the place of another, they are not.
         chosen, ghosts = ([*faces, *before], []) if picking.adds else (faces, list(before))
+        if (faces or edges) and not asked:
+            ghosts += [f for f in owned if f not in chosen]
         self._view.light(chosen, self._view.scene.edge_shapes(edges, chains=chains), ghosts)
         if len(self._picking.faces) == 1:
             self._view.say(self._face_words(self._picking.faces[0]))

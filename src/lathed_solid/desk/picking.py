@@ -20,7 +20,7 @@ class Picking(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.faces: list[int] = []
+        self._faces: list[tuple[int, str]] = []
         self.edges: list[EdgeRef] = []
         self.asking = ""
         session.proved.connect(self._still_asked)
@@ -31,6 +31,23 @@ class Picking(QObject):
         self.edge_take = "edge"
         self.old_faces: tuple[FaceRef, ...] = ()
         self.old_edges: tuple[EdgeRef, ...] = ()
+
+    @property
+    def faces(self) -> list[int]:
+        """Indices of the faces picked, on the part that is shown."""
+        return [index for index, _ in self._faces]
+
+    @faces.setter
+    def faces(self, indices: Sequence[int]) -> None:
+        self._faces = [(i, self.reference(i).name if self.figure(i) is not None else "") for i in indices]
+
+    def carried_over(self) -> None:
+        """Another part is shown: what was picked is picked on it too, where it is still there."""
+        part = self.part
+        here = {name: i for i, name in enumerate(part.references, 1)} if part is not None else {}
+        self._faces = [(here[name], name) for _, name in self._faces if name in here]
+        known = {n for names in part.names for n in names} if part is not None else set()
+        self.edges = [e for e in self.edges if {e.a.partition("~")[0], e.b.partition("~")[0]} - {""} <= known]
 
     @property
     def wants_face(self) -> bool:

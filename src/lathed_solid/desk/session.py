@@ -18,6 +18,7 @@ from ..core.job.files import CannotWrite
 from ..core.job.history import History
 from ..core.job.journal import Journal
 from ..core.job.model import Content, Job
+from ..core.job.renewing import renewed
 from ..core.job.settle import settle
 from ..core.prove.proof import Proof
 from ..core.quantity import ExpressionError
@@ -166,8 +167,14 @@ class Session(QObject):
         self.switched.emit()
         self.rebuild()
 
-    def close_job(self, index: int) -> None:
-        self.jobs[index].journal.close()
+    def close_job(self, index: int, keep: bool = False) -> None:
+        """Close a job; with ``keep`` its unsaved work is offered again at the next start."""
+        job = self.jobs[index]
+        if keep and not job.history.is_saved:
+            job.journal.record(job.history.job, str(job.path or ""))
+            job.journal.keep()
+        else:
+            job.journal.close()
         del self.jobs[index]
         self._current = min(self._current, len(self.jobs) - 1)
         if not self.jobs:
@@ -193,26 +200,37 @@ class Session(QObject):
         return True
 
     # --- edits
-    def edit(self, change: Callable[[Content], Content], what: str) -> bool:
-        """Carry out an edit, or say why not; a refused edit changes nothing."""
+    def edit(self, change: Callable[[Content], Content], what: str, further: bool = False) -> bool:
+        """Carry out an edit, or say why not; a refused edit changes nothing. ``further`` makes it a part of the one
+        before: a size just drawn gets its number.
+        """
         try:
             content = change(self.content)
         except REFUSALS as error:
             self.say(words_of(error), "bad")
             return False
-        self.take(content, what)
+        self.take(content, what, further)
         return True
 
-    def take(self, content: Content, what: str) -> None:
+    def take(self, content: Content, what: str, further: bool = False) -> None:
         """Make ``content`` the present state: settle its sketches, journal it, build it."""
         settled = settle(content)
         current = self.current
         job = msgspec.structs.replace(current.history.job, content=settled.content)
         current.problems = dict(settled.problems)
-        if current.history.do(job, what):
+        if current.history.extend(job) if further else current.history.do(job, what):
             self._after_edit()
         for problem in settled.problems.values():
             self.say(problem, "bad")
+
+    def take_route(self, at: int) -> None:
+        """Work on another route of the part; nothing is edited by that, so nothing is to be undone."""
+        current = self.current
+        content = edits.take_route(self.content, at)
+        current.history.amend(msgspec.structs.replace(current.history.job, content=content))
+        self.step = ""
+        self._after_edit()
+        self.selected.emit()
 
     def take_job(self, job: Job, what: str) -> None:
         """Make a whole job the present state (revisions)."""
@@ -361,13 +379,15 @@ class Session(QObject):
 
     def _take_renewed(self, job: OpenJob, reply: BuiltPart) -> None:
         """Lines taken from the solid have moved with it; this belongs to the edit that moved them."""
-        content, sent = job.content, self._sent.get(reply.ticket)
+        sent = self._sent.get(reply.ticket)
         before = {s.id: s for s in sent.sketches} if sent is not None else {}
-        for sketch in reply.renewed:
-            if any(s == before.get(sketch.id) for s in content.sketches):
-                content = edits.set_sketch(content, sketch)
-        if content is not job.content:
-            job.history.amend(msgspec.structs.replace(job.history.job, content=content))
+        found = renewed(job.content, before, reply.renewed)
+        if found.content is not job.content:
+            job.history.amend(msgspec.structs.replace(job.history.job, content=found.content))
+            if found.lost:
+                self.say(
+                    f"The solid lost lines that were taken from it, and with them: {'; '.join(found.lost)}.", "warn"
+                )
             if job is self.current:
                 self.edited.emit()
 

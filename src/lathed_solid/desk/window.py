@@ -361,7 +361,7 @@ class Window(FileWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
-        if not self._may_close(self.session.jobs):
+        if not self._leave(self.session.jobs):
             event.ignore()
             return
         self.shut()

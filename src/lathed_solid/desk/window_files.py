@@ -13,6 +13,9 @@ from .ask import ask
 from .session import OpenJob, Session
 
 FILTER = "Lathed Solid jobs (*.lathed)"
+#: How a job is left: saved, kept for recovery, or its changes let go.
+Leave = Literal["saved", "keep", "let go"]
+save, keep, let_go = "Save", "Close, keep for recovery", "Close, let the changes go"
 
 
 class FileWindow(QMainWindow):
@@ -45,28 +48,32 @@ class FileWindow(QMainWindow):
             self.session.export(Path(name), form)
 
     def close_current(self) -> None:
-        if self._may_close([self.session.current]):
-            self.session.close_job(self.session.jobs.index(self.session.current))
+        if leave := self._leave([self.session.current]):
+            self.session.close_job(self.session.jobs.index(self.session.current), keep=leave == "keep")
 
-    def _may_close(self, jobs: list[OpenJob]) -> bool:
+    def _leave(self, jobs: list[OpenJob]) -> Leave | None:
+        """How to leave jobs with unsaved changes; None to stay."""
         unsaved = [j for j in jobs if not j.history.is_saved]
         if not unsaved:
-            return True
+            return "saved"
         answer = ask(
             self,
             "Not saved",
             f"{', '.join(j.title for j in unsaved)} has changes that are not saved.",
-            "Unsaved work is kept in the autosave journal and offered at the next start.",
-            {"Save": "accept", "Close, keep for recovery": "destroy", "Go back": "back"},
+            "What is kept for recovery is offered at the next start. What is let go is gone.",
+            {save: "accept", keep: "destroy", let_go: "destroy", "Go back": "back"},
         )
-        if answer == "Go back":
-            return False
-        if answer == "Save":
+        if answer == save:
             for job in unsaved:
                 self.session.switch(self.session.jobs.index(job))
                 if not self.save_job():
-                    return False
-        return True
+                    return None
+            return "saved"
+        if answer == let_go:
+            for job in unsaved:
+                job.journal.close()
+            return "let go"
+        return "keep" if answer == keep else None
 
     def choose_file(self, step: str) -> None:
         """A STEP or BREP file for a step, kept in the job."""

@@ -18,6 +18,8 @@ from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.suggest import steps_from_callout
 from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.ring import Ring
+from lathed_solid.core.sketch.model import Plane
+from lathed_solid.core.sketch.typed.commands import read_command
 
 
 def test_callouts_are_added_changed_moved_and_deleted():
@@ -209,18 +211,18 @@ def test_the_journal_gives_back_the_last_whole_state(tmp_path):
         log.record(job, "/somewhere/a.lathed")
     file = tmp_path / "999999-1.journal"
     file.write_bytes(file.read_bytes() + b'{"at": 1, "path": "cut of')
-    (found,) = journal.recoverable(tmp_path)
+    (found,) = journal.recoverable(tmp_path).work
     assert found.job == job
     assert found.path == "/somewhere/a.lathed"
     live = journal.Journal(tmp_path)  # the journal of a living program is not offered
     live.record(job, "")
-    assert len(journal.recoverable(tmp_path)) == 1
+    assert len(journal.recoverable(tmp_path).work) == 1
     # The same number, but another process since: its journal is an orphan.
     journal.Journal(tmp_path, f"{os.getpid()}-1-2").record(job, "")
-    assert len(journal.recoverable(tmp_path)) == 2
+    assert len(journal.recoverable(tmp_path).work) == 2
     (tmp_path / f"{os.getpid()}-1-2.journal").unlink()
     log.close()
-    assert journal.recoverable(tmp_path) == []
+    assert journal.recoverable(tmp_path) == ((), ())
 
 
 def test_a_journal_on_a_full_disk_warns_and_goes_on(tmp_path, monkeypatch):
@@ -232,6 +234,142 @@ def test_a_journal_on_a_full_disk_warns_and_goes_on(tmp_path, monkeypatch):
     monkeypatch.setattr(os, "fsync", full)
     log.record(Job(), "")
     assert "Autosave is not working" in log.trouble
+
+
+def noted(*notes):
+    content = Content()
+    for note in notes:
+        content, _ = edits.add_callout(content, note)
+    return Job(content=content)
+
+
+def test_compaction_never_leaves_the_disk_without_a_whole_state(tmp_path, monkeypatch):
+    """Killed at any call of the system while the journal is written anew, the last state but one is still there."""
+    monkeypatch.setattr(journal, "COMPACT_ABOVE", 10)
+    first, second = noted("22"), noted("22", "Ø12")
+    calls = ("replace", "link", "fsync")
+
+    class Killed(BaseException):
+        pass
+
+    for name in calls:
+        folder = tmp_path / name
+        log = journal.Journal(folder, "999999-1")
+        log.record(first, "/a.lathed")
+        owner = os if name != "replace" else type(folder)
+
+        def killed(*_, **__):
+            raise Killed
+
+        with monkeypatch.context() as patch:
+            patch.setattr(owner, name, killed)
+            with pytest.raises(Killed):
+                log.record(second, "/a.lathed")
+        (found,) = journal.recoverable(folder).work
+        assert found.job == first
+        log.record(second, "/a.lathed")
+        assert journal.recoverable(folder).work[0].job == second
+
+
+def test_after_a_full_disk_the_next_edit_stands_by_itself(tmp_path, monkeypatch):
+    log = journal.Journal(tmp_path, "999999-1")
+    log.record(noted("22"), "")
+    with monkeypatch.context() as patch:
+        patch.setattr(os, "fsync", lambda _: (_ for _ in ()).throw(OSError(errno.ENOSPC, "No space left on device")))
+        log.record(noted("22", "23"), "")
+        assert log.trouble
+    last = noted("22", "23", "24")
+    log.record(last, "")
+    assert journal.recoverable(tmp_path).work[0].job == last and log.holds(last)
+
+
+def test_a_journal_that_cannot_be_read_is_left_as_it_is(tmp_path):
+    path = tmp_path / "999999-1.journal"
+    path.write_bytes(b"deadbeef {}\nnothing to be read\n")
+    assert journal.recoverable(tmp_path) == ((), (path,))
+    assert path.exists()
+
+
+def test_a_damaged_line_is_known_by_its_checksum(tmp_path):
+    log = journal.Journal(tmp_path, "999999-1")
+    for notes in (("22",), ("22", "23")):
+        log.record(noted(*notes), "")
+    path = tmp_path / "999999-1.journal"
+    path.write_bytes(path.read_bytes().replace(b'"23"', b'"29"'))
+    assert journal.recoverable(tmp_path).work[0].job == noted("22")
+
+
+def test_work_kept_at_closing_is_offered_again(tmp_path):
+    log = journal.Journal(tmp_path)  # of this very program, which lives
+    log.record(noted("22"), "")
+    assert journal.recoverable(tmp_path).work == ()
+    log.keep()
+    assert journal.recoverable(tmp_path).work[0].job == noted("22")
+
+
+def test_engraved_letters_are_no_formulas():
+    """A “#2” that is cut into the part is a number size, not callout 2."""
+    content = noted("22", "23").content
+    content, k = edits.add_sketch(content, "Letters #2", Plane())
+    sketch = read_command("line 0,0 40,0", content.ledger(), False, content.sketch(k)).draw(content.sketch(k))
+    sketch = read_command('text "#2 UNC" #1 on l1', content.ledger(), False, sketch).draw(sketch)
+    content = edits.set_sketch(content, sketch)
+    content, _ = edits.with_step(content, Hole, name="for #2 screws", diameter="#2/2")
+    content = edits.move_callout(content, 2, 0)
+    after = edits.renumber_callouts(content)
+    assert after.sketch(k).name == "Letters #2" and after.sketch(k).texts()[0].text == "#2 UNC"
+    assert after.sketch(k).dimensions[0].text == "#2" and after.steps[0].diameter == "#1/2"
+    assert after.steps[0].name == "for #2 screws"
+    assert walk.where_used(content, 2) == ["step 10 for #2 screws"]
+
+
+def test_a_callout_used_in_another_route_or_a_repeat_is_in_use():
+    content = noted("22", "6x Ø5").content
+    content, k = edits.add_sketch(content, "Holes", Plane("end"))
+    sketch = read_command("circle Ø5 at 20,0", content.ledger(), False, content.sketch(k)).draw(content.sketch(k))
+    sketch = read_command("row #2.count x 10 of c1", content.ledger(), False, sketch).draw(sketch)
+    content = edits.set_sketch(content, sketch)
+    content, _ = edits.with_step(content, Hole, diameter="#1", sketch=k)
+    content = edits.begin_route(content)
+    assert walk.where_used(content, 1) == ["step 10 of route A"]
+    assert walk.where_used(content, 2) == ["sketch “Holes”"]
+    with pytest.raises(EditRefused, match="step 10 of route A"):
+        edits.delete_callout(content, 1)
+
+
+def test_numbers_are_given_once():
+    content = noted("22", "23").content
+    content = edits.delete_callout(content, 2)
+    content, number = edits.add_callout(content, "24")
+    assert number == 3
+    content, first = edits.with_step(content, Hole)
+    content = edits.remove_step(content, first)
+    content, second = edits.with_step(content, Hole)
+    assert (first, second) == ("s1", "s2")
+
+
+def test_every_field_of_a_damaged_job_is_read_or_told():
+    assert set(storage.PARTS) | set(storage.NUMBERS) | {"header", "routes"} == set(Content.__struct_fields__)
+    plain = msgspec.json.decode(storage.to_json(noted("22")))
+    plain["content"]["bodies"] = [{"id": "s1", "name": 7}]
+    plain["content"]["route"] = "A"
+    opened = storage.decode(msgspec.json.encode(plain), "a.lathed")
+    assert opened.job.content.callouts[0].note == "22"
+    assert set(opened.lost) == {"body's look s1", "which route was worked on"}
+
+
+def test_format_4_learns_which_numbers_were_given_and_which_end_flats_are_on():
+    old = msgspec.json.decode(storage.to_json(noted("22", "23")))
+    old["format"], old["content"]["callouts"][1]["note"] = 4, "#7/2"
+    for field in ("next_callout", "next_step"):
+        del old["content"][field]
+    polygon = {"type": "polygon", "id": "s12", "face": {"name": "s1/a.od/side"}, "end": "low", "corners": "high"}
+    edge = {"type": "fillet", "id": "s13", "edges": [{"a": "s12/high/corner", "b": "s12/flat1/side"}]}
+    old["content"]["routes"][0]["steps"] = [{"type": "revolve", "id": "s1"}, polygon, edge]
+    content = storage.decode(msgspec.json.encode(old), "old.lathed").job.content
+    assert (content.next_callout, content.next_step) == (8, 14)
+    assert (content.steps[1].end, content.steps[1].corners) == ("high", "low")
+    assert content.steps[2].edges[0].a == "s12/low/corner"
 
 
 def test_every_step_kind_survives_a_round_trip(arbor, flange):

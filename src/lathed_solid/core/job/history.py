@@ -50,6 +50,24 @@ class History:
         self._at += 1
         return True
 
+    def extend(self, job: Job) -> bool:
+        """Make ``job`` the present state as part of the edit before: one undo takes both back. False when nothing
+        changed.
+        """
+        if not self._at or self.is_saved:
+            return self.do(job, self._entries[self._at].what)
+        if job == self.job:
+            return False
+        what = self._entries[self._at].what
+        del self._entries[self._at :]
+        self._entries.append(Entry(job, what))
+        return True
+
+    @property
+    def before(self) -> Content | None:
+        """The state that undo would go back to."""
+        return self._entries[self._at - 1].job.content if self._at else None
+
     def amend(self, job: Job) -> None:
         """Put ``job`` in place of the present state: something that follows from it was worked out."""
         saved = self.is_saved

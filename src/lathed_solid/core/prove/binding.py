@@ -2,12 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from typing import cast
 
 import msgspec
 
 from ..kernel.figures import Surface
-from ..route.gauges import AnyGauge, AxisFrom, Between, Diameter, Leg, Radius, SeatAngle
+from ..route.gauges import (
+    AnyGauge,
+    AxisFrom,
+    Between,
+    Diameter,
+    EndAngle,
+    FaceAngle,
+    Included,
+    Leg,
+    LegAngle,
+    Radius,
+    SeatAngle,
+    ThreadOn,
+    WidestCircle,
+)
 
 
 class Binding(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -18,29 +33,114 @@ class Binding(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     gauge: AnyGauge
 
 
-def suggest_gauge(kind: str, picked: Sequence[tuple[str, Surface]]) -> AnyGauge:
-    """The gauge for a characteristic of ``kind`` on the picked (name, surface) faces. Raises ValueError in words."""
-    kinds = sorted(surface.kind for _, surface in picked)
-    names = [name for name, _ in picked]
-    if kind == "diameter" and kinds in (["cylinder"], ["sphere"]):
-        return Diameter(names[0])
-    if kind == "radius" and kinds in (["torus"], ["cylinder"], ["sphere"]):
-        return Radius(names[0])
-    if kind == "angle" and kinds == ["cone"]:
-        return SeatAngle(names[0])
-    if kind == "length":
-        if kinds == ["cone"]:
-            return Leg(names[0])
-        if kinds == ["cylinder", "plane"]:
-            (round_name, round_face), (flat_name, flat) = sorted(picked, key=lambda p: p[1].kind)
-            crossing = abs(sum(a * b for a, b in zip(round_face.axis, flat.axis, strict=True))) < 1e-9
-            return AxisFrom(round_name, flat_name) if crossing and round_face.hollow else Between(flat_name, round_name)
-        if kinds in (["plane", "plane"], ["cylinder", "cylinder"]):
-            return Between(names[0], names[1])
-    wanted = {
-        "diameter": "one round face",
-        "radius": "one fillet or round face",
-        "angle": "one cone",
-        "length": "two flat faces, a flat and a round face, or a chamfer",
-    }.get(kind, "faces that can be measured")
-    raise ValueError(f"For a {kind}, pick {wanted}.")
+Picked = Sequence[tuple[str, Surface]]
+#: What to pick for each kind, in words.
+WANTED = {
+    "diameter": "one round face or ball",
+    "radius": "one fillet, round face or ball",
+    "angle": "one cone, or two faces",
+    "length": "two faces (flat, round or a ball), or a chamfer and a flat face beside it",
+    "thread": "the round face that carries the thread",
+}
+
+
+def suggest_gauge(kind: str, picked: Picked, nominal: float | None = None) -> AnyGauge:
+    """The gauge for a characteristic of ``kind`` on the picked (name, surface) faces: of those that fit, the one whose
+    reading comes nearest to ``nominal`` (mm, radians). Raises ValueError in words.
+    """
+    found = list(_fitting(kind, picked))
+    if not found:
+        what = {"thread": "thread"}.get(kind, f"{'an' if kind[:1] in 'aeiou' else 'a'} {kind}")
+        raise ValueError(f"For {what}, pick {WANTED.get(kind, 'faces that can be measured')}.")
+    if nominal is None or len(found) == 1:
+        return found[0]
+    return min(found, key=lambda gauge: _away(gauge, picked, nominal))
+
+
+def _fitting(kind: str, picked: Picked) -> Iterator[AnyGauge]:
+    """Every gauge that the picked faces allow, the usual one first."""
+    names, kinds = [name for name, _ in picked], [surface.kind for _, surface in picked]
+    if len(picked) == 1:
+        yield from _on_one(kind, names[0], kinds[0])
+    elif len(picked) == 2 and kind == "length":
+        yield from _lengths(names, kinds)
+    elif len(picked) == 2 and kind == "angle":
+        yield from _angles(names, kinds)
+
+
+def _on_one(kind: str, name: str, surface: str) -> Iterator[AnyGauge]:
+    if kind == "diameter":
+        if surface in ("cylinder", "sphere"):
+            yield Diameter(name)
+        elif surface == "cone":
+            yield WidestCircle(name)
+    elif kind == "radius" and surface in ("torus", "cylinder", "sphere", "other"):
+        yield Radius(name)
+    elif kind == "angle" and surface == "cone":
+        yield from (SeatAngle(name), LegAngle(name), EndAngle(name))
+    elif kind == "length" and surface == "cone":
+        yield Leg(name)
+    elif kind == "thread" and surface in ("cylinder", "other"):
+        yield ThreadOn(name)
+
+
+def _lengths(names: Sequence[str], kinds: Sequence[str]) -> Iterator[AnyGauge]:
+    a, b = names
+    if set(kinds) == {"cone", "plane"}:
+        yield Leg(*(names if kinds[0] == "cone" else reversed(names)))
+        return
+    if kinds == ["plane", "plane"]:
+        yield from (Between(a, b), Leg(a, b), Leg(b, a))
+        return
+    if "plane" in kinds:
+        flat, round_one = (a, b) if kinds[0] == "plane" else (b, a)
+        yield from (Between(flat, round_one), Between(flat, round_one, far=True), AxisFrom(round_one, flat))
+    elif set(kinds) <= {"cylinder", "sphere"}:
+        yield from (Between(a, b), Between(a, b, near=True), Between(a, b, far=True))
+
+
+def _angles(names: Sequence[str], kinds: Sequence[str]) -> Iterator[AnyGauge]:
+    a, b = names
+    if set(kinds) <= {"plane", "cylinder", "cone"}:
+        yield from (Included(a, b), Included(a, b, over=True))
+        if "plane" in kinds:
+            flat, leaning = (a, b) if kinds[0] == "plane" else (b, a)
+            yield from (FaceAngle(leaning, flat), LegAngle(leaning, flat))
+
+
+class _Table:
+    """The picked faces by themselves, as a gauge touches them."""
+
+    def __init__(self, picked: Picked) -> None:
+        self._surfaces = dict(picked)
+
+    def find(self, name: str) -> list[Surface]:
+        return [self._surfaces[name]]
+
+    def one(self, name: str, *kinds: str) -> Surface:
+        return self.all(name, *kinds)[0]
+
+    def all(self, name: str, *kinds: str) -> list[Surface]:
+        from .plate import Unmeasurable
+
+        if kinds and self._surfaces[name].kind not in kinds:
+            raise Unmeasurable("The picked face is of another kind.")
+        return [self._surfaces[name]]
+
+    def each(self, gauge, kinds, value):  # type: ignore[no-untyped-def]
+        from .plate import Measured
+
+        return Measured(tuple(value(s) for s in self.all(gauge.face, *kinds)), ())
+
+
+def _away(gauge: AnyGauge, picked: Picked, nominal: float) -> float:
+    """How far the reading lies from the stated size; infinite for what cannot be read on these faces alone."""
+    from .measure import read
+    from .plate import SurfacePlate, Unmeasurable
+
+    if isinstance(gauge, Leg) and gauge.other:
+        return 1e9  # its extent is known only on the part: taken when nothing else fits
+    try:
+        return abs(read(cast(SurfacePlate, _Table(picked)), gauge).values[0] - nominal)
+    except Unmeasurable:
+        return float("inf")

@@ -27,6 +27,7 @@ from ..route.gauges import (
     FaceAngle,
     Gauge,
     HelixSize,
+    Included,
     Leg,
     LegAngle,
     OpenEnds,
@@ -135,8 +136,10 @@ def _between(plate: SurfacePlate, gauge: Between) -> Measured:
         if "sphere" not in (a.kind, b.kind) and abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
             return Measured((_crossed(a, b),), faces)
         apart = math.dist(a.origin, b.origin) if (a.kind, b.kind) == ("sphere", "sphere") else _from_axis(b.origin, a)
-        # Round faces about one axis: what lies between them is the difference of their radii.
-        return Measured((apart if apart > ONE_AXIS else abs(a.radius - b.radius),), faces)
+        if apart <= ONE_AXIS:  # about one axis: what lies between them is the difference of their radii
+            return Measured((a.radius + b.radius if gauge.far else abs(a.radius - b.radius),), faces)
+        reach = (a.radius + b.radius) * (int(gauge.far) - int(gauge.near))
+        return Measured((apart + reach,), faces)
     distance = abs(dot(minus(b.origin, a.origin), a.axis))
     if b.kind == "plane":
         if abs(abs(dot(a.axis, b.axis)) - 1) > _PARALLEL:
@@ -360,6 +363,15 @@ def _thread_depth(plate: SurfacePlate, gauge: ThreadDepth) -> Measured:
     return Measured((mark.length,), tuple(s.index for s in faces), words="Noted on its face, not cut.")
 
 
+def _included(plate: SurfacePlate, gauge: Included) -> Measured:
+    kinds = ("plane", "cylinder", "cone")
+    a, b = plate.one(gauge.face, *kinds), plate.one(gauge.other, *kinds)
+    between = math.acos(max(-1.0, min(1.0, abs(dot(a.axis, b.axis)))))
+    if (a.kind == "plane") != (b.kind == "plane"):
+        between = math.pi / 2 - between  # a face against an axis, not against the normal
+    return Measured((math.pi - between if gauge.over else between,), (a.index, b.index))
+
+
 def _end_angle(plate: SurfacePlate, gauge: EndAngle) -> Measured:
     return plate.each(gauge, ("cone",), lambda s: math.pi / 2 - s.half_angle)
 
@@ -429,6 +441,7 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     OpenEnds: _open_ends,
     FaceAngle: _face_angle,
     EndAngle: _end_angle,
+    Included: _included,
     Walls: _walls,
     HelixSize: _helix_size,
     SeatAngle: _seat_angle,

@@ -35,11 +35,12 @@ class Radius(Gauge, frozen=True, tag="radius"):
 
 class Between(Gauge, frozen=True, tag="between"):
     """Distance of two parallel planes, of a plane to a round face's or ball's near (or ``far``) side, or between two
-    round faces: of their axes, or of the faces themselves when they lie about one axis.
+    round faces: of their axes, of their ``near`` or ``far`` sides, or of the faces themselves about one axis.
     """
 
     other: str
     far: bool = False
+    near: bool = False
 
 
 class Leg(Gauge, frozen=True, tag="leg"):
@@ -113,6 +114,13 @@ class Apart(Gauge, frozen=True, tag="apart"):
 
     other: str
     way: Literal["x", "y", "z"] = "x"
+
+
+class Included(Gauge, frozen=True, tag="included"):
+    """Angle between two flat faces, or between a flat one and an axis; ``over`` is the rest to 180°."""
+
+    other: str
+    over: bool = False
 
 
 class EndAngle(Gauge, frozen=True, tag="end-angle"):
@@ -212,6 +220,7 @@ AnyGauge = (
     | Apart
     | FaceAngle
     | EndAngle
+    | Included
     | Walls
     | HelixSize
     | Drawn

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from typing import TYPE_CHECKING
 
 import msgspec
 
 from ..callout import Ledger
-from ..sketch.model import Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline
+from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
 from ..sketch.solver.formulate import SketchError
 from .model import StepFailure
 from .settling import settle_sketch
@@ -35,7 +36,7 @@ def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledg
         entities += _elements(item, _pieces(item, body, frame, sketch))
     if _same(entities, [e for e in sketch.entities if _owner(sketch, e)]):
         return sketch
-    rest = [e for e in sketch.entities if not _owner(sketch, e)]
+    rest = _standing([e for e in sketch.entities if not _owner(sketch, e)], {e.id for e in entities}, sketch)
     ids = {e.id for e in (*entities, *rest)}
     built_in = {"origin", "along", "across"}
     now = msgspec.structs.replace(
@@ -48,6 +49,32 @@ def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledg
         return settle_sketch(now, ledger)
     except SketchError as error:
         raise StepFailure(str(error)) from None
+
+
+def _standing(rest: list[Entity], given: set[str], sketch: Sketch) -> list[Entity]:
+    """The drawn elements; those that stood on a taken point which is gone get a point of their own in its place."""
+    known = given | {e.id for e in rest} | set(BUILT_IN)
+    missing = dict.fromkeys(p for e in rest for p in stands_on(e) if p not in known)
+    own, taken = {}, set(sketch.taken)
+    for point in missing:
+        own[point] = next(f"p{n}" for n in itertools.count(1) if f"p{n}" not in taken)
+        taken.add(own[point])
+    if not own:
+        return rest
+    places = sketch.points()
+    made: list[Entity] = [msgspec.structs.replace(places[old], id=new) for old, new in own.items()]
+    return [*made, *(_on_points(e, own) for e in rest)]
+
+
+def _on_points(entity: Entity, own: dict[str, str]) -> Entity:
+    fields = {}
+    for field in entity.__struct_fields__:
+        value = getattr(entity, field)
+        if field != "id" and isinstance(value, str) and value in own:
+            fields[field] = own[value]
+        elif isinstance(value, tuple):
+            fields[field] = tuple(own.get(v, v) for v in value)  # type: ignore[assignment]
+    return msgspec.structs.replace(entity, **fields)
 
 
 def _stands(of: tuple[str, ...], ids: set[str], sketch: Sketch) -> bool:

@@ -242,7 +242,10 @@ def _drawn(sketch: Sketch) -> bytes:
     """A solved sketch as text; kept with the (immutable) sketch."""
     found = sketch.__dict__.get("written")
     if not isinstance(found, bytes):
-        found = sketch.__dict__["written"] = msgspec.json.encode((sketch.entities, sketch.plane))
+        drawn: tuple[object, ...] = (sketch.entities, sketch.plane)
+        if sketch.projected:  # it is solved again with the lines of the solid: what holds it together counts too
+            drawn = (*drawn, sketch.projected, sketch.relations, sketch.dimensions, sketch.repeats)
+        found = sketch.__dict__["written"] = msgspec.json.encode(drawn)
     return found
 
 

@@ -8,7 +8,7 @@ import msgspec
 
 from ...core.job import edits
 from ...core.job.settle import set_stations
-from ...core.quantity import ExpressionError, evaluate
+from ...core.quantity import ExpressionError, evaluate, negated
 from ...core.route.settling import ANGLES, settle_sketch
 from ...core.sketch.make import freehand
 from ...core.sketch.model import Sketch
@@ -42,7 +42,8 @@ class Sizing:
     def resize(self, id_: str, text: str) -> None:
         """A dimension got a new formula; in a profile led by its table the table's cell gets it."""
         sketch = self._plate.sketch
-        if sketch is None:
+        if sketch is None or all(d.id != id_ for d in sketch.dimensions):
+            self._plate.canvas.close_editor()  # the size went while its number was typed
             return
         ledger = self._session.content.ledger()
         try:
@@ -51,12 +52,19 @@ class Sizing:
                 done = self._session.edit(lambda c: set_stations(c, sketch.id, stations), "size changed on the plate")
             else:
                 made = self._resized(sketch, id_, text)
-                done = self._session.edit(lambda c: edits.set_sketch(c, made), "size changed on the plate")
+                new = self._just_drawn(sketch.id, id_)
+                done = self._session.edit(lambda c: edits.set_sketch(c, made), "size changed on the plate", new)
         except REFUSALS as error:
             self._plate.strip.say(words_of(error), bad=True)
             return
         if done:
             self._plate.canvas.close_editor()
+
+    def _just_drawn(self, sketch: str, id_: str) -> bool:
+        """Whether the edit before was the one that drew this size: its number belongs to it."""
+        before = self._session.current.history.before
+        old = next((s for s in before.sketches if s.id == sketch), None) if before is not None else None
+        return old is not None and all(d.id != id_ for d in old.dimensions)
 
     def _resized(self, sketch: Sketch, id_: str, text: str) -> Sketch:
         """With a new formula; a negative one goes to the other side.
@@ -71,8 +79,8 @@ class Sizing:
             value = evaluate(text, ledger, "angle" if old.kind in ANGLES else "length")
         except ExpressionError:
             value = 0.0
-        if sided and value < 0 and text.strip().startswith("-"):
-            fields = {"text": text.strip()[1:].strip(), "sense": -old.sense}
+        if sided and value < 0:
+            fields = {"text": negated(text), "sense": -old.sense}
         new = msgspec.structs.replace(old, **fields)
         changed = msgspec.structs.replace(
             sketch, dimensions=tuple(new if d.id == id_ else d for d in sketch.dimensions)

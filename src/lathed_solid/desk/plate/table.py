@@ -24,7 +24,7 @@ from ...core.job.model import Content
 from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate
 from ...core.sketch.model import Station
-from ..session import Session
+from ..session import REFUSALS, Session, words_of
 from ..theme.style import figure_font
 from ..timing import one_shot
 
@@ -107,6 +107,8 @@ class StationTable(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session, self._sketch = session, ""
+        #: The job's rows while the table holds some that cannot be yet.
+        self._waiting: tuple[Station, ...] | None = None
         self.grid = _Grid(self)
         self.grid.setHorizontalHeaderLabels([heading for _, heading, _ in COLUMNS])
         self.grid.setAccessibleName("Turned-profile table")
@@ -142,6 +144,8 @@ class StationTable(QWidget):
         layout.addLayout(row)
 
     def show_sketch(self, id_: str) -> None:
+        if id_ != self._sketch:
+            self._waiting = None
         self._sketch = id_
         self.refresh()
 
@@ -151,10 +155,15 @@ class StationTable(QWidget):
         self.grid.setEnabled(stations is not None)
         if stations is None:
             self.grid.setRowCount(0)
-            self._say("This profile was changed on the plate and goes its own way; the table no longer leads it.")
+            drawn = sketch is not None and bool(sketch.entities)
+            self._say("This profile is drawn on the plate; the table does not lead it." if drawn else "")
             return
         if self._pending() and len(self._rows()) > len(stations):
             return  # an unfinished row is being typed
+        if self._waiting is not None and self._waiting == stations:
+            self._later.start()  # what was refused may be right now: another number has changed
+            return
+        self._waiting = None
         current = (self.grid.currentRow(), self.grid.currentColumn())
         blocker = QSignalBlocker(self.grid)
         self.grid.setRowCount(len(stations) + 1)
@@ -225,17 +234,29 @@ class StationTable(QWidget):
         self._later.start()
 
     def _commit(self, what: str) -> None:
+        """Put the rows into the job. What cannot be yet stays in the table with its reason, and nothing else changes: a
+        cone typed after a cylinder has, for a moment, the same diameter.
+        """
         if self._pending():
             self._say("A row needs an end position or a length, and a diameter.")
             return
         stations = tuple(self._rows())
-        self._note.setText("")
+        try:
+            set_stations(self._session.content, self._sketch, stations)
+        except REFUSALS as error:
+            self._waiting = self._stations()
+            self._say(words_of(error), bad=True)
+            return
+        self._waiting = None
+        self._say("")
         before = self._session.content
-        if not self._session.edit(lambda c: set_stations(c, self._sketch, stations), what):
-            # The refused text is put back, so that what is shown is what holds.
+        self._session.edit(lambda c: set_stations(c, self._sketch, stations), what)
+        if self._session.content is before:
             self.refresh()
-        elif self._session.content is before:
-            self.refresh()
+
+    def _stations(self) -> tuple[Station, ...] | None:
+        sketch = next((s for s in self._session.content.sketches if s.id == self._sketch), None)
+        return sketch.stations if sketch is not None else None
 
     def insert_row(self) -> None:
         """An empty row above the current one."""

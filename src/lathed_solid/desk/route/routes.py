@@ -47,9 +47,7 @@ class RouteButton(QToolButton):
             remove.setEnabled(len(content.routes) > 1)
 
     def _take(self, at: int) -> None:
-        name = self._session.content.routes[at].name
-        if self._session.edit(lambda c: edits.take_route(c, at), f"route “{name}”"):
-            self._session.select_step("")
+        self._session.take_route(at)
 
     def copy(self) -> None:
         self._session.edit(edits.copy_route, "route copied")

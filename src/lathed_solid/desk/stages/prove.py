@@ -306,9 +306,11 @@ class ProofFigures(QWidget):
             picked.append((picking.reference(index).name, figure))
 
         def change(content: Content) -> Content:
-            return edits.bind(content, Binding(line.number, line.key, suggest_gauge(line.kind, picked)))
+            gauge = suggest_gauge(line.kind, picked, line.nominal)
+            return edits.bind(content, Binding(line.number, line.key, gauge))
 
-        self._session.edit(change, f"callout {line.number} bound by hand")
+        if self._session.edit(change, f"callout {line.number} bound by hand"):
+            self._session.say(f"Callout {line.number} is measured on the picked faces.", "good")
 
     # --- revisions
     def _revisions(self) -> None:
