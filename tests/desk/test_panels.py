@@ -74,12 +74,15 @@ def test_rows_are_inserted_and_removed_and_unfinished_ones_wait(desk):
     desk.cell(1, 2, "30")
     stations = desk.session.content.sketches[0].stations
     assert [(s.to, s.length, s.diameter) for s in stations] == [("20", "", "12"), ("", "15", "30")]
-    desk.cell(1, 2, "0", kept="30")
+    desk.cell(1, 2, "0")
     assert desk.session.content.sketches[0].stations == stations
     QTest.qWait(20)
-    assert "Row 2: the diameter must be above zero" in desk.said[-1][0]
-    grid = desk.window.plate.table.grid
-    assert grid.item(1, 2).text() == "30"  # what is shown is what holds
+    grid, table = desk.window.plate.table.grid, desk.window.plate.table
+    assert "Row 2: the diameter must be above zero" in table._note.text()
+    assert grid.item(1, 2).text() == "0"  # what was typed is not wiped away
+    grid.setFocus()
+    desk.press(grid, Qt.Key.Key_Escape)
+    assert grid.item(1, 2).text() == "30" and "above zero" not in table._note.text()
     grid.setCurrentCell(0, 0)
     desk.press(grid, Qt.Key.Key_Insert)
     desk.cell(0, 0, "5")
@@ -90,6 +93,22 @@ def test_rows_are_inserted_and_removed_and_unfinished_ones_wait(desk):
     desk.press(grid, Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
     assert [s.diameter for s in desk.session.content.sketches[0].stations] == ["12", "30"]
     desk.settled()
+
+
+def test_a_cone_after_a_cylinder_is_typed_left_to_right(desk):
+    """For a moment the cone has the cylinder's diameter: nothing that was typed is lost, and the complaint goes."""
+    desk.enter("add: turned")
+    table = desk.window.plate.table
+    for row, column, text in ((0, 1, "20"), (0, 2, "30"), (1, 1, "15"), (1, 2, "30")):
+        desk.cell(row, column, text)
+    QTest.qWait(20)
+    assert "same diameter where they meet" in table._note.text()
+    assert table.grid.item(1, 1).text() == "15"
+    desk.cell(1, 3, "18")
+    desk.settled()
+    found = [(s.length, s.diameter, s.diameter2) for s in desk.session.content.sketches[0].stations]
+    assert found == [("20", "30", ""), ("15", "30", "18")]
+    assert "same diameter" not in table._note.text()
 
 
 def test_a_profile_changed_on_the_plate_leaves_its_table(desk):

@@ -126,7 +126,8 @@ def test_open_ends_branches_and_crossings_are_pointed_out():
         start = ids[-1] if ids else ""
         bow, line = draw.add_line(bow, Spot(*a, start), Spot(*b, bow.get("l1").a if b == points[0] else ""))
         ids.append(bow.get(line).b)
-    assert "crosses itself" in find_regions(bow).problem(bow)
+    crossed = find_regions(bow)
+    assert crossed.problem(bow) == "" and crossed.divided and len(crossed.every()) == 2
 
 
 def test_holes_belong_to_the_area_around_them():

@@ -58,14 +58,21 @@ class Free(NamedTuple):
 Flat = Straight | Round | Oval | Free
 
 
-def edge_between(body: NamedBody, a: str, b: str, frame: Frame) -> list[Flat]:
+class Seen(NamedTuple):
+    """A flat piece, and the face it has on its other side ("" where it turns away from the viewer)."""
+
+    piece: Flat
+    beside: str = ""
+
+
+def edge_between(body: NamedBody, a: str, b: str, frame: Frame) -> list[Seen]:
     """The edge(s) between two faces. Raises LostReference."""
-    return _distinct([p for e in body.edges_between(a, b) if (p := _flat(e, frame)) is not None])
+    return _distinct([Seen(p) for e in body.edges_between(a, b) if (p := _flat(e, frame)) is not None])
 
 
-def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Flat]:
+def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
     """The outline of a face as seen along the plane's normal. Raises LostReference or KernelFailure."""
-    found: list[Flat] = []
+    found: list[Seen] = []
     for index in body.find(face):
         shape = body.face(index)
         edges = _outline_edges(shape, frame) + subshapes(shape, EDGE)
@@ -73,10 +80,17 @@ def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Flat]:
             if BRep_Tool.IsClosed_s(TopoDS.Edge(edge), TopoDS.Face(shape)) and edge in edges[-1:]:
                 continue
             if (piece := _flat(edge, frame)) is not None:
-                found.append(piece)
+                found.append(Seen(piece, _beside(body, edge, index)))
     if not found:
         raise KernelFailure("This face shows no outline from here.")
     return _distinct(found)
+
+
+def _beside(body: NamedBody, edge: Shape, index: int) -> str:
+    """The face on the other side of an edge of face ``index``."""
+    sides = body.edge_names(edge) or ()
+    own = body.names.get(index, set())
+    return next((n for n in sides if n.partition("~")[0] not in own), "")
 
 
 def _outline_edges(face: Shape, frame: Frame) -> list[Shape]:
@@ -100,16 +114,16 @@ def _outline_edges(face: Shape, frame: Frame) -> list[Shape]:
     return edges
 
 
-def cut(body: NamedBody, face: str, frame: Frame) -> list[Flat]:
+def cut(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
     """Where the plane cuts a face. Raises LostReference, or KernelFailure when it does not."""
-    found: list[Flat] = []
+    found: list[Seen] = []
     for index in body.find(face):
         section = BRepAlgoAPI_Section(body.face(index), frame.plane(), False)
         section.ComputePCurveOn1(False)
         section.Approximation(True)
         section.Build()
         done(section, "The plane could not be cut with this face.")
-        found += [p for e in subshapes(section.Shape(), EDGE) if (p := _flat(e, frame)) is not None]
+        found += [Seen(p, face) for e in subshapes(section.Shape(), EDGE) if (p := _flat(e, frame)) is not None]
     if not found:
         raise KernelFailure("The plane of the sketch does not cut this face.")
     return _distinct(found)
@@ -174,12 +188,12 @@ def _circle(curve: BRepAdaptor_Curve, frame: Frame, places: tuple[XY, ...]) -> F
     return Oval(center, (center[0] - t[1] / size * radius, center[1] + t[0] / size * radius), radius * lean)
 
 
-def _distinct(pieces: list[Flat]) -> list[Flat]:
+def _distinct(seen: list[Seen]) -> list[Seen]:
     """Without pieces that fall on each other (the near and the far rim of a hole)."""
-    found: list[Flat] = []
-    for piece in pieces:
-        if not any(_alike(piece, other) for other in found):
-            found.append(piece)
+    found: list[Seen] = []
+    for one in seen:
+        if not any(_alike(one.piece, other.piece) for other in found):
+            found.append(one)
     return found
 
 

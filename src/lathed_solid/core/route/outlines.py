@@ -6,8 +6,10 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 
+import msgspec
 import numpy as np
 
+from ..sketch.arrange import source_of
 from ..sketch.curves import arc_span, half_axis, spline_form
 from ..sketch.lettering import Contour, all_contours
 from ..sketch.model import Arc, Circle, Ellipse, Line, Point, Sketch, Spline, ends_of
@@ -25,6 +27,8 @@ def closed_regions(sketch: Sketch, chosen: Sequence[str] = ()) -> tuple[Region, 
     found = find_regions(sketch)
     if problem := found.problem(sketch, bool(chosen)):
         raise StepFailure(problem)
+    if found.divided and not chosen:
+        raise Unfinished("The lines divide the outline into several areas. Click those to be taken.")
     try:
         return found.chosen(chosen)
     except LookupError as error:
@@ -35,13 +39,13 @@ def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:
     """The pieces of a loop in order, named after their curves."""
     from ..kernel.outline import FullCircle, FullEllipse
 
-    points, letters = sketch.points(), all_contours(sketch)
+    points, letters = {**sketch.points(), **loop.places}, all_contours(sketch)
     pieces: list[outline.Piece] = []
     for id_, backwards in loop.curves:
         if id_ in letters:
             pieces += _letter(letters[id_])
             continue
-        curve = sketch.get(id_)
+        curve = loop.pieces.get(id_) or sketch.get(id_)
         if isinstance(curve, Circle):
             c = points[curve.center]
             pieces.append(FullCircle(id_, (c.x, c.y), curve.radius))
@@ -50,7 +54,8 @@ def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:
             pieces.append(FullEllipse(id_, (c.x, c.y), (half * ux, half * uy), curve.minor))
         else:
             assert isinstance(curve, Line | Arc | Spline)
-            pieces.append(_open_piece(curve, points, backwards))
+            own = msgspec.structs.replace(curve, id=source_of(id_))  # a face is called after the whole line
+            pieces.append(_open_piece(own, points, backwards))
     return tuple(pieces)
 
 

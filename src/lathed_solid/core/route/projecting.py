@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from ..callout import Ledger
+from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
 from ..sketch.solver.formulate import SketchError
 from .model import StepFailure
@@ -17,7 +18,7 @@ from .settling import settle_sketch
 if TYPE_CHECKING:
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
-    from ..kernel.project import Flat
+    from ..kernel.project import Flat, Seen
 
 
 def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledger) -> Sketch:
@@ -33,7 +34,7 @@ def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledg
         )
     entities: list[Entity] = []
     for item in sketch.projected:
-        entities += _elements(item, _pieces(item, body, frame, sketch))
+        entities += _elements(item, _pieces(item, body, frame, sketch), sketch)
     if _same(entities, [e for e in sketch.entities if _owner(sketch, e)]):
         return sketch
     rest = _standing([e for e in sketch.entities if not _owner(sketch, e)], {e.id for e in entities}, sketch)
@@ -86,7 +87,7 @@ def _owner(sketch: Sketch, entity: Entity) -> bool:
     return bool(dot) and any(p.id == head for p in sketch.projected)
 
 
-def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> list[Flat]:
+def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> list[Seen]:
     from ..kernel.check import KernelFailure
     from ..kernel.named import LostReference
     from ..kernel.project import cut, edge_between, silhouette
@@ -106,30 +107,65 @@ def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> l
         raise StepFailure(f"The sketch “{sketch.name}”: {error}") from None
 
 
-def _elements(item: Projected, pieces: list[Flat]) -> list[Entity]:
-    """Points and construction curves for flat pieces, called after the projection."""
+def _elements(item: Projected, seen: list[Seen], sketch: Sketch) -> list[Entity]:
+    """Points and construction curves for flat pieces, called after the projection.
+
+    A piece keeps its name as long as the face on its other side does, however many pieces there are beside it.
+    """
+    made: list[Entity] = []
+    names = _Names(item, sketch)
+    for piece, beside in seen:
+        id_, construction = names.of(beside)
+        made += _curve(id_, piece, construction, beside)
+    return made
+
+
+class _Names:
+    """Which of the stored pieces of a projection a new one is."""
+
+    def __init__(self, item: Projected, sketch: Sketch) -> None:
+        self._item = item
+        self._old = [c for c in sketch.curves() if c.id.partition(".")[0] == item.id and is_given(sketch, c.id)]
+        self._used: set[str] = set()
+
+    def of(self, beside: str) -> tuple[str, bool]:
+        """The id of a piece, and whether it is a construction line."""
+        free = [c for c in self._old if c.id not in self._used]
+        # Sketches of earlier versions do not know what their pieces lay beside: those go by their order.
+        same = next((c for c in free if c.link == beside), None) or next((c for c in free if not c.link), None)
+        if same is None:
+            taken = self._used | {c.id for c in self._old}
+            id_ = next(i for n in itertools.count(1) if (i := f"{self._item.id}.{n}") not in taken)
+        else:
+            id_ = same.id
+        self._used.add(id_)
+        return id_, same.construction if same is not None else True
+
+
+def _curve(id_: str, piece: Flat, construction: bool, link: str) -> list[Entity]:
     from ..kernel.project import Free, Oval, Round, Straight
 
-    made: list[Entity] = []
-    for k, piece in enumerate(pieces, 1):
-        id_ = f"{item.id}.{k}"
+    points: list[Entity] = []
 
-        def point(name: str, xy: tuple[float, float], id_: str = id_) -> str:
-            made.append(Point(f"{id_}.{name}", *xy))
-            return f"{id_}.{name}"
+    def point(name: str, xy: tuple[float, float]) -> str:
+        points.append(Point(f"{id_}.{name}", *xy))
+        return f"{id_}.{name}"
 
-        if isinstance(piece, Straight):
-            made.append(Line(id_, point("a", piece.start), point("b", piece.end), True))
-        elif isinstance(piece, Oval):
-            made.append(Ellipse(id_, point("c", piece.center), point("a", piece.end), piece.other, True))
-        elif isinstance(piece, Free):
-            made.append(Spline(id_, tuple(point(f"p{n}", xy) for n, xy in enumerate(piece.places)), construction=True))
-        elif isinstance(piece, Round) and math.dist(piece.start, piece.end) < 1e-6:
-            made.append(Circle(id_, point("c", piece.center), piece.radius, True))
-        else:
-            assert isinstance(piece, Round)
-            made.append(Arc(id_, point("c", piece.center), point("a", piece.start), point("b", piece.end), True))
-    return made
+    made: Entity
+    if isinstance(piece, Straight):
+        made = Line(id_, point("a", piece.start), point("b", piece.end), construction, link)
+    elif isinstance(piece, Oval):
+        made = Ellipse(id_, point("c", piece.center), point("a", piece.end), piece.other, construction, link)
+    elif isinstance(piece, Free):
+        through = tuple(point(f"p{n}", xy) for n, xy in enumerate(piece.places))
+        made = Spline(id_, through, construction=construction, link=link)
+    elif isinstance(piece, Round) and math.dist(piece.start, piece.end) < 1e-6:
+        made = Circle(id_, point("c", piece.center), piece.radius, construction, link)
+    else:
+        assert isinstance(piece, Round)
+        ends = point("c", piece.center), point("a", piece.start), point("b", piece.end)
+        made = Arc(id_, *ends, construction, link)
+    return [*points, made]
 
 
 def _same(new: list[Entity], old: list[Entity]) -> bool:
@@ -137,6 +173,8 @@ def _same(new: list[Entity], old: list[Entity]) -> bool:
     if [(type(e), e.id) for e in new] != [(type(e), e.id) for e in old]:
         return False
     for a, b in zip(new, old, strict=True):
+        if getattr(a, "link", "") != getattr(b, "link", ""):
+            return False
         for field in ("x", "y", "radius", "minor"):
             if abs(getattr(a, field, 0.0) - getattr(b, field, 0.0)) > 1e-7:
                 return False

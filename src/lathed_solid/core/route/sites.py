@@ -84,9 +84,10 @@ class Sites:
         """The face a line makes, those it may have been taken from, or the one it stands for."""
         if curve.id in self.made:
             return (self.made[curve.id],)
-        if curve.link:
+        given = is_given(self.sketch, curve.id)
+        if curve.link and (curve.construction or not given):
             return (curve.link,)
-        if is_given(self.sketch, curve.id):
+        if given:
             head = curve.id.partition(".")[0]
             item = next(p for p in self.sketch.projected if p.id == head)
             if curve.construction:

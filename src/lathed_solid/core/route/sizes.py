@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from ..sketch.arrange import source_of
 from ..sketch.model import Line, Sketch
 from ..sketch.region import Region, find_regions
 from .dimensions import chamfer_angle, mirrored_halves, stated_by
@@ -76,10 +77,10 @@ def _made_by_others(step: Any, sketch: Sketch, view: RouteView, own: set[str] | 
 
 
 def _bounding(sketch: Sketch, chosen: Sequence[str]) -> set[str]:
-    """Curves that lie on the edge of just one of the chosen areas."""
+    """Curves that bound a chosen area and are not wholly between two of them."""
     regions: list[Region] = [r for r in find_regions(sketch, check=False).every() if r.id in chosen]
     names = [name for r in regions for loop in (r.outer, *r.holes) for name, _ in loop.curves]
-    return {n for n in names if names.count(n) == 1}
+    return {source_of(n) for n in names if names.count(n) == 1}
 
 
 def _counts(found: list[Claim]) -> list[Claim]:

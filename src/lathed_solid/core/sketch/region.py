@@ -7,16 +7,19 @@ areas inside each other. An area is called after the curves round it, which noth
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
+import msgspec
 import numpy as np
 
 from ..tolerance import CLOSED
-from .curves import arc_span, leaving, polyline
-from .intersect import meet
+from .arrange import arranged, between, piece_name, source_of
+from .copies import is_given
+from .curves import leaving, polyline
 from .lettering import all_contours
-from .model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, ends_of
+from .model import Arc, Curve, Line, Point, Sketch, ends_of, stands_on
 from .solver.rows import Floats
 
 
@@ -29,10 +32,15 @@ class Gap(NamedTuple):
 
 
 class Loop(NamedTuple):
-    """Curves in order, each with whether it runs backwards; ``outline`` is a fine polyline (k x 2, mm)."""
+    """Curves in order, each with whether it runs backwards; ``outline`` is a fine polyline (k x 2, mm).
+
+    Where lines cross, a loop is made of pieces of them: those stand in ``pieces``, their ends in ``places``.
+    """
 
     curves: tuple[tuple[str, bool], ...]
     outline: Floats
+    pieces: Mapping[str, Curve] = MappingProxyType({})
+    places: Mapping[str, Point] = MappingProxyType({})
 
     @property
     def area(self) -> float:
@@ -59,15 +67,15 @@ class Region(NamedTuple):
 
 
 class Regions(NamedTuple):
-    """``regions`` are the areas taken when none are chosen, ``openings`` the others; then what is wrong: open ends,
-    curves that cut each other, curves that lie on each other.
+    """``regions`` are the areas taken when none are chosen, ``openings`` the others; then what is wrong: open ends of
+    lines that bound no area, free edges that cut each other. With ``divided`` lines there are no usual areas.
     """
 
     regions: tuple[Region, ...]
     openings: tuple[Region, ...]
     gaps: tuple[Gap, ...]
     crossings: tuple[tuple[str, str], ...]
-    overlaps: tuple[tuple[str, str], ...]
+    divided: bool = False
 
     def every(self) -> tuple[Region, ...]:
         return (*self.regions, *self.openings)
@@ -79,9 +87,8 @@ class Regions(NamedTuple):
         by_id = {r.id: r for r in self.every()}
         gone = next((i for i in ids if i not in by_id), None)
         if gone is not None:
-            raise LookupError(
-                f"The area bounded by {gone.replace('+', ', ')} is no longer closed. Choose the areas anew."
-            )
+            bounds = ", ".join(dict.fromkeys(source_of(name) for name in gone.split("+")))
+            raise LookupError(f"The area bounded by {bounds} is no longer closed. Choose the areas anew.")
         return tuple(by_id[i] for i in ids)
 
     def problem(self, sketch: Sketch, chosen: bool = False) -> str:
@@ -95,22 +102,35 @@ class Regions(NamedTuple):
             return f"The outline is open: a line ends alone at {p.x:.3f}, {p.y:.3f}."
         if self.crossings:
             a, b = self.crossings[0]
-            return f"The outline crosses itself: {a} and {b} cut each other. Split and trim them."
-        if self.overlaps:
-            a, b = self.overlaps[0]
-            return f"{a} and {b} lie on each other. Delete one of them."
+            return f"The free edge crosses the outline: {a} and {b} cut each other. Split and trim them."
         if not self.regions:
             return "There is no closed outline yet."
         return ""
 
 
 def find_regions(sketch: Sketch, check: bool = True) -> Regions:
-    """Closed areas of all lines that are not construction; without ``check`` crossings are not looked for."""
-    points = sketch.points()
-    curves = [c for c in sketch.curves() if not c.construction]
+    """Closed areas of all lines that are not construction, however these cross, touch or lie on each other.
+
+    Areas that the outline taken from the solid bounds as well come with ``openings``. Without ``check`` open ends are
+    not looked for.
+    """
+    found = _regions(sketch, [c for c in sketch.curves() if not c.construction], check)
+    taken = [c for c in sketch.curves() if c.construction and is_given(sketch, c.id)]
+    if not taken:
+        return found
+    drawn = [c for c in sketch.curves() if not c.construction]
+    more = _regions(sketch, [*drawn, *taken], False)
+    known = {r.id for r in found.every()}
+    beside = tuple(r._replace(depth=1) for r in more.every() if r.id not in known)
+    return found._replace(openings=(*found.openings, *beside))
+
+
+def _regions(sketch: Sketch, curves: list[Curve], check: bool) -> Regions:
+    cut = arranged(curves, sketch.points())
+    points = {**sketch.points(), **cut.points}
     node = _nodes(points)
-    whole = [c for c in curves if ends_of(c) is None]
-    open_ = [c for c in curves if ends_of(c) is not None]
+    whole = [c for c in cut.curves if ends_of(c) is None]
+    open_ = [c for c in cut.curves if ends_of(c) is not None]
     islands = [[Loop(((c.id, False),), polyline(c, points))] for c in whole]
     islands += [[Loop(((name, False),), c.outline())] for name, c in all_contours(sketch).items()]
     outlines = [island[0] for island in islands]
@@ -118,13 +138,14 @@ def find_regions(sketch: Sketch, check: bool = True) -> Regions:
         islands.append(faces)
         outlines.append(outline)
     found = _nest(islands, outlines)
-    crossings, overlaps = _collisions(curves, points) if check else ((), ())
+    bounding = {source_of(name) for r in found for loop in (r.outer, *r.holes) for name, _ in loop.curves}
+    loose = [c for c in curves if ends_of(c) is not None and c.id not in bounding] if check else []
     return Regions(
         tuple(r for r in found if r.depth % 2 == 0),
         tuple(r for r in found if r.depth % 2),
-        _gaps(open_, node, points),
-        crossings,
-        overlaps,
+        _gaps(loose, node, points),
+        cut.crossings if check else (),
+        cut.split and len(found) > 1,
     )
 
 
@@ -150,6 +171,7 @@ def _ends(curve: Curve, node: dict[str, int]) -> tuple[int, int]:
 
 
 def _gaps(curves: list[Curve], node: dict[str, int], points: dict[str, Point]) -> tuple[Gap, ...]:
+    """Open ends of lines that bound nothing; what hangs over an area is no gap in its outline."""
     count: dict[int, int] = {}
     for c in curves:
         for n in _ends(c, node):
@@ -266,11 +288,41 @@ def _order(leave: tuple[float, float]) -> tuple[float, float]:
 
 
 def _loop(face: list[_Half], points: dict[str, Point]) -> Loop:
-    pieces = []
+    face = [half for run in _runs(face) for half in run]
+    outline = []
     for half in face:
         line = polyline(half.curve, points)
-        pieces.append((line[::-1] if half.backwards else line)[:-1])
-    return Loop(tuple((h.curve.id, h.backwards) for h in face), np.concatenate(pieces))
+        outline.append((line[::-1] if half.backwards else line)[:-1])
+    pieces = {h.curve.id: h.curve for h in face if source_of(h.curve.id) != h.curve.id}
+    places = {p: points[p] for c in pieces.values() for p in stands_on(c)}
+    return Loop(tuple((h.curve.id, h.backwards) for h in face), np.concatenate(outline), pieces, places)
+
+
+def _runs(face: list[_Half]) -> list[list[_Half]]:
+    """Neighbouring pieces of one curve made one again: what was cut off there bounds nothing here."""
+    runs: list[list[_Half]] = []
+    for half in face:
+        if runs and _goes_on(runs[-1][-1], half):
+            runs[-1].append(half)
+        else:
+            runs.append([half])
+    if len(runs) > 1 and _goes_on(runs[-1][-1], runs[0][0]):
+        runs[0] = runs.pop() + runs[0]
+    return [[_joined(run)] if len(run) > 1 else run for run in runs]
+
+
+def _goes_on(one: _Half, after: _Half) -> bool:
+    same = source_of(one.curve.id) == source_of(after.curve.id) and one.backwards == after.backwards
+    return same and isinstance(one.curve, Line | Arc) and one.curve.id != after.curve.id
+
+
+def _joined(run: list[_Half]) -> _Half:
+    """A run of pieces as one piece of their curve."""
+    ordered = [h.curve for h in (reversed(run) if run[0].backwards else run)]
+    first, last = ordered[0], ordered[-1]
+    assert isinstance(first, Line | Arc) and isinstance(last, Line | Arc)
+    name = piece_name(source_of(first.id), between(first.id)[0], between(last.id)[1])
+    return _Half(msgspec.structs.replace(first, id=name, b=last.b), run[0].backwards)
 
 
 def inside(outline: Floats, x: float, y: float) -> bool:
@@ -307,68 +359,5 @@ def _nest(islands: list[list[Loop]], outlines: list[Loop]) -> list[Region]:
 
 
 def _reversed(loop: Loop) -> Loop:
-    return Loop(tuple((name, not back) for name, back in reversed(loop.curves)), loop.outline[::-1])
-
-
-# --- what is wrong
-def _collisions(
-    curves: list[Curve], points: dict[str, Point]
-) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
-    """Pairs of curves that cut each other away from their common ends, and pairs that lie on each other."""
-    if len(curves) < 2:
-        return (), ()
-    lines = [polyline(c, points, math.pi / 12) for c in curves]
-    low, high = np.array([p.min(axis=0) for p in lines]), np.array([p.max(axis=0) for p in lines])
-    grow = np.array(
-        [0.05 * (h - lo).max() if not isinstance(c, Line) else 0.0 for c, lo, h in zip(curves, low, high, strict=True)]
-    )
-    low, high = low - grow[:, None] - CLOSED, high + grow[:, None] + CLOSED
-    i, j = np.triu_indices(len(curves), 1)
-    near = ((low[i] <= high[j]) & (low[j] <= high[i])).all(axis=1)
-    crossings, overlaps = [], []
-    for p, q in zip(i[near], j[near], strict=True):
-        a, b = curves[p], curves[q]
-        if _overlap(a, b, points):
-            overlaps.append((a.id, b.id))
-        elif _cut(a, b, points):
-            crossings.append((a.id, b.id))
-    return tuple(sorted(crossings)), tuple(sorted(overlaps))
-
-
-def _cut(a: Curve, b: Curve, points: dict[str, Point]) -> bool:
-    ends_a, ends_b = ends_of(a), ends_of(b)
-    # An end that lies on the other curve does not cut it: it is an open end, and told as such.
-    places = [points[e] for e in (*(ends_a or ()), *(ends_b or ()))]
-    for m in meet(a, b, points):
-        if any(math.hypot(m.x - p.x, m.y - p.y) < 10 * CLOSED for p in places):
-            continue
-        return True
-    return False
-
-
-def _overlap(a: Curve, b: Curve, points: dict[str, Point]) -> bool:
-    """Whether two lines, or two round ones of one centre and radius, share more than a place."""
-    if isinstance(a, Line) and isinstance(b, Line):
-        p, q, r, s = points[a.a], points[a.b], points[b.a], points[b.b]
-        size = math.hypot(q.x - p.x, q.y - p.y) or 1e-12
-        ux, uy = (q.x - p.x) / size, (q.y - p.y) / size
-        if any(abs(ux * (e.y - p.y) - uy * (e.x - p.x)) > CLOSED for e in (r, s)):
-            return False
-        t = sorted((ux * (e.x - p.x) + uy * (e.y - p.y)) for e in (r, s))
-        return min(size, t[1]) - max(0.0, t[0]) > 10 * CLOSED
-    if isinstance(a, Circle | Arc) and isinstance(b, Circle | Arc):
-        return _same_circle(a, b, points)
-    if isinstance(a, Ellipse) and isinstance(b, Ellipse):
-        return bool(np.allclose(polyline(a, points), polyline(b, points), atol=CLOSED))
-    return False
-
-
-def _same_circle(a: Circle | Arc, b: Circle | Arc, points: dict[str, Point]) -> bool:
-    spans = [(0.0, 2 * math.pi, c.radius) if isinstance(c, Circle) else arc_span(c, points) for c in (a, b)]
-    p, q = points[a.center], points[b.center]
-    if math.hypot(p.x - q.x, p.y - q.y) > CLOSED or abs(spans[0][2] - spans[1][2]) > CLOSED:
-        return False
-    (s0, w0, r), (s1, w1, _) = spans
-    slack = 10 * CLOSED / max(r, CLOSED)
-    into = (s1 - s0) % (2 * math.pi)
-    return into < w0 - slack or into + w1 > 2 * math.pi + slack
+    turned = tuple((name, not back) for name, back in reversed(loop.curves))
+    return loop._replace(curves=turned, outline=loop.outline[::-1])

@@ -211,7 +211,7 @@ class PlatePanel(QWidget):
         self.canvas.look = self.canvas.look._replace(texts=shown.texts, regions=find_regions(sketch), areas=shown.areas)
         regions = self.canvas.look.regions
         if regions is not None:  # what crosses or covers each other is lit until it is mended
-            wrong = {i for pair in (*regions.crossings, *regions.overlaps) for i in pair}
+            wrong = {i for pair in regions.crossings for i in pair}
             self.canvas.look = self.canvas.look._replace(blamed=frozenset(wrong))
         self._read_typed()
         self._diagnose(shown)

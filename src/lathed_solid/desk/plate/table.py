@@ -52,7 +52,7 @@ TIPS = {
 
 
 class _Grid(QTableWidget):
-    """Return goes on to the next cell; Delete clears a cell, Ctrl+Delete the row."""
+    """Return goes on to the next cell; Delete clears a cell, Ctrl+Delete the row; Escape lets go what was refused."""
 
     def __init__(self, table: StationTable) -> None:
         super().__init__(0, len(COLUMNS))
@@ -67,6 +67,8 @@ class _Grid(QTableWidget):
             item = self.currentItem()
             if item is not None:
                 item.setText("")
+        elif event.key() == Qt.Key.Key_Escape and self._table.let_go():
+            pass
         elif event.key() == Qt.Key.Key_Insert:
             self._table.insert_row()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -253,6 +255,14 @@ class StationTable(QWidget):
         self._session.edit(lambda c: set_stations(c, self._sketch, stations), what)
         if self._session.content is before:
             self.refresh()
+
+    def let_go(self) -> bool:
+        """Put back what holds in place of rows that were refused. False when there are none."""
+        if self._waiting is None:
+            return False
+        self._waiting = None
+        self.refresh()
+        return True
 
     def _stations(self) -> tuple[Station, ...] | None:
         sketch = next((s for s in self._session.content.sketches if s.id == self._sketch), None)
