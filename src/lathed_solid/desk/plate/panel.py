@@ -250,6 +250,10 @@ class PlatePanel(QWidget):
         words = freedom_words(sketch, self.canvas.look.freedom)
         regions = self.canvas.regions
         needed = self.solid.needs_outline(sketch)
+        if needed and regions is not None and regions.divided and not self.solid.areas(sketch):
+            words += f"  The lines enclose {len(regions.every())} areas: choose those to be taken."
+            if self.canvas.tool == "select":
+                self.strip.offer("Choose areas", lambda: self.take_tool("areas"))
         if needed and regions is not None and (open_ := regions.problem(sketch, bool(self.solid.areas(sketch)))):
             words += f"  {open_}"
             gap = min((g for g in regions.gaps if g.other), key=lambda g: g.size, default=None)

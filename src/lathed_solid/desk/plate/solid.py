@@ -84,9 +84,10 @@ class FromSolid:
             self._session.say(words, "warn")
             return
         region = min(under, key=lambda r: abs(r.outer.area))
-        now = self.areas(sketch) or tuple(r.id for r in regions.regions)
+        # With none chosen yet a click takes just that one, whatever is usual.
+        now = self.areas(sketch)
         taken = tuple(i for i in now if i != region.id) if region.id in now else (*now, region.id)
-        usual = tuple(sorted(r.id for r in regions.regions))
-        if not taken or tuple(sorted(taken)) == usual:
-            taken = ()
+        if not taken:
+            self._session.say("A step takes one area at least. Click another one first.", "warn")
+            return
         self._session.edit(lambda c: edits.change_step(c, id_, regions=taken), "areas chosen")

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.registry import REPEATABLE
+from ...core.sketch.arrange import source_of
 from ..picking import Picking
 from ..session import Session
 
@@ -366,7 +367,7 @@ class AreasField(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         words = QLabel(f"{len(value)} chosen" if value else "the usual ones")
-        words.setToolTip("\n".join(value))
+        words.setToolTip("\n".join(", ".join(dict.fromkeys(source_of(n) for n in v.split("+"))) for v in value))
         row.addWidget(words, 1)
         pick = QPushButton("Choose")
         pick.setAccessibleName("Choose areas")

@@ -9,7 +9,7 @@ import msgspec
 
 from ..explain.tangents import centers, foot
 from ..make.draw import fresh, grown
-from ..model import Arc, Dimension, Line, Point, Sketch, stands_on
+from ..model import Arc, Dimension, Line, Point, Relation, Sketch, stands_on
 from .ends import SAME, XY, new_point, related, replaced, swept, users
 
 
@@ -49,6 +49,44 @@ def _gap(p: Point, q: Point) -> float:
     return math.hypot(p.x - q.x, p.y - q.y)
 
 
+def _by_their_ends(sketch: Sketch, ids: tuple[str, str]) -> Sketch:
+    """Mirror images that are stated for lines, stated for their ends instead: one end is about to be cut off, and the
+    line must stay the image of the other all the same.
+    """
+    relations: list[Relation] = []
+    points, grew = sketch.points(), sketch
+    for r in sketch.relations:
+        pair = [sketch.by_id.get(i) for i in r.of[:2]]
+        if r.kind != "symmetric" or not set(ids) & set(r.of[:2]) or not all(isinstance(c, Line) for c in pair):
+            relations.append(r)
+            continue
+        (a, b), (c, d) = ((line.a, line.b) for line in pair if isinstance(line, Line))
+        if _uneven(points, r.of[2], sketch, a, c) > _uneven(points, r.of[2], sketch, a, d):
+            c, d = d, c
+        for p, q in ((a, c), (b, d)):
+            new = Relation(fresh(grew, "r"), "symmetric", (p, q, r.of[2]), r.assumed)
+            relations.append(new)
+            grew = grown(grew, (), [new])
+    return msgspec.structs.replace(sketch, relations=tuple(relations))
+
+
+def _uneven(points: dict[str, Point], axis: str, sketch: Sketch, p: str, q: str) -> float:
+    """How far two points are from being images of each other."""
+    from ..make.size import offset_from
+
+    a, b = points[p], points[q]
+    sides = offset_from(sketch, axis, (a.x, a.y)) + offset_from(sketch, axis, (b.x, b.y))
+    return abs(sides) + abs(_along_axis(sketch, axis, a) - _along_axis(sketch, axis, b))
+
+
+def _along_axis(sketch: Sketch, axis: str, p: Point) -> float:
+    """How far along an axis a point lies, mm."""
+    from ..make.size import direction
+
+    ux, uy = direction(sketch, axis)
+    return ux * p.x + uy * p.y
+
+
 def round_corner(sketch: Sketch, ids: tuple[str, ...], text: str, radius: float) -> tuple[Sketch, str]:
     """An arc of ``radius`` mm (``text`` as typed) in a corner, tangent to both sides.
 
@@ -56,6 +94,7 @@ def round_corner(sketch: Sketch, ids: tuple[str, ...], text: str, radius: float)
     radius does not fit.
     """
     found, points = corner(sketch, ids), sketch.points()
+    sketch = _by_their_ends(sketch, (found.first.id, found.second.id))
     best = None
     for center in centers(found.first, found.second, points, radius):
         feet = [foot(c, points, center) for c in (found.first, found.second)]
@@ -93,6 +132,7 @@ def break_corner(
     rest = math.pi - between - angle
     if rest <= 1e-6 or not angle > 0:
         raise ValueError(f"A chamfer at {angle_text} does not meet the second line.")
+    sketch = _by_their_ends(sketch, (found.first.id, found.second.id))
     far = leg * math.sin(angle) / math.sin(rest)
     for c, reach in ((found.first, leg), (found.second, far)):
         if reach >= _gap(points[c.a], points[c.b]) - SAME:

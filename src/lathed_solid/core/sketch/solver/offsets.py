@@ -31,7 +31,7 @@ def state_offset(f: Formulation, d: Dimension, value: float) -> None:
     """Rows for every pair (curve, its offset) of ``d``."""
     joints: dict[str, list[_End]] = {}
     for source, copy in zip(d.of[::2], d.of[1::2], strict=True):
-        if ends_of(f.element(source)) is None:
+        if ends_of(f.element(source)) is None or ends_of(f.element(copy)) is None:
             side = 1.0 if f.x[f.radius[copy]] >= f.x[f.radius[source]] else -1.0
             f.slot(f.row("linear", (f.radius[copy], f.radius[source]), 1, -1, 0, side * value), 3, side)
             continue
@@ -44,8 +44,33 @@ def state_offset(f: Formulation, d: Dimension, value: float) -> None:
         if len(ends) > 1 and not _smooth(f, ends[0], ends[1]):
             for end in ends[:2]:
                 _beside(f, end, f_point, value)
+        elif len(ends) == 1 and (_held(f, first.copy) or _goes_on(f, first, d)):
+            _beside(f, first, f_point, value)  # trimmed, extended or split: it runs along the offset as it likes
         else:
             _square(f, first, f_point, value)
+
+
+def _held(f: Formulation, point: str) -> bool:
+    """Whether something else says where an offset's end is: a relation, or another curve that begins there."""
+    group = {p for p in f.point if f.root(p) == f.root(point)}
+    curves = [c for c in f.sketch.curves() if group & set(ends_of(c) or ())]
+    return len(curves) > 1 or any(group & set(r.of) for r in f.sketch.relations if r.kind in _PLACING)
+
+
+def _goes_on(f: Formulation, end: _End, d: Dimension) -> bool:
+    """Whether the source goes on beyond its end as another curve that has no offset: it was split there."""
+    for curve in f.sketch.curves():
+        ends = ends_of(curve) or ()
+        if curve.id in d.of or curve.construction or not any(f.root(p) == f.root(end.point) for p in ends):
+            continue
+        here = next(p for p in ends if f.root(p) == f.root(end.point))
+        if isinstance(curve, Line | Arc) and _smooth(f, end, _End(curve.id, here, end.copy, end.side)):
+            return True
+    return False
+
+
+#: Relations that say where a point is.
+_PLACING = ("on", "coincident", "midpoint", "symmetric", "horizontal", "vertical", "fixed", "pierce")
 
 
 def _side(f: Formulation, source: str, copy: str) -> float:
