@@ -153,7 +153,7 @@ def test_measured_surfaces():
     assert sorted(c.radius for c in side.circles) == pytest.approx([3, 6])
     bottom = surfaces.measure_face(cone.face(cone.find("k/bottom")[0]))
     assert bottom.axis == pytest.approx((0, 0, -1))
-    assert bottom.describe() == "flat face at Z 0.000"
+    assert bottom.describe() == "bottom, Z 0"
     rounded = edges.fillet(cylinder(), [edges.Pick("c/side", "c/top")], 1.5, "f")
     torus = surfaces.measure_face(rounded.face(rounded.find("f/e0/side")[0]))
     assert (torus.kind, torus.radius, torus.major) == ("torus", pytest.approx(1.5), pytest.approx(3.5))

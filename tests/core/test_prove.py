@@ -90,7 +90,7 @@ def test_unused_callouts_and_unexplained_faces_are_listed():
     proof = build_and_prove(with_steps(content, (Hole, {"face": START, "diameter": "7"}))).proof
     assert proof.unused == (1,)
     assert line(proof, 1).mark == "open"
-    assert any("bore Ø7.000" in note.words for note in proof.unexplained)
+    assert any("bore Ø7, " in note.words for note in proof.unexplained)
     assert len(proof.unexplained) == 4
 
 

@@ -66,3 +66,13 @@ def test_what_is_built_with_a_remark_is_not_proved(callout, note, words):
     assert any(words in r.message for r in shown.result.reports)
     thread = [line.mark for line in shown.proof.lines if line.number == 18]
     assert thread[0 if callout == 15 else 1] in ("out", "open")
+
+
+def test_messages_speak_in_the_units_of_the_job():
+    """A hole off an inch plate is told in inches; the text of the error itself is in millimetres."""
+    from .strangers.bench import Bench
+
+    bench = Bench("3.00", "2.00", ".500", units="in")
+    block = bench.block("rect 0,0 #1,#2", depth="#3")
+    bench.hole(f"{block}/end", diameter=".25", x="4", y="1")
+    assert "A hole at 4, 1, 0.5 misses the picked face" in bench.proved().result.reports[-1].message

@@ -165,7 +165,7 @@ class PartDesk(QObject):
         step = next((s for s in self._session.content.steps if s.id == id_), None)
         owners = self._picking.owners(index)
         mark = next((m for m in part.marks if m.face in part.names[index - 1]), None)
-        words = [figure.describe()]
+        words = [self._picking.words(index)]
         if mark is not None:
             words.append(f"{mark.thread.designation}, {mark.length:g} long")
         if step is not None:

@@ -74,7 +74,18 @@ class Picking(QObject):
         """A reference to a face with what it is now, for when it is lost."""
         part, figure = self.part, self.figure(index)
         assert part is not None and figure is not None
-        return FaceRef(part.references[index - 1], figure.describe())
+        return FaceRef(part.references[index - 1], self.words(index))
+
+    def words(self, index: int) -> str:
+        """What a face is and where, in the job's unit."""
+        figure, content = self.figure(index), self._session.content
+        return figure.describe(content.header.style, content.turned) if figure is not None else ""
+
+    def _side(self, name: str) -> str:
+        """A face told by its reference."""
+        part = self.part
+        found = part.references.index(name) + 1 if part is not None and name in part.references else 0
+        return self.words(found)
 
     def picked(self) -> tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]:
         """References to the faces and edges picked just now."""
@@ -143,7 +154,7 @@ class Picking(QObject):
 
     def on_edge(self, a: str, b: str, more: bool, piece: int = 0, pieces: int = 1) -> None:
         """``piece`` of ``pieces`` edges between the faces ``a`` and ``b`` was clicked."""
-        reference = edge_ref(a, b, piece, pieces)
+        reference = edge_ref(a, b, piece, pieces, (self._side(a), self._side(b)))
         if self._edge_answer is not None:
             self._edge_answer(reference)
             return

@@ -14,6 +14,7 @@ from ..prove.binding import Binding
 from ..quantity import Style
 from ..route.rebuild import Plan
 from ..route.registry import Step
+from ..route.steps.revolve import Revolve
 from ..sketch.model import Sketch
 from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
@@ -131,6 +132,12 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     @property
     def steps(self) -> tuple[Step, ...]:
         return self.routes[self.route].steps
+
+    @property
+    def turned(self) -> bool:
+        """Whether the part begins as a turned one: it then has a left and a right end, else a top and a bottom."""
+        first = next((s for s in self.steps if not s.suppressed), None)
+        return first is not None and isinstance(first, Revolve)
 
     def step(self, id_: str) -> Step:
         """Raises LookupError."""

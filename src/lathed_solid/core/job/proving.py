@@ -46,6 +46,7 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
         Stated(stated.volume, stated.mass, stated.tolerance),
         {s.id for s in content.steps if s.group == "cosmetic"},
         used_in_route(content, built),
+        lambda face: face.describe(content.header.style, content.turned),
     )
 
 

@@ -13,6 +13,7 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
 from OCP.TopoDS import TopoDS
 
+from ..quantity.said import Worded, said
 from ..tolerance import SLIVER
 from .geometry import triple
 from .named import NamedBody, Pair
@@ -21,7 +22,7 @@ from .topology import SHELL, SOLID, Shape, box_of, compound_of, subshapes, surfa
 Change = Literal["more", "less", "any"]
 
 
-class KernelFailure(Exception):
+class KernelFailure(Worded):
     """An operation that did not give a sound solid; the text says what was found, in shop words."""
 
 
@@ -68,7 +69,7 @@ def _no_sliver(body: NamedBody, fresh: list[Shape]) -> None:
         if width < SLIVER:
             x, y, z = triple(surface_properties(face).CentreOfMass())
             raise KernelFailure(
-                f"It leaves a sliver only about {width:.1g} mm wide near {x:.4g}, {y:.4g}, {z:.4g}. "
+                f"It leaves a sliver only about {said(width)} mm wide near {said(x)}, {said(y)}, {said(z)}. "
                 "Let the two faces meet, or keep them clearly apart."
             )
 

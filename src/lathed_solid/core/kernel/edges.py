@@ -14,6 +14,7 @@ from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.GeomAbs import GeomAbs_Shape
 from OCP.TopoDS import TopoDS
 
+from ..quantity.said import said
 from .check import KernelFailure, accept
 from .named import LostReference, NamedBody, Pair, carry, generated_faces
 from .topology import EDGE, FACE, WIRE, Shape, ShapeMap, ancestors, items, subshapes
@@ -210,4 +211,4 @@ def _largest(body: NamedBody, attempt: Any, size: float, word: str) -> str:
             high = middle
     if low <= 0:
         return f"This edge takes no {word} at all."
-    return f"A {word} of {size:g} does not fit here. The largest that works is about {low:.3g}."
+    return f"A {word} of {said(size)} does not fit here. The largest that works is about {said(low)}."

@@ -9,6 +9,7 @@ from OCP.BRepOffset import BRepOffset_Mode
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.GeomAbs import GeomAbs_JoinType
 
+from ..quantity.said import said
 from .check import KernelFailure, accept
 from .named import NamedBody, Pair
 from .topology import Shape, items, shape_list
@@ -28,7 +29,7 @@ def shell(body: NamedBody, open_faces: Sequence[str], wall: float, tag: str) -> 
         GeomAbs_JoinType.GeomAbs_Intersection,
     )  # fmt: skip
     if not maker.IsDone():
-        raise KernelFailure(f"A wall of {wall:g} does not fit inside this shape.")
+        raise KernelFailure(f"A wall of {said(wall)} does not fit inside this shape.")
     pairs: list[Pair] = []
     for face, name in body.pairs():
         if any(face.IsSame(g) for g in gone):
@@ -38,9 +39,9 @@ def shell(body: NamedBody, open_faces: Sequence[str], wall: float, tag: str) -> 
         pairs += [(f, f"{tag}/{name}") for f in items(maker.Generated(face))]
     made = accept(maker.Shape(), pairs, None, "any")
     if made.volume >= body.volume * (1 - 1e-9):
-        raise KernelFailure(f"With a wall of {wall:g} there is nothing to hollow out: the part is too thin.")
+        raise KernelFailure(f"With a wall of {said(wall)} there is nothing to hollow out: the part is too thin.")
     if crosses_itself(made.shape):
-        raise KernelFailure(f"With a wall of {wall:g} the inner faces run through each other. Try a thinner wall.")
+        raise KernelFailure(f"With a wall of {said(wall)} the inner faces run through each other. Try a thinner wall.")
     return made
 
 

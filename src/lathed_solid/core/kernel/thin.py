@@ -9,6 +9,7 @@ from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Vertex
 
+from ..quantity.said import said
 from .check import KernelFailure
 from .geometry import Frame
 from .named import Pair
@@ -58,10 +59,10 @@ def _beside(wire: Shape, edges: list[Pair], distance: float, frame: Frame, close
         maker.AddWire(TopoDS.Wire(wire))
     maker.Perform(distance)
     if not maker.IsDone():
-        raise KernelFailure(f"The outline cannot be thickened by {abs(distance):g}: it is too narrow there.")
+        raise KernelFailure(f"The outline cannot be thickened by {said(abs(distance))}: it is too narrow there.")
     found = subshapes(maker.Shape(), WIRE)
     if len(found) != 1:
-        raise KernelFailure(f"Thickened by {abs(distance):g} the outline falls apart: it is too narrow there.")
+        raise KernelFailure(f"Thickened by {said(abs(distance))} the outline falls apart: it is too narrow there.")
     named = [(e, n) for edge, n in edges for e in items(maker.Generated(edge)) if e.ShapeType() == EDGE]
     return TopoDS.Wire(found[0]), named
 

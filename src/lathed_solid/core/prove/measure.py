@@ -10,6 +10,7 @@ from ..kernel.curvature import rounding
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, along, cross, dot, frame_about, minus, norm, triple, unit
 from ..kernel.surfaces import extent
+from ..quantity.said import said
 from ..route.gauges import (
     AnyGauge,
     Apart,
@@ -336,11 +337,11 @@ def _thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
         low, high = minor_limits(mark.thread)
         if not low - 1e-6 <= size <= high + 1e-6:
             raise Misfit(
-                f"The drilled Ø{size:.3f} is outside the minor diameter {low:.3f} to {high:.3f} of "
+                f"The drilled Ø{said(size)} is outside the minor diameter {said(low)} to {said(high)} of "
                 f"{mark.thread.designation}."
             )
     elif abs(size - mark.thread.diameter) > 1e-6:
-        raise Misfit(f"The face is Ø{size:.3f}; {mark.thread.designation} is drawn on its nominal diameter.")
+        raise Misfit(f"The face is Ø{said(size)}; {mark.thread.designation} is drawn on its nominal diameter.")
     return Measured((mark.thread.diameter,), (surface.index,))
 
 

@@ -13,6 +13,7 @@ from ..kernel.named import LostReference, NamedBody
 from ..kernel.skin import Floats
 from ..kernel.surfaces import Inside, measure_faces
 from ..kernel.topology import FACE, SOLID, shape_map, subshapes
+from ..quantity.said import Worded
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark
 from . import threads
@@ -34,7 +35,7 @@ WORDS = {
 }
 
 
-class Unmeasurable(Exception):
+class Unmeasurable(Worded):
     """A gauge that cannot be read here; the text says why."""
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from types import MappingProxyType
 from typing import NamedTuple
 
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
+from ..kernel.figures import Surface
 from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT
 from .counting import counted
@@ -34,11 +35,12 @@ def prove(
     stated: Stated,
     cosmetic: Collection[str] = (),
     used: Mapping[int, str] = MappingProxyType({}),
+    words: Callable[[Surface], str] = Surface.describe,
 ) -> Proof:
     """Measure every characteristic of every callout on the solid and judge it.
 
     Faces of ``cosmetic`` steps need no callout to explain them. ``used`` says where callouts are used that no face
-    carries.
+    carries; ``words`` tells a face.
     """
     bench = _Bench(plate, ledger, claims, used)
     lines = bench.lines()
@@ -47,7 +49,7 @@ def prove(
     return Proof(
         tuple(lines),
         tuple(_stated(stated, mass.volume, grams)),
-        _unexplained(plate, claims, lines, cosmetic),
+        _unexplained(plate, claims, lines, cosmetic, words),
         tuple(n for n in ledger.callouts if n not in claimed and n not in used),
         mass,
         grams,
@@ -115,15 +117,16 @@ class _Bench:
         readings: list[Measurement] = []
         failures: list[str] = []
         wrong: list[str] = []
+        unit = self.ledger.length_unit
         for one in chosen:
             try:
                 readings.append(self._reading(number, c, one))
             except Misfit as error:
-                wrong.append(str(error))
+                wrong.append(error.said_in(unit))
             except OnlyAPart:
                 continue
             except Unmeasurable as error:
-                failures.append(str(error))
+                failures.append(error.said_in(unit))
         if wrong:
             return _open(self.ledger, number, c, " ".join(dict.fromkeys(wrong))).with_(mark="out")
         if not any(r.proves for r in readings):
@@ -171,7 +174,7 @@ class _Bench:
             try:
                 read(self.plate, one.gauge)
             except Misfit as error:
-                return _open(self.ledger, number, c, str(error)).with_(mark="out")
+                return _open(self.ledger, number, c, error.said_in(self.ledger.length_unit)).with_(mark="out")
             except Unmeasurable:
                 continue
         rounds = [n for k in (*stated, *main) for n in _rounds(k.gauge)]
@@ -289,12 +292,16 @@ def _stated(stated: Stated, volume: float, grams: float) -> Iterable[StatedCheck
 
 
 def _unexplained(
-    plate: SurfacePlate, claims: Sequence[Claim], lines: Sequence[ProofLine], cosmetic: Collection[str]
+    plate: SurfacePlate,
+    claims: Sequence[Claim],
+    lines: Sequence[ProofLine],
+    cosmetic: Collection[str],
+    words: Callable[[Surface], str],
 ) -> tuple[FaceNote, ...]:
     touched = {i for line in lines for i in line.faces}
     known = {name.partition("~")[0] for c in claims for name in c.faces()}
     return tuple(
-        FaceNote(s.index, plate.body.name_of(s.index), s.describe())
+        FaceNote(s.index, plate.body.name_of(s.index), words(s))
         for s in plate.surfaces
         if s.index not in touched
         and not plate.body.names.get(s.index, set()) & known

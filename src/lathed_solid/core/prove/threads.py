@@ -12,6 +12,7 @@ from ..kernel.axial import axial_trace
 from ..kernel.geometry import Frame
 from ..kernel.named import NamedBody
 from ..kernel.skin import Floats
+from ..quantity.said import said
 from ..standards.thread_limits import limits
 from ..standards.threads import ScrewThread
 
@@ -172,18 +173,18 @@ def faults(felt: Felt, thread: ScrewThread, internal: bool) -> list[str]:
     """What is wrong with a thread, in words; nothing when it is what the designation asks for."""
     found = []
     if abs(felt.pitch - thread.pitch) > PITCH_OFF * thread.pitch + 1e-5:
-        found.append(f"its pitch is {felt.pitch:.4f}, not {thread.pitch:g}")
+        found.append(f"its pitch is {said(felt.pitch)}, not {said(thread.pitch)}")
     if felt.left_hand != thread.left_hand:
         found.append(f"it is {'left' if felt.left_hand else 'right'} handed")
     if felt.starts != thread.starts:
         found.append(f"it has {felt.starts} start{'s' * (felt.starts > 1)}, not {thread.starts}")
     low, high = _pitch_band(thread, internal)
     if not low - SIZE_OFF <= felt.pitch_diameter <= high + SIZE_OFF:
-        found.append(f"its pitch diameter is {felt.pitch_diameter:.3f}, not {low:.3f} to {high:.3f}")
+        found.append(f"its pitch diameter is {said(felt.pitch_diameter)}, not {said(low)} to {said(high)}")
     if not internal and felt.major > thread.diameter + SIZE_OFF:
-        found.append(f"its major diameter is {felt.major:.3f}, over {thread.diameter:g}")
+        found.append(f"its major diameter is {said(felt.major)}, over {said(thread.diameter)}")
     if internal and felt.minor < thread.minor_diameter - SIZE_OFF:
-        found.append(f"its minor diameter is {felt.minor:.3f}, under {thread.minor_diameter:.3f}")
+        found.append(f"its minor diameter is {said(felt.minor)}, under {said(thread.minor_diameter)}")
     return found
 
 

@@ -90,7 +90,7 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
                     shop.at_work = sub.id
                     built = kind_of(sub).build(sub, shop)
             except (StepFailure, KernelFailure, LostReference) as error:
-                why = str(error) if not isinstance(error, LostReference) else f"{error.name} is not there."
+                why = str(error.args[0]) if not isinstance(error, LostReference) else f"{error.name} is not there."
                 raise StepFailure(
                     f"Copy {key} cannot be worked out in its place: {why} Leave it out, or choose “copy of the shape”."
                 ) from None

@@ -9,6 +9,7 @@ import msgspec
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
+from ..quantity.said import Worded
 from ..sketch.model import Sketch
 from ..standards.threads import ScrewThread
 from .gauges import Claim
@@ -40,11 +41,12 @@ class EdgeRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     piece: int = 0
 
 
-def edge_ref(a: str, b: str, piece: int, pieces: int) -> EdgeRef:
-    """One of ``pieces`` edges between the faces ``a`` and ``b``."""
+def edge_ref(a: str, b: str, piece: int, pieces: int, words: tuple[str, str] = ("", "")) -> EdgeRef:
+    """One of ``pieces`` edges between the faces ``a`` and ``b``, which ``words`` describe."""
+    first, second = (w or n for w, n in zip(words, (a, b), strict=True))
     if pieces < 2:
-        return EdgeRef(a, b, f"edge between {a} and {b}")
-    return EdgeRef(a, b, f"edge {piece + 1} of {pieces} between {a} and {b}", "edge", piece)
+        return EdgeRef(a, b, f"edge between {first} and {second}")
+    return EdgeRef(a, b, f"edge {piece + 1} of {pieces} between {first} and {second}", "edge", piece)
 
 
 class StepBase(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -61,7 +63,7 @@ class StepBase(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     group: str = ""
 
 
-class StepFailure(Exception):
+class StepFailure(Worded):
     """A step that cannot be built: what, why, and what would work. ``lost`` is a reference that resolves no more."""
 
     def __init__(self, message: str, lost: str = "") -> None:

@@ -104,7 +104,7 @@ def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> l
             lost=error.name,
         ) from None
     except KernelFailure as error:
-        raise StepFailure(f"The sketch “{sketch.name}”: {error}") from None
+        raise StepFailure(f"The sketch “{sketch.name}”: {error.args[0]}") from None
 
 
 def _elements(item: Projected, seen: list[Seen], sketch: Sketch) -> list[Entity]:

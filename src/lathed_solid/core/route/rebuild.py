@@ -15,6 +15,7 @@ import msgspec
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
+from ..quantity.said import worded
 from ..sketch.model import Sketch
 from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
@@ -144,20 +145,20 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     if found is None:
         starting(step)
         begun, before, known = time.perf_counter(), (dict(shop.bodies), shop.active), set(shop.renewed)
-        framed = dict(shop.frames)
+        framed, unit = dict(shop.frames), shop.ledger.length_unit
         message, lost, unfinished = "", "", False
         try:
             shop.turn_to(step)
             built = kind_of(step).build(step, shop)
         except StepFailure as error:
-            message, lost, unfinished = str(error), error.lost, isinstance(error, Unfinished)
+            message, lost, unfinished = error.said_in(unit), error.lost, isinstance(error, Unfinished)
         except LostReference as error:
             message, lost = _lost_words(step, error.name), error.name
         except NothingChanged as error:
             shop.bodies, shop.active = dict(before[0]), before[1]
-            built = Built(None, remark=f"{error} The part is as it was.")
+            built = Built(None, remark=f"{error.said_in(unit)} The part is as it was.")
         except KernelFailure as error:
-            message = str(error)
+            message = error.said_in(unit)
         except Exception as error:  # the binding's exceptions share no base but Exception
             log.warning("step %s", step.id, exc_info=True)
             message = f"The kernel refused this step ({type(error).__name__}: {error})."
@@ -174,7 +175,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             frames=tuple((i, f) for i, f in shop.frames.items() if framed.get(i) is not f),
         )
         volume = sum(b.volume for b in shop.bodies.values())
-        report = StepReport(step.id, "done", built.remark, time.perf_counter() - begun, volume)
+        report = StepReport(step.id, "done", worded(built.remark, unit), time.perf_counter() - begun, volume)
         cache.put(key, built, report)
     else:
         built, report = found[0], msgspec.structs.replace(found[1], cached=True)

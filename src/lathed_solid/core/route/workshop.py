@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
+from ..quantity.said import said
 from ..sketch.model import Sketch
 from ..standards.threads import ScrewThread, parse_designation
 from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
@@ -180,7 +181,8 @@ class Workshop:
         except ExpressionError as error:
             raise StepFailure(f"{label}: {error}") from None
         if positive and value <= 0:
-            raise StepFailure(f"{label} must be above zero; it is {value:g}.")
+            shown = said(value) if want == "length" else f"{value:g}"
+            raise StepFailure(f"{label} must be above zero; it is {shown}.")
         return value
 
     def thread(self, text: str) -> ScrewThread:

@@ -124,7 +124,7 @@ def _described(reference: str, picking: Picking) -> str:
     """What a face is just now, in words; its name when it is not on the part that is shown."""
     part = picking.part
     name = reference.partition("~")[0]
-    for surface, names in zip(part.surfaces, part.names, strict=True) if part is not None else ():
+    for index, names in enumerate(part.names if part is not None else (), 1):
         if name in names:
-            return surface.describe()
+            return picking.words(index)
     return reference

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from ...quantity.said import said
 from ...sketch.model import Circle, Sketch, stands_on
 from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
@@ -121,21 +122,23 @@ def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outli
         if outline is not None and not outline.reached(frame.origin, radius):
             x, y, z = frame.origin
             raise StepFailure(
-                f"A hole at {x:.6g}, {y:.6g}, {z:.6g} misses the picked face. Move it or pick another face."
+                f"A hole at {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it or pick another face."
             )
         return
     if step.placement == "radial":
         z = frame.origin[2]
         low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
         if not low - 1e-6 <= z <= high + 1e-6:
-            raise StepFailure(f"The hole at Z {z:g} misses the picked face, which runs from {low:g} to {high:g}.")
+            raise StepFailure(
+                f"The hole at Z {said(z)} misses the picked face, which runs from {said(low)} to {said(high)}."
+            )
         return
     if surface.circles and step.placement != "edge":
         edge = max(surface.circles, key=lambda c: c.radius)
         away = math.dist(edge.center, frame.origin)
         if away + 1e-9 > edge.radius or (away < 1e-9 and radius >= edge.radius - 1e-9):
             raise StepFailure(
-                f"The hole Ø{2 * radius:g} does not fit its face Ø{2 * edge.radius:g}"
-                + (f" (its middle is {away:g} from the face's)" if away > 1e-9 else "")
+                f"The hole Ø{said(2 * radius)} does not fit its face Ø{said(2 * edge.radius)}"
+                + (f" (its middle is {said(away)} from the face's)" if away > 1e-9 else "")
                 + ". Make it smaller or pick another face."
             )

@@ -6,6 +6,7 @@ import math
 import re
 from typing import TYPE_CHECKING, NamedTuple
 
+from ...quantity.said import said
 from ...standards import screws
 from ...standards.drills import tap_drill
 from ...standards.threads import ScrewThread
@@ -37,7 +38,7 @@ def sizes(step: Hole, shop: Workshop) -> tuple[float, ScrewThread | None]:
     else:
         raise Unfinished("The hole has no diameter yet. Write one, a thread, or the screw it clears.")
     if thread and 2 * radius >= thread.diameter:
-        raise StepFailure(f"The drill Ø{2 * radius:g} is not smaller than the thread {thread.designation}.")
+        raise StepFailure(f"The drill Ø{said(2 * radius)} is not smaller than the thread {thread.designation}.")
     return radius, thread
 
 
@@ -71,7 +72,7 @@ def _seat(step: Hole, shop: Workshop, radius: float, length: float, points: Poin
         return
     seat, depth, half = _seat_sizes(step, shop)
     if seat <= radius:
-        raise StepFailure(f"The seat Ø{2 * seat:g} is not wider than the hole Ø{2 * radius:g}.")
+        raise StepFailure(f"The seat Ø{said(2 * seat)} is not wider than the hole Ø{said(2 * radius)}.")
     if step.seat == "countersink":
         depth = (seat - radius) / math.tan(half)
         points += [(seat, 0.0), (radius, depth)]
@@ -86,7 +87,9 @@ def _seat(step: Hole, shop: Workshop, radius: float, length: float, points: Poin
             points.append((radius, depth))
         names.append("seat")
     if depth >= length:
-        raise StepFailure(f"The seat is {depth:g} deep, the hole only {length:g}. Depths are from the same face.")
+        raise StepFailure(
+            f"The seat is {said(depth)} deep, the hole only {said(length)}. Depths are from the same face."
+        )
 
 
 def _seat_sizes(step: Hole, shop: Workshop) -> tuple[float, float, float]:
@@ -129,8 +132,8 @@ def _stages(step: Hole, shop: Workshop, radius: float, length: float, points: Po
         r, to = shop.value(diameter, f"Step {number} Ø") / 2, shop.value(depth, f"Step {number} depth")
         if not radius < r < wide or not deep < to < length:
             raise StepFailure(
-                f"Step {number} of the hole (Ø{2 * r:g} to {to:g} deep) must be narrower and deeper than the one "
-                f"before, wider than Ø{2 * radius:g} and less deep than {length:g}."
+                f"Step {number} of the hole (Ø{said(2 * r)} to {said(to)} deep) must be narrower and deeper than the "
+                f"one before, wider than Ø{said(2 * radius)} and less deep than {said(length)}."
             )
         if number == 1 and len(points) > 1:
             points[-1] = (r, points[-1][1])

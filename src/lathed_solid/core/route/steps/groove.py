@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...quantity.said import said
 from ..gauges import Claim, HelixSize, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
@@ -41,10 +42,12 @@ def build(step: Groove, shop: Workshop) -> Built:
     pitch, turns = shop.value(step.pitch, "Pitch"), shop.value(step.turns, "Turns", "number")
     begins = shop.value(step.begins, "Begins at", positive=False)
     if 2 * half >= pitch and turns > 1:
-        raise StepFailure(f"The groove is {2 * half:g} wide, the pitch only {pitch:g}: the turns would run together.")
+        raise StepFailure(
+            f"The groove is {said(2 * half)} wide, the pitch only {said(pitch)}: the turns would run together."
+        )
     length = surface.span[1] - surface.span[0]
     if begins < half - 1e-9 or begins + pitch * turns > length - half + 1e-9:
-        raise StepFailure(f"The groove would run off the face, which is {length:g} long.")
+        raise StepFailure(f"The groove would run off the face, which is {said(length)} long.")
     sign = -1.0 if surface.hollow else 1.0
     floor, mouth = surface.radius - sign * depth, surface.radius + sign * max(0.5, 0.2 * depth)
     if floor <= 0:
@@ -53,7 +56,7 @@ def build(step: Groove, shop: Workshop) -> Built:
     if step.form == "round":
         centre = floor + sign * half
         if (mouth - centre) * sign <= 0:
-            raise StepFailure(f"A round groove of width {2 * half:g} must be at least {half:g} deep here.")
+            raise StepFailure(f"A round groove of width {said(2 * half)} must be at least {said(half)} deep here.")
         t = np.linspace(math.pi, 0.0, 25)
         arc = Piece("floor", half * np.cos(t), centre - sign * half * np.sin(t))
         pieces = [

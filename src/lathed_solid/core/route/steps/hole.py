@@ -8,6 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity import ExpressionError
+from ...quantity.said import said
 from ..drilling.places import frames as places
 from ..drilling.places import must_start_inside
 from ..drilling.section import section, sizes
@@ -100,7 +101,7 @@ def build(step: Hole, shop: Workshop) -> Built:
     if thread:
         longest = shop.value(step.thread_depth, "Thread depth") if step.thread_depth.strip() else max(lengths)
         if step.extent == "depth" and longest > lengths[0]:
-            raise StepFailure(f"The thread is {longest:g} deep but the drill only {lengths[0]:g}.")
+            raise StepFailure(f"The thread is {said(longest)} deep but the drill only {said(lengths[0])}.")
         marks = tuple(ThreadMark(f"{step.id}/{key}/side", thread, longest, internal=True) for key in where)
     return Built(combine("cut", body, tools), Tooling("cut", tuple(tools)), marks)
 

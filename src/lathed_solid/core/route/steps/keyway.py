@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...quantity.said import said
 from ...standards import seats
 from ..gauges import Between, Claim, Diameter, claim
 from ..joining import joined
@@ -101,7 +102,7 @@ def _shaft_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
         )
     else:
         if straight <= 0:
-            raise StepFailure(f"A round-ended seat {width:g} wide is longer than that.")
+            raise StepFailure(f"A round-ended seat {said(width)} wide is longer than that.")
         a, b = at - straight, at + straight
         loop = (
             Segment("side1", (a, -half), (b, -half)),
@@ -153,7 +154,7 @@ def _bore_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
     across = _size(step, shop, "across", "Across to the far side", 2 * surface.radius + known.hub if known else None)
     top = across - surface.radius
     if top <= surface.radius * math.cos(math.asin(min(1.0, width / 2 / surface.radius))):
-        raise StepFailure(f"{across:g} across the bore Ø{2 * surface.radius:g} leaves no keyway.")
+        raise StepFailure(f"{said(across)} across the bore Ø{said(2 * surface.radius)} leaves no keyway.")
     plane = _plane(step, shop, surface, 0.0)
     near, beyond = box(shop.body.shape)
     far = sum(h - b for h, b in zip(beyond, near, strict=True)) + math.dist(near, (0, 0, 0))

@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity import ExpressionError, evaluate
+from ...quantity.said import said
 from ..gauges import Between, Claim, Count, EndAngle, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
@@ -46,11 +47,13 @@ def build(step: Polygon, shop: Workshop) -> Built:
     n, across = round(sides), shop.value(step.across, "Across flats")
     corner = across / 2 / math.cos(math.pi / n)
     if across / 2 >= surface.radius:
-        raise StepFailure(f"{across:g} across flats lies outside the Ø{2 * surface.radius:g}: nothing is milled.")
+        raise StepFailure(
+            f"{said(across)} across flats lies outside the Ø{said(2 * surface.radius)}: nothing is milled."
+        )
     whole = surface.span[1] - surface.span[0]
     length = shop.value(step.length, "Length") if step.length.strip() else whole
     if length > whole + 1e-9:
-        raise StepFailure(f"The face is only {whole:g} long.")
+        raise StepFailure(f"The face is only {said(whole)} long.")
     upward = max(surface.axis, key=abs) > 0  # low and high are those of the part, whichever way the face's axis runs
     low = surface.span[0] if (step.end == "low") == upward else surface.span[1] - length
     frame = shifted(shop.placed(frame_about(surface.origin, surface.axis)), low)

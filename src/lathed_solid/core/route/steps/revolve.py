@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...quantity.said import said
 from ...sketch.curves import arc_span
 from ...sketch.model import Arc, Circle
 from ...sketch.region import Region
@@ -75,7 +76,7 @@ def _clear_of_axis(regions: tuple[Region, ...]) -> None:
         if low < -1e-7 < 1e-7 < high:
             at = region.outer.outline[region.outer.outline[:, 1].argmin()]
             raise StepFailure(
-                f"The profile crosses the turning axis at Z {at[0]:.3f} (it reaches Ø{-2 * at[1]:.3f} on the "
+                f"The profile crosses the turning axis at Z {said(at[0])} (it reaches Ø{said(-2 * at[1])} on the "
                 "other side). Keep all of it on one side."
             )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...quantity.said import said
 from ...sketch.model import Arc, Circle
 from ..gauges import Claim, HelixSize, claim
 from ..joining import MATERIAL, joined
@@ -108,7 +109,7 @@ def _clear_of_itself(runs, pitch: float, turns: float) -> None:  # type: ignore[
     width = max(float(r[:, 0].max()) for _, r in runs) - min(float(r[:, 0].min()) for _, r in runs)
     if turns > 1 and width > abs(pitch) - 1e-9:
         raise StepFailure(
-            f"The outline is {width:g} wide, the pitch only {abs(pitch):g}: one turn would run into the next."
+            f"The outline is {said(width)} wide, the pitch only {said(abs(pitch))}: one turn would run into the next."
         )
 
 

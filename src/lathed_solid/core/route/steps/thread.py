@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
+from ...quantity.said import said
 from ...standards.thread_limits import limits
 from ...standards.thread_profiles import PAST as _PAST
 from ...standards.threads import ScrewThread
@@ -51,7 +52,7 @@ def build(step: Thread, shop: Workshop) -> Built:
     remark = "" if surface.hollow else _blank(step, thread, 2 * surface.radius)
     # The chamfered end belongs to the threaded length, so the face itself may be a little shorter.
     if length > face_length + 2 * thread.pitch:
-        short = f"The thread is {length:g} long, the face only {face_length:g}: it ends with the face."
+        short = f"The thread is {said(length)} long, the face only {said(face_length)}: it ends with the face."
         remark = f"{remark} {short}".strip()
         length = face_length
     modelled = step.form == "modelled"
@@ -61,7 +62,7 @@ def build(step: Thread, shop: Workshop) -> Built:
     run = _reach(step, shop, surface, min(length, face_length), thread)
     shop.frames[f"{step.id}/axis"] = run.frame
     if run.fade.low + run.fade.high >= run.high - run.low:
-        raise StepFailure(f"The run-out of {run.fade.low + run.fade.high:g} is longer than the thread.")
+        raise StepFailure(f"The run-out of {said(run.fade.low + run.fade.high)} is longer than the thread.")
     if (glued := _glued(step, shop, surface, thread, run)) is not None:
         return Built(glued, None, (mark,), remark)
     body, tool = _cut(step, shop, surface, thread, run)
@@ -75,9 +76,9 @@ def _blank(step: Thread, thread: ScrewThread, diameter: float) -> str:
         return ""
     if step.form == "modelled" or off > thread.diameter - thread.minor_diameter:
         raise StepFailure(
-            f"{thread.designation} needs a face of about Ø{thread.diameter:g}; this one is Ø{diameter:g}."
+            f"{thread.designation} needs a face of about Ø{said(thread.diameter)}; this one is Ø{said(diameter)}."
         )
-    return f"{thread.designation} is cut on Ø{thread.diameter:g}; this face is Ø{diameter:g}. Turn it to size."
+    return f"{thread.designation} is cut on Ø{said(thread.diameter)}; this face is Ø{said(diameter)}. Turn it to size."
 
 
 def _from_high(step: Thread, surface: Surface) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...quantity.said import said
 from ...standards import seats
 from ..gauges import Claim, Diameter, claim
 from ..joining import joined
@@ -123,7 +124,7 @@ def build_centre(step: CentreHole, shop: Workshop) -> Built:
     edge = max(surface.circles, key=lambda c: c.radius)
     mouth, sink = size.mouth / 2, size.sink / 2
     if (sink if step.form == "B" else mouth) >= edge.radius:
-        raise StepFailure(f"A centre hole of {pilot:g} is wider than its face Ø{2 * edge.radius:g}.")
+        raise StepFailure(f"A centre hole of {said(pilot)} is wider than its face Ø{said(2 * edge.radius)}.")
     a = surface.axis
     base = frame_about(edge.center, (-a[0], -a[1], -a[2]))
     frame = Frame(base.origin, base.normal, base.x)  # u is the depth, v the radius
