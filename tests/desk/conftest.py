@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from pathlib import Path
 
 import pytest
@@ -56,11 +57,27 @@ def plate(desk):
     return desk.window.plate
 
 
+def action(method):
+    """One thing done by hand: a click, or a text typed with Enter; what it is made of counts no more."""
+
+    @functools.wraps(method)
+    def counted(self, *given, **how):
+        self.actions += not self._within
+        self._within += 1
+        try:
+            return method(self, *given, **how)
+        finally:
+            self._within -= 1
+
+    return counted
+
+
 class Hands:
-    """Mouse and keyboard, as a person at the bench has them."""
+    """Mouse and keyboard, as a person at the bench has them; ``actions`` counts what was done."""
 
     def __init__(self, qtbot, window) -> None:
         self.bot, self.window, self.session = qtbot, window, window.session
+        self.actions = self._within = 0
         self.said: list[tuple[str, str]] = []
         self.session.message.connect(lambda text, tone: self.said.append((text, tone)))
 
@@ -79,9 +96,11 @@ class Hands:
     def press(self, widget: QWidget, key: Qt.Key, modifier=Qt.KeyboardModifier.NoModifier) -> None:
         QTest.keyClick(widget, key, modifier)
 
+    @action
     def click(self, widget: QWidget, at: QPoint | None = None, modifier=Qt.KeyboardModifier.NoModifier) -> None:
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, at if at is not None else widget.rect().center())
 
+    @action
     def retype(self, field: QWidget, text: str) -> None:
         """Click into a field, replace all of its text, Enter."""
         self.click(field)
@@ -90,6 +109,7 @@ class Hands:
         self.keys(field, text)
         self.press(field, Qt.Key.Key_Return)
 
+    @action
     def enter(self, text: str) -> None:
         """Type into the entry line and press Enter."""
         line = self.window.entry.line
@@ -98,12 +118,14 @@ class Hands:
         self.keys(line, text)
         self.press(line, Qt.Key.Key_Return)
 
+    @action
     def look(self, key: str) -> None:
         """Click a box of the view sheet."""
         sheet = self.window.part.sheet
         self.click(sheet, sheet._boxes()[key].center())
         QTest.qWait(300)
 
+    @action
     def pick(self, point: tuple[float, float, float], more: bool = False) -> None:
         """Click the part where ``point`` (part mm) is seen just now."""
         surface = self.window.part.surface
@@ -122,12 +144,14 @@ class Hands:
             return False
         return set(part.scene.body.edge_names(found) or ()) == faces
 
+    @action
     def choose_callout(self, number: int) -> None:
         sheet = self.window.sheet
         index = sheet.model.index(sheet.model.row_of(number))
         sheet.list.scrollTo(index)
         self.click(sheet.list.viewport(), sheet.list.visualRect(index).center())
 
+    @action
     def cell(self, row: int, column: int, text: str, kept: str | None = None) -> None:
         """Click a cell of the profile table and type; ``kept`` is what stands there when it is refused."""
         grid = self.window.plate.table.grid
@@ -154,25 +178,28 @@ class Hands:
         body = self.window.route.editor.widget()
         return next(w for w in body.findChildren(QWidget) if w.accessibleName() == label and w.isVisible())
 
+    @action
     def choose(self, label: str, words: str) -> None:
-        """Pick an entry of a choice by keyboard."""
-        for _ in range(8):
-            box = self.field(label)
-            if box.currentText() == words:
-                return
+        """Pick an entry of a choice by keyboard; a choice that has nothing left to choose may go with it."""
+        while (box := self.field(label)).currentText() != words:
+            aim, now = box.findText(words), box.currentIndex()
+            assert aim >= 0, f"{label} has no {words}"
             box.setFocus()
-            self.press(box, Qt.Key.Key_Down)
+            self.press(box, Qt.Key.Key_Down if aim > now else Qt.Key.Key_Up)
             QTest.qWait(10)
-        raise AssertionError(f"{label} never became {words}")
+            if abs(aim - now) == 1:
+                return
 
     def on_plate(self, x: float, y: float) -> QPoint:
         return self.window.plate.canvas.place(x, y)
 
+    @action
     def plate_click(self, x: float, y: float, modifier=Qt.KeyboardModifier.NoModifier) -> None:
         canvas = self.window.plate.canvas
         QTest.mouseMove(canvas, self.on_plate(x, y))
         self.click(canvas, self.on_plate(x, y), modifier)
 
+    @action
     def plate_drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
         canvas = self.window.plate.canvas
         a, b = self.on_plate(*start), self.on_plate(*end)
@@ -187,10 +214,12 @@ class Hands:
         plate = self.window.plate
         return next(b for b in plate.findChildren(QPushButton) if b.text() == words and b.isVisible())
 
+    @action
     def tool(self, name: str) -> None:
         """Take a tool of the plate by its action, as the entry line and the tray's menus do."""
         self.window.run(self.window.actions_.get(f"plate.{name}"))
 
+    @action
     def size(self, text: str, button: str = "") -> None:
         """Dimension what is chosen on the plate and type its size."""
         plate = self.window.plate

@@ -75,5 +75,4 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     desk.choose("Where", "at a point of the face")
     fill(desk, Clears_screw="M3", X="11", Y="0")
     desk.choose("How far", "to the next hollow")
-    window.screen().grabWindow(0).save("/tmp/cl2.png")
     assert flat - done(desk) == pytest.approx(math.pi * 1.7**2 * (7 - 0.8), rel=1e-6)

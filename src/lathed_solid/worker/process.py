@@ -29,6 +29,7 @@ from .protocol import (
     Hatched,
     Proved,
     Reply,
+    Shadow,
     Started,
     encode,
 )
@@ -135,6 +136,7 @@ class _Server:
             tuple(result.renewed.values()),
             _bodies(result),
             tuple(DatumFigure(i, f.origin, f.x, f.y) for i, f in result.datums.items()),
+            tuple(Shadow(i, e) for i, e in result.shadows.items()),
         )
 
     def _export(self, request: Export) -> Reply:

@@ -11,7 +11,7 @@ from ..core.kernel.figures import Surface, Vector
 from ..core.prove.proof import Proof
 from ..core.route.model import ThreadMark
 from ..core.route.rebuild import StepReport
-from ..core.sketch.model import Sketch
+from ..core.sketch.model import Entity, Sketch
 
 
 class Build(msgspec.Struct, tag="build"):
@@ -67,6 +67,13 @@ class DatumFigure(msgspec.Struct):
     y: Vector
 
 
+class Shadow(msgspec.Struct):
+    """The outline of the face that a sketch lies on."""
+
+    sketch: str
+    outline: tuple[Entity, ...]
+
+
 class Started(msgspec.Struct, tag="started"):
     """A step is about to run; when the process falls, this is the guilty one."""
 
@@ -97,6 +104,7 @@ class BuiltPart(msgspec.Struct, tag="built"):
     renewed: tuple[Sketch, ...] = ()
     bodies: tuple[BodyFigures, ...] = ()
     datums: tuple[DatumFigure, ...] = ()
+    shadows: tuple[Shadow, ...] = ()
 
 
 class Proved(msgspec.Struct, tag="proved"):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Any
 
@@ -237,7 +238,10 @@ def step_number(content: Content, id_: str) -> int:
 
 # --- sketches
 def add_sketch(content: Content, name: str, plane: Plane) -> tuple[Content, str]:
-    id_ = fresh_id({s.id for s in content.sketches}, "k")
+    """An empty sketch; one of a name that is taken gets a number to be told by."""
+    id_, names = fresh_id({s.id for s in content.sketches}, "k"), {s.name for s in content.sketches}
+    numbered = (f"{name} {n}" for n in itertools.count(2))
+    name = name if name not in names else next(n for n in numbered if n not in names)
     return _with(content, sketches=(*content.sketches, Sketch(id=id_, name=name, plane=plane))), id_
 
 

@@ -10,7 +10,7 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..quantity.said import Worded
-from ..sketch.model import Sketch
+from ..sketch.model import Entity, Sketch
 from ..standards.threads import ScrewThread
 from .gauges import Claim
 
@@ -102,7 +102,7 @@ class Built(NamedTuple):
 
     The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
     all bodies after it, ``datums`` the planes, axes and points it made, ``frames`` the planes its sketches stood in
-    and its holes start from.
+    and its holes start from, ``shadows`` the outlines of the faces under its sketches.
     """
 
     body: NamedBody | None
@@ -114,6 +114,7 @@ class Built(NamedTuple):
     active: str = ""
     datums: tuple[tuple[str, Frame], ...] = ()
     frames: tuple[tuple[str, Frame], ...] = ()
+    shadows: tuple[tuple[str, tuple[Entity, ...]], ...] = ()
 
 
 Want = Literal[

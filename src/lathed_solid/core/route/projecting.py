@@ -11,6 +11,7 @@ import msgspec
 from ..callout import Ledger
 from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
+from ..sketch.shadow import shadow_of, wants_shadow
 from ..sketch.solver.formulate import SketchError
 from .model import StepFailure
 from .settling import settle_sketch
@@ -76,6 +77,17 @@ def _on_points(entity: Entity, own: dict[str, str]) -> Entity:
         elif isinstance(value, tuple):
             fields[field] = tuple(own.get(v, v) for v in value)  # type: ignore[assignment]
     return msgspec.structs.replace(entity, **fields)
+
+
+def outline_of_face(sketch: Sketch, body: NamedBody | None, frame: Frame) -> tuple[Entity, ...]:
+    """The outline of the face a sketch lies on, as the shadow that is shown on the plate; none where there is none."""
+    if body is None or not wants_shadow(sketch):
+        return ()
+    item = shadow_of(sketch)
+    try:
+        return tuple(_elements(item, _pieces(item, body, frame, sketch), sketch))
+    except StepFailure:
+        return ()  # the face is not there: the step says so itself
 
 
 def _stands(of: tuple[str, ...], ids: set[str], sketch: Sketch) -> bool:

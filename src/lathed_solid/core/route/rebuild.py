@@ -16,7 +16,7 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
 from ..quantity.said import worded
-from ..sketch.model import Sketch
+from ..sketch.model import Entity, Sketch
 from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
@@ -48,7 +48,8 @@ class StepReport(msgspec.Struct, frozen=True):
 class RouteResult(NamedTuple):
     """``body`` is all that was last good, as one shape; None when no step gave a solid. ``renewed`` are sketches whose
     lines from the solid have moved, in their new pose; ``bodies`` the single bodies by the step that began them;
-    ``datums`` planes, axes and points by the step that made them; ``frames`` the planes sizes are measured in and from.
+    ``datums`` planes, axes and points by the step that made them; ``frames`` the planes sizes are measured in and from;
+    ``shadows`` the outlines of the faces under sketches.
     """
 
     body: NamedBody | None
@@ -58,6 +59,7 @@ class RouteResult(NamedTuple):
     bodies: Mapping[str, NamedBody] = MappingProxyType({})
     datums: Mapping[str, Frame] = MappingProxyType({})
     frames: Mapping[str, Frame] = MappingProxyType({})
+    shadows: Mapping[str, tuple[Entity, ...]] = MappingProxyType({})
 
 
 class Plan(NamedTuple):
@@ -125,7 +127,9 @@ def rebuild(
         reports.append(report)
         ended(report)
     moved = {i: s for i, s in shop.renewed.items() if s != plan.sketches[i]}
-    return RouteResult(_whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums, shop.frames)
+    return RouteResult(
+        _whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums, shop.frames, shop.shadows
+    )
 
 
 def _whole(shop: Workshop) -> NamedBody | None:
@@ -172,6 +176,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             renewed=tuple(s for i, s in shop.renewed.items() if i not in known),
             bodies=tuple(shop.bodies.items()),
             active=shop.active,
+            shadows=tuple((i, e) for i, e in shop.shadows.items() if i in _sketches(step)),
             frames=tuple((i, f) for i, f in shop.frames.items() if framed.get(i) is not f),
         )
         volume = sum(b.volume for b in shop.bodies.values())
@@ -184,6 +189,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     shop.bodies, shop.active = dict(built.bodies), built.active
     shop.datums.update(built.datums)
     shop.frames.update(built.frames)
+    shop.shadows.update(built.shadows)
     if built.tooling:
         shop.tooling[step.id] = built.tooling
     shop.marks += built.marks
@@ -237,6 +243,10 @@ def _written(step: StepBase) -> bytes:
 @cache
 def _sketch_fields(kind: type[StepBase]) -> tuple[str, ...]:
     return tuple(p.field for p in kind_of(kind(id="")).params if p.want == "sketch")
+
+
+def _sketches(step: StepBase) -> tuple[str, ...]:
+    return tuple(getattr(step, f) for f in _sketch_fields(type(step)))
 
 
 def _drawn(sketch: Sketch) -> bytes:

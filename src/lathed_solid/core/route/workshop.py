@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING, Any
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..quantity.said import said
-from ..sketch.model import Sketch
+from ..sketch.model import Entity, Sketch
+from ..sketch.shadow import wants_shadow
 from ..standards.threads import ScrewThread, parse_designation
 from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
@@ -39,6 +40,8 @@ class Workshop:
         self.datums: dict[str, Frame] = {}
         #: Planes that sizes are measured in and from: ``s2/frame`` of step s2's sketch, ``s2/from`` where it starts.
         self.frames: dict[str, Frame] = {}
+        #: Outlines of the faces that sketches lie on, to be shown under them.
+        self.shadows: dict[str, tuple[Entity, ...]] = {}
         #: The id of the step being built.
         self.at_work = ""
         self.tooling: dict[str, Tooling] = {}
@@ -165,9 +168,11 @@ class Workshop:
         """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
         if id_ not in self.sketches:
             raise Unfinished("This step has no sketch.")
-        from .projecting import refreshed
+        from .projecting import outline_of_face, refreshed
 
         old = self.sketches[id_]
+        if wants_shadow(old):
+            self.shadows[id_] = outline_of_face(old, self.current, self.frame(old))
         if old.projected and id_ not in self.renewed:
             self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, self.frame(old), self.ledger)
         return self.sketches[id_]

@@ -170,6 +170,8 @@ def _pieces(curve: Curve, inner: Sequence[_Cut], points: Points, made: dict[str,
         return id_
 
     here = [place(c) for c in inner]
+    if isinstance(curve, Circle) and len(inner) == 1:
+        return [Arc(curve.id, curve.center, here[0], here[0])]  # touched in one place: it stays whole
     if isinstance(curve, Circle):
         ends = list(zip(here, [*here[1:], here[0]], strict=True))
         names = list(zip(inner, [*inner[1:], inner[0]], strict=True))

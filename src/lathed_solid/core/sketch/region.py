@@ -322,6 +322,8 @@ def _joined(run: list[_Half]) -> _Half:
     first, last = ordered[0], ordered[-1]
     assert isinstance(first, Line | Arc) and isinstance(last, Line | Arc)
     name = piece_name(source_of(first.id), between(first.id)[0], between(last.id)[1])
+    if first.a == last.b:
+        name = source_of(first.id)  # all the way round: the whole circle again
     return _Half(msgspec.structs.replace(first, id=name, b=last.b), run[0].backwards)
 
 

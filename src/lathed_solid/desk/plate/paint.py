@@ -13,6 +13,7 @@ from ...core.sketch.curves import arc_span, polyline
 from ...core.sketch.lettering import contours
 from ...core.sketch.model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, Spline, Text
 from ...core.sketch.region import Region
+from ...core.sketch.shadow import in_shadow
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from . import stamps
@@ -103,6 +104,8 @@ def _pen(s: Sketch, curve: Curve, look: Look, p: Palette) -> QPen:
         return QPen(p.color("gold"), 2.6)
     if curve.id == look.hover:
         return QPen(p.color("gold", 0.8), 2.2)
+    if in_shadow(curve.id) and curve.construction:
+        return QPen(p.color("scribe", 0.42), 1.2)
     if s.projected and is_given(s, curve.id):
         pen = QPen(p.color("scribe", 0.8), 1.3)
         pen.setDashPattern([1, 3] if curve.construction else [6, 2])

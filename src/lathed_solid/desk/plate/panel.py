@@ -21,6 +21,7 @@ from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
 from ...core.sketch.region import find_regions
+from ...core.sketch.shadow import wants_shadow, with_shadow, without_shadow
 from ...core.sketch.solver.formulate import SketchError
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
@@ -65,6 +66,8 @@ class PlatePanel(QWidget):
         self._session, self._palette, self.sketch_id = session, palette, ""
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
         self._shown: _Shown | None = None
+        #: The sketch, the part it lies on, and the two together.
+        self._over: tuple[Sketch, object, Sketch] | None = None
         self.stack = QStackedWidget()
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
@@ -104,6 +107,7 @@ class PlatePanel(QWidget):
         c.way_taken.connect(self.ways.take)
         c.pointed.connect(lambda x, y: self.pointed.emit(x, y, self._turned()))
         self._session.edited.connect(self._on_edited)
+        self._session.built.connect(self._on_built)
         self._session.selected.connect(self._on_selected)
         self._session.switched.connect(lambda: self.show_sketch(""))
 
@@ -145,7 +149,13 @@ class PlatePanel(QWidget):
     # --- what is shown
     @property
     def sketch(self) -> Sketch | None:
-        return next((s for s in self._session.content.sketches if s.id == self.sketch_id), None)
+        """The sketch on the plate, with the outline of the face it lies on."""
+        found = next((s for s in self._session.content.sketches if s.id == self.sketch_id), None)
+        if found is None or not wants_shadow(found):
+            return found
+        if self._over is None or self._over[0] is not found or self._over[1] is not self._session.current.shown:
+            self._over = (found, self._session.current.shown, with_shadow(found, self.solid.shadow(found.id)))
+        return self._over[2]
 
     def _turned(self) -> bool:
         return self.sketch is not None and self.sketch.turned
@@ -176,6 +186,11 @@ class PlatePanel(QWidget):
         passing = self.canvas.ghosts or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
         if passing or shown is None or shown != self._shown:
             self._show(shown)
+
+    def _on_built(self) -> None:
+        """The face under the sketch may be another one now."""
+        if self.sketch is not None and self._shown is not None and self.sketch != self._shown.sketch:
+            self.refresh()
 
     def _shown_now(self) -> _Shown | None:
         sketch, content = self.sketch, self._session.content
@@ -349,7 +364,7 @@ class PlatePanel(QWidget):
     def put(self, sketch: Sketch, what: str) -> bool:
         """Make a changed sketch the present one: one edit of the job."""
         led = self.sketch is not None and self.sketch.stations is not None
-        done = self._session.edit(lambda c: edits.set_sketch(c, sketch), what)
+        done = self._session.edit(lambda c: edits.set_sketch(c, without_shadow(sketch)), what)
         if done and led and sketch.stations is None:
             self._session.say("The profile was changed on the plate; its table no longer leads it.", "warn")
         return done

@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from ...core.job import edits
+from ...core.job.model import Content
 from ...core.route.model import EdgeRef, FaceRef
+from ...core.sketch.arrange import source_of
 from ...core.sketch.make import draw
-from ...core.sketch.model import Projected, Sketch
+from ...core.sketch.model import Entity, Projected, Sketch
+from ...core.sketch.shadow import without_shadow
 from ..session import Session
 
 if TYPE_CHECKING:
@@ -56,6 +59,11 @@ class FromSolid:
         if self._plate.put(draw.link(sketch, curves[0], face), "line stands for a face"):
             self._session.say(f"{curves[0]} stands for {face}.", "good")
 
+    def shadow(self, sketch: str) -> tuple[Entity, ...]:
+        """The outline of the face under a sketch, as the part that is shown has it."""
+        part = self._session.current.shown
+        return next((s.outline for s in part.shadows if s.sketch == sketch), ()) if part is not None else ()
+
     # --- areas
     def _step_of(self, sketch: Sketch) -> str:
         """The step that areas are chosen for: the one selected if it uses the sketch, else the first that does."""
@@ -90,4 +98,10 @@ class FromSolid:
         if not taken:
             self._session.say("A step takes one area at least. Click another one first.", "warn")
             return
-        self._session.edit(lambda c: edits.change_step(c, id_, regions=taken), "areas chosen")
+        bounds = [source_of(name) for i in taken for name in i.split("+")]
+        kept = without_shadow(sketch, bounds)  # an area may be bounded by the face's own outline
+
+        def change(content: Content) -> Content:
+            return edits.change_step(edits.set_sketch(content, kept), id_, regions=taken)
+
+        self._session.edit(change, "areas chosen")

@@ -11,6 +11,7 @@ from ...quantity import ExpressionError, Scope, evaluate
 from ..make.draw import Spot
 from ..make.size import place
 from ..model import ACROSS, ALONG, ORIGIN, Sketch, ends_of
+from ..shadow import in_shadow
 
 XY = tuple[float, float]
 NAMES = {"axis": ALONG, "cross": ACROSS, "origin": ORIGIN}
@@ -91,7 +92,9 @@ class Reader:
         if self.sketch is None or place.point or any("#" in text for text in place.texts or ()):
             return place
         points = self.sketch.points()
-        ends = {i for curve in self.sketch.curves() for i in ends_of(curve) or ()}
+        # The outline of the face under the plate is only joined when it is named, or clicked.
+        own = (c for c in self.sketch.curves() if not in_shadow(c.id))
+        ends = {i for curve in own for i in ends_of(curve) or ()}
         here = (i for i in ends if math.dist((points[i].x, points[i].y), place.at) < 1e-9)
         return place._replace(point=min(here, default=""))
 

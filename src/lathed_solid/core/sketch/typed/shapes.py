@@ -5,14 +5,31 @@ from __future__ import annotations
 import math
 import re
 
-from ..make import draw, freehand, rounds, shapes
+from ..make import draw, freehand, rounds, shapes, touching
 from ..make.draw import Spot
 from ..model import Line, Sketch
 from .reader import Command, Place, Reader, spoken
 from .stated import with_places
 
 
+def _touched(r: Reader, start: int) -> tuple[str, int, tuple[str, ...], Place] | None:
+    """``R60 between c1 c2 near 45,20``: what stands before, the two curves, and the place; None when not so told."""
+    parts = r.parted(start, "between", "near")
+    if "between" not in parts:
+        return None
+    names = r.names(*parts["between"])
+    if len(names) != 2 or "near" not in parts:
+        raise r.error("Say between which two, and near which place: between c1 c2 near 45,20.")
+    text, begun = parts["near"]
+    return *parts[""], names, r.place(text.strip(), begun + len(text) - len(text.lstrip()), (0.0, 0.0))
+
+
 def line(r: Reader, start: int, construction: bool = False) -> Command:
+    if (told := _touched(r, start)) is not None:
+        (a, b), near = told[2], told[3]
+        return Command(
+            f"the line that touches {a} and {b}", lambda s, _: touching.add_touching_line(s, a, b, near.at)[0]
+        )
     body = r.text[start:].rstrip()
     closed = body.lower().endswith("close")
     places = r.places(start, end=start + len(body) - len("close") if closed else None)
@@ -114,7 +131,19 @@ def circle(r: Reader, start: int) -> Command:
 
 
 def arc(r: Reader, start: int) -> Command:
-    """``arc a b over``; ``arc about c a b``; ``arc on p4 b`` goes on smoothly from the end p4."""
+    """``arc a b over``; ``arc about c a b``; ``arc on p4 b`` goes on smoothly from the end p4; ``arc R60 between c1 c2
+    near 45,20`` touches both.
+    """
+    if (told := _touched(r, start)) is not None:
+        text, at, (first, second), near = told
+        size = text.strip().lstrip("Rr").strip()
+        radius = r.value(size, at + text.index(size) if size else at)
+        if radius <= 0:
+            raise r.error("A radius must be above zero.", at)
+        return Command(
+            f"an arc R{size} that touches {first} and {second}",
+            lambda s, _: touching.add_touching_arc(s, first, second, size, radius, near.at)[0],
+        )
     head = r.text[start:].strip().partition(" ")[0].lower()
     if head in ("about", "on"):
         begun = r.text.lower().index(head, start) + len(head)
