@@ -2,24 +2,37 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from ..callout import Reading
+from ..kernel.figures import Surface
 from ..route.model import EdgeRef, FaceRef, StepBase
 from ..route.steps.edges import Chamfer, Fillet
+from ..route.steps.extrude import Extrude
 from ..route.steps.hole import Hole
+from ..route.steps.keyway import Keyway
+from ..route.steps.polygon import Polygon
 from ..route.steps.ring import Ring
+from ..route.steps.thread import Thread
 from . import edits
 from .model import Content
 
+_KINDS: dict[str, type[StepBase]] = {
+    "chamfer": Chamfer, "radius": Fillet, "keyway": Keyway, "flats": Polygon, "corners": Polygon, "square": Polygon,
+}  # fmt: skip
 
-def suits(reading: Reading) -> type[StepBase] | None:
-    """The kind of step a callout usually becomes; None for plain lengths and turned diameters."""
-    if reading.shape == "chamfer":
-        return Chamfer
-    if reading.shape == "radius":
-        return Fillet
-    return Hole if reading.is_hole else None
+
+def suits(reading: Reading, surface: Surface | None = None) -> type[StepBase] | None:
+    """The kind of step a callout becomes on the picked ``surface``; None for plain lengths and turned diameters.
+
+    A thread is cut on a round face that is picked, whatever it says of its depth; elsewhere it is tapped.
+    """
+    if reading.shape == "thread" and surface is not None and surface.kind == "cylinder":
+        return Thread
+    if reading.is_hole:
+        return Hole
+    return Thread if reading.shape == "thread" else _KINDS.get(reading.shape)
 
 
 def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
@@ -56,27 +69,83 @@ def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
     return fields
 
 
+def brings_along(content: Content, id_: str, field: str, value: Any) -> dict[str, Any]:
+    """Fields of step ``id_`` that change with one: on a face a boss grows outwards, a pocket goes into the body."""
+    step = content.step(id_)
+    if not isinstance(step, Extrude) or field != "mode" or not step.sketch:
+        return {}
+    turned = {("add", "backward"): "forward", ("cut", "forward"): "backward"}.get((value, step.direction))
+    return {"direction": turned} if turned and content.sketch(step.sketch).plane.base == "face" else {}
+
+
+def _thread_fields(ref: str, reading: Reading) -> dict[str, Any]:
+    length = next((f"{ref}.{key}" for key in ("depth", "length") if reading.get(key)), "")
+    return {"name": "Thread", "note": ref, "length": length}
+
+
+def _keyway_fields(ref: str, reading: Reading, surface: Surface | None) -> dict[str, Any]:
+    bore = surface.hollow if surface is not None else reading.get("across") is not None
+    fields: dict[str, Any] = {"name": "Keyway", "width": ref} | ({"form": "bore"} if bore else {})
+    return fields | {key: f"{ref}.{key}" for key in ("depth", "across", "length") if reading.get(key)}
+
+
+def _polygon_fields(ref: str, reading: Reading) -> dict[str, Any]:
+    """Six flats, or four of a square; across corners is put as across flats."""
+    if reading.shape == "square":
+        return {"name": "Square", "sides": "4", "across": ref, "corners": "none"}
+    return {"name": "Hexagon", "across": f"{ref}*cos(30°)" if reading.shape == "corners" else ref}
+
+
+def _is_round(surface: Surface) -> bool:
+    """Whether a flat face has a circle around it, in whose middle a hole may be meant."""
+    return any(math.pi * c.radius**2 > surface.area * (1 - 1e-9) for c in surface.circles)
+
+
+def _fields(kind: type[StepBase], number: int, reading: Reading, surface: Surface | None) -> dict[str, Any]:
+    ref = f"#{number}"
+    if kind is Chamfer:
+        return {"name": "Chamfer", "size": ref, "angle": f"{ref}.angle"}
+    if kind is Fillet:
+        return {"name": "Fillet", "radius": ref}
+    if kind is Thread:
+        return _thread_fields(ref, reading)
+    if kind is Keyway:
+        return _keyway_fields(ref, reading, surface)
+    if kind is Polygon:
+        return _polygon_fields(ref, reading)
+    fields = hole_fields(number, reading)
+    if "placement" not in fields and surface is not None and surface.kind == "plane" and not _is_round(surface):
+        fields |= {"placement": "point", "x": "", "y": ""}  # there is no middle to be meant: the place is asked for
+    return fields
+
+
 def steps_from_callout(
-    content: Content, number: int, faces: tuple[FaceRef, ...] = (), edges: tuple[EdgeRef, ...] = ()
+    content: Content,
+    number: int,
+    faces: tuple[FaceRef, ...] = (),
+    edges: tuple[EdgeRef, ...] = (),
+    surface: Surface | None = None,
+    at: int | None = None,
 ) -> tuple[Content, str]:
     """Add the step(s) callout ``number`` asks for, placed on the picked faces or edges.
 
+    ``surface`` is the first of the faces as measured; ``at`` the place in the route (from 0, at the end by default).
     Returns the content and the id of the step to go on with. Raises LookupError when it asks for none.
     """
     reading = content.ledger().reading(number)
-    kind, ref = suits(reading), f"#{number}"
-    if kind is Chamfer:
-        return edits.with_step(content, Chamfer, name="Chamfer", edges=edges, size=ref, angle=f"{ref}.angle")
-    if kind is Fillet:
-        return edits.with_step(content, Fillet, name="Fillet", edges=edges, radius=ref)
+    kind = suits(reading, surface)
     if kind is None:
         raise LookupError(f"Callout {number} is a size, not a feature. Use it in the profile table or in a sketch.")
-    fields = hole_fields(number, reading)
-    if faces:
+    fields = _fields(kind, number, reading, surface)
+    if kind in (Chamfer, Fillet):
+        fields["edges"] = edges
+    elif faces:
         fields["face"] = faces[0]
-    if len(faces) > 1:
+    if kind is Hole and len(faces) > 1:
         fields["datum"] = faces[1]
-    content, hole = edits.with_step(content, Hole, **fields)
-    if reading.count > 1 and reading.get("circle"):
-        content, _ = edits.with_step(content, Ring, name="Ring", of=(hole,), count=f"{ref}.count")
-    return content, hole
+    content, made = edits.with_step(content, kind, at, **fields)
+    if kind is Hole and reading.count > 1 and reading.get("circle"):
+        content, _ = edits.with_step(
+            content, Ring, None if at is None else at + 1, name="Ring", of=(made,), count=f"#{number}.count"
+        )
+    return content, made

@@ -140,7 +140,7 @@ class OutlinePanel(QWidget):
         made = on_the_axis(made) if use.base == "turning" else made
         content, id_ = edits.add_sketch(self._session.content, made.name, Plane(use.base))
         sketch = msgspec.structs.replace(made, id=id_, plane=Plane(use.base))
-        content, _ = edits.with_step(edits.set_sketch(content, sketch), use.step, sketch=id_, **use.fields)
+        content, _ = edits.with_step(edits.set_sketch(content, sketch), use.step, None, sketch=id_, **use.fields)
         self._session.take(content, "outline taken")
         self._session.say("The outline is a sketch now. Size it on the plate with the drawing's callouts.", "good")
         self.taken.emit(id_)

@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
-from ...core.job import edits
+from ...core.job import edits, suggest
 from ...core.route.model import FaceRef, Param
 from ...core.route.registry import DATUMS, Step, kind_of
 from ..formula import FormulaField
@@ -228,7 +228,9 @@ class StepEditor(QScrollArea):
         return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
 
     def _set(self, id_: str, field: str, value: Any) -> None:
-        if getattr(self._session.content.step(id_), field) != value:
+        content = self._session.content
+        if getattr(content.step(id_), field) != value:
+            fields = {field: value} | suggest.brings_along(content, id_, field, value)
             self._session.edit(
-                lambda c: edits.change_step(c, id_, **{field: value}), f"step changed: {field.replace('_', ' ')}"
+                lambda c: edits.change_step(c, id_, **fields), f"step changed: {field.replace('_', ' ')}"
             )

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from ...core.callout import NoteError
 from ...core.job import edits, suggest
 from ...core.job.model import Content
+from ...core.kernel.figures import Surface
 from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step
 from ...core.route.steps.engrave import Engrave
@@ -223,7 +224,7 @@ class RoutePanel(QWidget):
 
     def _callout_step(self, number: int) -> str:
         try:
-            kind = suggest.suits(self._session.content.ledger().reading(number))
+            kind = suggest.suits(self._session.content.ledger().reading(number), self._first_figure())
         except (NoteError, LookupError):
             return ""
         return KINDS[kind].title if kind else ""
@@ -233,11 +234,14 @@ class RoutePanel(QWidget):
         if number is None:
             self._session.say("Choose a callout first.", "warn")
             return
-        faces = tuple(self._picking.reference(i) for i in self._picking.faces)
+        faces, edges = self._picking.picked()
+        surface, row = self._first_figure(), self.model.row_of(self._session.step)
         made: list[str] = []
 
         def change(content: Content) -> Content:
-            content, id_ = suggest.steps_from_callout(content, number, faces, tuple(self._picking.edges))
+            content, id_ = suggest.steps_from_callout(
+                content, number, faces, edges, surface, row + 1 if row >= 0 else None
+            )
             made.append(id_)
             return content
 
@@ -255,7 +259,9 @@ class RoutePanel(QWidget):
                 content, fields["sketch"] = self._first_sketch(content, kind)
             if kind in (Extrude, Revolve) and not content.steps:
                 fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
-            if "face" in names and self._picking.faces:
+            elif kind is Extrude and self._picking.faces:  # on a face: a boss that stands on it, until told otherwise
+                fields |= {"mode": "add", "extent": "depth", "direction": "forward"}
+            if "face" in names and self._picking.faces and kind not in DRAWN:
                 fields["face"] = self._picking.reference(self._picking.faces[0])
             if "faces" in names and self._picking.faces:
                 fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
@@ -272,9 +278,12 @@ class RoutePanel(QWidget):
             if kind in DRAWN:
                 self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
 
+    def _first_figure(self) -> Surface | None:
+        return self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+
     def _as_picked(self, kind: type[StepBase]) -> dict[str, Any]:
         """What a picked round face says: a sweep winds round it, a keyway in a hollow one is a bore's."""
-        figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+        figure = self._first_figure()
         if figure is None or figure.kind != "cylinder":
             return {}
         if kind is Sweep:
@@ -291,7 +300,7 @@ class RoutePanel(QWidget):
                 if kind is Revolve
                 else (content, id_)
             )
-        figure = self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
+        figure = self._first_figure()
         if figure is not None and figure.kind == "plane":
             return edits.add_sketch(content, title, Plane("face", on=self._picking.reference(figure.index).name))
         return edits.add_sketch(content, title, Plane("end"))

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from .palette import Palette
 
 #: The third face only fills in drafting symbols (↧ ⌀) that the others lack.
-TEXT, FIGURES, SYMBOLS = "Inter", "B612 Mono", "DejaVu Sans"
+TEXT, FIGURES, SYMBOLS = "Inter", "Lathed Figures", "DejaVu Sans"
 
 
 def load_fonts() -> None:

@@ -1,0 +1,89 @@
+"""Steps begun from a callout and a picked face: a stop screw, and a block with a pad, a pocket and a hole."""
+
+import math
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from .test_areas_by_hand import marks
+from .test_bracket_by_hand import done, fill
+from .test_drum_by_hand import pick_face
+
+
+def step_of(desk, number):
+    """Ctrl+Enter on a callout; the new step."""
+    desk.choose_callout(number)
+    desk.press(desk.window, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    desk.settled()
+    return desk.session.content.step(desk.session.step)
+
+
+def pick_round(desk, radius, length):
+    part = desk.session.current.built
+    index = next(s.index for s in part.surfaces if s.kind == "cylinder" and abs(s.radius - radius) < 1e-6)
+    desk.look("I")
+    pick_face(desk, index, radius, length)
+
+
+def test_a_stop_screw_by_its_callouts(desk):
+    for note in ("Ø20", "8", "38", "Ø10", "HEX 17 A/F", "M10", "3 KEYWAY x 1.8 DEEP", "0.5 x 45°"):
+        desk.enter(note)
+    desk.enter("add: turned")
+    for row, column, text in ((0, 1, "#2"), (0, 2, "#1"), (1, 0, "#3"), (1, 2, "#4")):
+        desk.cell(row, column, text)
+    blank = done(desk)
+    pick_round(desk, 10, 8)
+    hexagon = step_of(desk, 5)
+    assert (hexagon.sides, hexagon.across) == ("6", "#5")
+    assert blank > done(desk)
+    pick_round(desk, 5, 38)
+    keyway = step_of(desk, 7)
+    assert (keyway.form, keyway.width, keyway.depth) == ("round", "#7", "#7.depth")
+    fill(desk, Length="12", Middle_at="20")
+    slotted = done(desk)
+    # The route stands at the hexagon: what is added now goes in after it.
+    desk.session.select_step(hexagon.id)
+    desk.settled()
+    pick_round(desk, 5, 38)
+    thread = step_of(desk, 6)
+    assert (thread.note, thread.length) == ("#6", "")
+    assert [s.id for s in desk.session.content.steps][1:] == [hexagon.id, thread.id, keyway.id]
+    assert desk.session.current.reports[keyway.id].volume == pytest.approx(slotted)
+    found = marks(desk)
+    assert set(found.values()) - {found[8]} == {"in"}, found
+
+
+def test_a_block_begins_its_pad_outwards_and_its_pocket_inwards(desk):
+    for note in ("80", "50", "20", "40", "30", "6", "15", "10", "Ø6 THRU"):
+        desk.enter(note)
+    desk.enter("add: extrude")
+    desk.wait(lambda: desk.window.plate.sketch is not None)
+    desk.enter("rect #1 x #2")
+    desk.choose("Direction", "forward")
+    fill(desk, Depth="#3")
+    block = done(desk)
+    desk.look("R")
+    desk.pick((30, 20, 20))
+    desk.enter("add: extrude")
+    desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
+    desk.enter("rect #4 x #5")
+    fill(desk, Depth="#6")
+    assert done(desk) - block == pytest.approx(40 * 30 * 6), "a boss stands on the face without being told"
+    desk.look("R")
+    desk.pick((15, 12, 26))
+    desk.enter("add: extrude")
+    desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
+    desk.enter("circle Ø#7 at 0,0")
+    desk.choose("Material", "cut away")
+    fill(desk, Depth="#8")
+    pocketed = done(desk)
+    assert pocketed - block == pytest.approx(40 * 30 * 6 - math.pi * 7.5**2 * 10), "a pocket goes into the body"
+    desk.look("R")
+    desk.pick((-35, 20, 20))
+    hole = step_of(desk, 9)
+    assert (hole.placement, hole.x, hole.y) == ("point", "", "")
+    assert desk.session.current.reports[hole.id].unfinished, "its place is asked for"
+    fill(desk, X="-30", Y="15")
+    assert pocketed - done(desk) == pytest.approx(math.pi * 9 * 20)
+    found = marks(desk)
+    assert set(found.values()) == {"in"}, found
