@@ -113,6 +113,31 @@ def test_step_files_hold_one_valid_solid_of_the_same_volume(name, tmp_path):
     assert mass.Mass() == pytest.approx(stated, rel=1e-6)
 
 
+def test_another_route_is_built_by_its_name_and_compared(arbor, tmp_path):
+    two = edits.copy_route(arbor)
+    storage.save(Job(content=edits.take_route(two, 0)), tmp_path / "alike.lathed")
+    alike = run("routes", tmp_path / "alike.lathed")
+    assert alike.exit_code == 0, alike.output
+    assert "All routes make the same part" in alike.output
+    slip = edits.set_header(edits.take_route(edits.change_step(two, "s3", diameter="8"), 0), shown="in")
+    storage.save(Job(content=slip), tmp_path / "a.lathed")
+    told = run("routes", tmp_path / "a.lathed")
+    assert told.exit_code == 1
+    assert "Route B has" in told.output
+    assert "in³ less material than route A" in told.output
+    assert "Callout 20 is in limits on route A, open on route B." in told.output
+    table = run("prove", tmp_path / "a.lathed", "--route", "A").output
+    assert "0.2362 in" in table
+    assert "in³" in table
+    first, second = tmp_path / "1.step", tmp_path / "2.step"
+    for path, route in ((first, "a"), (second, "b")):
+        assert run("build", tmp_path / "a.lathed", "-o", path, "--route", route).exit_code == 0
+    assert first.read_text("latin-1") != second.read_text("latin-1")
+    wrong = run("prove", tmp_path / "a.lathed", "--route", "C")
+    assert wrong.exit_code == 2
+    assert "There is no route C. The part has A, B." in wrong.output
+
+
 def test_until_stops_at_the_step(tmp_path):
     assert run("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "a.stl", "--until", "10").exit_code == 0
     data = (tmp_path / "a.stl").read_bytes()

@@ -9,10 +9,13 @@ from typing import TYPE_CHECKING
 
 import click
 
+from .core.quantity.style import mass
+
 if TYPE_CHECKING:
     from .core.job.attachments import Store
-    from .core.job.model import Job
-    from .core.prove.proof import Proof
+    from .core.job.model import Content, Job
+    from .core.prove.proof import Mark, Proof
+    from .core.quantity import Style
 
 
 @click.group()
@@ -52,17 +55,30 @@ def _load(path: Path, store: Store | None = None) -> Job:
     return opened.job
 
 
+def _on_route(content: Content, name: str | None) -> Content:
+    from .core.job.routes import named_route
+
+    try:
+        return named_route(content, name) if name else content
+    except LookupError as error:
+        raise Refused(str(error.args[0])) from None
+
+
+_route_option = click.option("--route", default=None, help="Another of the part's routes, by its name (A, B …).")
+
+
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="part.step, part.stl or proof.csv")
 @click.option("--until", type=int, default=None, help="Stop after this step of the route (10, 20, 30 …).")
-def build(file: Path, output: Path, until: int | None) -> None:
+@_route_option
+def build(file: Path, output: Path, until: int | None, route: str | None) -> None:
     """Build FILE and write the solid (or its proof as CSV)."""
     from .core.job.files import CannotWrite
     from .core.route.rebuild import steps_until
 
     store = _store()
-    content = _load(file, store).content
+    content = _on_route(_load(file, store).content, route)
     forms = {".step": "step", ".stp": "step", ".stl": "stl", ".csv": "csv"}
     form = forms.get(output.suffix.lower())
     if form is None:
@@ -80,13 +96,14 @@ def build(file: Path, output: Path, until: int | None) -> None:
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="The whole proof as JSON (mm, radians, grams).")
-def prove(file: Path, as_json: bool) -> None:
+@_route_option
+def prove(file: Path, as_json: bool, route: str | None) -> None:
     """Measure FILE's solid back against its callouts. Exit code 1 when anything is out of limits."""
     from .core.job.proving import build_and_prove
     from .core.prove.tabular import to_dict
 
     store = _store()
-    content = _load(file, store).content
+    content = _on_route(_load(file, store).content, route)
     shown = build_and_prove(content, store=store)
     failed = [r for r in shown.result.reports if r.state == "failed"]
     for report in failed:
@@ -99,31 +116,58 @@ def prove(file: Path, as_json: bool) -> None:
     if as_json:
         click.echo(json.dumps(to_dict(shown.proof), indent=1, ensure_ascii=False))
     else:
-        _table(shown.proof, content.header.style.unit)
+        _table(shown.proof, content.header.style)
     sys.exit(1 if shown.proof.any_out or failed else 0)
 
 
-_SIGNS = {"in": "✓", "near": "◐", "out": "✗", "open": "○"}
+_SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "○"}
 
 
-def _table(proof: Proof, unit: str) -> None:
-    import math
-
+def _table(proof: Proof, style: Style) -> None:
     for line in proof.lines:
-        scale, suffix = (180 / math.pi, "°") if line.kind == "angle" else (1.0, "")
-        measured = "not measured" if line.measured is None else f"{line.measured * scale:.4f}{suffix}"
+        measured = "not measured" if line.measured is None else _told(line.measured, line.kind, style)
         what = line.key.replace("_", " ")
         click.echo(
-            f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>14s}  {line.message}"
+            f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>16s}  {line.message}"
         )
-    click.echo(f"volume {proof.mass.volume:.4f} mm³, mass {proof.grams:.3f} g, centre Z {proof.mass.center[2]:.4f}")
+    centre = ", ".join(style.fixed(v) for v in proof.mass.center)
+    volume, grams = style.volume(proof.mass.volume), mass(proof.grams)
+    click.echo(f"volume {volume}, mass {grams}, centre of mass {centre} {style.unit}")
     for check in proof.stated:
-        click.echo(f"{_SIGNS[check.mark]} stated {check.what} {check.stated:g}: {check.deviation:+.5%}")
+        stated = style.volume(check.stated) if check.what == "volume" else mass(check.stated)
+        click.echo(f"{_SIGNS[check.mark]} stated {check.what} {stated}: {check.deviation:+.5%}")
     for note in proof.unexplained:
         click.echo(f"  no callout explains {note.name} ({note.words})")
     if proof.unused:
         click.echo("  not used: " + ", ".join(str(n) for n in proof.unused))
     click.echo("A proven model is not an approved part: have it checked by whoever answers for its use.")
+
+
+def _told(value: float, kind: str, style: Style) -> str:
+    """A measured figure with its unit; counts and ratios have none."""
+    if kind == "angle":
+        return style.angle(value)
+    if kind in ("length", "diameter", "radius", "thread"):
+        return f"{style.fixed(value)} {style.unit}"
+    return f"{value:g}"
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+def routes(file: Path) -> None:
+    """Build and prove every route of FILE. Exit code 1 when they do not make the same part."""
+    from .core.job.routes import compare_routes, disagreements
+
+    store = _store()
+    content = _load(file, store).content
+    style, found = content.header.style, compare_routes(content, store=store)
+    for f in found:
+        volume = style.volume(f.volume) if f.volume is not None else "no solid"
+        marks = "  ".join(f"{_SIGNS[mark]} {f.count(mark)}" for mark in _SIGNS if f.count(mark))
+        click.echo(f"{f.name:12s} {f.steps:3d} steps  {f.seconds:7.2f} s  {volume:>20s}  {mass(f.grams):>12s}  {marks}")
+    words = disagreements(found, style)
+    click.echo("\n".join(words) if words else "All routes make the same part, as far as it is measured.")
+    sys.exit(1 if words else 0)
 
 
 @main.command()

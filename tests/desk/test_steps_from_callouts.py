@@ -4,6 +4,10 @@ import math
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QToolButton
+
+from lathed_solid.core.job import edits
+from lathed_solid.desk.route.comparison import Comparison
 
 from .test_areas_by_hand import marks
 from .test_bracket_by_hand import done, fill
@@ -87,3 +91,18 @@ def test_a_block_begins_its_pad_outwards_and_its_pocket_inwards(desk):
     assert pocketed - done(desk) == pytest.approx(math.pi * 9 * 20)
     found = marks(desk)
     assert set(found.values()) == {"in"}, found
+
+
+def test_routes_are_compared_in_the_window(desk):
+    desk.open_example("skp-01")
+    button = next(b for b in desk.window.findChildren(QToolButton) if b.accessibleName() == "Routes of this part")
+    desk.session.edit(edits.copy_route, "route copied")
+    desk.session.edit(lambda c: edits.change_step(c, "s3", diameter="8"), "a larger hole")
+    desk.settled()
+    button.fill()
+    button.menu().actions()[[a.text() for a in button.menu().actions()].index("Compare the routes")].trigger()
+    desk.wait(lambda: bool(desk.window.findChildren(Comparison)))
+    told = desk.window.findChildren(Comparison)[0]
+    assert "Route B has" in told.verdict.text()
+    assert "Callout 20 is in limits on route A, open on route B." in told.verdict.text()
+    told.reject()

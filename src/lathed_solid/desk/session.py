@@ -29,6 +29,8 @@ from ..worker.client import Client
 from ..worker.protocol import (
     Build,
     BuiltPart,
+    Compare,
+    Compared,
     Ended,
     Export,
     Exported,
@@ -99,6 +101,7 @@ class Session(QObject):
     built = pyqtSignal()
     proved = pyqtSignal()
     hatched = pyqtSignal(bytes)
+    compared = pyqtSignal(tuple)
     message = pyqtSignal(str, str)
     _replied = pyqtSignal(object)
 
@@ -339,6 +342,9 @@ class Session(QObject):
     def export(self, path: Path, form: Literal["step", "stl", "csv"]) -> None:
         self.client.ask(Export(self.client.ticket(), self.content, str(path), form, str(self.store.folder)))
 
+    def compare_routes(self) -> None:
+        self.client.ask(Compare(self.client.ticket(), self.content, str(self.store.folder)))
+
     def ask_hatch(
         self, origin: tuple[float, float, float], x: tuple[float, float, float], y: tuple[float, float, float]
     ) -> None:
@@ -351,6 +357,8 @@ class Session(QObject):
             self.say(reply.message, "bad")
         elif isinstance(reply, Hatched):
             self.hatched.emit(reply.shape)
+        elif isinstance(reply, Compared):
+            self.compared.emit(reply.routes)
         elif isinstance(reply, Fallen):
             self._fallen(reply)
         elif not self._glimpsed(reply) and (job := self._build_of.get(reply.ticket)) is not None:

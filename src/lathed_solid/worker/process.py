@@ -13,6 +13,7 @@ from ..core.job.attachments import Store
 from ..core.job.files import CannotWrite, write_atomic
 from ..core.job.model import Content
 from ..core.job.proving import build_and_prove, prove_result
+from ..core.job.routes import compare_routes
 from ..core.prove.tabular import to_csv
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
@@ -20,6 +21,8 @@ from .protocol import (
     BodyFigures,
     Build,
     BuiltPart,
+    Compare,
+    Compared,
     DatumFigure,
     Ended,
     Export,
@@ -29,6 +32,7 @@ from .protocol import (
     Hatched,
     Proved,
     Reply,
+    Request,
     Shadow,
     Started,
     encode,
@@ -76,11 +80,14 @@ class _Server:
     def _send(self, reply: Reply) -> None:
         self._connection.send_bytes(encode(reply))
 
-    def _answer(self, request: Build | Export | Hatch) -> Reply:
+    def _answer(self, request: Request) -> Reply:
         if isinstance(request, Build):
             return self._build(request)
         if isinstance(request, Export):
             return self._export(request)
+        if isinstance(request, Compare):
+            store = _store(request.attachments)
+            return Compared(request.ticket, compare_routes(request.content, self._cache, store))
         return self._hatch(request)
 
     def _build(self, request: Build) -> Proved:

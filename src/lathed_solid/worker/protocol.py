@@ -7,6 +7,7 @@ from typing import Literal
 import msgspec
 
 from ..core.job.model import Content
+from ..core.job.routes import RouteFigures
 from ..core.kernel.figures import Surface, Vector
 from ..core.prove.proof import Proof
 from ..core.route.model import ThreadMark
@@ -46,7 +47,15 @@ class Hatch(msgspec.Struct, tag="hatch"):
     y: Vector
 
 
-Request = Build | Export | Hatch
+class Compare(msgspec.Struct, tag="compare"):
+    """Build and prove every route of ``content``."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
+Request = Build | Export | Hatch | Compare
 
 
 class BodyFigures(msgspec.Struct):
@@ -124,6 +133,11 @@ class Hatched(msgspec.Struct, tag="hatched"):
     shape: bytes
 
 
+class Compared(msgspec.Struct, tag="compared"):
+    ticket: int
+    routes: tuple[RouteFigures, ...]
+
+
 class Failed(msgspec.Struct, tag="failed"):
     """A request that could not be carried out, in words."""
 
@@ -139,7 +153,7 @@ class Fallen(msgspec.Struct, tag="fallen"):
     cancelled: bool
 
 
-Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Failed | Fallen
+Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Failed | Fallen
 
 encode = msgspec.msgpack.Encoder().encode
 decode_request = msgspec.msgpack.Decoder(Request).decode

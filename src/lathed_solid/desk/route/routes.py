@@ -7,7 +7,9 @@ from functools import partial
 from PyQt6.QtWidgets import QInputDialog, QMenu, QToolButton
 
 from ...core.job import edits
+from ...core.job.routes import RouteFigures
 from ..session import Session
+from .comparison import Comparison
 
 
 class RouteButton(QToolButton):
@@ -22,6 +24,7 @@ class RouteButton(QToolButton):
         self._menu = QMenu(self)
         self._menu.aboutToShow.connect(self.fill)
         self.setMenu(self._menu)
+        session.compared.connect(self._compared)
 
     def refresh(self) -> None:
         content = self._session.content
@@ -39,6 +42,9 @@ class RouteButton(QToolButton):
                 action.setCheckable(True)
                 action.setChecked(at == content.route)
         menu.addSeparator()
+        compare = menu.addAction("Compare the routes", self._session.compare_routes)
+        if compare is not None:
+            compare.setEnabled(len(content.routes) > 1)
         menu.addAction("Copy this route", self.copy)
         menu.addAction("Begin an empty route", self.begin)
         menu.addAction("Rename …", self._rename)
@@ -63,3 +69,6 @@ class RouteButton(QToolButton):
         name, ok = QInputDialog.getText(self, "Route", "Name of this route", text=content.routes[content.route].name)
         if ok and name.strip():
             self._session.edit(lambda c: edits.rename_route(c, name.strip()), "route renamed")
+
+    def _compared(self, found: tuple[RouteFigures, ...]) -> None:
+        Comparison(found, self._session.content.header.style, self.window()).open()

@@ -1,0 +1,109 @@
+"""The routes of one part side by side: what each takes and gives, and where they disagree.
+
+Bodies are compared by their figures, never by cutting one from the other: the kernel's cut of two bodies that were
+built independently can be wrong without saying so.
+"""
+
+from __future__ import annotations
+
+import math
+
+import msgspec
+
+from ..prove.proof import Mark
+from ..quantity import Style
+from ..route.rebuild import Cache
+from . import edits
+from .attachments import Store
+from .model import Content
+from .proving import build_and_prove
+
+#: Relative differences of volume, and of surface and place, above which two bodies are not the same.
+SAME_VOLUME, SAME_LIE = 1e-6, 1e-5
+
+
+class RouteFigures(msgspec.Struct, frozen=True):
+    """One route built and proved. ``seconds`` is the time its steps took when they were built; ``volume`` (mm³),
+    ``area`` (mm²), ``grams`` and ``center`` (mm) are of all its bodies, None when it gives no solid; ``marks`` the mark
+    of each callout.
+    """
+
+    name: str
+    steps: int
+    failed: int
+    seconds: float
+    volume: float | None = None
+    area: float = 0.0
+    grams: float = 0.0
+    center: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    marks: dict[int, Mark] = {}
+
+    def count(self, mark: Mark) -> int:
+        return sum(m == mark for m in self.marks.values())
+
+
+def named_route(content: Content, name: str) -> Content:
+    """The content working on the route of this name. Raises LookupError naming those there are."""
+    for at, route in enumerate(content.routes):
+        if route.name.casefold() == name.casefold():
+            return edits.take_route(content, at)
+    there = ", ".join(r.name for r in content.routes)
+    raise LookupError(f"There is no route {name}. The part has {there}.")
+
+
+def compare_routes(
+    content: Content, cache: Cache | None = None, store: Store | None = None
+) -> tuple[RouteFigures, ...]:
+    """Build and prove every route."""
+    return tuple(_figures(edits.take_route(content, at), cache or Cache(), store) for at in range(len(content.routes)))
+
+
+def _figures(content: Content, cache: Cache, store: Store | None) -> RouteFigures:
+    shown = build_and_prove(content, cache, store=store)
+    reports = shown.result.reports
+    begun = RouteFigures(
+        content.routes[content.route].name,
+        len(content.steps),
+        sum(r.state == "failed" for r in reports),
+        sum(r.seconds for r in reports if r.state == "done"),
+    )
+    if (proof := shown.proof) is None:
+        return begun
+    return msgspec.structs.replace(
+        begun,
+        volume=proof.mass.volume,
+        area=proof.mass.area,
+        grams=proof.grams,
+        center=proof.mass.center,
+        marks={c.number: proof.mark_of(c.number) for c in content.callouts},
+    )
+
+
+def disagreements(found: tuple[RouteFigures, ...], style: Style) -> list[str]:
+    """What differs from the first route that gives a solid, in words; empty when all make the same part."""
+    solid = [f for f in found if f.volume is not None]
+    words = [f"Route {f.name} gives no solid." for f in found if f.volume is None]
+    words += [f"Route {f.name}: {f.failed} of its {f.steps} steps failed." for f in solid if f.failed]
+    for other in solid[1:]:
+        words += _apart(solid[0], other, style)
+    return words
+
+
+def _apart(one: RouteFigures, other: RouteFigures, style: Style) -> list[str]:
+    assert one.volume is not None
+    assert other.volume is not None
+    words, more, apart = [], other.volume - one.volume, math.dist(one.center, other.center)
+    if abs(more) > SAME_VOLUME * one.volume:
+        how = "more" if more > 0 else "less"
+        words.append(f"Route {other.name} has {style.volume(abs(more))} {how} material than route {one.name}.")
+    elif abs(other.area / one.area - 1) > SAME_LIE or apart > SAME_LIE * math.sqrt(one.area):
+        words.append(f"Routes {one.name} and {other.name} weigh the same, but their material does not lie alike.")
+    for number, mark in one.marks.items():
+        if (there := other.marks.get(number, "open")) != mark:
+            words.append(
+                f"Callout {number} is {_SAID[mark]} on route {one.name}, {_SAID[there]} on route {other.name}."
+            )
+    return words
+
+
+_SAID: dict[Mark, str] = {"in": "in limits", "near": "near a limit", "out": "out of limits", "open": "open"}
