@@ -47,7 +47,7 @@ class PartDesk(QObject):
         """The part as it is now: the last good one, or what is being looked at."""
         built, content = self._session.current.shown, self._session.content
         self._picking.carried_over()
-        looks = [content.body(b.id) for b in built.bodies] if built is not None else []
+        looks = [b.look(content) for b in built.bodies] if built is not None else []
         self._view.show_part(built, looks, content.header.material.color)
         self.show_numbers()
         self.show_datums()

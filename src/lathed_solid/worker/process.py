@@ -15,6 +15,7 @@ from ..core.job.model import Content
 from ..core.job.proving import build_and_prove, prove_result
 from ..core.job.routes import compare_routes
 from ..core.prove.tabular import to_csv
+from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
 from .protocol import (
@@ -169,7 +170,8 @@ def _bodies(result: RouteResult) -> tuple[BodyFigures, ...]:
     """The faces of each body as they are counted in the whole."""
     found, first = [], 1
     for id_, body in result.bodies.items():
-        found.append(BodyFigures(id_, first, first + body.face_count - 1, body.volume))
+        look = result.looks.get(id_, FileLook())
+        found.append(BodyFigures(id_, first, first + body.face_count - 1, body.volume, look))
         first += body.face_count
     return tuple(found)
 

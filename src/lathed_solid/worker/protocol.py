@@ -6,11 +6,11 @@ from typing import Literal
 
 import msgspec
 
-from ..core.job.model import Content
+from ..core.job.model import BodyLook, Content
 from ..core.job.routes import RouteFigures
 from ..core.kernel.figures import Surface, Vector
 from ..core.prove.proof import Proof
-from ..core.route.model import ThreadMark
+from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Sketch
 
@@ -59,12 +59,18 @@ Request = Build | Export | Hatch | Compare
 
 
 class BodyFigures(msgspec.Struct):
-    """One body: the faces it has in the whole (first and last index), its volume in mm³."""
+    """One body: the faces it has in the whole (first and last index), its volume in mm³, what its file says of it."""
 
     id: str
     first: int
     last: int
     volume: float
+    file: FileLook = FileLook()
+
+    def look(self, content: Content) -> BodyLook:
+        """How it is called and shown: as said by hand, else as its file says."""
+        own = content.body(self.id)
+        return msgspec.structs.replace(own, name=own.name or self.file.name, color=own.color or self.file.color)
 
 
 class DatumFigure(msgspec.Struct):

@@ -124,6 +124,85 @@ def test_a_step_file_is_drilled_chamfered_and_proved_like_our_own(tmp_path):
     assert proof(content, other).mass.volume == pytest.approx(found.mass.volume)
 
 
+def assembly(path, *parts):
+    """A STEP file with a name, a place (mm) and a colour for each shape."""
+    from OCP.gp import gp_Trsf, gp_Vec
+    from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+    from OCP.STEPCAFControl import STEPCAFControl_Writer
+    from OCP.STEPControl import STEPControl_Controller, STEPControl_StepModelType
+    from OCP.TCollection import TCollection_ExtendedString
+    from OCP.TDataStd import TDataStd_Name
+    from OCP.TDocStd import TDocStd_Document
+    from OCP.TopLoc import TopLoc_Location
+    from OCP.XCAFApp import XCAFApp_Application
+    from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
+
+    STEPControl_Controller.Init_s()
+    document = TDocStd_Document(TCollection_ExtendedString("BinXCAF"))
+    XCAFApp_Application.GetApplication_s().InitDocument(document)
+    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    whole = shapes.NewShape()
+    for name, shape, place, color in parts:
+        label, move = shapes.AddShape(shape, False), gp_Trsf()
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
+        rgb = Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+        colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
+        move.SetTranslation(gp_Vec(*place))
+        shapes.AddComponent(whole, label, TopLoc_Location(move))
+    shapes.UpdateAssemblies()
+    writer = STEPCAFControl_Writer()
+    assert writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
+    writer.Write(str(path))
+
+
+def test_a_file_of_several_solids_gives_several_bodies_with_names_and_colours(tmp_path):
+    """Solids that stand in each other are never added up: their mass would be lost without a word."""
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeCylinder
+
+    base, stud = BRepPrimAPI_MakeBox(40, 30, 10).Shape(), BRepPrimAPI_MakeCylinder(4, 30).Shape()
+    path, store = tmp_path / "clamp.step", Store(tmp_path / "store")
+    assembly(path, ("Base", base, (0, 0, 0), (0.2, 0.4, 0.6)), ("Stud Ø8", stud, (20, 15, 5), (0.8, 0.5, 0.1)))
+    read = Foreign(id="s1", attachment=store.put(path.read_bytes()), file="clamp.step")
+    flat_bottomed = {"diameter": "3", "extent": "depth", "depth": "5", "tip": "180°"}
+    drilled = Hole(id="s2", body="s1/2", face=FaceRef("s1/2/flat 0,0,1 at 35"), **flat_bottomed)
+    content = route(read, drilled)
+    result = rebuild(content.plan(store.find))
+    assert [r.state for r in result.reports] == ["done", "done"], result.reports
+    assert "2 solids" in result.reports[0].message
+    assert list(result.bodies) == ["s1", "s1/2"]
+    assert result.bodies["s1"].volume == pytest.approx(12000)
+    assert result.bodies["s1/2"].volume == pytest.approx(math.pi * 16 * 30 - bore(3, 5))
+    looks = [(f.name, f.color) for f in result.looks.values()]
+    assert [name for name, _ in looks] == ["Base", "Stud Ø8"]
+    assert looks[1][1] == pytest.approx((0.8, 0.5, 0.1), abs=1e-3)
+    assert proof(content, store).mass.volume == pytest.approx(12000 + math.pi * 16 * 30 - bore(3, 5))
+
+
+def test_a_faulty_solid_is_refused_and_mended_when_asked(tmp_path):
+    from OCP.BRep import BRep_Builder
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+    from OCP.BRepTools import BRepTools
+    from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
+
+    from lathed_solid.core.kernel.topology import FACE, subshapes
+
+    make, shell, solid = BRep_Builder(), TopoDS_Shell(), TopoDS_Solid()
+    make.MakeShell(shell)
+    make.MakeSolid(solid)
+    for number, face in enumerate(subshapes(BRepPrimAPI_MakeBox(40, 30, 10).Shape(), FACE)):
+        make.Add(shell, face.Reversed() if number == 2 else face)  # one wall is inside out
+    make.Add(solid, shell)
+    BRepTools.Write_s(solid, str(tmp_path / "a.brep"))
+    store = Store(tmp_path / "store")
+    read = Foreign(id="s1", attachment=store.put((tmp_path / "a.brep").read_bytes()), file="a.brep")
+    report = rebuild(route(read).plan(store.find)).reports[0]
+    assert report.state == "failed"
+    assert "Set Faults to “mend”" in report.message
+    mended = edits.change_step(route(read), "s1", mend="mend")
+    assert rebuild(mended.plan(store.find)).bodies["s1"].volume == pytest.approx(12000)
+
+
 def test_a_brep_file_in_inches_is_scaled(tmp_path):
     from OCP.BRepTools import BRepTools
 
@@ -139,6 +218,7 @@ def test_a_brep_file_in_inches_is_scaled(tmp_path):
     [
         ("a.step", b"ISO-10303-21;\nHEADER;\nnonsense", "damaged"),
         ("a.step", b"hello", "no STEP file"),
+        ("a.step", b"a drawing".ljust(72) + b"S      1\n", "an IGES file"),
         ("a.brep", b"hello", "no BREP file"),
         ("a.brep", b"DBRep_DrawableShape\n\nCASCADE Topology V1, (c) Matra-Datavision\nLocations 0\n", "cannot be read|no solid"),
     ],

@@ -96,13 +96,21 @@ class Tooling(NamedTuple):
     tools: tuple[NamedBody, ...]
 
 
+class FileLook(NamedTuple):
+    """What a file says of a body: its name (empty) and sRGB colour (None)."""
+
+    name: str = ""
+    color: tuple[float, float, float] | None = None
+
+
 class Built(NamedTuple):
     """What a step gave. ``body`` is the body worked on; None when the step made none (a plane, an axis). ``remark`` is
     what a machinist should know of a step that was built all the same.
 
     The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
     all bodies after it, ``datums`` the planes, axes and points it made, ``frames`` the planes its sketches stood in
-    and its holes start from, ``shadows`` the outlines of the faces under its sketches.
+    and its holes start from, ``shadows`` the outlines of the faces under its sketches, ``looks`` what a file says of
+    the bodies that came from it.
     """
 
     body: NamedBody | None
@@ -115,6 +123,7 @@ class Built(NamedTuple):
     datums: tuple[tuple[str, Frame], ...] = ()
     frames: tuple[tuple[str, Frame], ...] = ()
     shadows: tuple[tuple[str, tuple[Entity, ...]], ...] = ()
+    looks: tuple[tuple[str, FileLook], ...] = ()
 
 
 Want = Literal[

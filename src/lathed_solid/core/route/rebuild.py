@@ -17,7 +17,7 @@ from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
 from ..quantity.said import worded
 from ..sketch.model import Entity, Sketch
-from .model import Built, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
+from .model import Built, FileLook, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
 
@@ -49,7 +49,7 @@ class RouteResult(NamedTuple):
     """``body`` is all that was last good, as one shape; None when no step gave a solid. ``renewed`` are sketches whose
     lines from the solid have moved, in their new pose; ``bodies`` the single bodies by the step that began them;
     ``datums`` planes, axes and points by the step that made them; ``frames`` the planes sizes are measured in and from;
-    ``shadows`` the outlines of the faces under sketches.
+    ``shadows`` the outlines of the faces under sketches; ``looks`` what files say of the bodies read from them.
     """
 
     body: NamedBody | None
@@ -60,6 +60,7 @@ class RouteResult(NamedTuple):
     datums: Mapping[str, Frame] = MappingProxyType({})
     frames: Mapping[str, Frame] = MappingProxyType({})
     shadows: Mapping[str, tuple[Entity, ...]] = MappingProxyType({})
+    looks: Mapping[str, FileLook] = MappingProxyType({})
 
 
 class Plan(NamedTuple):
@@ -128,7 +129,7 @@ def rebuild(
         ended(report)
     moved = {i: s for i, s in shop.renewed.items() if s != plan.sketches[i]}
     return RouteResult(
-        _whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums, shop.frames, shop.shadows
+        _whole(shop), shop.marks, tuple(reports), moved, shop.bodies, shop.datums, shop.frames, shop.shadows, shop.looks
     )
 
 
@@ -176,6 +177,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
             renewed=tuple(s for i, s in shop.renewed.items() if i not in known),
             bodies=tuple(shop.bodies.items()),
             active=shop.active,
+            looks=tuple((i, f) for i, f in shop.looks.items() if i.partition("/")[0] == step.id),
             shadows=tuple((i, e) for i, e in shop.shadows.items() if i in _sketches(step)),
             frames=tuple((i, f) for i, f in shop.frames.items() if framed.get(i) is not f),
         )
@@ -190,6 +192,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
     shop.datums.update(built.datums)
     shop.frames.update(built.frames)
     shop.shadows.update(built.shadows)
+    shop.looks.update(built.looks)
     if built.tooling:
         shop.tooling[step.id] = built.tooling
     shop.marks += built.marks

@@ -12,7 +12,7 @@ from ..quantity.said import said
 from ..sketch.model import Entity, Sketch
 from ..sketch.shadow import wants_shadow
 from ..standards.threads import ScrewThread, parse_designation
-from .model import EdgeRef, FaceRef, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
+from .model import EdgeRef, FaceRef, FileLook, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
 if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
@@ -42,6 +42,7 @@ class Workshop:
         self.frames: dict[str, Frame] = {}
         #: Outlines of the faces that sketches lie on, to be shown under them.
         self.shadows: dict[str, tuple[Entity, ...]] = {}
+        self.looks: dict[str, FileLook] = {}
         #: The id of the step being built.
         self.at_work = ""
         self.tooling: dict[str, Tooling] = {}

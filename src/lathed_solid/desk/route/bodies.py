@@ -22,12 +22,14 @@ from PyQt6.QtWidgets import (
 from ...core.job import edits
 from ...core.job.model import Content
 from ...core.standards.materials import all_materials
+from ...worker.protocol import BodyFigures, BuiltPart
 from ..session import Session
 
 
-def body_name(content: Content, id_: str) -> str:
-    """What a body is called: its own name, else that of the step that began it."""
-    own = content.body(id_).name
+def body_name(content: Content, id_: str, built: BuiltPart | None) -> str:
+    """What a body is called: its own name, else its file's, else that of the step that began it."""
+    here = next((b for b in built.bodies if b.id == id_), None) if built is not None else None
+    own = here.look(content).name if here is not None else content.body(id_).name
     step = next((s for s in content.steps if s.id == id_.partition("/")[0]), None)
     return own or (step.name if step is not None and step.name else "") or id_
 
@@ -60,16 +62,19 @@ class BodyList(QWidget):
             return
         self._column.addWidget(QLabel("Bodies"))
         for figures in bodies:
-            self._column.addWidget(self._row(figures.id, figures.volume))
+            self._column.addWidget(self._row(figures))
 
-    def _row(self, id_: str, volume: float) -> QWidget:
-        content = self._session.content
-        look, material = content.body(id_), content.material_of(id_)
+    def _called(self, id_: str) -> str:
+        return body_name(self._session.content, id_, self._session.current.built)
+
+    def _row(self, figures: BodyFigures) -> QWidget:
+        content, id_, volume = self._session.content, figures.id, figures.volume
+        look, material = figures.look(content), content.material_of(id_)
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(6)
-        box = QCheckBox(body_name(content, id_))
+        box = QCheckBox(self._called(id_))
         box.setChecked(look.shown)
         box.setToolTip("Show this body")
         box.clicked.connect(lambda on: self._change(id_, "shown" if on else "hidden", shown=on))
@@ -86,7 +91,7 @@ class BodyList(QWidget):
         more = QPushButton("…")
         more.setObjectName("quiet")
         more.setFixedWidth(26)
-        more.setAccessibleName(f"More about {body_name(content, id_)}")
+        more.setAccessibleName(f"More about {self._called(id_)}")
         more.clicked.connect(lambda: self.menu(id_).exec(more.mapToGlobal(QPoint(0, more.height()))))
         line.addWidget(swatch)
         line.addWidget(box, 1)
@@ -127,7 +132,7 @@ class BodyList(QWidget):
             take(text.strip())
 
     def _rename(self, id_: str) -> None:
-        now = body_name(self._session.content, id_)
+        now = self._called(id_)
         self._ask("Name of this body", now, lambda t: self._change(id_, "renamed", name=t))
 
     def _finish(self, id_: str) -> None:

@@ -158,7 +158,7 @@ class StepEditor(QScrollArea):
         ids = [s.id for s in content.steps]
         before = set(ids[: ids.index(step.id)]) if step.id in ids else set()
         found = [b.id for b in built.bodies] if built is not None else []
-        return tuple((i, body_name(content, i)) for i in found if i.partition("/")[0] in before)
+        return tuple((i, body_name(content, i, built)) for i in found if i.partition("/")[0] in before)
 
     def _planes_before(self, step: Step) -> tuple[FaceRef, ...]:
         found = []
