@@ -188,7 +188,11 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     _typed(window, "offset -2.5")
     canvas.chosen = ["c3", "c4"]
     _typed(window, "offset 2")
-    shot("areas", lambda: plate.take_tool("areas"))
+    plate.take_tool("areas")
+    for x, y in ((21.4, 19.7), (20, 8), (0, 8), (46, 10.5)):  # rim, web and both hubs: all but the bores
+        click(x, y)
+        spin(0.5)
+    shot("areas", lambda: None)
     plate.take_tool("select")
     window.toggle_large()
 

@@ -45,7 +45,7 @@ CALLOUTS = [
     ("1 7/8", "tapped holes, X pitch"),
     ("2 1/2", "tapped holes, Y pitch"),
 ]
-TOP = FaceRef("s1/end", "flat face at Z 0.000")
+TOP = FaceRef("s1/end", "top, Z 0")
 
 
 def outline(sketch: Sketch, ledger: Ledger) -> Sketch:

@@ -64,7 +64,7 @@ def drum(content: Content) -> Content:
         path="helix",
         pitch="#10",
         turns="7",
-        round_face=FaceRef("s1/rim.od/side", "cylinder Ø96.000"),
+        round_face=FaceRef("s1/rim.od/side", "round face Ø96, on the axis"),
     )
     content = edits.bind(content, Binding(9, "", HelixSize("s3/c1/side", "s1/rim.od/side", "depth")))
     middle = Plane("end", offset="#3/2-#7/2")

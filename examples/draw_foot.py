@@ -50,10 +50,10 @@ def foot(content: Content) -> Content:
     content = edits.set_sketch(content, half_disc(content.sketch(ball), content))
     content, _ = edits.with_step(content, Revolve, name="Ball", sketch=ball)
     content, _ = edits.with_step(
-        content, Polygon, name="Hexagon", face=FaceRef("s1/blank.od/side", "cylinder Ø20.000"), across="#2"
+        content, Polygon, name="Hexagon", face=FaceRef("s1/blank.od/side", "round face Ø20, on the axis"), across="#2"
     )
     content, _ = edits.with_step(
-        content, Thread, name="Thread", face=FaceRef("s1/shank.od/side", "cylinder Ø8.000"), note="#6",
+        content, Thread, name="Thread", face=FaceRef("s1/shank.od/side", "round face Ø8, on the axis"), note="#6",
         length="#7", form="modelled",
     )  # fmt: skip
     end = Plane("face", on="s1/shank.end/side")

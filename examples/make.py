@@ -117,7 +117,7 @@ def arbor() -> Job:
             Station(id="f", to="#16", diameter="#15", right="#17", thread="#18"),
         ],
     )
-    zero = FaceRef("s1/start/side", "flat face at Z 0.000")
+    zero = FaceRef("s1/start/side", "left end, Z 0")
     content, _ = edits.with_step(
         content,
         Hole,
@@ -137,7 +137,7 @@ def arbor() -> Job:
         content,
         Hole,
         name="Cross hole",
-        face=FaceRef("s1/c.od/side", "cylinder Ø20.000"),
+        face=FaceRef("s1/c.od/side", "round face Ø20, on the axis"),
         placement="radial",
         along="#20.at",
         datum=zero,
@@ -231,7 +231,7 @@ def flange() -> Job:
             Station(id="c", to="#6", diameter="#5"),
         ],
     )
-    zero = FaceRef("s1/start/side", "flat face at Z 0.000")
+    zero = FaceRef("s1/start/side", "left end, Z 0")
     content, bore = edits.with_step(
         content, Hole, name="Bore", face=zero, placement="axis", diameter="#8", extent="through"
     )
@@ -271,7 +271,7 @@ def flange() -> Job:
         content,
         Hole,
         name="Set screw",
-        face=FaceRef("s1/c.od/side", "cylinder Ø42.000"),
+        face=FaceRef("s1/c.od/side", "round face Ø42, on the axis"),
         placement="radial",
         along="#12.at",
         datum=zero,

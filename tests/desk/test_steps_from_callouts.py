@@ -45,13 +45,15 @@ def test_a_stop_screw_by_its_callouts(desk):
     assert (keyway.form, keyway.width, keyway.depth) == ("round", "#7", "#7.depth")
     fill(desk, Length="12", Middle_at="20")
     slotted = done(desk)
-    # The route stands at the hexagon: what is added now goes in after it.
-    desk.session.select_step(hexagon.id)
+    # The route is rolled back to the hexagon: what is added now goes in after it.
+    desk.window.route._roll(hexagon.id)
     desk.settled()
     pick_round(desk, 5, 38)
     thread = step_of(desk, 6)
     assert (thread.note, thread.length) == ("#6", "")
     assert [s.id for s in desk.session.content.steps][1:] == [hexagon.id, thread.id, keyway.id]
+    desk.window.route._roll("")
+    desk.settled()
     assert desk.session.current.reports[keyway.id].volume == pytest.approx(slotted)
     found = marks(desk)
     assert set(found.values()) - {found[8]} == {"in"}, found

@@ -81,6 +81,26 @@ class Picking(QObject):
         figure, content = self.figure(index), self._session.content
         return figure.describe(content.header.style, content.turned) if figure is not None else ""
 
+    def told(self, face: FaceRef) -> str:
+        """What a face is just now; what it was when it is not on the part that is shown."""
+        part, name = self.part, face.name.partition("~")[0]
+        found = (i for i, names in enumerate(part.names if part is not None else (), 1) if name in names)
+        return self.words(next(found, 0)) or face.was or face.name
+
+    def told_edge(self, edge: EdgeRef) -> str:
+        """What an edge, or what is taken with it, is just now."""
+        a, b = self.told(FaceRef(edge.a)), self.told(FaceRef(edge.b))
+        if edge.take == "face":
+            return f"all edges of {a}"
+        if edge.take == "loop":
+            return f"the loop round {a}, where it meets {b}"
+        if edge.take == "pair":
+            return f"all edges between {a} and {b}"
+        if not edge.a:
+            return edge.was
+        which = edge.was.partition(" between ")[0] if edge.was.startswith("edge ") else "edge"
+        return f"{which} between {a} and {b}"
+
     def _side(self, name: str) -> str:
         """A face told by its reference."""
         part = self.part

@@ -137,6 +137,7 @@ class Window(FileWindow):
         self.part.pointed.connect(self._part_cursor)
         s.built.connect(self._on_built)
         s.switched.connect(self._on_switched)
+        s.edited.connect(self._entitle)
         s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
@@ -284,6 +285,9 @@ class Window(FileWindow):
         self._on_built()
         steps = self.session.content.steps
         self.plate.show_sketch(next((getattr(s, "sketch", "") for s in steps if getattr(s, "sketch", "")), ""))
+        self._entitle()
+
+    def _entitle(self) -> None:
         self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
 
     def _on_built(self) -> None:

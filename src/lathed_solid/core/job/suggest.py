@@ -26,10 +26,12 @@ _KINDS: dict[str, type[StepBase]] = {
 def suits(reading: Reading, surface: Surface | None = None) -> type[StepBase] | None:
     """The kind of step a callout becomes on the picked ``surface``; None for plain lengths and turned diameters.
 
-    A thread is cut on a round face that is picked, whatever it says of its depth; elsewhere it is tapped.
+    A thread is cut on a picked round face of about its diameter; elsewhere it is tapped.
     """
     if reading.shape == "thread" and surface is not None and surface.kind == "cylinder":
-        return Thread
+        size = reading.main.nominal
+        if abs(2 * surface.radius - size) < size / 4:
+            return Thread
     if reading.is_hole:
         return Hole
     return Thread if reading.shape == "thread" else _KINDS.get(reading.shape)
@@ -70,12 +72,17 @@ def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
 
 
 def brings_along(content: Content, id_: str, field: str, value: Any) -> dict[str, Any]:
-    """Fields of step ``id_`` that change with one: on a face a boss grows outwards, a pocket goes into the body."""
+    """Fields of step ``id_`` that change with one: on a face a pocket goes into the body, and what goes in is one until
+    its depth says that more is known.
+    """
     step = content.step(id_)
-    if not isinstance(step, Extrude) or field != "mode" or not step.sketch:
+    if not isinstance(step, Extrude) or not step.sketch or content.sketch(step.sketch).plane.base != "face":
         return {}
-    turned = {("add", "backward"): "forward", ("cut", "forward"): "backward"}.get((value, step.direction))
-    return {"direction": turned} if turned and content.sketch(step.sketch).plane.base == "face" else {}
+    if (field, value, step.direction) == ("mode", "cut", "forward"):
+        return {"direction": "backward"}
+    if (field, value, step.mode) == ("direction", "backward", "add") and not step.depth:
+        return {"mode": "cut"}
+    return {}
 
 
 def _thread_fields(ref: str, reading: Reading) -> dict[str, Any]:

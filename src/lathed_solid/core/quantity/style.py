@@ -25,7 +25,8 @@ class Style(msgspec.Struct, frozen=True):
     def fixed(self, value: float) -> str:
         """``value`` in mm with all its decimals, for columns of figures."""
         scale = MM_PER_INCH if self.unit == "in" else 1.0
-        return f"{value / scale:.{self.places}f}"
+        text = f"{value / scale:.{self.places}f}"
+        return text.lstrip("-") if not text.strip("-0.") else text
 
     @property
     def places(self) -> int:

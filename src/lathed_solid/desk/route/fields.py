@@ -56,7 +56,7 @@ class FaceField(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
-        words = QLabel(value.was or value.name or "none picked")
+        words = QLabel(picking.told(value) or "none picked")
         words.setWordWrap(True)
         words.setToolTip(value.name)
         self.button = QPushButton("Pick")
@@ -99,7 +99,7 @@ class FacesField(QWidget):
         row.addWidget(self.button)
         layout.addLayout(row)
         for at, face in enumerate(value):
-            layout.addLayout(_line(face.was or face.name, "Leave this face out", partial(self._drop, at)))
+            layout.addLayout(_line(picking.told(face), "Leave this face out", partial(self._drop, at)))
         if picking.asking == self._words:
             picking.ask_face(self._words, self._toggle, value, many=True)
 
@@ -167,7 +167,7 @@ class EdgesField(QWidget):
         row.addWidget(self.button)
         layout.addLayout(row)
         for edge in value:
-            layout.addLayout(_line(edge_words(edge), "Leave this edge out", partial(self._toggle, edge)))
+            layout.addLayout(_line(picking.told_edge(edge), "Leave this edge out", partial(self._toggle, edge)))
         takes = choice(picking.edge_take, _TAKES, self._set_take, "A click takes")
         takes.setToolTip("What the next click on an edge takes")
         asked = QHBoxLayout()
@@ -215,7 +215,7 @@ class EdgesField(QWidget):
         self.sharp.blockSignals(True)
         self.sharp.clear()
         for ref in sharp.listed:
-            item = QListWidgetItem(edge_words(ref))
+            item = QListWidgetItem(self._picking.told_edge(ref))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             on = any(alike(e, ref) for e in self._value)
             item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
@@ -268,12 +268,6 @@ def taken(edge: EdgeRef, take: str) -> EdgeRef:
 
 def alike(a: EdgeRef, b: EdgeRef) -> bool:
     return {a.a, a.b} == {b.a, b.b} and (a.take, a.piece) == (b.take, b.piece)
-
-
-def edge_words(edge: EdgeRef) -> str:
-    if edge.take == "pair":
-        return f"{edge.a}  |  {edge.b}"
-    return edge.was or f"{edge.a}  |  {edge.b}"
 
 
 def _line(words: str, remove_words: str, remove: Callable[[], object]) -> QHBoxLayout:

@@ -235,7 +235,7 @@ class RoutePanel(QWidget):
             self._session.say("Choose a callout first.", "warn")
             return
         faces, edges = self._picking.picked()
-        surface, row = self._first_figure(), self.model.row_of(self._session.step)
+        surface, row = self._first_figure(), self.model.row_of(self._session.until)
         made: list[str] = []
 
         def change(content: Content) -> Content:

@@ -72,7 +72,7 @@ class SketchField(QWidget):
         if plane.base == "turning":
             return
         if plane.base == "face":
-            on = FaceRef(plane.on, next((p.was for p in planes if p.name == plane.on), _described(plane.on, picking)))
+            on = FaceRef(plane.on, next((p.was for p in planes if p.name == plane.on), plane.on))
             form.addRow("On", FaceField(picking, on, lambda ref: self._plane(on=ref.name), "Sketch lies on", planes))
         for name, want, label in (("angle", "angle", "Turned by"), ("offset", "length", "Offset")):
             formula = FormulaField(self._session, want, getattr(plane, name), label)
@@ -118,13 +118,3 @@ class SketchField(QWidget):
 
         if self._session.edit(change, "sketch plane changed"):
             self._editor.forget()
-
-
-def _described(reference: str, picking: Picking) -> str:
-    """What a face is just now, in words; its name when it is not on the part that is shown."""
-    part = picking.part
-    name = reference.partition("~")[0]
-    for index, names in enumerate(part.names if part is not None else (), 1):
-        if name in names:
-            return picking.words(index)
-    return reference

@@ -6,7 +6,7 @@ import datetime
 import math
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -145,9 +145,10 @@ class ProofTable(QWidget):
         header, rows = self.view.horizontalHeader(), self.view.verticalHeader()
         assert header is not None and rows is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        for column, width in enumerate((28, 150, 84, 72, 134, 80, 62)):
+        for column, width in enumerate((26, 108, 76, 66, 136, 74, 58)):
             self.view.setColumnWidth(column, width)
         header.setStretchLastSection(True)
+        header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         rows.setDefaultSectionSize(25)
         self._empty = QLabel("No solid to prove yet. Build one in the Shape stage.")
@@ -156,6 +157,11 @@ class ProofTable(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.view)
+        self.told = QLabel()
+        self.told.setWordWrap(True)
+        self.told.setContentsMargins(12, 6, 12, 8)
+        self.told.hide()
+        layout.addWidget(self.told)
         layout.addWidget(self._empty, 1)
         selection = self.view.selectionModel()
         assert selection is not None
@@ -170,13 +176,27 @@ class ProofTable(QWidget):
     def refresh(self) -> None:
         self.model.refresh()
         self.view.setVisible(bool(self.model.lines))
+        self._show_selected()
+        self._tell()
         self._empty.setVisible(not self.model.lines)
 
     def current_line(self) -> ProofLine | None:
         row = self.view.currentIndex().row()
         return self.model.lines[row] if 0 <= row < len(self.model.lines) else None
 
+    def _tell(self) -> None:
+        """The remark on the chosen row, whole: its column is narrow."""
+        line = self.current_line()
+        self.told.setVisible(line is not None and bool(line.message))
+        if line is not None:
+            self.told.setText(f"Callout {line.number}: {line.message}")
+            QTimer.singleShot(0, self._in_sight)  # when the table has made way for the remark
+
+    def _in_sight(self) -> None:
+        self.view.scrollTo(self.view.currentIndex())
+
     def _on_row(self, current: QModelIndex, _: QModelIndex) -> None:
+        self._tell()
         if current.isValid():
             self._session.select_callout(self.model.lines[current.row()].number)
 
@@ -268,7 +288,7 @@ class ProofFigures(QWidget):
         rows = [
             ("Volume", style.volume(m.volume)),
             ("Mass", mass_text(proof.grams)),
-            ("Centre of mass", f"Z {style.fixed(m.center[2])}"),
+            ("Centre of mass", ", ".join(style.fixed(v) for v in m.center)),
             ("Size", " × ".join(style.length(h - lo) for lo, h in zip(m.low, m.high, strict=True))),
         ]
         for check in proof.stated:
