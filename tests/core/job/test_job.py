@@ -365,11 +365,13 @@ def test_format_4_learns_which_numbers_were_given_and_which_end_flats_are_on():
         del old["content"][field]
     polygon = {"type": "polygon", "id": "s12", "face": {"name": "s1/a.od/side"}, "end": "low", "corners": "high"}
     edge = {"type": "fillet", "id": "s13", "edges": [{"a": "s12/high/corner", "b": "s12/flat1/side"}]}
-    old["content"]["routes"][0]["steps"] = [{"type": "revolve", "id": "s1"}, polygon, edge]
+    hole = {"type": "hole", "id": "s11", "placement": "point", "x": "5", "y": "5"}
+    old["content"]["routes"][0]["steps"] = [{"type": "revolve", "id": "s1"}, polygon, edge, hole]
     content = storage.decode(msgspec.json.encode(old), "old.lathed").job.content
     assert (content.next_callout, content.next_step) == (8, 14)
     assert (content.steps[1].end, content.steps[1].corners) == ("high", "low")
     assert content.steps[2].edges[0].a == "s12/low/corner"
+    assert content.steps[3].counted == "part", "a hole stays where it was"
 
 
 def test_every_step_kind_survives_a_round_trip(arbor, flange):

@@ -13,7 +13,7 @@ from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.kernel.exchange import write_step
 from lathed_solid.core.prove.binding import Binding
 from lathed_solid.core.route.gauges import Between, Diameter, FaceAngle, HelixSize, Leg, LegAngle, Walls
-from lathed_solid.core.route.model import FaceRef
+from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
 from lathed_solid.core.route.steps.bodies import Combine, Split
 from lathed_solid.core.route.steps.datum import DatumPlane
@@ -408,3 +408,13 @@ def test_every_example_is_one_sound_proved_solid_without_slivers(number):
     assert BRepCheck_Analyzer(body.shape).IsValid()
     assert not body.unnamed()
     assert min(s.area for s in measure_faces(body)) > 1e-4
+
+
+def test_of_several_edges_the_one_at_fault_is_named():
+    side, corner = edge("s1/l1/side", "s1/l2/side"), edge("s1/l2/side", "s1/l3/side")
+    end = EdgeRef("s1/end", "s1/l1/side", "edge between top, Z 0 and front, Y 0")
+    words = failure(plate(Fillet(id="s2", radius="13", edges=(end, corner))))
+    assert "At fault: edge between top, Z 0 and front, Y 0." in words
+    assert "largest that works is about 11.9" in words
+    both = failure(plate(Fillet(id="s2", radius="26", edges=(side, corner))))
+    assert "Each edge takes it by itself, but not all together." in both

@@ -97,7 +97,7 @@ def plane_hole():
     """FOUND C1, B13: a seat whose depth counts from a plane, holes on a bottom face."""
     b = Bench("50", "40", "20", "Ø6 THRU", "12", "9")
     s1 = b.block("rect 0,0 #1,#2", depth="#3")
-    b.hole(f"{s1}/start", diameter="#4", x="#5", y="#6")
+    b.hole(f"{s1}/start", diameter="#4", x="#5", y="-#6")  # seen from below
     return b, 50 * 40 * 20 - 20 * _disc(6)
 
 

@@ -10,19 +10,41 @@ from typing import Any
 from .model import FORMAT
 
 
-def _numbers_given(data: dict[str, Any]) -> dict[str, Any]:
-    """Format 5 remembers which numbers were given: everything the file still speaks of was."""
-    content = data.get("content")
-    if not isinstance(content, dict):
-        return data
+def _five(data: dict[str, Any]) -> dict[str, Any]:
+    """Format 5, of the present content and of issued revisions alike."""
+    made = {**data, "content": _content_five(data["content"])} if isinstance(data.get("content"), dict) else data
+    if not isinstance(data.get("revisions"), list):
+        return made
+
+    def kept(revision: Any) -> Any:
+        held = isinstance(revision, dict) and isinstance(revision.get("content"), dict)
+        return {**revision, "content": _content_five(revision["content"])} if held else revision
+
+    return {**made, "revisions": [kept(r) for r in data["revisions"]]}
+
+
+def _content_five(content: dict[str, Any]) -> dict[str, Any]:
+    """It remembers which numbers were given: everything the file still speaks of was."""
     text = json.dumps(content)
     steps = (int(n) for n in re.findall(r'"s(\d{1,9})["/]', text))
     callouts = (c.get("number") for c in content.get("callouts", ()) if isinstance(c, dict))
     named = (int(n) for n in re.findall(r"#(\d{1,9})", text))
     numbers = [n for n in (*callouts, *named) if isinstance(n, int)]
-    content = {**content, "routes": [_ends_of_flats(r) for r in content.get("routes", ())]}
+    content = {**content, "routes": [_counted_as_before(_ends_of_flats(r)) for r in content.get("routes", ())]}
     given = {"next_step": max(steps, default=0) + 1, "next_callout": max(numbers, default=0) + 1}
-    return {**data, "content": {**content, **given}}
+    return {**content, **given}
+
+
+def _counted_as_before(route: Any) -> Any:
+    """Until format 5 a hole's place on a bottom face was counted along the part's X and Y: it stays where it is."""
+    if not isinstance(route, dict) or not isinstance(route.get("steps"), list):
+        return route
+
+    def kept(step: Any) -> Any:
+        placed = isinstance(step, dict) and step.get("type") == "hole" and step.get("placement") == "point"
+        return {**step, "counted": "part"} if placed else step
+
+    return {**route, "steps": [kept(s) for s in route["steps"]]}
 
 
 _OTHER_END = {"low": "high", "high": "low"}
@@ -64,7 +86,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: dict,
     2: dict,
     3: dict,  # format 4: bodies, planes on faces, many kinds of step
-    4: _numbers_given,
+    4: _five,
 }
 
 

@@ -83,6 +83,14 @@ def _loop_with(body: NamedBody, face: str, edge: Shape) -> list[Shape]:
     return [edge]
 
 
+class EdgesRefused(KernelFailure):
+    """Edges that cannot be broken so; ``alone`` are the numbers of the picks that cannot even by themselves."""
+
+    def __init__(self, message: str, alone: tuple[int, ...]) -> None:
+        super().__init__(message)
+        self.alone = alone
+
+
 def fillet(body: NamedBody, picks: Sequence[Pick], radius: float, tag: str, end: float | None = None) -> NamedBody:
     """Round the picked edges; from ``radius`` to ``end`` along each when that is given.
 
@@ -90,9 +98,9 @@ def fillet(body: NamedBody, picks: Sequence[Pick], radius: float, tag: str, end:
     """
     ratio = 1.0 if end is None else end / radius
 
-    def attempt(r: float) -> Any:
+    def attempt(r: float, some: Sequence[Pick] = picks) -> Any:
         maker, jobs = BRepFilletAPI_MakeFillet(body.shape), []
-        for edge in _distinct(e for p in picks for e in picked(body, p)):
+        for edge in _distinct(e for p in some for e in picked(body, p)):
             jobs.append(partial(_add_varying, r, r * ratio, edge) if end is not None else partial(_add_equal, r, edge))
         return _run(maker, jobs)
 
@@ -107,10 +115,10 @@ def chamfer(
     """
     ratio = None if other is None else other / leg
 
-    def attempt(size: float) -> Any:
+    def attempt(size: float, some: Sequence[Pick] = picks) -> Any:
         maker, jobs = BRepFilletAPI_MakeChamfer(body.shape), []
         taken = ShapeMap()
-        for pick in picks:
+        for pick in some:
             for edge in picked(body, pick):
                 if taken.Contains(edge):
                     continue
@@ -179,7 +187,8 @@ def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Any, size: float, ta
     maker = attempt(size)
     result = _result(body, maker)
     if result is None:
-        raise KernelFailure(_largest(body, attempt, size, word))
+        alone = [n for n, pick in enumerate(picks) if _result(body, attempt(size, [pick])) is None]
+        raise EdgesRefused(_largest(body, attempt, size, word), tuple(alone))
     named: list[Pair] = carry(maker, body.pairs())
     for number, pick in enumerate(picks):
         for edge in picked(body, pick):

@@ -69,7 +69,7 @@ def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
         if surface.kind != "cylinder":
             raise StepFailure("A radial hole starts in a round face; the picked face is not a cylinder.")
         angle = shop.value(step.angle, "Angle", "angle", positive=False)
-        z = shop.value(step.along, "Position along the axis", positive=False) + _datum(step, shop)
+        z = _along(step, shop, surface)
         out = (math.cos(angle), math.sin(angle), 0.0)
         return frame_about(along((0.0, 0.0, z), out, surface.radius), (-out[0], -out[1], 0.0))
     if surface.kind != "plane":
@@ -88,9 +88,10 @@ def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
     else:
         x = shop.value(step.x, "X", positive=False)
         y = shop.value(step.y, "Y", positive=False)
-    if abs(surface.axis[2]) > 0.999999:
+    across = step.placement == "circle" or step.counted == "part"
+    if across and abs(surface.axis[2]) > 0.999999:
         level = Frame((0.0, 0.0, surface.origin[2]), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
-    else:  # on other faces X is level and Y uphill, as in a sketch that lies on the face
+    else:  # X is level and Y uphill as the face is seen from outside, as in a sketch that lies on it
         level = flat_frame(surface.origin, surface.axis)
     shop.frames[f"{shop.at_work}/frame"] = shop.placed(level)
     return frame_about(triple(level.point(x, y)), inward)
@@ -111,9 +112,20 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, f
     return along(circle.center, surface.axis, dot(minus(surface.origin, circle.center), surface.axis))
 
 
-def _datum(step: Hole, shop: Workshop) -> float:
-    """Z of the plane that the position is counted from (part zero when none is picked)."""
-    return shop.surface(step.datum).center[2] if step.datum.name else 0.0
+def _along(step: Hole, shop: Workshop, surface: Surface) -> float:
+    """Z of a radial hole, counted from part zero or from a picked end: from there to the side where its face lies."""
+    away = shop.value(step.along, "Position along the axis", positive=False)
+    if not step.datum.name:
+        return away
+    zero = shop.surface(step.datum).center[2]
+    low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
+    here, there = zero + away, zero - away
+    return there if not low - 1e-6 <= here <= high + 1e-6 and low - 1e-6 <= there <= high + 1e-6 else here
+
+
+def _turns(step: Hole, surface: Surface) -> bool:
+    """Whether the face is seen the other way round than the part's X and Y."""
+    return step.placement == "point" and step.counted == "face" and surface.axis[2] < -0.999999
 
 
 def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outline | None, radius: float) -> None:
@@ -121,8 +133,10 @@ def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outli
     if step.placement in ("sketch", "point"):
         if outline is not None and not outline.reached(frame.origin, radius):
             x, y, z = frame.origin
+            how = " X and Y are counted as the face is seen; along the part’s is under More."
+            seen = how if _turns(step, surface) else ""
             raise StepFailure(
-                f"A hole at {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it or pick another face."
+                f"A hole at {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it or pick another face.{seen}"
             )
         return
     if step.placement == "radial":

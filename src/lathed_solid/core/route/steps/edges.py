@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim, Leg, LegAngle, Radius, claim
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepKind, Unfinished
+from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -45,15 +46,29 @@ def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
     return [Pick(e.a, e.b, e.take, e.piece) for e in edges]
 
 
+@contextmanager
+def _blaming(edges: Sequence[EdgeRef]) -> Iterator[None]:
+    """Of several edges, those that cannot be broken even by themselves are named; what fails may be one of many."""
+    from ...kernel.edges import EdgesRefused
+
+    try:
+        yield
+    except EdgesRefused as error:
+        if len(edges) < 2:
+            raise
+        names = [edges[n].was or f"the edge listed as number {n + 1}" for n in error.alone]
+        fault = f"At fault: {'; '.join(names)}." if names else "Each edge takes it by itself, but not all together."
+        raise StepFailure(f"{error.args[0]} {fault}") from None
+
+
 def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
     from ...kernel.edges import chamfer
 
-    size = shop.value(step.size, "Chamfer")
-    if step.form == "legs":
-        other = shop.value(step.size2, "Second leg")
-        return Built(chamfer(shop.body, _chosen(step.edges), size, 0.0, step.id, other))
-    angle = shop.value(step.angle, "Angle", "angle")
-    return Built(chamfer(shop.body, _chosen(step.edges), size, angle, step.id))
+    size, chosen = shop.value(step.size, "Chamfer"), _chosen(step.edges)
+    with _blaming(step.edges):
+        if step.form == "legs":
+            return Built(chamfer(shop.body, chosen, size, 0.0, step.id, shop.value(step.size2, "Second leg")))
+        return Built(chamfer(shop.body, chosen, size, shop.value(step.angle, "Angle", "angle"), step.id))
 
 
 def build_fillet(step: Fillet, shop: Workshop) -> Built:
@@ -61,7 +76,8 @@ def build_fillet(step: Fillet, shop: Workshop) -> Built:
 
     radius = shop.value(step.radius, "Radius")
     end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
-    return Built(fillet(shop.body, _chosen(step.edges), radius, step.id, end))
+    with _blaming(step.edges):
+        return Built(fillet(shop.body, _chosen(step.edges), radius, step.id, end))
 
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:

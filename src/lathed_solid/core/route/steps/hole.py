@@ -38,8 +38,9 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
     """All sizes are formulas; empty ones do not apply. At sketch points one step makes all its holes, or those at the
     points named in ``only``.
 
-    ``screw`` and ``fit`` stand for a clearance hole (and a seat without sizes) from the tables; ``stages`` are the
-    wider parts of a stepped hole.
+    The ``x`` and ``y`` of a point are ``counted`` as the face is seen from outside, like a sketch on it, or along the
+    part's own X and Y. ``screw`` and ``fit`` stand for a clearance hole (and a seat without sizes) from the tables;
+    ``stages`` are the wider parts of a stepped hole.
     """
 
     face: FaceRef = FaceRef("")
@@ -49,6 +50,7 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
     edge: tuple[EdgeRef, ...] = ()
     x: str = "0"
     y: str = "0"
+    counted: Literal["face", "part"] = "face"
     circle: str = ""
     angle: str = "0°"
     along: str = ""
@@ -202,6 +204,14 @@ KIND = StepKind(
         Param("edge", "Round edge", "edges", when={"placement": ("edge",)}),
         Param("x", "X", "length", when={"placement": ("point",)}),
         Param("y", "Y", "length", when={"placement": ("point",)}),
+        Param(
+            "counted",
+            "X, Y counted",
+            "choice",
+            (("face", "as the face is seen"), ("part", "along the part’s X and Y")),
+            when={"placement": ("point",)},
+            more=True,
+        ),
         Param("circle", "Pitch circle Ø", "length", when={"placement": ("circle",)}),
         Param("along", "Along the axis", "length", when={"placement": ("radial",)}),
         Param("datum", "Counted from", "face", when={"placement": ("radial",)}, help="Empty: from part zero."),
