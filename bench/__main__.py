@@ -27,15 +27,21 @@ def main() -> int:
         print(f"No bench called {', '.join(unknown)}. There are: {', '.join(BENCHES)}.", file=sys.stderr)
         return 2
     rows: list[Row] = []
+    failed = False
     for name in arguments or BENCHES:
-        found = BENCHES[name]()
+        try:
+            found = BENCHES[name]()
+        except Exception as error:  # one bench that cannot run keeps none of the others from it
+            print(f"{name}: {error}", file=sys.stderr)
+            failed = True
+            continue
         rows += found
         if "--json" not in sys.argv:
             for row in found:
                 print(row.line(), flush=True)
     if "--json" in sys.argv:
         print(json.dumps([row._asdict() for row in rows], indent=1))
-    return 0
+    return int(failed)
 
 
 if __name__ == "__main__":

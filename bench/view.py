@@ -22,6 +22,8 @@ from .rebuild import EXAMPLE, Bare
 from .row import Row
 
 TIMES = 7
+#: Seconds to wait for a picture: a loaded machine is slow, not broken.
+PATIENCE = 600
 
 
 def run() -> list[Row]:
@@ -93,10 +95,10 @@ class _Desk:
         from PyQt6.QtCore import QEventLoop
 
         application: Any = self._application
-        ends = time.perf_counter() + 60
+        ends = time.perf_counter() + PATIENCE
         while not condition():
             if time.perf_counter() > ends:
-                raise RuntimeError("the window showed nothing within a minute")
+                raise RuntimeError(f"the window showed nothing within {PATIENCE / 60:g} minutes")
             application.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
     def close(self) -> None:
