@@ -4,7 +4,7 @@ import math
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QToolButton
+from PyQt6.QtWidgets import QLabel, QToolButton
 
 from lathed_solid.core.job import edits
 from lathed_solid.desk.route.comparison import Comparison
@@ -108,3 +108,39 @@ def test_routes_are_compared_in_the_window(desk):
     assert "Route B has" in told.verdict.text()
     assert "Callout 20 is in limits on route A, open on route B." in told.verdict.text()
     told.reject()
+
+
+def test_a_hole_asks_on_its_face_and_a_row_repeats_what_is_picked(desk):
+    desk.enter("add: extrude")
+    desk.wait(lambda: desk.window.plate.sketch is not None)
+    desk.enter("rect 80 x 50")
+    desk.choose("Direction", "forward")
+    editor = desk.window.route.editor
+
+    def told():
+        return [w.text() for w in editor.findChildren(QLabel) if w.isVisible() and "not written yet" in w.text()]
+
+    desk.settled()
+    assert told() == ["Depth is not written yet."]
+    fill(desk, Depth="12")
+    assert told() == [], "a complaint goes with its cause"
+    desk.look("R")
+    desk.pick((30, 20, 12))
+    desk.enter("add: hole")
+    desk.settled()
+    desk.choose("Where", "at the points of a sketch")
+    desk.click(desk.field("Draw Points"))
+    desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
+    assert (desk.window.plate.sketch.plane.base, desk.window.plate.sketch.plane.on) == ("face", "s1/end")
+    desk.enter("point -30,15")
+    fill(desk, Drill_Ø="6")
+    one = done(desk)
+    hole = desk.session.step
+    part = desk.session.current.built
+    wall = next(i for i, names in enumerate(part.names, 1) if any(n.startswith(f"{hole}/") for n in names))
+    desk.window.picking.faces = [wall]
+    desk.enter("add: row or grid")
+    desk.settled()
+    assert desk.session.content.steps[-1].of == (hole,)
+    fill(desk, Count="3", Pitch="20")
+    assert one - done(desk) == pytest.approx(2 * math.pi * 9 * 12)

@@ -8,6 +8,7 @@ import tempfile
 from pathlib import Path
 from typing import Any, NamedTuple
 
+import numpy as np
 from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepTools import BRepTools
@@ -27,14 +28,17 @@ from OCP.TopoDS import TopoDS_Shape
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorTool, XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
+from ..quantity.said import said
 from .check import KernelFailure, accept
 from .figures import Surface
 from .named import NamedBody, Pair
 from .quiet import quiet
 from .surfaces import measure_faces
-from .topology import SOLID, Shape, subshapes
+from .topology import SOLID, Shape, box_of, subshapes
 
 Color = tuple[float, float, float]
+#: A whole part smaller than this is rather one whose unit is another, mm.
+TINY = 1.0
 
 
 class ReadBody(NamedTuple):
@@ -83,7 +87,15 @@ def _accepted(shape: Shape, which: str, mended: bool) -> NamedBody:
         return accept(shape, (), None, "any")
     except KernelFailure as error:
         more = "Mending did not help: have it written anew." if mended else "Set Faults to “mend” to have it mended."
+        if (size := _size(shape)) < TINY:
+            more = f"It is only {said(size)} large: is the file in metres or inches? Then set its Scale."
         raise KernelFailure(f"{which}, is not sound: {error} {more}") from None
+
+
+def _size(shape: Shape) -> float:
+    """The diagonal of its box, mm."""
+    low, high = np.split(np.array(box_of(shape)), 2)
+    return float(np.linalg.norm(high - low))
 
 
 def _mended(shape: Shape) -> Shape:
@@ -97,6 +109,8 @@ def _step(data: bytes, name: str) -> list[_Found]:
     """The bodies of a STEP file. The kernel falls when it is asked to go on after a failed read, so it never is."""
     if data[72:73] == b"S" and data[80:81] in (b"\n", b"\r"):
         raise KernelFailure(f"{name} is an IGES file: mere faces, no solids. Have it written as STEP.")
+    if data[:5] == b"solid" or (len(data) > 84 and len(data) == 84 + 50 * int.from_bytes(data[80:84], "little")):
+        raise KernelFailure(f"{name} is a mesh (STL): it has no true faces to measure. Have it written as STEP.")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.step"
         path.write_bytes(data)

@@ -45,6 +45,9 @@ class StepEditor(QScrollArea):
         #: Kinds whose further fields are open, and what finds the edges that are still sharp (set by the window).
         self._opened: frozenset[str] = frozenset()
         self.sharp: SharpEdges | None = None
+        self._why: QLabel | None = None
+        self._again: QPushButton | None = None
+        session.reported.connect(self._tell)
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -57,7 +60,7 @@ class StepEditor(QScrollArea):
         """Show the present step. Formula fields are kept while only texts changed, so that typing is not disturbed."""
         step = self._step()
         if step is None:
-            self._value = None
+            self._value = self._why = self._again = None
             self._show_widget(QWidget())
             self.setVisible(False)
             return
@@ -111,17 +114,27 @@ class StepEditor(QScrollArea):
             form.addRow("Body", choice(step.body, which, lambda v: self._set(step.id, "body", v), "Body"))
         if more := [p for p in shown if p.more]:
             self._more(form, step, more)
-        report = self._session.current.reports.get(step.id)
-        if report is not None and report.message:
-            why = QLabel(report.message)
-            why.setObjectName("bad" if tone(report) == "out" else "warn")
-            why.setWordWrap(True)
-            form.addRow(why)
-            if step.id in self._session.current.faulted:
-                again = QPushButton("Try it again")
-                again.clicked.connect(self._session.try_again)
-                form.addRow(again)
+        self._why, self._again = QLabel(), QPushButton("Try it again")
+        self._why.setWordWrap(True)
+        self._again.clicked.connect(self._session.try_again)
+        form.addRow(self._why)
+        form.addRow(self._again)
+        self._tell()
         self._show_widget(body)
+
+    def _tell(self) -> None:
+        """What the last build says of the step shown; nothing is left standing from an earlier one."""
+        if self._why is None or self._again is None or self._value is None:
+            return
+        report = self._session.current.reports.get(self._value.id)
+        words = report.message if report is not None else ""
+        name = "bad" if report is not None and tone(report) == "out" else "warn"
+        if self._why.objectName() != name:
+            self._why.setObjectName(name)
+            self._why.setStyleSheet("")  # has it styled anew
+        self._why.setText(words)
+        self._why.setVisible(bool(words))
+        self._again.setVisible(bool(words) and self._value.id in self._session.current.faulted)
 
     def _rows(self, form: QFormLayout, step: Step, params: list[Param]) -> None:
         for param in params:

@@ -267,6 +267,8 @@ class RoutePanel(QWidget):
                 fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
             if "edges" in names:
                 fields["edges"] = tuple(self._picking.edges)
+            if "of" in names and not {"face", "plane"} & set(names):  # a face may be meant as the mirror
+                fields["of"] = self._repeated(content)
             fields |= self._as_picked(kind)
             row = self.model.row_of(self._session.step)
             content, id_ = edits.new_step_id(content)
@@ -277,6 +279,12 @@ class RoutePanel(QWidget):
             self._session.select_step(made[0])
             if kind in DRAWN:
                 self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
+
+    def _repeated(self, content: Content) -> tuple[str, ...]:
+        """Steps that made the picked faces: those a row or a ring is to repeat. Never the one it all began with."""
+        names = [self._picking.reference(i).name.partition("/")[0] for i in self._picking.faces]
+        first = next((s.id for s in content.steps), "")
+        return tuple(s.id for s in content.steps if s.id in names and s.id != first)
 
     def _first_figure(self) -> Surface | None:
         return self._picking.figure(self._picking.faces[0]) if self._picking.faces else None

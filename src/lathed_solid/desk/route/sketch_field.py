@@ -42,6 +42,7 @@ class SketchField(QWidget):
     ) -> None:
         super().__init__()
         self._editor, self._session, self._step, self._param = editor, session, step, param
+        self._picking = picking
         form = QFormLayout(self)
         form.setContentsMargins(12, 0, 0, 4)
         id_ = getattr(step, param.field)
@@ -85,17 +86,24 @@ class SketchField(QWidget):
     def _new(self) -> None:
         """An empty sketch for a field that has none yet; it lies as the step's other sketch does."""
         made: list[str] = []
-        step, param = self._step, self._param
+        step, param, on = self._step, self._param, self._flat_face()
 
         def change(content: Any) -> Any:
-            content, id_ = edits.add_sketch(
-                content, f"{step.name or kind_of(step).title}: {param.label.lower()}", Plane("end")
-            )
+            name = f"{step.name or kind_of(step).title}: {param.label.lower()}"
+            content, id_ = edits.add_sketch(content, name, Plane("face", on=on) if on else Plane("end"))
             made.append(id_)
             return edits.change_step(content, step.id, **{param.field: id_})
 
         if self._session.edit(change, "sketch added"):
             self._editor.sketch_wanted.emit(made[0])
+
+    def _flat_face(self) -> str:
+        """The flat face the step is placed on, by name; empty when there is none."""
+        face, part = getattr(self._step, "face", FaceRef("")), self._picking.part
+        found = (
+            (s for n, s in zip(part.names, part.surfaces, strict=True) if face.name in n) if part is not None else ()
+        )
+        return face.name if face.name and any(s.kind == "plane" for s in found) else ""
 
     def _use(self, new: str) -> None:
         step, field, old = self._step, self._param.field, getattr(self._step, self._param.field)
