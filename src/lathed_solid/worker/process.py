@@ -41,6 +41,7 @@ from .protocol import (
 from .protocol import decode_request as decode
 
 if TYPE_CHECKING:
+    from ..core.kernel.exchange import Part
     from ..core.kernel.named import NamedBody
 
 log = logging.getLogger(__name__)
@@ -176,6 +177,18 @@ def _bodies(result: RouteResult) -> tuple[BodyFigures, ...]:
     return tuple(found)
 
 
+def _parts(content: Content, result: RouteResult) -> list[Part]:
+    """The bodies as they are called and coloured: by hand, else by the file they came from."""
+    from ..core.kernel.exchange import Part
+
+    found = []
+    for id_, body in result.bodies.items():
+        own, file = content.body(id_), result.looks.get(id_, FileLook())
+        name = content.body_name(id_, file.name)
+        found.append(Part(body, name, own.color or file.color or content.material_of(id_).color))
+    return found
+
+
 def export(
     content: Content,
     path: Path,
@@ -204,7 +217,7 @@ def export(
     try:
         if form == "step":
             name = " ".join(filter(None, (header.number, header.name)))
-            write_step(shown.result.body, part, name, header.material.color)
+            write_step(shown.result.body, part, name, header.material.color, _parts(content, shown.result))
         else:
             write_stl(shown.result.body, part)
         write_atomic(path, part.read_bytes())

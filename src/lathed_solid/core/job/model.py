@@ -119,6 +119,11 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         """How a body looks; the plain look when nothing was said of it."""
         return next((b for b in self.bodies if b.id == id_), BodyLook(id=id_))
 
+    def body_name(self, id_: str, file: str = "") -> str:
+        """What a body is called: its own name, else its ``file``'s, else that of the step that began it."""
+        step = next((s for s in self.steps if s.id == id_.partition("/")[0]), None)
+        return self.body(id_).name or file or (step.name if step is not None else "") or id_
+
     def material_of(self, id_: str) -> Material:
         return self.body(id_).material or self.header.material
 

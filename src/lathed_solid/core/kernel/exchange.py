@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any, NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.IFSelect import IFSelect_ReturnStatus
@@ -14,6 +16,7 @@ from OCP.StlAPI import StlAPI_Writer
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDocStd import TDocStd_Document
+from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 
@@ -23,9 +26,21 @@ from .picture import mesh
 from .quiet import quiet
 from .topology import Shape
 
+Color = tuple[float, float, float]
 
-def write_step(body: NamedBody, path: Path, name: str, color: tuple[float, float, float]) -> None:
-    """STEP AP242 in millimetres with the part's name and sRGB colour. Raises KernelFailure or OSError."""
+
+class Part(NamedTuple):
+    """One body of several, with its name and sRGB colour."""
+
+    body: NamedBody
+    name: str
+    color: Color
+
+
+def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequence[Part] = ()) -> None:
+    """STEP AP242 in millimetres with the part's name and sRGB colour; of several ``parts`` each has its own, and they
+    stand together under ``name``. Raises KernelFailure or OSError.
+    """
     quiet()
     STEPControl_Controller.Init_s()
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
@@ -34,13 +49,22 @@ def write_step(body: NamedBody, path: Path, name: str, color: tuple[float, float
     XCAFApp_Application.GetApplication_s().InitDocument(document)
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
-    label = shapes.AddShape(body.shape, False)
-    TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
-    colors.SetColor(
-        label,
-        Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_sRGB),
-        XCAFDoc_ColorType.XCAFDoc_ColorGen,
-    )
+
+    def added(one: Part) -> Any:
+        label = shapes.AddShape(one.body.shape, False)
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(one.name, True))
+        rgb = Quantity_Color(*one.color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+        colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
+        return label
+
+    if len(parts) < 2:
+        added(Part(body, name, color))
+    else:
+        whole = shapes.NewShape()
+        TDataStd_Name.Set_s(whole, TCollection_ExtendedString(name, True))
+        for part in parts:
+            shapes.AddComponent(whole, added(part), TopLoc_Location())
+        shapes.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     writer.SetNameMode(True)
     writer.SetColorMode(True)

@@ -29,9 +29,7 @@ from ..session import Session
 def body_name(content: Content, id_: str, built: BuiltPart | None) -> str:
     """What a body is called: its own name, else its file's, else that of the step that began it."""
     here = next((b for b in built.bodies if b.id == id_), None) if built is not None else None
-    own = here.look(content).name if here is not None else content.body(id_).name
-    step = next((s for s in content.steps if s.id == id_.partition("/")[0]), None)
-    return own or (step.name if step is not None and step.name else "") or id_
+    return content.body_name(id_, here.file.name if here is not None else "")
 
 
 class BodyList(QWidget):
