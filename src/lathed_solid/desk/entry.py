@@ -84,6 +84,7 @@ class EntryBar(QWidget):
         self.line.textChanged.connect(self._on_text)
         self.line.returnPressed.connect(self._run)
         session.message.connect(self.tell)
+        session.edited.connect(self._unit_changed)
 
     # --- messages and readout
     def tell(self, text: str, tone: Tone) -> None:
@@ -104,6 +105,11 @@ class EntryBar(QWidget):
     def read_out(self, words: str) -> None:
         self._readout.setText(words)
         self._unit.setText(self._session.content.header.style.unit)
+
+    def _unit_changed(self) -> None:
+        """A place read out in another unit than the job's now would be wrong by 25.4."""
+        if self._unit.text() not in ("", self._session.content.header.style.unit):
+            self.read_out("")
 
     # --- typing
     def focus_line(self) -> None:

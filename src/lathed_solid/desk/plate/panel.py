@@ -363,7 +363,7 @@ class PlatePanel(QWidget):
 
     def put(self, sketch: Sketch, what: str) -> bool:
         """Make a changed sketch the present one: one edit of the job."""
-        led = self.sketch is not None and self.sketch.stations is not None
+        led = self.sketch is not None and bool(self.sketch.stations)
         done = self._session.edit(lambda c: edits.set_sketch(c, without_shadow(sketch)), what)
         if done and led and sketch.stations is None:
             self._session.say("The profile was changed on the plate; its table no longer leads it.", "warn")

@@ -201,8 +201,10 @@ class RoutePanel(QWidget):
 
     def remove(self) -> None:
         id_ = self._session.step
-        if self.model.row_of(id_) >= 0:
-            self._session.edit(lambda c: edits.remove_step(c, id_), "step removed")
+        row = self.model.row_of(id_)
+        if row >= 0 and self._session.edit(lambda c: edits.remove_step(c, id_), "step removed"):
+            left = self._session.content.steps  # the one that moved up, else the last
+            self._session.select_step(left[min(row, len(left) - 1)].id if left else "")
 
     def open_add_menu(self) -> None:
         """Kinds of step; first the one the chosen callout asks for."""
