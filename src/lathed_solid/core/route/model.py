@@ -179,11 +179,11 @@ class RouteView(NamedTuple):
         return f"{length / 25.4 if self.ledger.length_unit == 'in' else length:.6g}"
 
     def text(self, formula: str, want: str = "length") -> str:
-        """A formula's value as short text, lengths in the drawing's unit; the formula itself when it has none."""
+        """A formula's value as short text, lengths in the drawing's unit; without one the formula, … when empty."""
         try:
             value = evaluate(formula, self.ledger, want)
         except ExpressionError:
-            return formula
+            return formula or "…"
         if want == "angle":
             return f"{value * 57.29577951308232:.4g}°"
         return f"{value / 25.4 if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"

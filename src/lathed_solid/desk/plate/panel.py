@@ -161,6 +161,8 @@ class PlatePanel(QWidget):
         return self.sketch is not None and self.sketch.turned
 
     def show_sketch(self, id_: str) -> None:
+        if id_ != self.sketch_id and self.canvas.tool == "areas":  # they were to be chosen on the other one
+            self.take_tool("select")
         self.sketch_id = id_
         sketch = self.sketch
         self.strip.withdraw()
