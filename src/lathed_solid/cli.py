@@ -124,8 +124,10 @@ _SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "�
 
 
 def _table(proof: Proof, style: Style) -> None:
+    from .core.prove.tabular import figure
+
     for line in proof.lines:
-        measured = "not measured" if line.measured is None else _told(line.measured, line.kind, style)
+        measured = "not measured" if line.measured is None else figure(line.measured, line.kind, style, unit=True)
         what = line.key.replace("_", " ")
         click.echo(
             f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>16s}  {line.message}"
@@ -141,15 +143,6 @@ def _table(proof: Proof, style: Style) -> None:
     if proof.unused:
         click.echo("  not used: " + ", ".join(str(n) for n in proof.unused))
     click.echo("A proven model is not an approved part: have it checked by whoever answers for its use.")
-
-
-def _told(value: float, kind: str, style: Style) -> str:
-    """A measured figure with its unit; counts and ratios have none."""
-    if kind == "angle":
-        return style.angle(value)
-    if kind in ("length", "diameter", "radius", "thread"):
-        return f"{style.fixed(value)} {style.unit}"
-    return f"{value:g}"
 
 
 @main.command()

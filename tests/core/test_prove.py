@@ -2,6 +2,7 @@
 
 import csv
 import io
+import math
 
 import msgspec
 import pytest
@@ -11,7 +12,8 @@ from lathed_solid.core.job.model import Content, StatedFigures
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.prove.binding import Binding, suggest_gauge
-from lathed_solid.core.prove.tabular import to_csv, to_dict
+from lathed_solid.core.prove.tabular import figure, to_csv, to_dict
+from lathed_solid.core.quantity import Style
 from lathed_solid.core.route.gauges import Between, Diameter
 from lathed_solid.core.route.steps.hole import Hole
 
@@ -141,3 +143,20 @@ def test_csv_and_json_hold_every_line(flange):
     data = to_dict(proof)
     assert data["all_in"] is True
     assert len(data["lines"]) == len(proof.lines)
+
+
+@pytest.mark.parametrize(
+    ("kind", "value", "mm", "inch"),
+    [
+        ("diameter", 25.4, "25.400 mm", "1.0000 in"),
+        ("thread", 12.7, "12.700 mm", "0.5000 in"),
+        ("angle", math.pi / 6, "30.000°", "30.000°"),
+        ("ratio", 0.1, "0.1000", "0.1000"),
+        ("count", 6, "6", "6"),
+        ("finish", 1.6, "1.6 µm", "1.6 µm"),
+    ],
+)
+def test_a_figure_is_told_in_its_own_unit(kind, value, mm, inch):
+    """A taper of 1:10 stays 0.1 in an inch job."""
+    assert figure(value, kind, Style(), unit=True) == mm
+    assert figure(value, kind, Style("in"), unit=True) == inch

@@ -83,9 +83,17 @@ class Picking(QObject):
 
     def told(self, face: FaceRef) -> str:
         """What a face is just now; what it was when it is not on the part that is shown."""
-        part, name = self.part, face.name.partition("~")[0]
-        found = (i for i, names in enumerate(part.names if part is not None else (), 1) if name in names)
-        return self.words(next(found, 0)) or face.was or face.name
+        return self.words(self.index_of(face.name)) or face.was or face.name
+
+    def index_of(self, name: str) -> int:
+        """The face a reference means on the part that is shown, the very piece where it was parted; 0 for none."""
+        part = self.part
+        if part is None or not name:
+            return 0
+        if name in part.references:
+            return part.references.index(name) + 1
+        bare = name.partition("~")[0]
+        return next((i for i, names in enumerate(part.names, 1) if bare in names), 0)
 
     def told_edge(self, edge: EdgeRef) -> str:
         """What an edge, or what is taken with it, is just now."""
@@ -100,12 +108,6 @@ class Picking(QObject):
             return edge.was
         which = edge.was.partition(" between ")[0] if edge.was.startswith("edge ") else "edge"
         return f"{which} between {a} and {b}"
-
-    def _side(self, name: str) -> str:
-        """A face told by its reference."""
-        part = self.part
-        found = part.references.index(name) + 1 if part is not None and name in part.references else 0
-        return self.words(found)
 
     def picked(self) -> tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]:
         """References to the faces and edges picked just now."""
@@ -174,7 +176,7 @@ class Picking(QObject):
 
     def on_edge(self, a: str, b: str, more: bool, piece: int = 0, pieces: int = 1) -> None:
         """``piece`` of ``pieces`` edges between the faces ``a`` and ``b`` was clicked."""
-        reference = edge_ref(a, b, piece, pieces, (self._side(a), self._side(b)))
+        reference = edge_ref(a, b, piece, pieces, (self.words(self.index_of(a)), self.words(self.index_of(b))))
         if self._edge_answer is not None:
             self._edge_answer(reference)
             return

@@ -183,9 +183,9 @@ def _parts(content: Content, result: RouteResult) -> list[Part]:
 
     found = []
     for id_, body in result.bodies.items():
-        own, file = content.body(id_), result.looks.get(id_, FileLook())
-        name = content.body_name(id_, file.name)
-        found.append(Part(body, name, own.color or file.color or content.material_of(id_).color))
+        file = result.looks.get(id_, FileLook())
+        color = content.look(id_, file).color or content.material_of(id_).color
+        found.append(Part(body, content.body_name(id_, file), color))
     return found
 
 
@@ -217,7 +217,8 @@ def export(
     try:
         if form == "step":
             name = " ".join(filter(None, (header.number, header.name)))
-            write_step(shown.result.body, part, name, header.material.color, _parts(content, shown.result))
+            parts = _parts(content, shown.result)
+            write_step(shown.result.body, part, name, parts[0].color, parts)
         else:
             write_stl(shown.result.body, part)
         write_atomic(path, part.read_bytes())

@@ -69,8 +69,7 @@ class BodyFigures(msgspec.Struct):
 
     def look(self, content: Content) -> BodyLook:
         """How it is called and shown: as said by hand, else as its file says."""
-        own = content.body(self.id)
-        return msgspec.structs.replace(own, name=own.name or self.file.name, color=own.color or self.file.color)
+        return content.look(self.id, self.file)
 
 
 class DatumFigure(msgspec.Struct):

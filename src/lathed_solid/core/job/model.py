@@ -12,6 +12,7 @@ from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
 from ..prove.binding import Binding
 from ..quantity import Style
+from ..route.model import FileLook
 from ..route.rebuild import Plan
 from ..route.registry import Step
 from ..route.steps.revolve import Revolve
@@ -119,10 +120,15 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         """How a body looks; the plain look when nothing was said of it."""
         return next((b for b in self.bodies if b.id == id_), BodyLook(id=id_))
 
-    def body_name(self, id_: str, file: str = "") -> str:
+    def look(self, id_: str, file: FileLook) -> BodyLook:
+        """How a body is called and coloured: as said by hand, else as its file says; what neither says is empty."""
+        own = self.body(id_)
+        return msgspec.structs.replace(own, name=own.name or file.name, color=own.color or file.color)
+
+    def body_name(self, id_: str, file: FileLook) -> str:
         """What a body is called: its own name, else its ``file``'s, else that of the step that began it."""
         step = next((s for s in self.steps if s.id == id_.partition("/")[0]), None)
-        return self.body(id_).name or file or (step.name if step is not None else "") or id_
+        return self.look(id_, file).name or (step.name if step is not None else "") or id_
 
     def material_of(self, id_: str) -> Material:
         return self.body(id_).material or self.header.material

@@ -1,4 +1,4 @@
-"""Proofs as text for other programs: CSV and JSON-ready dictionaries."""
+"""Proofs as text: a figure as it is told, CSV and JSON-ready dictionaries for other programs."""
 
 from __future__ import annotations
 
@@ -9,6 +9,8 @@ from typing import Any
 
 import msgspec
 
+from ..callout.model import Kind
+from ..quantity import Style
 from .proof import Proof
 
 COLUMNS = (
@@ -20,7 +22,20 @@ COLUMNS = (
 def _scale(kind: str) -> tuple[float, str]:
     if kind == "angle":
         return 180 / math.pi, "deg"
-    return 1.0, "" if kind in ("count", "ratio") else "mm"
+    return 1.0, {"count": "", "ratio": "", "finish": "µm"}.get(kind, "mm")
+
+
+def figure(value: float, kind: Kind | str, style: Style, unit: bool = False) -> str:
+    """A characteristic's figure as it is shown: lengths in the job's unit (told with ``unit``), angles in degrees,
+    counts and ratios bare, finishes in µm.
+    """
+    if kind == "count":
+        return f"{value:g}"
+    if kind == "angle":
+        return f"{math.degrees(value):.3f}°"
+    if kind in ("ratio", "finish"):
+        return f"{value:.4f}" if kind == "ratio" else f"{value:g} µm"
+    return f"{style.fixed(value)} {style.unit}" if unit else style.fixed(value)
 
 
 def to_csv(proof: Proof) -> str:

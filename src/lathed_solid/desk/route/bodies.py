@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.job import edits
 from ...core.job.model import Content
+from ...core.route.model import FileLook
 from ...core.standards.materials import all_materials
 from ...worker.protocol import BodyFigures, BuiltPart
 from ..session import Session
@@ -29,7 +30,7 @@ from ..session import Session
 def body_name(content: Content, id_: str, built: BuiltPart | None) -> str:
     """What a body is called: its own name, else its file's, else that of the step that began it."""
     here = next((b for b in built.bodies if b.id == id_), None) if built is not None else None
-    return content.body_name(id_, here.file.name if here is not None else "")
+    return content.body_name(id_, here.file if here is not None else FileLook())
 
 
 class BodyList(QWidget):

@@ -131,7 +131,9 @@ class StepEditor(QScrollArea):
         name = "bad" if report is not None and tone(report) == "out" else "warn"
         if self._why.objectName() != name:
             self._why.setObjectName(name)
-            self._why.setStyleSheet("")  # has it styled anew
+            if (style := self._why.style()) is not None:
+                style.unpolish(self._why)
+                style.polish(self._why)
         self._why.setText(words)
         self._why.setVisible(bool(words))
         self._again.setVisible(bool(words) and self._value.id in self._session.current.faulted)

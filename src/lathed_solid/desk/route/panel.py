@@ -261,7 +261,7 @@ class RoutePanel(QWidget):
                 content, fields["sketch"] = self._first_sketch(content, kind)
             if kind in (Extrude, Revolve) and not content.steps:
                 fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
-            elif kind is Extrude and self._picking.faces:  # on a face: a boss that stands on it, until told otherwise
+            elif kind is Extrude and self._first_kind() == "plane":  # a boss that stands on it, until told otherwise
                 fields |= {"mode": "add", "extent": "depth", "direction": "forward"}
             if "face" in names and self._picking.faces and kind not in DRAWN:
                 fields["face"] = self._picking.reference(self._picking.faces[0])
@@ -291,6 +291,10 @@ class RoutePanel(QWidget):
     def _first_figure(self) -> Surface | None:
         return self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
 
+    def _first_kind(self) -> str:
+        figure = self._first_figure()
+        return figure.kind if figure is not None else ""
+
     def _as_picked(self, kind: type[StepBase]) -> dict[str, Any]:
         """What a picked round face says: a sweep winds round it, a keyway in a hollow one is a bore's."""
         figure = self._first_figure()
@@ -311,7 +315,7 @@ class RoutePanel(QWidget):
                 else (content, id_)
             )
         figure = self._first_figure()
-        if figure is not None and figure.kind == "plane":
+        if figure is not None and self._first_kind() == "plane":
             return edits.add_sketch(content, title, Plane("face", on=self._picking.reference(figure.index).name))
         return edits.add_sketch(content, title, Plane("end"))
 

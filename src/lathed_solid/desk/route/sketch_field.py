@@ -99,11 +99,9 @@ class SketchField(QWidget):
 
     def _flat_face(self) -> str:
         """The flat face the step is placed on, by name; empty when there is none."""
-        face, part = getattr(self._step, "face", FaceRef("")), self._picking.part
-        found = (
-            (s for n, s in zip(part.names, part.surfaces, strict=True) if face.name in n) if part is not None else ()
-        )
-        return face.name if face.name and any(s.kind == "plane" for s in found) else ""
+        face = getattr(self._step, "face", FaceRef(""))
+        figure = self._picking.figure(self._picking.index_of(face.name))
+        return face.name if figure is not None and figure.kind == "plane" else ""
 
     def _use(self, new: str) -> None:
         step, field, old = self._step, self._param.field, getattr(self._step, self._param.field)

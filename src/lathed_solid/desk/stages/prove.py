@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime
-import math
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer
@@ -30,6 +29,7 @@ from ...core.job.model import Content
 from ...core.job.revisions import changes_since, issue
 from ...core.prove.binding import Binding, suggest_gauge
 from ...core.prove.proof import ProofLine
+from ...core.prove.tabular import figure
 from ...core.quantity.style import mass as mass_text
 from ..picking import Picking
 from ..session import Session
@@ -96,15 +96,12 @@ class ProofModel(QAbstractTableModel):
         )[column]
 
     def _figure(self, line: ProofLine, value: float, signed: bool = False) -> str:
-        if line.kind == "count":
-            return f"{value:+g}" if signed else f"{value:g}"
-        if line.kind == "angle":
-            text = f"{math.degrees(value):.3f}°"
-        else:
-            text = self._session.content.header.style.fixed(value)
+        text = figure(value, line.kind, self._session.content.header.style)
         if not signed:
             return text
-        return text.lstrip("-") if float(text.rstrip("°")) == 0 else text if text.startswith("-") else f"+{text}"
+        if line.kind != "count" and not text.strip("-0.°µm "):
+            return text.lstrip("-")
+        return text if text.startswith("-") else f"+{text}"
 
 
 class _MarkDelegate(QStyledItemDelegate):
