@@ -133,7 +133,7 @@ def _table(proof: Proof, style: Style) -> None:
             f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>16s}  {line.message}"
         )
     centre = ", ".join(style.fixed(v) for v in proof.mass.center)
-    volume, grams = style.volume(proof.mass.volume), mass(proof.grams)
+    volume, grams = proof.mass.volume_text(style), mass(proof.grams)
     click.echo(f"volume {volume}, mass {grams}, centre of mass {centre} {style.unit}")
     for check in proof.stated:
         stated = style.volume(check.stated) if check.what == "volume" else mass(check.stated)

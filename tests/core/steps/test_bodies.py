@@ -3,6 +3,7 @@
 import math
 from pathlib import Path
 
+import msgspec
 import pytest
 
 from lathed_solid.core.job import edits, storage
@@ -11,7 +12,9 @@ from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.model import Job
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.kernel.exchange import write_step
+from lathed_solid.core.kernel.surfaces import mass_properties
 from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.quantity import Style
 from lathed_solid.core.route.gauges import Between, Diameter, FaceAngle, HelixSize, Leg, LegAngle, Walls
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
@@ -432,3 +435,16 @@ def test_of_several_edges_the_one_at_fault_is_named():
     assert "largest that works is about 11.9" in words
     both = failure(plate(Fillet(id="s2", radius="26", edges=(side, corner))))
     assert "Each edge takes it by itself, but not all together." in both
+
+
+def test_a_hexagon_on_a_rounded_head_says_that_a_collar_stays():
+    rounded = Fillet(id="s2", edges=(edge("s1/l3/side", "s1/l2/side"),), radius="2")
+    hexagon = Polygon(id="s3", face=ROUND, across="36", corners="none")
+    assert "a round collar stays there" in result(bar(rounded, hexagon)).reports[2].message
+    assert result(bar(msgspec.structs.replace(hexagon, id="s2"))).reports[1].message == ""
+
+
+def test_a_volume_tells_how_far_it_may_be_off_when_that_matters():
+    exact = mass_properties(built(plate()).body)
+    assert exact.volume_text(Style()) == "48 000.00 mm³"
+    assert msgspec.structs.replace(exact, off=0.5).volume_text(Style()) == "48 000.00 mm³ ± 0.50 mm³"

@@ -130,3 +130,8 @@ class MassProperties(msgspec.Struct, frozen=True):
     low: Vector
     high: Vector
     off: float = 0.0
+
+    def volume_text(self, style: Style) -> str:
+        """The volume in the job's unit, with how far it may be off when that is more than a millionth."""
+        text = style.volume(self.volume)
+        return f"{text} ± {style.volume(self.off)}" if self.off > 1e-6 * abs(self.volume) else text

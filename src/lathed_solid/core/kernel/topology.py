@@ -84,6 +84,17 @@ def ancestors(shape: Shape, kind: Any, of: Any) -> AncestorMap:
     return found
 
 
+def beside(shape: Shape, face: Shape) -> list[Shape]:
+    """The faces that share an edge with ``face``."""
+    around = ancestors(shape, EDGE, FACE)
+    found: list[Shape] = []
+    for edge in subshapes(face, EDGE):
+        for other in items(around.FindFromKey(edge)):
+            if not other.IsSame(face) and not any(other.IsSame(f) for f in found):
+                found.append(other)
+    return found
+
+
 def items(listed: ShapeList) -> list[Shape]:
     """The shapes of a kernel list. Iterating one directly costs over half a millisecond per call in this binding."""
     size = listed.Size()

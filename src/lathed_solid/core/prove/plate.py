@@ -43,7 +43,10 @@ class LostFace(Unmeasurable):
     """A face that is not on the finished part."""
 
     def __init__(self, name: str) -> None:
-        super().__init__("A face this size is measured on is not on the finished part: cut away or covered later on.")
+        super().__init__(
+            "A face this size is measured on is not on the finished part: cut away or covered later "
+            "on. If the size is still there, bind it to the faces that show it."
+        )
         self.name = name
 
 

@@ -283,7 +283,7 @@ class ProofFigures(QWidget):
     def _fill_figures(self, proof: Any) -> None:
         style, m = self._session.content.header.style, proof.mass
         rows = [
-            ("Volume", style.volume(m.volume)),
+            ("Volume", m.volume_text(style)),
             ("Mass", mass_text(proof.grams)),
             ("Centre of mass", ", ".join(style.fixed(v) for v in m.center)),
             ("Size", " × ".join(style.length(h - lo) for lo, h in zip(m.low, m.high, strict=True))),

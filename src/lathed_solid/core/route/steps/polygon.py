@@ -13,6 +13,7 @@ from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, Ste
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
+    from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
     from ...kernel.named import NamedBody
 
@@ -69,7 +70,23 @@ def build(step: Polygon, shop: Workshop) -> Built:
     axis = frame.normal
     ring = prism(flat_face(outside, (loop,), frame), (axis[0] * length, axis[1] * length, axis[2] * length), step.id)
     tools = [ring, *_corners(step, shop, frame, length, across, max(surface.radius, corner), upward)]
-    return joined(step.id, "cut", tools, shop)
+    return joined(step.id, "cut", tools, shop)._replace(remark=_collar(step, shop, surface, across))
+
+
+def _collar(step: Polygon, shop: Workshop, surface: Surface, across: float) -> str:
+    """Where the face ends in a rounded or chamfered edge, what lies beyond the flats there stays round."""
+    from ...kernel.surfaces import measure_face
+    from ...kernel.topology import beside
+
+    beyond = beside(shop.body.shape, shop.body.face(surface.index))
+    near = (measure_face(shop.body.face(i), i) for i in map(shop.body.index, beyond))
+    edges = (s for s in near if s.kind in ("torus", "cone"))
+    if step.length.strip() or not any(c.radius > across / 2 for s in edges for c in s.circles):
+        return ""
+    return (
+        "The edge of this face is rounded or chamfered already: a round collar stays there beside the flats. "
+        "Put this step before the one that breaks the edge."
+    )
 
 
 def _corners(
