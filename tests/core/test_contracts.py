@@ -85,7 +85,7 @@ def test_every_gauge_has_a_reader_and_says_when_its_face_is_gone(gauge, arbor):
 
 @pytest.mark.parametrize("gauge", GAUGES, ids=lambda g: g.__name__)
 def test_every_gauge_follows_a_copy(gauge):
-    moved = Claim(1, "", made(gauge, "s2/0/side"), ("s2/0/tip", "s1/a")).retagged("s2/", "s5/1/s2/")
+    moved = Claim(1, "", made(gauge, "s2/0/side"), ("s2/0/tip", "s1/a")).retagged([("s2/", "s5/1/s2/")])
     assert moved.gauge.face == "s5/1/s2/0/side"
     assert moved.explains == ("s5/1/s2/0/tip", "s1/a")
 
@@ -107,7 +107,7 @@ def test_a_formula_stands_for_each_callout_in_it():
 
 def test_a_copy_keeps_no_reading_of_faces_it_does_not_face():
     deep = claim("#1", gauges.Depth("s2/0/side", "s2/0/from"), or_else=(gauges.Depth("s2/0/side", "s1/end"),))[0]
-    turned_over = deep.retagged("s2/", "s5/m/s2/", foreign=False)
+    turned_over = deep.retagged([("s2/", "s5/m/s2/")], foreign=False)
     assert turned_over.gauge.other == "s5/m/s2/0/from" and turned_over.or_else == ()
 
 
@@ -116,7 +116,7 @@ def test_every_message_survives_the_pipe(arbor):
     requests = [
         protocol.Build(1, arbor, "s2", {"s3": "fell"}),
         protocol.Export(2, arbor, "/x", "step"),
-        protocol.Hatch(3, (0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)),
+        protocol.Hatch(3, 1, (0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)),
     ]
     replies = [
         protocol.Started(1, "s1"),
@@ -124,7 +124,7 @@ def test_every_message_survives_the_pipe(arbor):
         protocol.BuiltPart(1, (report,), b"xyz", (("a", "b"),), ("a",), (), (), 0.5),
         protocol.Proved(1, None),
         protocol.Exported(2, "/x"),
-        protocol.Hatched(3, b"abc"),
+        protocol.Hatched(3, 1, b"abc"),
         protocol.Failed(4, "no"),
     ]
     for message in requests:

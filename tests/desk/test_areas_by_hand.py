@@ -70,7 +70,7 @@ def test_a_lever_with_two_hubs_from_one_sketch(desk):
     eye = another_extrude(desk, (90, 0), depth="#7")
     assert eye - web == pytest.approx(math.pi * 11**2 * 14, rel=1e-6)
     for number, place in ((8, (6, 6, 20)), (9, (93, 3, 14))):
-        desk.look("R")
+        desk.look("T")
         desk.pick(place)
         desk.choose_callout(number)
         desk.press(desk.window, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)

@@ -53,7 +53,7 @@ def test_the_bracket_by_mouse_and_keyboard(desk):
     fill(desk, Depth="#3")
     assert done(desk) == pytest.approx(BASE)
     # The wall: drawn on the base's top, because that was picked.
-    desk.look("R")
+    desk.look("T")
     desk.pick((20, 20, 0))
     desk.enter("add: extrude")
     desk.wait(lambda: desk.window.plate.sketch is not None and desk.window.plate.sketch.plane.on == "s1/end")
@@ -89,7 +89,7 @@ def test_the_bracket_by_mouse_and_keyboard(desk):
     rounded = done(desk)
     assert rounded - (BASE + WALL + GUSSET) == pytest.approx((70 - 6) * 9 * (1 - math.pi / 4), rel=1e-4)
     # A hole for a flat head screw, sizes from the table, and a second one.
-    desk.look("R")
+    desk.look("T")
     desk.pick((12, 6, 0))
     desk.enter("add: hole")
     desk.settled()

@@ -33,7 +33,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     window.toggle_large()
     web = to_depth(desk, "both ways", "6")
     # The pocket: the outline of the web's upper side, three in.
-    desk.look("R")
+    desk.look("T")
     desk.pick((28, 6, 3))
     new_sketch(desk, "extrude")
     window.run(window.actions_.get("plate.outline"))
@@ -55,7 +55,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     extruded(desk, ["circle Ø30 at 0,0"], "14")
     extruded(desk, ["circle Ø18 at 46,6"], "8")
     for at, d in (((5, 5, 7), "14"), ((48, 8, 4), "7")):
-        desk.look("R")
+        desk.look("T")
         desk.pick(at)
         desk.enter("add: hole")
         desk.settled()
@@ -68,7 +68,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     # The cross screw: a flat on the big eye, and a clearance hole from it as far as the slit.
     flat = extruded(desk, ["rect -15,7 -7,20"], "16", cut=True)
     assert flat < slit
-    desk.look("F")
+    desk.look("K")
     desk.pick((-9, 7, 4))
     desk.enter("add: hole")
     desk.settled()

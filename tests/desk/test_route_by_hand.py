@@ -92,8 +92,12 @@ def test_a_click_takes_more_than_the_edge_when_asked_to(bracket):
     assert isinstance(session.content.step(id_), Fillet)
     bracket.click(named(bracket, QPushButton, "Pick Edges"))
     bracket.settled()
-    bracket.choose("A click takes", "all edges of the first face")
-    window.part.edge_picked.emit("s2/end", "s2/l1/side", False, 0, 1)
+    bracket.choose("A click takes", "all edges of the face clicked")
+    bracket.settled()
+    top = window.picking.index_of("s2/end")
+    window.part.hovered.emit(top)
+    assert "preview" in window.part.scene._extra and "edges of" in window.part._hint.text(), "lit before it is taken"
+    window.part.face_picked.emit(top, False)
     bracket.settled()
     (edge,) = session.content.step(id_).edges
     assert (edge.take, edge.a) == ("face", "s2/end")

@@ -72,14 +72,14 @@ def test_a_block_begins_its_pad_outwards_and_its_pocket_inwards(desk):
     desk.choose("Direction", "forward")
     fill(desk, Depth="#3")
     block = done(desk)
-    desk.look("R")
+    desk.look("T")
     desk.pick((30, 20, 20))
     desk.enter("add: extrude")
     desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
     desk.enter("rect #4 x #5")
     fill(desk, Depth="#6")
     assert done(desk) - block == pytest.approx(40 * 30 * 6), "a boss stands on the face without being told"
-    desk.look("R")
+    desk.look("T")
     desk.pick((15, 12, 26))
     desk.enter("add: extrude")
     desk.wait(lambda: desk.window.plate.sketch is not None and not desk.window.plate.sketch.entities)
@@ -88,7 +88,7 @@ def test_a_block_begins_its_pad_outwards_and_its_pocket_inwards(desk):
     fill(desk, Depth="#8")
     pocketed = done(desk)
     assert pocketed - block == pytest.approx(40 * 30 * 6 - math.pi * 7.5**2 * 10), "a pocket goes into the body"
-    desk.look("R")
+    desk.look("T")
     desk.pick((-35, 20, 20))
     hole = step_of(desk, 9)
     assert (hole.placement, hole.x, hole.y) == ("point", "", "")
@@ -132,7 +132,7 @@ def test_a_hole_asks_on_its_face_and_a_row_repeats_what_is_picked(desk):
     assert fault.palette().windowText().color().name() == desk.window.palette_.out.lower(), "a fault is not a hint"
     fill(desk, Depth="12")
     assert told() == [], "a complaint goes with its cause"
-    desk.look("R")
+    desk.look("T")
     desk.pick((30, 20, 12))
     desk.enter("add: hole")
     desk.settled()

@@ -298,7 +298,7 @@ def test_views_sections_and_schemes_survive_each_other(desk):
     for key in ("F", "L", "T", "R", "B", "K", "I"):
         desk.look(key)
     for words in (
-        "section through",
+        "section: cut",
         "hidden edges",
         "see through",
         "light or dark",
@@ -313,7 +313,7 @@ def test_views_sections_and_schemes_survive_each_other(desk):
     desk.settled()
     figures = [label.text() for label in desk.window.proof_figures.findChildren(QLabel)]
     assert "4.6457 × 4.6457 × 1.1024" in figures
-    for words in ("section through", "hidden edges", "see through", "light or dark"):
+    for words in ("section: cut", "hidden edges", "see through", "light or dark"):
         desk.enter(words)
         QTest.qWait(100)
     assert "hatch" not in desk.window.part.scene._extra

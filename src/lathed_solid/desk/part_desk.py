@@ -8,13 +8,14 @@ from PyQt6.QtCore import QObject
 
 from ..core.job import edits
 from ..core.job.model import Content
+from ..core.kernel.pair import lie
 from ..core.quantity import evaluate
 from ..core.route.model import EdgeRef, FaceRef
 from ..core.route.registry import DATUMS, Step, kind_of
 from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from ..core.route.steps.edges import Chamfer, Fillet
 from .numbers import numbers_of
-from .picking import Picking
+from .picking import Picking, widened
 from .session import Session
 from .viewport.partview import PartView
 
@@ -33,6 +34,7 @@ class PartDesk(QObject):
         view.datum_picked.connect(self.on_datum)
         view.number_changed.connect(self.set_number)
         view.hovered.connect(self.on_hover)
+        view.edge_hovered.connect(self.on_edge_hover)
         picking.changed.connect(self.light)
         picking.changed.connect(self.show_datums)
         picking.changed.connect(self.show_numbers)
@@ -127,7 +129,10 @@ class PartDesk(QObject):
         session, faces = self._session, list(self._picking.faces)
         if self._picking.asking:
             session.say(self._picking.asking)
-        self._view.scene.allow(faces=not self._picking.wants_edges, edges=not self._picking.wants_face)
+        by_faces = self._picking.by_faces
+        self._view.scene.allow(
+            faces=by_faces or not self._picking.wants_edges, edges=not (by_faces or self._picking.wants_face)
+        )
         edges = list(self._picking.edges)
         step = next((s for s in session.content.steps if s.id == session.step), None)
         asked = bool(self._picking.asking)
@@ -144,10 +149,20 @@ class PartDesk(QObject):
         self._view.light(chosen, self._view.scene.edge_shapes(edges, chains=chains), ghosts)
         if len(self._picking.faces) == 1:
             self._view.say(self._face_words(self._picking.faces[0]))
+        elif len(self._picking.faces) + len(self._picking.edges) == 2 and not asked:
+            self._view.say(self._pair_words())
         elif len(self._picking.faces) > 1:
             self._view.say(f"{len(self._picking.faces)} faces picked")
         elif self._picking.edges:
             self._view.say(f"{len(self._picking.edges)} edge{'s' * (len(self._picking.edges) > 1)} picked")
+
+    def _pair_words(self) -> str:
+        """How the two picked faces or edges lie to each other."""
+        scene, style = self._view.scene, self._session.content.header.style
+        body = scene.body
+        faces = [body.face(i) for i in self._picking.faces if body is not None and i <= body.face_count]
+        shapes = [*faces, *scene.edge_shapes(self._picking.edges)]
+        return lie(shapes, style) if len(shapes) == 2 else ""
 
     def on_face(self, index: int, more: bool) -> None:
         asked = bool(self._picking.asking)
@@ -173,7 +188,35 @@ class PartDesk(QObject):
         words.append(f"callout {', '.join(map(str, owners))}" if owners else "no callout")
         return "  ·  ".join(words)
 
+    def on_edge_hover(self, a: str, b: str, piece: int, pieces: int) -> None:
+        """What a click here would take is lit before it is taken."""
+        picking = self._picking
+        if not picking.wants_edges or picking.by_faces or picking.edge_take == "edge":
+            self._view.scene.preview(())
+            return
+        meant = widened(picking.edge(a, b, piece, pieces), picking.edge_take)
+        self._preview(meant)
+
+    def _preview(self, meant: EdgeRef) -> None:
+        edges = self._view.scene.edge_shapes((meant,))
+        self._view.scene.preview(edges)
+        self._view.say(f"{self._picking.told_edge(meant)}: {len(edges)} edge{'s' * (len(edges) != 1)}")
+
+    def _over_face(self, index: int) -> bool:
+        """Light the edges that a click on this face would take; False when faces are not clicked for edges."""
+        if not self._picking.by_faces:
+            self._view.scene.preview(())
+            return False
+        meant = self._picking.meant(self._picking.reference(index).name) if index else None
+        if meant is None:
+            self._view.scene.preview(())
+            return False
+        self._preview(meant)
+        return True
+
     def on_hover(self, index: int) -> None:
+        if self._over_face(index):
+            return
         if index:
             self._view.say(self._face_words(index))
         elif not self._picking.faces:

@@ -11,6 +11,30 @@ from ..core.route.model import EdgeRef, FaceRef, edge_ref
 from ..worker.protocol import BuiltPart
 from .session import Session
 
+#: What a click takes while edges are asked for.
+TAKES = (
+    ("edge", "the edge"),
+    ("loop", "the loop round one of its faces"),
+    ("other", "the loop round its other face"),
+    ("parallel", "all edges parallel to it"),
+    ("pair", "all edges between its two faces"),
+    ("face", "all edges of the face clicked"),
+    ("two", "what lies between two faces clicked"),
+)
+
+
+def widened(edge: EdgeRef, take: str) -> EdgeRef:
+    """What a click on ``edge`` takes when it is to take more than the edge."""
+    a, b = (edge.b, edge.a) if take == "other" else (edge.a, edge.b)
+    match take:
+        case "loop" | "other":
+            return EdgeRef(a, b, f"loop of {a}", "loop", edge.piece)
+        case "parallel":
+            return EdgeRef(a, b, f"edges parallel to that between {a} and {b}", "parallel", edge.piece)
+        case "pair":
+            return EdgeRef(a, b, f"all edges between {a} and {b}")
+    return edge
+
 
 class Picking(QObject):
     """``changed`` when the picked faces or what is asked for change."""
@@ -27,8 +51,10 @@ class Picking(QObject):
         self._face_answer: Callable[[FaceRef], None] | None = None
         self._edge_answer: Callable[[EdgeRef], None] | None = None
         self._many = False
-        #: What a click on an edge takes, kept from field to field.
+        #: What a click takes while edges are asked for, kept from field to field.
         self.edge_take = "edge"
+        #: The first of two faces whose common edges are wanted.
+        self.first = ""
         self.old_faces: tuple[FaceRef, ...] = ()
         self.old_edges: tuple[EdgeRef, ...] = ()
 
@@ -56,6 +82,24 @@ class Picking(QObject):
     @property
     def wants_edges(self) -> bool:
         return self._edge_answer is not None
+
+    @property
+    def by_faces(self) -> bool:
+        """Whether the edges asked for are told by clicking faces."""
+        return self.wants_edges and self.edge_take in ("face", "two")
+
+    def take_by(self, take: str) -> None:
+        """What the next clicks take."""
+        self.edge_take, self.first = take, ""
+        self.changed.emit()
+
+    def meant(self, face: str) -> EdgeRef | None:
+        """The edges that a click on a face would take; None while another face is needed for it."""
+        if self.edge_take == "face":
+            return EdgeRef(face, "", f"edges of {face}", "face")
+        if self.first and self.first != face:
+            return EdgeRef(self.first, face, f"all edges between {self.first} and {face}")
+        return None
 
     @property
     def adds(self) -> bool:
@@ -104,6 +148,8 @@ class Picking(QObject):
             return f"the loop round {a}, where it meets {b}"
         if edge.take == "pair":
             return f"all edges between {a} and {b}"
+        if edge.take == "parallel":
+            return f"all edges parallel to that between {a} and {b}"
         if not edge.a:
             return edge.was
         which = edge.was.partition(" between ")[0] if edge.was.startswith("edge ") else "edge"
@@ -145,7 +191,7 @@ class Picking(QObject):
         """Nothing is asked for any more."""
         if self.asking:
             self.asking, self._face_answer, self._edge_answer = "", None, None
-            self.old_faces, self.old_edges = (), ()
+            self.old_faces, self.old_edges, self.first = (), (), ""
             self._session.look_away()
             self.changed.emit()
 
@@ -159,12 +205,23 @@ class Picking(QObject):
             self.take(self.reference(index))
             return
         if self._edge_answer is not None:
+            if self.by_faces:
+                self._by_face(self._edge_answer, self.reference(index).name)
             return
         if more:
             self.faces = [f for f in self.faces if f != index] if index in self.faces else [*self.faces, index]
         else:
             self.faces, self.edges = [index], []
         self.changed.emit()
+
+    def _by_face(self, answer: Callable[[EdgeRef], None], face: str) -> None:
+        meant = self.meant(face)
+        if meant is not None:
+            self.first = ""
+            answer(meant)
+            return
+        self.first = face
+        self._session.say(f"{self.words(self.index_of(face))}: now click the other face")
 
     def take(self, reference: FaceRef) -> None:
         """Answer what is asked with a face, or with a plane of an earlier step."""
@@ -174,11 +231,16 @@ class Picking(QObject):
                 self.done()
             answer(reference)
 
+    def edge(self, a: str, b: str, piece: int, pieces: int) -> EdgeRef:
+        """A reference to one of the edges between two faces."""
+        return edge_ref(a, b, piece, pieces, (self.words(self.index_of(a)), self.words(self.index_of(b))))
+
     def on_edge(self, a: str, b: str, more: bool, piece: int = 0, pieces: int = 1) -> None:
         """``piece`` of ``pieces`` edges between the faces ``a`` and ``b`` was clicked."""
-        reference = edge_ref(a, b, piece, pieces, (self.words(self.index_of(a)), self.words(self.index_of(b))))
+        reference = self.edge(a, b, piece, pieces)
         if self._edge_answer is not None:
-            self._edge_answer(reference)
+            known = any({e.a, e.b} == {a, b} and (e.take, e.piece) == (reference.take, piece) for e in self.old_edges)
+            self._edge_answer(reference if known else widened(reference, self.edge_take))
             return
         if self._face_answer is not None:
             return

@@ -20,6 +20,7 @@ from ..core.job.journal import Journal
 from ..core.job.model import Content, Job
 from ..core.job.renewing import renewed
 from ..core.job.settle import settle
+from ..core.kernel.geometry import Frame
 from ..core.prove.proof import Proof
 from ..core.quantity import ExpressionError
 from ..core.route.rebuild import StepReport
@@ -72,6 +73,8 @@ class OpenJob:
         #: What is looked at in place of the job's own state, and which content ``built`` was made of.
         self.glimpse: Glimpse | None = None
         self.built_of: Content | None = None
+        #: Which axis is up in the part view; empty for the usual one.
+        self.standing = ""
 
     @property
     def shown(self) -> BuiltPart | None:
@@ -100,7 +103,7 @@ class Session(QObject):
     reported = pyqtSignal()
     built = pyqtSignal()
     proved = pyqtSignal()
-    hatched = pyqtSignal(bytes)
+    hatched = pyqtSignal(object)
     compared = pyqtSignal(tuple)
     message = pyqtSignal(str, str)
     _replied = pyqtSignal(object)
@@ -345,10 +348,9 @@ class Session(QObject):
     def compare_routes(self) -> None:
         self.client.ask(Compare(self.client.ticket(), self.content, str(self.store.folder)))
 
-    def ask_hatch(
-        self, origin: tuple[float, float, float], x: tuple[float, float, float], y: tuple[float, float, float]
-    ) -> None:
-        self.client.ask(Hatch(self.client.ticket(), origin, x, y))
+    def ask_hatch(self, part: BuiltPart, frame: Frame, hidden: tuple[str, ...] = ()) -> None:
+        """Hatch lines for a built part, but for its ``hidden`` bodies."""
+        self.client.ask(Hatch(self.client.ticket(), part.ticket, frame.origin, frame.x, frame.y, hidden))
 
     def _on_reply(self, reply: Reply) -> None:
         if isinstance(reply, Exported):
@@ -356,7 +358,7 @@ class Session(QObject):
         elif isinstance(reply, Failed):
             self.say(reply.message, "bad")
         elif isinstance(reply, Hatched):
-            self.hatched.emit(reply.shape)
+            self.hatched.emit(reply)
         elif isinstance(reply, Compared):
             self.compared.emit(reply.routes)
         elif isinstance(reply, Fallen):

@@ -28,6 +28,7 @@ from .plate.panel import PlatePanel
 from .rail import Rail
 from .route.fields import SharpEdges
 from .route.panel import RoutePanel
+from .section import Section
 from .session import Session
 from .sheet.sheet import CalloutSheet
 from .stages.prove import ProofFigures, ProofTable
@@ -35,7 +36,7 @@ from .stages.read import ReadLower, ReadSide
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
 from .viewport.partview import PartView
-from .viewport.viewsheet import VIEWS
+from .viewport.viewsheet import STANDING
 from .window_actions import declare
 from .window_files import FileWindow
 
@@ -46,7 +47,6 @@ class Window(FileWindow):
         self.session, self.picking = session, Picking(session)
         self.palette_: Palette = DARK if dark else LIGHT
         self.stage = ""
-        self._section = False
         self._glass_wanted: bool | None = None
         self._glass_on = False
         self.hidden_edges = self.is_see_through = False
@@ -67,6 +67,7 @@ class Window(FileWindow):
         self.rail = Rail(s, p)
         self.sheet = CalloutSheet(s, p)
         self.part = PartView(p)
+        self.section = Section(s, self.picking, self.part)
         self.part_desk = PartDesk(s, self.picking, self.part)
         self.plate = PlatePanel(s, p)
         self.route = RoutePanel(s, self.picking, p)
@@ -138,10 +139,10 @@ class Window(FileWindow):
         s.built.connect(self._on_built)
         s.switched.connect(self._on_switched)
         s.edited.connect(self._entitle)
+        self.part.sheet.stand_wanted.connect(self.stand)
         s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
-        s.hatched.connect(self.part.scene.hatch)
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -154,10 +155,11 @@ class Window(FileWindow):
                     made.setText(f"{action.title}\t{action.keys}")
         menu.aboutToShow.connect(lambda: self._enable(menu))
         self.rail.menu_button.setMenu(menu)
-        for id_ in ("view.fit", "view.section", "view.hidden", "view.through"):
+        for id_ in ("view.fit", "view.zero", "view.section", "view.hidden", "view.through"):
             action = self.actions_.get(id_)
             words = f"{action.title} ({action.keys})"
             self.part.add_button(action.icon, words, partial(self.run, action), id_ != "view.fit")
+        self.part.press_button("axis", True)
 
     def _enable(self, menu: QMenu) -> None:
         titles = {a.title: a for a in self.actions_}
@@ -279,8 +281,7 @@ class Window(FileWindow):
         self._glass_wanted = None
         self._show_upper()
         self.part.refit()
-        self._set_section(False)
-        self.part.press_button("section", False)
+        self.section.close()
         self.part.sheet.lay_out(self.session.content.header.projection)
         self._on_built()
         steps = self.session.content.steps
@@ -291,9 +292,10 @@ class Window(FileWindow):
         self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
 
     def _on_built(self) -> None:
+        job = self.session.current
+        self.part.stand(job.standing or ("x" if job.content.turned else "z"))
         self.part_desk.show()
-        if self._section:
-            self._set_section(True)
+        self.section.cut()
 
     def _on_progress(self, id_: str) -> None:
         step = next((s for s in self.session.content.steps if s.id == id_), None)
@@ -322,21 +324,14 @@ class Window(FileWindow):
         self.entry.read_out(words)
 
     def look_from(self, key: str) -> None:
-        assert key in VIEWS
         self.part.look_from(key)
 
-    def toggle_section(self) -> None:
-        self._set_section(not self._section)
-        self.part.press_button("section", self._section)
-
-    def _set_section(self, on: bool) -> None:
-        """Half section through the axis, seen in the front view, hatched."""
-        self._section = on
-        if on:
-            self.part.scene.section((0.0, 0.0, 0.0), (0.0, 1.0, 0.0))
-            self.session.ask_hatch((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
-        else:
-            self.part.scene.section(None)
+    def stand(self) -> None:
+        """The next axis up; kept while the job is open."""
+        job = self.session.current
+        job.standing = STANDING[(STANDING.index(self.part.standing) + 1) % len(STANDING)]
+        self.part.stand(job.standing)
+        self.session.say(f"{job.standing.upper()} is up in the named views. Nothing of the part changes.")
 
     def toggle_hidden(self) -> None:
         self.hidden_edges = not self.hidden_edges

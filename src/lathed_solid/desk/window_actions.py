@@ -10,7 +10,7 @@ from ..core.route.registry import KINDS
 from .actions import Action, ActionList
 from .plate.actions import plate_actions
 from .rail import STAGES
-from .viewport.viewsheet import VIEWS
+from .viewport.viewsheet import NAMES
 
 if TYPE_CHECKING:
     from .window import Window
@@ -108,13 +108,15 @@ def _to_route(w: Window) -> None:
 
 def _view_actions(w: Window) -> list[Action]:
     rows = [
-        Action(f"view.{key}", f"Look from: {name.lower()}", f"Shift+{key}", partial(w.look_from, key))
-        for key, (name, _, _) in VIEWS.items()
+        Action(f"view.{key}", f"Look from: {name}", f"Shift+{key}" if len(key) == 1 else "", partial(w.look_from, key))
+        for key, name in NAMES.items()
     ]
     return [
         *rows,
-        Action("view.fit", "Fit the part in the view", "Ctrl+0", w.part.surface.fit, "fit"),
-        Action("view.section", "Section through the axis", "Ctrl+Shift+X", w.toggle_section, "section"),
+        Action("view.fit", "Fit the part in the view", "Ctrl+0", w.part.fit, "fit"),
+        Action("view.stand", "Stand the part another way: which axis is up", "Shift+U", w.stand),
+        Action("view.zero", "Show or hide zero and its axes", "Ctrl+Alt+Z", w.part.toggle_zero, "axis"),
+        Action("view.section", "Section: cut the picture open", "Ctrl+Shift+X", w.section.toggle, "section"),
         Action("view.hidden", "Hidden edges", "Ctrl+Shift+H", w.toggle_hidden, "hidden"),
         Action("view.through", "See through the part", "Ctrl+Shift+T", w.toggle_see_through, "seethrough"),
     ]

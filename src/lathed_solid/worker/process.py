@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import signal
 import time
+from collections.abc import Mapping
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -45,6 +46,8 @@ if TYPE_CHECKING:
     from ..core.kernel.named import NamedBody
 
 log = logging.getLogger(__name__)
+#: Builds whose bodies are kept for a section.
+_KEPT = 8
 
 
 def serve(connection: Connection, injected: str = "") -> None:
@@ -58,6 +61,8 @@ class _Server:
         self._connection, self._injected = connection, injected
         self._cache = Cache()
         self._body: NamedBody | None = None
+        #: The bodies of the last builds, by ticket.
+        self._bodies: dict[int, Mapping[str, NamedBody]] = {}
 
     def run(self) -> None:
         while True:
@@ -115,6 +120,9 @@ class _Server:
             ended=ended,
         )
         shown, self._body = self._body, result.body
+        self._bodies[request.ticket] = result.bodies
+        while len(self._bodies) > _KEPT:
+            self._bodies.pop(next(iter(self._bodies)))
         if result.body is None:
             seconds = time.perf_counter() - begun
             self._send(
@@ -155,12 +163,14 @@ class _Server:
     def _hatch(self, request: Hatch) -> Reply:
         from ..core.kernel.geometry import Frame
         from ..core.kernel.picture import to_bytes
-        from ..core.kernel.section import section_hatch
+        from ..core.kernel.section import hatches
 
-        if self._body is None:
-            return Failed(request.ticket, "There is no solid to cut.")
-        lines = section_hatch(self._body.shape, Frame(request.origin, request.x, request.y))
-        return Hatched(request.ticket, to_bytes(lines))
+        bodies = self._bodies.get(request.of)
+        if bodies is None:
+            return Failed(request.ticket, "This part is not at hand any more. Build it again to see its hatch.")
+        shapes = [b.shape for id_, b in bodies.items() if id_ not in request.hidden]
+        lines = hatches(shapes, Frame(request.origin, request.x, request.y))
+        return Hatched(request.ticket, request.of, to_bytes(lines))
 
 
 def _store(folder: str) -> Store:

@@ -39,12 +39,14 @@ class Export(msgspec.Struct, tag="export"):
 
 
 class Hatch(msgspec.Struct, tag="hatch"):
-    """Hatch lines where a plane (origin mm, unit x and y) cuts the last built solid."""
+    """Hatch lines where a plane (origin mm, unit x and y) cuts the bodies of build ``of``, but for the ``hidden``."""
 
     ticket: int
+    of: int
     origin: Vector
     x: Vector
     y: Vector
+    hidden: tuple[str, ...] = ()
 
 
 class Compare(msgspec.Struct, tag="compare"):
@@ -134,7 +136,10 @@ class Exported(msgspec.Struct, tag="exported"):
 
 
 class Hatched(msgspec.Struct, tag="hatched"):
+    """``of`` is the build whose bodies were hatched."""
+
     ticket: int
+    of: int
     shape: bytes
 
 

@@ -432,7 +432,7 @@ def test_of_several_edges_the_one_at_fault_is_named():
     end = EdgeRef("s1/end", "s1/l1/side", "edge between top, Z 0 and front, Y 0")
     words = failure(plate(Fillet(id="s2", radius="13", edges=(end, corner))))
     assert "At fault: edge between top, Z 0 and front, Y 0." in words
-    assert "largest that works is about 11.9" in words
+    assert "largest that works is about 12." in words
     both = failure(plate(Fillet(id="s2", radius="26", edges=(side, corner))))
     assert "Each edge takes it by itself, but not all together." in both
 

@@ -9,10 +9,11 @@ from lathed_solid.core.callout import NoteError
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.proving import prove_result
 
+from .drilled import DRILLED
 from .milled import MILLED
 from .turned import TURNED
 
-PARTS = MILLED | TURNED
+PARTS = MILLED | TURNED | DRILLED
 #: Characteristics that stay open, each with its reason.
 OPEN: dict[str, set[tuple[int, str]]] = {}
 #: Faces made by plain numbers: no callout explains them, and none should.

@@ -33,14 +33,6 @@ def taper_pin():
     return b, _cone(12, 16, 20) + _disc(16) * 25 + _cone(16, 10, 25)
 
 
-def ball_handle():
-    """Sizes to and between ball centres, drawn in a turned sketch."""
-    b = Bench("Ø20", "60", "Ø8")
-    k = b.sketch("circle Ø#1 at 0,0", base="turning")
-    del k
-    return
-
-
 def pulley():
     """A V groove with its included angle, a bore with a keyway, hub and web by table."""
     b = Bench("Ø80", "24", "Ø20 H7 THRU", "6 JS9", "22.8", "Ø36", "10", "2x 1 x 45°".replace("2x ", ""))

@@ -108,7 +108,9 @@ def _is_round(surface: Surface) -> bool:
     return any(math.pi * c.radius**2 > surface.area * (1 - 1e-9) for c in surface.circles)
 
 
-def _fields(kind: type[StepBase], number: int, reading: Reading, surface: Surface | None) -> dict[str, Any]:
+def _fields(
+    kind: type[StepBase], number: int, reading: Reading, surface: Surface | None, edges: tuple[EdgeRef, ...]
+) -> dict[str, Any]:
     ref = f"#{number}"
     if kind is Chamfer:
         return {"name": "Chamfer", "size": ref, "angle": f"{ref}.angle"}
@@ -121,6 +123,9 @@ def _fields(kind: type[StepBase], number: int, reading: Reading, surface: Surfac
     if kind is Polygon:
         return _polygon_fields(ref, reading)
     fields = hole_fields(number, reading)
+    between_edges = len(edges) == 2 and surface is not None and surface.kind == "plane"
+    if "placement" not in fields and between_edges:
+        return fields | {"placement": "edges", "edge": edges, "x": "", "y": ""}
     if "placement" not in fields and surface is not None and surface.kind == "plane" and not _is_round(surface):
         fields |= {"placement": "point", "x": "", "y": ""}  # there is no middle to be meant: the place is asked for
     return fields
@@ -143,7 +148,7 @@ def steps_from_callout(
     kind = suits(reading, surface)
     if kind is None:
         raise LookupError(f"Callout {number} is a size, not a feature. Use it in the profile table or in a sketch.")
-    fields = _fields(kind, number, reading, surface)
+    fields = _fields(kind, number, reading, surface, edges)
     if kind in (Chamfer, Fillet):
         fields["edges"] = edges
     elif faces:

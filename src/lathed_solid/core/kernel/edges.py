@@ -8,31 +8,44 @@ from functools import partial
 from typing import Any, NamedTuple
 
 from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepGProp import BRepGProp
 from OCP.BRepLib import BRepLib
 from OCP.BRepTools import BRepTools_WireExplorer
-from OCP.GeomAbs import GeomAbs_Shape
+from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_Shape
+from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS
 
 from ..quantity.said import said
 from .check import KernelFailure, accept
+from .figures import Vector
+from .geometry import dot, triple
 from .named import LostReference, NamedBody, Pair, carry, generated_faces
+from .rounding import rolled
 from .topology import EDGE, FACE, WIRE, Shape, ShapeMap, ancestors, items, subshapes
 
 
 class Pick(NamedTuple):
-    """Edges by face names; ``take`` is ``pair``, ``edge`` (``piece`` of the pair), ``loop``, ``face`` or ``sharp``."""
+    """Edges by face names; ``take`` is ``pair``, ``edge`` (``piece`` of the pair), ``loop``, ``face``, ``parallel`` (to
+    that edge) or ``sharp``; ``alike`` are those that lie where the edges in ``like`` lie. ``called`` is what the faces
+    along them are called, in place of the step and the pick's number.
+    """
 
     a: str
     b: str
     take: str = "pair"
     piece: int = 0
+    like: tuple[Shape, ...] = ()
+    called: str = ""
 
 
 def picked(body: NamedBody, pick: Pick) -> list[Shape]:
     """The edges a pick means. Raises LostReference."""
     if pick.take == "sharp":
         return sharp_edges(body)
+    if pick.take == "alike":
+        return _alike(body, pick.like)
     if pick.take == "face":
         edges = [e for i in body.find(pick.a) for e in subshapes(body.face(i), EDGE)]
         table = ancestors(body.shape, EDGE, FACE)
@@ -43,7 +56,45 @@ def picked(body: NamedBody, pick: Pick) -> list[Shape]:
     if pick.piece >= len(between):
         raise LostReference(f"{pick.a} | {pick.b}")
     edge = between[pick.piece]
+    if pick.take == "parallel":
+        return _parallel(body, edge)
     return _loop_with(body, pick.a, edge) if pick.take == "loop" else [edge]
+
+
+def _parallel(body: NamedBody, edge: Shape) -> list[Shape]:
+    """Every sharp straight edge that runs the way ``edge`` does."""
+    way = direction(edge)
+    if way is None:
+        return [edge]
+    ways = ((e, direction(e)) for e in sharp_edges(body))
+    return [e for e, w in ways if w is not None and abs(dot(w, way)) > 1 - 1e-9]
+
+
+def direction(edge: Shape) -> Vector | None:
+    """The unit direction of a straight edge; None for any other."""
+    curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    return triple(curve.Line().Direction()) if curve.GetType() == GeomAbs_CurveType.GeomAbs_Line else None
+
+
+def _alike(body: NamedBody, like: Sequence[Shape]) -> list[Shape]:
+    """The edges of the body that lie where other edges lie. Raises LostReference where there is none."""
+    table = ancestors(body.shape, EDGE, FACE)
+    every = [(_lie(table.FindKey(i)), table.FindKey(i)) for i in range(1, table.Extent() + 1)]
+    found = []
+    for edge in like:
+        here = _lie(edge)
+        away, nearest = min(((math.dist(lie, here), e) for lie, e in every), key=lambda pair: pair[0])
+        if away > 1e-5:
+            raise LostReference("the copied edge")
+        found.append(TopoDS.Edge(nearest))
+    return found
+
+
+def _lie(edge: Shape) -> tuple[float, ...]:
+    """Middle and length of an edge, mm: no two edges of a body have both alike, unless they are crossed."""
+    properties = GProp_GProps()
+    BRepGProp.LinearProperties_s(edge, properties)
+    return (*triple(properties.CentreOfMass()), float(properties.Mass()))
 
 
 def sharp_edges(body: NamedBody) -> list[Shape]:
@@ -91,6 +142,18 @@ class EdgesRefused(KernelFailure):
         self.alone = alone
 
 
+class Group(NamedTuple):
+    """The edges that one pick means, and the face on which the first leg of a chamfer is measured, for each."""
+
+    edges: tuple[Shape, ...]
+    sides: tuple[Shape, ...]
+
+
+Groups = dict[int, Group]
+#: Breaks groups of edges at a size; with True every way is tried. None when it cannot be done.
+Attempt = Callable[[float, Groups, bool], NamedBody | None]
+
+
 def fillet(body: NamedBody, picks: Sequence[Pick], radius: float, tag: str, end: float | None = None) -> NamedBody:
     """Round the picked edges; from ``radius`` to ``end`` along each when that is given.
 
@@ -98,13 +161,16 @@ def fillet(body: NamedBody, picks: Sequence[Pick], radius: float, tag: str, end:
     """
     ratio = 1.0 if end is None else end / radius
 
-    def attempt(r: float, some: Sequence[Pick] = picks) -> Any:
-        maker, jobs = BRepFilletAPI_MakeFillet(body.shape), []
-        for edge in _distinct(e for p in some for e in picked(body, p)):
-            jobs.append(partial(_add_varying, r, r * ratio, edge) if end is not None else partial(_add_equal, r, edge))
-        return _run(maker, jobs)
+    def attempt(r: float, groups: Groups, thorough: bool) -> NamedBody | None:
+        maker = BRepFilletAPI_MakeFillet(body.shape)
+        every = [e for g in groups.values() for e in g.edges]
+        jobs = [partial(_add_varying, r, r * ratio, e) if end is not None else partial(_add_equal, r, e) for e in every]
+        made = _named(body, _run(maker, jobs), picks, groups, tag)
+        if made is None and thorough and end is None:
+            return rolled(body, {_tag(picks[n], tag, n): g.edges for n, g in groups.items()}, r)
+        return made
 
-    return _treat(body, picks, attempt, radius, tag, "radius")
+    return _treat(body, picks, attempt, radius, "radius")
 
 
 def chamfer(
@@ -115,39 +181,36 @@ def chamfer(
     """
     ratio = None if other is None else other / leg
 
-    def attempt(size: float, some: Sequence[Pick] = picks) -> Any:
+    def attempt(size: float, groups: Groups, thorough: bool) -> NamedBody | None:
         maker, jobs = BRepFilletAPI_MakeChamfer(body.shape), []
-        taken = ShapeMap()
-        for pick in some:
-            for edge in picked(body, pick):
-                if taken.Contains(edge):
-                    continue
-                taken.Add(edge)
-                if ratio is not None:
-                    jobs.append(partial(_add_legs, size, size * ratio, edge, _side(body, pick, edge)))
-                elif math.isclose(angle, math.pi / 4):
-                    jobs.append(partial(_add_equal, size, edge))
-                else:
-                    jobs.append(partial(_add_angled, size, angle, edge, _side(body, pick, edge)))
-        return _run(maker, jobs)
+        for edge, side in (pair for g in groups.values() for pair in zip(g.edges, g.sides, strict=True)):
+            if ratio is not None:
+                jobs.append(partial(_add_legs, size, size * ratio, edge, side))
+            elif math.isclose(angle, math.pi / 4):
+                jobs.append(partial(_add_equal, size, edge))
+            else:
+                jobs.append(partial(_add_angled, size, angle, edge, side))
+        return _named(body, _run(maker, jobs), picks, groups, tag)
 
-    return _treat(body, picks, attempt, leg, tag, "chamfer")
+    return _treat(body, picks, attempt, leg, "chamfer")
 
 
-def _distinct(edges: Any) -> list[Shape]:
-    seen, found = ShapeMap(), []
-    for edge in edges:
-        if not seen.Contains(edge):
+def groups(body: NamedBody, picks: Sequence[Pick]) -> Groups:
+    """The edges of every pick, none of them twice."""
+    seen, found = ShapeMap(), {}
+    for number, pick in enumerate(picks):
+        edges = [e for e in picked(body, pick) if not seen.Contains(e)]
+        for edge in edges:
             seen.Add(edge)
-            found.append(edge)
+        found[number] = Group(tuple(edges), tuple(_side(body, pick, e) for e in edges))
     return found
 
 
 def _side(body: NamedBody, pick: Pick, edge: Shape) -> Shape:
     """The face on which the first leg is measured: the pick's own, where the edge lies on it."""
     sides = [body.index(f) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
-    named = body.find(pick.a) if pick.a else []
-    return body.face(next((i for i in sides if i in named), sides[0]))
+    named = [i for i in sides if pick.a.partition("~")[0] in body.names.get(i, ())]
+    return body.face(named[0] if named else sides[0])
 
 
 def _add_equal(size: float, edge: Shape, maker: Any) -> None:
@@ -177,22 +240,33 @@ def _run(maker: Any, jobs: Sequence[Callable[[Any], None]]) -> Any:
     return maker if maker.IsDone() else None
 
 
-def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Any, size: float, tag: str, word: str) -> NamedBody:
+def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Attempt, size: float, word: str) -> NamedBody:
     if not picks:
         raise KernelFailure("No edge is chosen.")
     if size <= 0:
         raise KernelFailure(f"The {word} must be above zero.")
-    if not any(picked(body, p) for p in picks):
+    found = groups(body, picks)
+    if not any(g.edges for g in found.values()):
         raise KernelFailure("There is no sharp edge left to break.")
-    maker = attempt(size)
-    result = _result(body, maker)
-    if result is None:
-        alone = [n for n, pick in enumerate(picks) if _result(body, attempt(size, [pick])) is None]
-        raise EdgesRefused(_largest(body, attempt, size, word), tuple(alone))
+    made = attempt(size, found, True)
+    if made is None:
+        alone = [n for n, g in found.items() if g.edges and attempt(size, {n: g}, True) is None]
+        raise EdgesRefused(_largest(attempt, found, size, word), tuple(alone))
+    return made
+
+
+def _named(body: NamedBody, maker: Any, picks: Sequence[Pick], groups: Groups, tag: str) -> NamedBody | None:
+    """What a maker gave, its new faces named; None when that is nothing sound."""
+    if maker is None:
+        return None
+    try:
+        result = accept(maker.Shape(), (), body, "any")
+    except KernelFailure:
+        return None
     named: list[Pair] = carry(maker, body.pairs())
-    for number, pick in enumerate(picks):
-        for edge in picked(body, pick):
-            named += [(f, f"{tag}/e{number}/side") for f in generated_faces(maker, edge)]
+    for number, group in groups.items():
+        for edge in group.edges:
+            named += [(f, f"{_tag(picks[number], tag, number)}/side") for f in generated_faces(maker, edge)]
     made = NamedBody(result.shape, named)
     if made.unnamed():  # patches where edges meet come from the corner, not from an edge
         named += [(made.face(i), f"{tag}/corner") for i in made.unnamed()]
@@ -200,24 +274,26 @@ def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Any, size: float, ta
     return made
 
 
-def _result(body: NamedBody, maker: Any) -> NamedBody | None:
-    if maker is None:
-        return None
-    try:
-        return accept(maker.Shape(), (), body, "any")
-    except KernelFailure:
-        return None
+def _tag(pick: Pick, tag: str, number: int) -> str:
+    """What the faces along a pick's edges are called, before ``/side``."""
+    return pick.called or f"{tag}/e{number}"
 
 
-def _largest(body: NamedBody, attempt: Any, size: float, word: str) -> str:
+def _largest(attempt: Attempt, groups: Groups, size: float, word: str) -> str:
     """Find by halving what would still work, so that the message can say it."""
     low, high = 0.0, size
-    for _ in range(9):
+    for _ in range(10):
         middle = (low + high) / 2
-        if _result(body, attempt(middle)) is not None:
+        if attempt(middle, groups, False) is not None:
             low = middle
         else:
             high = middle
+    # A size that uses up a face exactly works where those just below it do not: it is the round one in between.
+    for digits in range(4):
+        even = round((low + high) / 2, digits)
+        if low < even <= high * (1 + 1e-9) and even < size and attempt(even, groups, True) is not None:
+            low = even
+            break
     if low <= 0:
         return f"This edge takes no {word} at all."
     return f"A {word} of {said(size)} does not fit here. The largest that works is about {said(low)}."

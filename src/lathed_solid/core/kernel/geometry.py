@@ -139,6 +139,16 @@ def flat_frame(origin: Vector, normal: Vector) -> Frame:
     return Frame(place, x, cross(normal, x))
 
 
+def axis_frame(place: Vector, direction: Vector) -> Frame:
+    """The frame of an axis: its zero is where part zero is nearest, its normal runs towards plus. Angles about it count
+    from X where it lies along Z, else from Z.
+    """
+    k = max(range(3), key=lambda i: abs(direction[i]))
+    way = direction if direction[k] > 0 else (-direction[0], -direction[1], -direction[2])
+    foot = along(place, way, -dot(place, way))
+    return frame_about(foot, way)
+
+
 def turned_in_plane(frame: Frame, angle: float) -> Frame:
     """The same plane, its x and y turned by ``angle`` radians from x towards y."""
     c, s = math.cos(angle), math.sin(angle)

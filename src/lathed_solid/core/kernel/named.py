@@ -40,6 +40,10 @@ if TYPE_CHECKING:
 Pair = tuple[Shape, str]
 
 
+#: What the name of a face ends in on the fillet that has used it up: its flat is still told by the round there.
+SPENT = "/spent"
+
+
 class LostReference(Exception):
     """A name that is on no face of the body. ``name`` is the reference that failed."""
 
@@ -138,7 +142,7 @@ class NamedBody:
 
     def name_of(self, index: int) -> str:
         """The shortest reference that finds face ``index`` and no other."""
-        for name in sorted(self.names.get(index, ())):
+        for name in sorted(self.names.get(index, ()), key=lambda n: (n.endswith(SPENT), n)):
             found = self.find(name)
             return name if len(found) == 1 else f"{name}~{found.index(index) + 1}"
         return ""

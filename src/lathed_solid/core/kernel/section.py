@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from OCP.BRep import BRep_Builder
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
@@ -10,9 +11,21 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
 from OCP.TopoDS import TopoDS_Compound
 
 from .check import done
-from .geometry import Frame
+from .geometry import Frame, turned_in_plane
 from .surfaces import box
-from .topology import Shape
+from .topology import Shape, compound_of
+
+#: How the hatch of each body runs, so that neighbours are told apart; the fifth begins again.
+_RUNS = (0.0, math.pi / 2, math.radians(15), math.radians(105))
+
+
+def hatches(shapes: Sequence[Shape], frame: Frame) -> Shape:
+    """The hatch of several bodies cut by one plane, each its own way."""
+    if not shapes:
+        return compound_of(())
+    size = max(h - lo for shape in shapes for lo, h in zip(*box(shape), strict=True))
+    runs = (turned_in_plane(frame, _RUNS[n % len(_RUNS)]) for n in range(len(shapes)))
+    return compound_of(section_hatch(s, run, size / 30) for s, run in zip(shapes, runs, strict=True))
 
 
 def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Any
 
 import msgspec
@@ -15,14 +16,19 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeVerte
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepTools import BRepTools
+from OCP.Geom import Geom_Line
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
+from OCP.GeomAPI import GeomAPI_IntCS
+from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Vec
-from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
+from OCP.IntCurvesFace import IntCurvesFace_Intersector, IntCurvesFace_ShapeIntersector
+from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
+from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from .figures import Circle, MassProperties, Surface, Vector
-from .geometry import along, dot, triple
+from .geometry import along, cross, dot, triple
 from .integral import LEAST, moments, uncertainty
 from .named import NamedBody
 from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties
@@ -136,6 +142,17 @@ def circle_of(edge: Shape) -> Circle | None:
     return Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
 
 
+def outward_at(face: Shape, place: Vector) -> Vector:
+    """The outward normal of a face where it is nearest to a place; (0, 0, 0) where it has none."""
+    surface = BRep_Tool.Surface_s(face)
+    uv = ShapeAnalysis_Surface(surface).ValueOfUV(gp_Pnt(*place), 1e-6)
+    found = GeomLProp_SLProps(surface, uv.X(), uv.Y(), 1, 1e-9)
+    if not found.IsNormalDefined():
+        return (0.0, 0.0, 0.0)
+    x, y, z = triple(found.Normal())
+    return (-x, -y, -z) if _reversed(face) else (x, y, z)
+
+
 def extent(face: Shape, way: Vector) -> float:
     """How far the corners of a face lie apart along a unit direction, mm."""
     along_it = [dot(p, way) for p in corner_places(face)]
@@ -145,6 +162,48 @@ def extent(face: Shape, way: Vector) -> float:
 def corner_places(face: Shape) -> list[Vector]:
     """The corners of a face, mm."""
     return [triple(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(face, VERTEX)]
+
+
+def struck(face: Shape, place: Vector, way: Vector) -> list[tuple[gp_Pnt, Vector]]:
+    """Where a line through ``place`` meets a face, in the order of ``way``, with the outward normals there."""
+    crossing = IntCurvesFace_Intersector(TopoDS.Face(face), 1e-7)
+    crossing.Perform(gp_Lin(gp_Pnt(*place), gp_Dir(*way)), -1e6, 1e6)
+    if not crossing.IsDone():
+        return []
+    found = [(crossing.WParameter(k), crossing.Pnt(k)) for k in range(1, crossing.NbPnt() + 1)]
+    return [(p, outward_at(face, triple(p))) for _, p in sorted(found, key=lambda f: f[0])]
+
+
+def axis_meets(face: Shape, place: Vector, way: Vector) -> list[Vector]:
+    """Where a line meets the surface of a face, also where the face itself was cut away."""
+    line = Geom_Line(gp_Pnt(*place), gp_Dir(*way))
+    found = GeomAPI_IntCS(line, BRep_Tool.Surface_s(face))
+    return [triple(found.Point(k)) for k in range(1, found.NbPoints() + 1)] if found.IsDone() else []
+
+
+def edge_in_face(face: Shape, edge: Shape) -> tuple[Vector, Vector] | None:
+    """A place on a straight edge of a flat face, and the unit direction in the face away from it; None for others."""
+    surface, curve = measure_face(face), BRepAdaptor_Curve(TopoDS.Edge(edge))
+    belongs = any(e.IsSame(edge) for e in _oriented(face))
+    if not belongs or surface.kind != "plane" or curve.GetType() != GeomAbs_CurveType.GeomAbs_Line:
+        return None
+    into = cross(surface.axis, triple(curve.Line().Direction()))
+    sign = 1.0 if left_of(face, edge) else -1.0
+    return triple(curve.Value(curve.FirstParameter())), (into[0] * sign, into[1] * sign, into[2] * sign)
+
+
+def left_of(face: Shape, edge: Shape) -> bool:
+    """Whether a face lies to the left of an edge's own direction, seen from outside."""
+    mine = next((e for e in _oriented(face) if e.IsSame(edge)), None)
+    return mine is None or bool(mine.Orientation() == TopAbs_Orientation.TopAbs_FORWARD)
+
+
+def _oriented(face: Shape) -> Iterator[Shape]:
+    """The edges of a face, turned as they run round it."""
+    walk = TopExp_Explorer(face, EDGE)
+    while walk.More():
+        yield walk.Current()
+        walk.Next()
 
 
 class Outline:

@@ -15,7 +15,7 @@ from .figures import Vector
 from .geometry import Frame, moved_frame
 from .named import NamedBody, Pair, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
-from .topology import EDGE, FACE, ShapeMap, ancestors, items
+from .topology import EDGE, FACE, Shape, ShapeMap, ancestors, items
 
 
 class Turned(NamedTuple):
@@ -137,3 +137,8 @@ def moved(body: NamedBody, transform: gp_Trsf, retag: tuple[str, str]) -> NamedB
         frame = moved_frame(body.turned.frame, transform)
         made.turned = body.turned._replace(frame=frame, tag=new + body.turned.tag.removeprefix(old))
     return made
+
+
+def edges_moved(edges: Sequence[Shape], transform: gp_Trsf) -> tuple[Shape, ...]:
+    """Copies of edges elsewhere."""
+    return tuple(BRepBuilderAPI_Transform(e, transform, True).Shape() for e in edges)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -9,6 +10,7 @@ from ..kernel.figures import Surface
 from ..kernel.geometry import along, cross, minus, norm
 from .plate import SurfacePlate, Unmeasurable
 
+_CORNER = re.compile(r"/e\d+/side$")
 #: Axes nearer than this (mm) are one.
 ONE_AXIS = 1e-6
 
@@ -33,7 +35,14 @@ def counted(plate: SurfacePlate, names: Sequence[str], stated: int) -> Counted:
     pieces = list({s.index: s for s in pieces}.values())
     faces = tuple(sorted(s.index for s in pieces))
     whole, walls = len(_grouped(pieces, across_gaps=True)), len(_grouped(pieces, across_gaps=False))
-    return Counted(walls if walls == stated else whole, faces)
+    corners = walls + _run_together(plate, names, faces)
+    return Counted(next((n for n in (walls, corners) if n == stated), whole), faces)
+
+
+def _run_together(plate: SurfacePlate, names: Sequence[str], faces: Sequence[int]) -> int:
+    """How many more corners there are than faces: two fillets of half a slot's width run into one round."""
+    rounds = {name for name in names if _CORNER.search(name)}
+    return sum(max(0, len(plate.body.names.get(index, set()) & rounds) - 1) for index in faces)
 
 
 def _grouped(pieces: Sequence[Surface], across_gaps: bool) -> list[list[Surface]]:

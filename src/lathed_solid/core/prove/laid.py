@@ -11,8 +11,9 @@ import numpy as np
 
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, dot, minus
+from ..kernel.named import SPENT
 from ..route.gauges import Site
-from .plate import Unmeasurable
+from .plate import LostFace, Unmeasurable
 
 XY = tuple[float, float]
 #: Directions nearer than this (sine) to each other or to a plane are taken as lying so.
@@ -96,11 +97,29 @@ class Plate:
 
     def _edges(self, site: Site) -> list[Mark]:
         made: list[Mark] = []
-        for surface in self._find(site.face):
-            found = self.laid(surface)
+        try:
+            found = self._find(site.face)
+        except LostFace:
+            return self._spent(site)
+        for surface in found:
+            lines = self.laid(surface)
             self.touched.add(surface.index)
-            nearest = min(found, key=lambda m: _away(m, site.near))
+            nearest = min(lines, key=lambda m: _away(m, site.near))
             made.append(_along(nearest, site.way) if isinstance(nearest, Straight) else nearest)
+        return _different(made)
+
+    def _spent(self, site: Site) -> list[Mark]:
+        """The flat that a fillet has used up: it touches the round there."""
+        made: list[Mark] = []
+        for surface in self._find(site.face + SPENT):
+            self.touched.add(surface.index)
+            (mark,) = self.laid(surface)[:1]
+            if not isinstance(mark, Round):
+                raise NotShown("The face was used up by a round that does not show where it lay.")
+            u, v = site.way
+            side = 1.0 if (site.near[1] - mark.center[1]) * u - (site.near[0] - mark.center[0]) * v >= 0 else -1.0
+            place = mark.center[0] - side * v * mark.radius, mark.center[1] + side * u * mark.radius
+            made.append(Straight(place, site.way))
         return _different(made)
 
     # --- one face

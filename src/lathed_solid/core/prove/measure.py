@@ -8,8 +8,8 @@ from typing import Any
 
 from ..kernel.curvature import rounding
 from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import Frame, along, cross, dot, frame_about, minus, norm, triple, unit
-from ..kernel.surfaces import extent
+from ..kernel.geometry import Frame, along, axis_frame, cross, dot, frame_about, minus, norm, triple, unit
+from ..kernel.surfaces import axis_meets, extent
 from ..quantity.said import said
 from ..route.gauges import (
     AnyGauge,
@@ -197,16 +197,30 @@ def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
 
 
 def _depth(plate: SurfacePlate, gauge: Depth) -> Measured:
-    start = plate.one(gauge.other, "plane", "cylinder")
+    start = plate.one(gauge.other, "plane", "cylinder", "cone", "sphere")
 
     def value(s: Surface) -> float:
         ends = [along(s.origin, s.axis, t) for t in s.span]
+        leans = start.kind == "plane" and abs(dot(start.axis, s.axis)) < 1 - _PARALLEL
+        if leans or start.kind in ("cone", "sphere"):
+            return _from_mouth(plate, s, start, ends)
         if start.kind == "plane":
             return max(abs(dot(minus(e, start.origin), start.axis)) for e in ends)
         return max(start.radius - _from_axis(e, start) for e in ends)
 
     found = plate.each(gauge, ("cylinder",), value)
     return Measured(found.values, (*found.faces, start.index))
+
+
+def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[Vector]) -> float:
+    """Along the hole, from where its axis meets the face it was drilled into to its far end."""
+    if not start.index:
+        raise Unmeasurable("The plane this depth counts from is not square to the hole.")
+    hits = axis_meets(plate.body.face(start.index), hole.origin, hole.axis)
+    if not hits:
+        raise Unmeasurable("The hole's axis does not meet the face its depth counts from.")
+    mouth = min(hits, key=lambda h: min(norm(minus(h, e)) for e in ends))
+    return max(norm(minus(mouth, e)) for e in ends)
 
 
 def _from_axis(point: Vector, surface: Surface) -> float:
@@ -236,19 +250,22 @@ def _circle_through(plate: SurfacePlate, gauge: CircleThrough) -> Measured:
 
 
 def _axis_angle(plate: SurfacePlate, gauge: AxisAngle) -> Measured:
-    both_ways = False
+    both_ways, about = False, axis_frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
+    if gauge.other:
+        round_ = plate.one(gauge.other, "cylinder", "cone", "sphere")
+        about = axis_frame(round_.origin, round_.axis)
 
     def value(s: Surface) -> float:
         nonlocal both_ways
         if s.kind == "plane":
             return math.atan2(s.axis[1], s.axis[0])
-        if abs(abs(s.axis[2]) - 1) <= _PARALLEL:
+        if abs(abs(s.axis[2]) - 1) <= _PARALLEL and not gauge.other:
             return math.atan2(s.origin[1], s.origin[0])
         # A hole through both walls has its middle on the axis: only its direction is left, either way round.
-        side = dot(s.center, s.axis)
-        both_ways = both_ways or abs(side) < 1e-6
+        side = dot(minus(s.center, about.origin), s.axis)
+        both_ways = both_ways or abs(side) < 1e-2 * s.radius
         sign = -1.0 if side < 0 else 1.0
-        return math.atan2(sign * s.axis[1], sign * s.axis[0])
+        return math.atan2(sign * dot(s.axis, about.y), sign * dot(s.axis, about.x))
 
     found = plate.each(gauge, ("cylinder", "plane"), value)
     return found._replace(period=math.pi) if both_ways else found

@@ -8,13 +8,14 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 import msgspec
 
 from ..quantity import ExpressionError, evaluate
-from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, ThreadOn, claim
+from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, Renames, ThreadOn, claim
 from .model import Built, Param, RouteView, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from .model import Tooling
 
 #: What only the first one is stated to have: where it stands.
 PLACES = (AxisAngle, AxisFrom, CircleThrough, Position)
@@ -48,6 +49,36 @@ def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
     return set_down(step.id, step.of, shop, places)
 
 
+def renames(id_: str, key: str, of: Sequence[str]) -> list[tuple[str, str]]:
+    """How the faces of the repeated steps are called on copy ``key``."""
+    return [(f"{source}/", f"{id_}/{key}/{source}/") for source in of]
+
+
+def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Tooling:
+    """Break the edges of the chamfers and fillets among ``of`` at every place, once all else stands there."""
+    from ..kernel.named import LostReference
+    from ..kernel.sweep import edges_moved
+    from .model import Tooling
+    from .steps.edges import Chamfer, Fillet, break_alike
+
+    tooling = Tooling("break")
+    for source in (s for s in of if breaks(s, shop)):
+        step, found = shop.steps.get(source), shop.tooling.get(source)
+        if not isinstance(step, Chamfer | Fillet) or found is None:
+            raise StepFailure("The edges to repeat are missing: their step is suppressed, or copies others itself.")
+        there = {key: [edges_moved(group, place) for group in found.edges] for key, place in places.items()}
+        try:
+            shop.current = break_alike(step, shop, there, {key: renames(id_, key, of) for key in places})
+        except LostReference:
+            raise StepFailure(
+                f"Where the copies of “{step.name or source}” belong there are no such edges. Tick the step that makes "
+                "those edges as well, or leave the copies out that have none."
+            ) from None
+        every = (group for groups in there.values() for group in groups)
+        tooling = tooling._replace(edges=(*tooling.edges, *(tuple(g) for g in every)))
+    return tooling
+
+
 def _bodies(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
     from ..kernel.boolean import combine
     from ..kernel.sweep import moved
@@ -79,9 +110,10 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
         raise Unfinished("Pick the step to repeat.")
     marks: tuple[ThreadMark, ...] = ()
     tools: list[NamedBody] = []
-    mode: Literal["add", "cut", "keep"] = "cut"
+    mode: Literal["add", "cut", "keep", "break"] = "cut"
+    solid = [s for s in step.of if not breaks(s, shop)]
     for key, place in places.items():
-        for source in step.of:
+        for source in solid:
             if source not in shop.steps or source not in shop.tooling:
                 raise StepFailure("The step to repeat is missing, suppressed, or cuts nothing that can be repeated.")
             sub = msgspec.structs.replace(shop.steps[source], id=f"{step.id}/{key}/{source}")
@@ -99,7 +131,15 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
             if built.tooling:
                 mode = built.tooling.mode
                 tools += built.tooling.tools
+    if len(solid) < len(step.of):
+        _broken(step.id, step.of, shop, places)
     return Built(shop.body, Tooling(mode, tuple(tools)), marks)
+
+
+def breaks(source: str, shop: Workshop) -> bool:
+    """Whether a step broke edges."""
+    found = shop.tooling.get(source)
+    return found is not None and found.mode == "break"
 
 
 def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Built:
@@ -134,6 +174,9 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
         if tools:
             shop.current = combine(mode, shop.body, tools)
             last = Tooling(mode, tuple(tools))
+    if any(breaks(s, shop) for s in of):
+        broken = _broken(id_, of, shop, places)
+        last = last or broken
     if last is None:
         raise StepFailure("A step that keeps only what is inside an outline cannot be repeated.")
     return Built(shop.body, last, tuple(marks))
@@ -185,8 +228,7 @@ def copied_claims(
             continue
         made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
         for key in keys:
-            new = f"{step.id}/{key}/{source}/"
-            found += _elsewhere(made, f"{source}/", new, not turned_over)
+            found += _elsewhere(made, renames(step.id, key, step.of), not turned_over)
         side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
         if side and count:
             found += claim(count, Count(side, tuple(f"{step.id}/{key}/{side}" for key in keys)))
@@ -203,12 +245,12 @@ def _body_claims(step: Repeating, keys: Sequence[str], view: RouteView) -> list[
             continue
         made = view.kind_of(other).claims(other, view)
         for key in keys:
-            found += _elsewhere(made, "", f"{step.id}/{key}/", True)
+            found += _elsewhere(made, [("", f"{step.id}/{key}/")], True)
     return found
 
 
-def _elsewhere(made: Sequence[Claim], old: str, new: str, foreign: bool) -> list[Claim]:
-    there = (c.retagged(old, new, foreign) for c in made if not isinstance(c.gauge, PLACES))
+def _elsewhere(made: Sequence[Claim], names: Renames, foreign: bool) -> list[Claim]:
+    there = (c.retagged(names, foreign) for c in made if not isinstance(c.gauge, PLACES))
     return [c for c in there if c is not None]
 
 

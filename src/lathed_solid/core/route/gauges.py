@@ -7,7 +7,7 @@ it. Steps write the gauges for the callouts they use; a user can write one by pi
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal, NamedTuple
 
 import msgspec
@@ -80,7 +80,11 @@ class CircleThrough(Gauge, frozen=True, tag="circle-through"):
 
 
 class AxisAngle(Gauge, frozen=True, tag="axis-angle"):
-    """Direction of a hole from the turning axis, measured from X."""
+    """Direction of a hole from the turning axis, measured from X; of one drilled into the round face ``other`` from
+    that face's axis, measured as the kernel's ``axis_frame`` counts.
+    """
+
+    other: str = ""
 
 
 class Count(Gauge, frozen=True, tag="count"):
@@ -230,6 +234,10 @@ AnyGauge = (
 )
 
 
+#: Pairs of how face names start, and how those of a copy start instead.
+Renames = Sequence[tuple[str, str]]
+
+
 class Claim(NamedTuple):
     """Characteristic ``key`` of callout ``number`` is found by ``gauge``; ``explains`` are faces it accounts for.
 
@@ -248,29 +256,27 @@ class Claim(NamedTuple):
         touched = [f for gauge in (self.gauge, *self.or_else) for f in faces_of(gauge)]
         return tuple(dict.fromkeys(f for f in (*touched, *self.explains) if f))
 
-    def retagged(self, old: str, new: str, foreign: bool = True) -> Claim | None:
-        """The same claim on faces whose names start differently (a pattern's copies).
+    def retagged(self, renames: Renames, foreign: bool = True) -> Claim | None:
+        """The same claim on a pattern's copies: ``renames`` says how names that start so start there.
 
         Readings that need a face of another step are kept only with ``foreign``: a copy may face elsewhere. None when
         nothing is left.
         """
 
         def name(value: str) -> str:
-            return new + value.removeprefix(old) if value.startswith(old) else value
+            return next((new + value.removeprefix(old) for old, new in renames if value.startswith(old)), value)
 
         kept = []
         for gauge in (self.gauge, *self.or_else):
-            if not foreign and any(not f.startswith(old) for f in faces_of(gauge)):
+            own = all(any(f.startswith(old) for old, _ in renames) for f in faces_of(gauge))
+            if not own and (not foreign or isinstance(gauge, Drawn)):
                 continue
             if isinstance(gauge, Drawn):
-                if any(not f.startswith(old) for f in faces_of(gauge)):
-                    continue
                 sites = tuple(s.renamed(name) for s in gauge.sites)
                 gauge = msgspec.structs.replace(gauge, face=name(gauge.face), frame=name(gauge.frame), sites=sites)
             else:
-                own = (f for f in ("face", "other", "others") if getattr(gauge, f, ""))
-                fields = {f: _renamed(getattr(gauge, f), name) for f in own}
-                gauge = msgspec.structs.replace(gauge, **fields)
+                fields = (f for f in ("face", "other", "others") if getattr(gauge, f, ""))
+                gauge = msgspec.structs.replace(gauge, **{f: _renamed(getattr(gauge, f), name) for f in fields})
             kept.append(gauge)
         if not kept:
             return None

@@ -31,13 +31,14 @@ class EdgeRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Edges by the names of the faces they lie between.
 
     ``take`` says which: every edge of the ``pair`` of faces, the one ``edge`` numbered ``piece`` among them, the closed
-    ``loop`` of face ``a`` that this edge belongs to, every edge of ``face`` a, or every ``sharp`` edge of the part.
+    ``loop`` of face ``a`` that this edge belongs to, every sharp edge ``parallel`` to it, every edge of ``face`` a, or
+    every ``sharp`` edge of the part.
     """
 
     a: str
     b: str
     was: str = ""
-    take: Literal["pair", "edge", "loop", "face", "sharp"] = "pair"
+    take: Literal["pair", "edge", "loop", "parallel", "face", "sharp"] = "pair"
     piece: int = 0
 
 
@@ -90,10 +91,13 @@ class ThreadMark(msgspec.Struct, frozen=True):
 
 
 class Tooling(NamedTuple):
-    """The shapes a step cut or added, kept so that a pattern can repeat them."""
+    """The shapes a step cut or added, kept so that a pattern can repeat them; of a step that broke edges, those edges
+    as they lay, one group for each that was picked.
+    """
 
-    mode: Literal["add", "cut", "keep"]
-    tools: tuple[NamedBody, ...]
+    mode: Literal["add", "cut", "keep", "break"]
+    tools: tuple[NamedBody, ...] = ()
+    edges: tuple[tuple[Any, ...], ...] = ()
 
 
 class FileLook(NamedTuple):

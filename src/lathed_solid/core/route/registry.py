@@ -86,8 +86,8 @@ FAMILIES = (
 
 #: Kinds whose tools a pattern or mirror can set down again.
 REPEATABLE = (
-    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, Undercut, CentreHole, Polygon, Groove, Engrave, Ring, Row,
-    Scatter, Mirror,
+    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, Undercut, CentreHole, Polygon, Groove, Engrave,
+    Chamfer, Fillet, Ring, Row, Scatter, Mirror,
 )  # fmt: skip
 #: Kinds that make a plane, an axis or a point.
 DATUMS = (DatumPlane, DatumAxis, DatumPoint)

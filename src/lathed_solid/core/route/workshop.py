@@ -106,12 +106,16 @@ class Workshop:
         index = body.find(ref.name)[0]
         return measure_face(body.face(index), index)
 
+    def datum(self, ref: FaceRef) -> Frame | None:
+        """The plane or axis of an earlier step that a reference names; None for a face."""
+        return self.datums.get(ref.name.partition("/")[0])
+
     def plane(self, ref: FaceRef, what: str = "the face") -> Frame:
         """A flat face (its normal outward) or a plane of an earlier step, as a frame. Raises StepFailure."""
         from ..kernel.geometry import flat_frame
 
-        if ref.name.partition("/")[0] in self.datums:
-            return self.datums[ref.name.partition("/")[0]]
+        if (datum := self.datum(ref)) is not None:
+            return datum
         found = self.surface(ref, what)
         if found.kind != "plane":
             raise StepFailure(f"This must be flat ({what}); the picked one is a {found.kind}.")
@@ -119,9 +123,8 @@ class Workshop:
 
     def axis(self, ref: FaceRef, what: str = "a round face") -> tuple[Vector, Vector]:
         """A point and the direction of a round face's axis, or of an axis of an earlier step. Raises StepFailure."""
-        if ref.name.partition("/")[0] in self.datums:
-            frame = self.datums[ref.name.partition("/")[0]]
-            return frame.origin, frame.normal
+        if (datum := self.datum(ref)) is not None:
+            return datum.origin, datum.normal
         found = self.surface(ref, what)
         if found.kind in ("plane", "other"):
             raise StepFailure(f"Pick {what}: the picked face has no axis.")

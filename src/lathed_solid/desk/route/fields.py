@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.registry import REPEATABLE
 from ...core.sketch.arrange import source_of
-from ..picking import Picking
+from ..picking import TAKES, Picking
 from ..session import Session
 
 Set = Callable[[Any], None]
@@ -124,14 +124,6 @@ class FacesField(QWidget):
         self._change(self._value[:at] + self._value[at + 1 :])
 
 
-_TAKES = (
-    ("edge", "the edge"),
-    ("pair", "all edges between the two faces"),
-    ("loop", "the loop round the first face"),
-    ("face", "all edges of the first face"),
-)
-
-
 class SharpEdges:
     """Finds (and lights) the edges that are still sharp, and lights one of them.
 
@@ -168,8 +160,8 @@ class EdgesField(QWidget):
         layout.addLayout(row)
         for edge in value:
             layout.addLayout(_line(picking.told_edge(edge), "Leave this edge out", partial(self._toggle, edge)))
-        takes = choice(picking.edge_take, _TAKES, self._set_take, "A click takes")
-        takes.setToolTip("What the next click on an edge takes")
+        takes = choice(picking.edge_take, TAKES, picking.take_by, "A click takes")
+        takes.setToolTip("What the next click takes; it is lit under the cursor first")
         asked = QHBoxLayout()
         asked.addWidget(QLabel("A click takes"))
         asked.addWidget(takes, 1)
@@ -232,10 +224,7 @@ class EdgesField(QWidget):
 
     def _tick(self, sharp: SharpEdges, row: int) -> None:
         sharp.row = row
-        self._switch(sharp.listed[row])
-
-    def _set_take(self, take: str) -> None:
-        self._picking.edge_take = take
+        self._toggle(sharp.listed[row])
 
     def _ask(self, on: bool) -> None:
         if on:
@@ -244,26 +233,9 @@ class EdgesField(QWidget):
             self._picking.done()
 
     def _toggle(self, edge: EdgeRef) -> None:
-        if edge not in self._value and self._picking.edge_take != "edge":
-            edge = taken(edge, self._picking.edge_take)
-        self._switch(edge)
-
-    def _switch(self, edge: EdgeRef) -> None:
         """Take this very edge, or leave it out."""
         same = [e for e in self._value if alike(e, edge)]
         self._change(tuple(e for e in self._value if e not in same) if same else (*self._value, edge))
-
-
-def taken(edge: EdgeRef, take: str) -> EdgeRef:
-    """What a click on ``edge`` takes when it is to take more than the edge."""
-    words = {
-        "pair": f"all edges between {edge.a} and {edge.b}",
-        "loop": f"loop of {edge.a}",
-        "face": f"edges of {edge.a}",
-    }
-    if take == "face":
-        return EdgeRef(edge.a, "", words[take], "face")
-    return EdgeRef(edge.a, edge.b, words[take], take, edge.piece if take == "loop" else 0)  # type: ignore[arg-type]
 
 
 def alike(a: EdgeRef, b: EdgeRef) -> bool:

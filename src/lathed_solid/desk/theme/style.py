@@ -91,6 +91,7 @@ QFrame#cursorfields QLineEdit:focus {{ border: 1px solid {p.gold}; }}
 QPushButton#tag {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.brass}; border-radius: 3px;
   padding: 1px 6px; font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {8 * s:.1f}pt; }}
 QPushButton#tag:focus {{ border: 2px solid {p.brass}; }}
+QWidget#cutting {{ background: {p.panel}; border: 1px solid {p.rule}; }}
 QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px 8px;
   font-size: {8.5 * s:.1f}pt; }}
 QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; padding: 3px 4px; }}

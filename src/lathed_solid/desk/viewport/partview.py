@@ -17,7 +17,8 @@ from ..theme.palette import Palette
 from .scene import Coat, Scene
 from .surface import Surface
 from .tags import Number, Tags
-from .viewsheet import VIEWS, ViewSheet
+from .triad import Triad
+from .viewsheet import ViewSheet, seen_from
 
 #: A press that moves less than this many pixels is a pick, not a turn.
 CLICK_SLACK = 4
@@ -30,8 +31,10 @@ class PartView(QWidget):
     edge_picked = pyqtSignal(str, str, bool, int, int)
     datum_picked = pyqtSignal(str)
     number_changed = pyqtSignal(str, str)
+    cut_dragged = pyqtSignal(float)
     nothing_picked = pyqtSignal()
     hovered = pyqtSignal(int)
+    edge_hovered = pyqtSignal(str, str, int, int)
     pointed = pyqtSignal(object)
 
     def __init__(self, palette: Palette) -> None:
@@ -58,6 +61,9 @@ class PartView(QWidget):
         self._buttons: dict[str, QToolButton] = {}
         self.tags = Tags(self, self.surface)
         self.tags.changed.connect(self.number_changed)
+        self.triad = Triad(self.surface)
+        #: Which axis is up in the named views.
+        self.standing = "x"
         self._press: QPointF | None = None
         self._last: QPointF | None = None
         self._moved = False
@@ -81,6 +87,17 @@ class PartView(QWidget):
         self._buttons[name] = button
         self._place()
 
+    def lay_over(self, bar: QWidget) -> None:
+        """A bar in the upper left corner."""
+        bar.move(10, 8)
+        bar.adjustSize()
+        bar.raise_()
+
+    def toggle_zero(self) -> None:
+        """Show or hide the triad of zero."""
+        self.triad.switch(not self.triad.is_on)
+        self.press_button("axis", self.triad.is_on)
+
     def press_button(self, name: str, on: bool) -> None:
         self._buttons[name].setChecked(on)
 
@@ -99,17 +116,19 @@ class PartView(QWidget):
         self._empty.setVisible(part is None or not part.shape)
         if part is None or not part.shape:
             self.scene.clear()
+            self.triad.forget()
             self._part, self._fitted = None, False
             return
         self._part = part
         self.scene.show(part.shape, part.names, _colored(looks, color), self._palette)
         self.scene.datums.measure(part.datums)
         self.scene.threads(part.marks, part.surfaces)
+        self.triad.show(part.surfaces)
         if not self._fitted:
             self._fitted = True
             self.look_from("I")
         elif not self._own_view:
-            self.surface.fit()
+            self.fit()
         self.surface.draw_now()
 
     def show_numbers(self, numbers: Sequence[Number]) -> None:
@@ -140,10 +159,23 @@ class PartView(QWidget):
         self.surface.ground(palette.color("ground_top"), palette.color("ground_bottom"))
 
     def look_from(self, key: str) -> None:
-        _, direction, up = VIEWS[key]
         self._own_view = False
-        self.surface.look(direction, up)
+        self.surface.look(*seen_from(key, self.standing))
+        self.fit()
         self.sheet.mark(key)
+
+    def stand(self, up: str) -> None:
+        """Another axis is up; the part is looked at anew."""
+        if up == self.standing:
+            return
+        self.standing = up
+        self.sheet.stand(up)
+        if self._fitted and not self._shut:
+            self.look_from("I")
+
+    def fit(self) -> None:
+        """The whole part in the view, beside the view sheet."""
+        self.surface.fit(self.sheet.width() + 22)
 
     def say(self, text: str) -> None:
         """A short line at the foot of the view: what is under the cursor."""
@@ -206,7 +238,10 @@ class PartView(QWidget):
         if not self._moved and abs(gone.x()) + abs(gone.y()) < CLICK_SLACK:
             return
         self._moved = self._own_view = True
-        if event.buttons() & Qt.MouseButton.LeftButton:
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if event.buttons() & Qt.MouseButton.LeftButton and shift and self.scene.cut is not None:
+            self.cut_dragged.emit(self.surface.along(*self.scene.cut, event.position() - self._last))
+        elif event.buttons() & Qt.MouseButton.LeftButton:
             self.surface.orbit(*self.surface.pixel(event.position()))
             self.sheet.mark("")
         else:
@@ -225,8 +260,20 @@ class PartView(QWidget):
         shape = self.scene.hover(*self.surface.pixel(position))
         body = self.scene.body
         index = body.index(shape) if shape is not None and body and self.scene.is_face(shape) else 0
-        self.hovered.emit(index)
+        if shape is not None and body and not index and (told := self._edge(shape)) is not None:
+            self.edge_hovered.emit(*told)
+        else:
+            self.hovered.emit(index)
         self.pointed.emit(self._point() if shape is not None else None)
+
+    def _edge(self, shape: Shape) -> tuple[str, str, int, int] | None:
+        """The two faces that an edge lies between, and which of how many it is there; None for anything else."""
+        body = self.scene.body
+        names = body.edge_names(shape) if body is not None and self.scene.is_edge(shape) else None
+        if body is None or names is None or not all(names):
+            return None
+        between = body.edges_between(*names)
+        return (*names, next((k for k, e in enumerate(between) if e.IsSame(shape)), 0), len(between))
 
     def _point(self) -> Vector | None:
         return self.scene.detected_point()
@@ -241,10 +288,9 @@ class PartView(QWidget):
             self.face_picked.emit(body.index(shape), more)
         elif step := self.scene.datums.step_of(shape):
             self.datum_picked.emit(step)
-        elif names := body.edge_names(shape):
-            between = body.edges_between(*names)
-            piece = next((k for k, e in enumerate(between) if e.IsSame(shape)), 0)
-            self.edge_picked.emit(names[0], names[1], more, piece, len(between))
+        elif told := self._edge(shape):
+            a, b, piece, pieces = told
+            self.edge_picked.emit(a, b, more, piece, pieces)
 
     # --- keys
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -272,6 +318,7 @@ class PartView(QWidget):
         """Show nothing any more; the kernel's viewer is gone after this."""
         self._shut = True
         self.scene.forget()
+        self.triad.forget()
         self.surface.shut()
 
 

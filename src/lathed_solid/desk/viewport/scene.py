@@ -21,14 +21,16 @@ from OCP.Graphic3d import (
 )
 from OCP.Prs3d import Prs3d_Drawer, Prs3d_LineAspect, Prs3d_TypeOfHighlight
 from OCP.TopAbs import TopAbs_ShapeEnum
-from OCP.TopoDS import TopoDS_Compound
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
 from ...core.kernel.edges import Pick, chain, picked, sharp_edges
 from ...core.kernel.figures import Surface as FaceFigure
 from ...core.kernel.figures import Vector
+from ...core.kernel.geometry import dot, triple
 from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
+from ...core.kernel.surfaces import outward_at
 from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, compound_of, subshapes
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
@@ -60,6 +62,8 @@ class Scene:
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
         self._clip: Any = None
+        #: A place on the section plane and its normal, while there is one.
+        self.cut: tuple[Vector, Vector] | None = None
 
     @property
     def _context(self) -> Any:
@@ -168,7 +172,19 @@ class Scene:
         if not self._context.HasDetected():
             return None
         owner = self._context.DetectedOwner()
-        return owner.Shape() if hasattr(owner, "Shape") else None
+        shape = owner.Shape() if hasattr(owner, "Shape") else None
+        if shape is not None and self.cut is not None and self._behind_cap(shape):
+            self._context.ClearDetected(False)
+            return None
+        return shape
+
+    def _behind_cap(self, shape: Shape) -> bool:
+        """Whether a face is hit from within the material: what is seen there is the cut, which is no face."""
+        place = self.detected_point()
+        if place is None or not self.is_face(shape):
+            return False
+        eye = self._surface.view.Camera().Direction()
+        return dot(outward_at(TopoDS.Face(shape), place), triple(eye)) > 1e-6
 
     def unhover(self) -> None:
         if self._part is not None:
@@ -185,6 +201,17 @@ class Scene:
 
     def is_face(self, shape: Shape) -> bool:
         return bool(shape.ShapeType() == FACE)
+
+    def is_edge(self, shape: Shape) -> bool:
+        return bool(shape.ShapeType() == EDGE)
+
+    def preview(self, edges: Sequence[Shape]) -> None:
+        """Edges that a click would take, drawn over everything; none takes them away."""
+        if edges:
+            shape = compound_of(edges)
+            self._lines("preview", shape, QColor("#D9A441"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 3.0, top=True)
+        else:
+            self._drop("preview")
 
     def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Shape]:
         """The edges that references mean, with those that a fillet takes along; lost ones show nothing."""
@@ -218,8 +245,13 @@ class Scene:
         if self._part is None or self.body is None:
             return
         self._context.ClearSelected(False)
-        wanted = [self.body.face(i) for i in faces if 1 <= i <= self.body.face_count]
-        for mode, shapes in ((_FACE_MODE, wanted), (_EDGE_MODE, list(edges))):
+        wanted, lines = [self.body.face(i) for i in faces if 1 <= i <= self.body.face_count], list(edges)
+        self._drop("taken")
+        if lines and _EDGE_MODE not in self._modes:
+            self._lines(
+                "taken", compound_of(lines), QColor("#E0A63C"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 3.0, top=True
+            )
+        for mode, shapes in ((_FACE_MODE, wanted), (_EDGE_MODE, lines)):
             selection = self._part.Selection(mode) if shapes else None
             if selection is None:  # nothing of that kind may be picked just now
                 continue
@@ -240,8 +272,13 @@ class Scene:
             self._lines("ghost", compound_of(edges), ink, Aspect_TypeOfLine.Aspect_TOL_DASH, 3.0, top=True)
 
     # --- ways of looking at it
+    def _pick_behind(self) -> None:
+        """While what lies behind is shown, edges there can be picked through the faces in front."""
+        self._context.MainSelector().SetPickClosest(not (self._hidden or self._see_through))
+
     def see_through(self, on: bool) -> None:
         self._see_through = on
+        self._pick_behind()
         if self._part is not None:
             self._context.SetTransparency(self._part, 0.62 if on else 0.0, False)
             self._surface.update()
@@ -249,6 +286,7 @@ class Scene:
     def show_hidden(self, on: bool, palette: Palette) -> None:
         """Edges behind the material as dashed lines."""
         self._hidden = on
+        self._pick_behind()
         self._drop("hidden")
         if on and self.body is not None:
             edges = (e for e in subshapes(self.body.shape, EDGE) if self.body.edge_names(e) is not None)
@@ -262,6 +300,7 @@ class Scene:
             if self._clip is not None and shown is not None:
                 shown.RemoveClipPlane(self._clip)
         self._clip = None
+        self.cut = (origin, normal) if origin is not None else None
         self._drop("hatch")
         if origin is not None:
             back = gp_Dir(-normal[0], -normal[1], -normal[2])

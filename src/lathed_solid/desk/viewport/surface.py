@@ -12,11 +12,12 @@ from OCP.Graphic3d import Graphic3d_RenderTransparentMethod, Graphic3d_TypeOfSha
 from OCP.OpenGl import OpenGl_Context, OpenGl_FrameBuffer, OpenGl_GraphicDriver
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.V3d import V3d_Viewer
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QPointF, pyqtSignal
 from PyQt6.QtGui import QColor
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 from PyQt6.QtWidgets import QWidget
 
+from ...core.kernel.figures import Vector
 from ...core.kernel.quiet import quiet
 from ..timing import one_shot
 
@@ -118,20 +119,36 @@ class Surface(QOpenGLWidget):
         ratio = self.devicePixelRatioF()
         return round(position.x() * ratio), round(position.y() * ratio)
 
-    def look(self, direction: tuple[float, float, float], up: tuple[float, float, float], fit: bool = True) -> None:
+    def look(self, direction: Vector, up: Vector) -> None:
         """Look from ``direction`` (part to eye)."""
         self.view.SetProj(*direction)
         self.view.Camera().SetUp(_dir(up))
-        if fit:
-            self.fit()
         self.moved()
 
-    def fit(self) -> None:
+    def fit(self, left: int = 0) -> None:
+        """All of it in the view, clear of ``left`` pixels on its left where it can be."""
         self.view.FitAll(0.2, False)
         self.view.ZFitAll()
-        # A little up and to the right, clear of the view sheet.
-        self.view.Pan(round(0.04 * self.width()), round(0.04 * self.height()))
+        low, high = self._seen()
+        ratio, margin = self.devicePixelRatioF(), 0.06 * min(self.width(), self.height())
+        free = ratio * (self.width() - left - 2 * margin)
+        if 0 < free < high - low:
+            self.view.SetScale(self.view.Scale() * free / (high - low))
+            low, high = self._seen()
+        lacking = ratio * (left + margin) - low
+        if lacking > 0:
+            self.view.Pan(round(min(lacking, ratio * (self.width() - margin) - high)), 0)
         self.moved()
+
+    def _seen(self) -> tuple[float, float]:
+        """Where what is shown begins and ends across the view, pixels."""
+        box = self.view.View().MinMaxValues(False)
+        if box.IsVoid():
+            return 0.0, 0.0
+        low, high = box.CornerMin(), box.CornerMax()
+        corners = ((x, y, z) for x in (low.X(), high.X()) for y in (low.Y(), high.Y()) for z in (low.Z(), high.Z()))
+        across = [self.view.Convert(*corner)[0] for corner in corners]
+        return min(across), max(across)
 
     def pan(self, dx: int, dy: int) -> None:
         self.view.Pan(dx, -dy)
@@ -142,6 +159,17 @@ class Surface(QOpenGLWidget):
         self.view.StartZoomAtPoint(x, y)
         self.view.ZoomAtPoint(0, 0, round(steps * 24), 0)
         self.moved()
+
+    def along(self, place: Vector, way: Vector, move: QPointF) -> float:
+        """How many mm along ``way`` from ``place`` a move of the mouse is; seen end on, up counts."""
+        ratio = self.devicePixelRatioF()
+        x, y = self.view.Convert(*place)
+        size = self.view.Convert(100)  # mm that 100 pixels are
+        far = tuple(p + size * w for p, w in zip(place, way, strict=True))
+        u, v = (b - a for a, b in zip((x, y), self.view.Convert(*far), strict=True))
+        if math.hypot(u, v) < 15:
+            return float(-move.y() * ratio * size / 100)
+        return float((move.x() * u + move.y() * v) * ratio / (u * u + v * v) * size)
 
     def orbit_start(self, x: int, y: int) -> None:
         self.view.StartRotation(x, y, 0.0)

@@ -6,34 +6,62 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QToolTip, QWidget
 
+from ...core.kernel.figures import Vector
 from ..theme.palette import Palette
 from ..theme.style import text_font
 
-Vector = tuple[float, float, float]
-
-#: Letter: (name, part-to-eye direction, up). The turning axis Z runs to the right in the front view, X up.
-VIEWS: dict[str, tuple[str, Vector, Vector]] = {
-    "F": ("Front", (0, 1, 0), (1, 0, 0)),
-    "K": ("Back", (0, -1, 0), (1, 0, 0)),
-    "T": ("Top", (1, 0, 0), (0, -1, 0)),
-    "B": ("Bottom", (-1, 0, 0), (0, 1, 0)),
-    "R": ("Right end", (0, 0, 1), (1, 0, 0)),
-    "L": ("Left end", (0, 0, -1), (1, 0, 0)),
-    "I": ("Three faces", (0.55, 1.0, -0.62), (1, 0, 0)),
+#: Which way is up: a part drawn lying along Z with X up (turned), or standing on its Z or Y.
+STANDING = ("x", "z", "y")
+_AXES: dict[str, tuple[Vector, Vector, Vector]] = {  # towards the eye in front, up, right
+    "x": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
+    "z": ((0, -1, 0), (0, 0, 1), (1, 0, 0)),
+    "y": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
 }
-#: Column and row of each box; third angle puts a view on the side it is seen from, first angle on the other.
-_THIRD = {"T": (1, 0), "L": (0, 1), "F": (1, 1), "R": (2, 1), "K": (3, 1), "B": (1, 2), "I": (3, 0)}
-_FIRST = {"B": (1, 0), "R": (0, 1), "F": (1, 1), "L": (2, 1), "K": (3, 1), "T": (1, 2), "I": (3, 0)}
+NAMES = {
+    "F": "front", "K": "back", "T": "top", "B": "bottom", "R": "right", "L": "left", "I": "three faces",
+    "TL": "the upper left corner", "TR": "the upper right corner",
+    "BL": "the lower left corner", "BR": "the lower right corner",
+    "TLK": "the upper left corner, from behind", "TRK": "the upper right corner, from behind",
+    "BLK": "the lower left corner, from behind", "BRK": "the lower right corner, from behind",
+}  # fmt: skip
+#: Column and row of each box; third angle puts a view on the side it is seen from, first angle on the other. Between
+#: two views lies the corner they share.
+_THIRD = {"T": (1, 0), "L": (0, 1), "F": (1, 1), "R": (2, 1), "K": (3, 1), "B": (1, 2), "I": (3, 0), "up": (3, 2)} | {
+    "TL": (0, 0), "TR": (2, 0), "BL": (0, 2), "BR": (2, 2),
+}  # fmt: skip
+_FIRST = {"B": (1, 0), "R": (0, 1), "F": (1, 1), "L": (2, 1), "K": (3, 1), "T": (1, 2), "I": (3, 0), "up": (3, 2)} | {
+    "BR": (0, 0), "BL": (2, 0), "TR": (0, 2), "TL": (2, 2),
+}  # fmt: skip
+_CORNERS = ("TL", "TR", "BL", "BR")
+
+
+def seen_from(key: str, standing: str) -> tuple[Vector, Vector]:
+    """The direction from the part to the eye, and what is up, for a view of a part that stands so."""
+    front, up, right = _AXES[standing]
+    if key == "I":
+        return _sum((front, 1.0), (up, 0.55), (right, -0.62 if standing == "x" else 0.7)), up
+    ways = {"F": (front, 1), "K": (front, -1), "T": (up, 1), "B": (up, -1), "R": (right, 1), "L": (right, -1)}
+    if len(key) == 1:
+        # Seen from above what is in front lies below, seen from below it lies above.
+        turned = {"T": _sum((front, -1)), "B": front}
+        return _sum(ways[key]), turned.get(key, up)
+    return _sum(ways[key[0]], ways[key[1]], ways["K" if key.endswith("K") else "F"]), up
+
+
+def _sum(*ways: tuple[Vector, float]) -> Vector:
+    x, y, z = (sum(way[k] * by for way, by in ways) for k in range(3))
+    return x, y, z
 
 
 class ViewSheet(QWidget):
-    """A small sheet in the corner of the part view."""
+    """A small sheet in the corner of the part view; its last box says which axis is up."""
 
     chosen = pyqtSignal(str)
+    stand_wanted = pyqtSignal()
 
     def __init__(self, parent: QWidget, palette: Palette) -> None:
         super().__init__(parent)
-        self._palette, self._angle, self._now, self._hover = palette, "first", "I", ""
+        self._palette, self._angle, self._now, self._hover, self._up = palette, "first", "I", "", "x"
         self.setFixedSize(132, 98)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -42,6 +70,11 @@ class ViewSheet(QWidget):
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
+        self.update()
+
+    def stand(self, up: str) -> None:
+        """Say which axis is up."""
+        self._up = up
         self.update()
 
     def lay_out(self, angle: str) -> None:
@@ -66,7 +99,8 @@ class ViewSheet(QWidget):
 
     def _boxes(self) -> dict[str, QRect]:
         places = _FIRST if self._angle == "first" else _THIRD
-        return {k: QRect(4 + 32 * c, 3 + 32 * r, 28, 28) for k, (c, r) in places.items()}
+        boxes = {k: QRect(4 + 32 * c, 3 + 32 * r, 28, 28) for k, (c, r) in places.items()}
+        return {k: box.adjusted(6, 6, -6, -6) if k in _CORNERS else box for k, box in boxes.items()}
 
     def _at(self, position: QPoint) -> str:
         return next((k for k, box in self._boxes().items() if box.contains(position)), "")
@@ -76,7 +110,7 @@ class ViewSheet(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(text_font(8.5))
         for key, box in self._boxes().items():
-            now = key == self._now
+            now = key == self._now.removesuffix("K") if len(self._now) == 3 else key == self._now
             painter.fillRect(box.adjusted(-1, -1, 1, 1), p.color("ground_bottom"))
             fill = p.color("brass") if now else p.color("raised", 0.92)
             painter.setBrush(fill)
@@ -84,7 +118,20 @@ class ViewSheet(QWidget):
             painter.setPen(QPen(p.color("brass" if lit else "rule"), 2 if lit else 1))
             painter.drawRoundedRect(box, 3, 3)
             painter.setPen(QColor("#FFFFFF") if now and p.raised == "#FFFFFF" else p.color("panel" if now else "ink"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, key)
+            words = f"{self._up.upper()}↑" if key == "up" else "" if key in _CORNERS else key
+            if now and self._now != key:
+                words = "K"
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+            if key in _CORNERS and not words:
+                middle = self._boxes()["F"].center()
+                painter.drawLine(box.center(), box.center() + (middle - box.center()) / 8)
+
+    def _words(self, key: str) -> str:
+        if key == "up":
+            return f"{self._up.upper()} is up: click to stand the part another way (Shift+U)"
+        if key in _CORNERS:
+            return f"{NAMES[key].capitalize()}; click again to see it from behind"
+        return f"{NAMES[key].capitalize()} (Shift+{key})"
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -92,17 +139,20 @@ class ViewSheet(QWidget):
         if hover != self._hover:
             self._hover = hover
             if hover:
-                QToolTip.showText(event.globalPosition().toPoint(), f"{VIEWS[hover][0]} (Shift+{hover})", self)
+                QToolTip.showText(event.globalPosition().toPoint(), self._words(hover), self)
             self.update()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        if key := self._at(event.position().toPoint()):
-            self.chosen.emit(key)
+        key = self._at(event.position().toPoint())
+        if key == "up":
+            self.stand_wanted.emit()
+        elif key:
+            self.chosen.emit(f"{key}K" if key in _CORNERS and self._now == key else key)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        order = list(VIEWS)
+        order = list(NAMES)
         at = order.index(self._now) if self._now in order else 0
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
         if step:

@@ -1,9 +1,10 @@
-"""Where holes start: on an axis, at points of a face or a sketch, on the axis of a round edge, radial."""
+"""Where holes start: on an axis, at points of a face or a sketch, so far from edges, on a round edge's axis, radial."""
 
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, NamedTuple
 
 from ...quantity.said import said
 from ...sketch.model import Circle, Sketch, stands_on
@@ -11,9 +12,11 @@ from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
+    from ...kernel.figures import Surface, Vector
     from ...kernel.geometry import Frame
+    from ...kernel.named import NamedBody
     from ...kernel.surfaces import Outline
+    from ...kernel.topology import Shape
     from ..steps.hole import Hole
 
 
@@ -34,53 +37,95 @@ def chosen_points(only: str, sketch: Sketch) -> dict[str, tuple[float, float]]:
     return {i: (every[i].x, every[i].y) for i in named if i in every}
 
 
-def frames(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
-    """Where each hole starts, by the name its faces get; normals point into the part. Raises StepFailure."""
+class Start(NamedTuple):
+    """Where a hole starts: the origin in the face, the normal into the part. ``lean`` is the angle of the drill to the
+    square of the face (radians): a leaning face rises above the start, and is cut there too.
+    """
+
+    frame: Frame
+    lean: float = 0.0
+
+
+def starts(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> dict[str, Start]:
+    """Where each hole starts, by the name its faces get. ``face`` is None for a plane. Raises StepFailure."""
     if step.placement == "sketch":
-        return _at_sketch(step, shop, surface)
-    return {"0": shop.placed(_frame(step, shop, surface))}
+        return _at_sketch(step, shop, surface, face)
+    start = _start(step, shop, surface, face)
+    return {"0": start._replace(frame=shop.placed(start.frame))}
 
 
-def _at_sketch(step: Hole, shop: Workshop, surface: Surface) -> dict[str, Frame]:
-    from ...kernel.geometry import along, dot, frame_about, minus, triple
+def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> dict[str, Start]:
+    from ...kernel.geometry import along, dot, minus, triple
 
     sketch = shop.sketch(step.sketch)
     plane = shop.frame(sketch)
-    if surface.kind != "plane" or abs(dot(surface.axis, plane.normal)) < 1 - 1e-9:
-        raise StepFailure("Holes at sketch points start in a flat face parallel to the sketch’s plane.")
-    inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+    level = surface.kind == "plane" and abs(dot(surface.axis, plane.normal)) > 1 - 1e-9
     unknown = [i for i in step.only.replace(",", " ").split() if i not in sketch.points()]
     if unknown:
         raise StepFailure(f"The sketch has no point {', '.join(unknown)}. Its points are {', '.join(sketch.points())}.")
     found = {}
     for id_, (x, y) in chosen_points(step.only, sketch).items():
         place = triple(plane.point(x, y))
-        place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
-        found[id_] = frame_about(place, inward)
+        if level:
+            place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
+            found[id_] = _square(place, surface)
+        else:
+            found[id_] = _struck(face, place, plane.normal)
     if not found:
         raise Unfinished("The sketch has no points yet. Draw a point (or a circle) for every hole.")
     return found
 
 
-def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
-    from ...kernel.geometry import Frame, along, flat_frame, frame_about, triple
+def _square(place: Vector, surface: Surface) -> Start:
+    """Square into a flat face."""
+    from ...kernel.geometry import frame_about
 
+    return Start(frame_about(place, (-surface.axis[0], -surface.axis[1], -surface.axis[2])))
+
+
+def _struck(face: Shape | None, place: Vector, way: Vector) -> Start:
+    """Where a drill that runs along ``way`` (either way round) through ``place`` first strikes the face."""
+    from ...kernel.geometry import dot, frame_about, triple
+    from ...kernel.surfaces import struck
+
+    if face is None:
+        raise StepFailure("A plane is drilled square to itself. Pick a face of the part to drill at an angle.")
+    for towards in ((-way[0], -way[1], -way[2]), way):
+        for hit, normal in struck(face, place, towards):
+            square = -dot(normal, towards)
+            if square > 1e-6:
+                return Start(frame_about(triple(hit), towards), math.acos(min(1.0, square)))
+    x, y, z = place
+    raise StepFailure(f"A drill through {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it.")
+
+
+def _start(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
     if step.placement == "radial":
-        if surface.kind != "cylinder":
-            raise StepFailure("A radial hole starts in a round face; the picked face is not a cylinder.")
-        angle = shop.value(step.angle, "Angle", "angle", positive=False)
-        z = _along(step, shop, surface)
-        out = (math.cos(angle), math.sin(angle), 0.0)
-        return frame_about(along((0.0, 0.0, z), out, surface.radius), (-out[0], -out[1], 0.0))
+        return _radial(step, shop, surface, face)
+    if step.placement == "edges":
+        return _from_edges(step, shop, surface, face)
+    if step.heading != "square" and step.placement == "point":
+        return _along_axis(step, shop, face)
+    if surface.kind == "sphere" and step.placement == "axis":
+        return _at_pole(surface, face)
     if surface.kind != "plane":
-        raise StepFailure("This hole starts in a flat face; the picked face is not flat.")
-    inward = (-surface.axis[0], -surface.axis[1], -surface.axis[2])
+        raise StepFailure(
+            "A hole square to its face starts in a flat one; the picked face is not flat. Drill it along X, Y or Z at "
+            "a point, radial, or at the points of a sketch."
+        )
     if step.placement == "edge":
-        return frame_about(_edge_centre(step, shop, surface), inward)
+        return _square(_edge_centre(step, shop, surface), surface)
     if step.placement == "axis":
         if not surface.circles:
             raise StepFailure("The picked face has no round edge, so it has no axis.")
-        return frame_about(max(surface.circles, key=lambda c: c.radius).center, inward)
+        return _square(max(surface.circles, key=lambda c: c.radius).center, surface)
+    return _square(_in_face(step, shop, surface), surface)
+
+
+def _in_face(step: Hole, shop: Workshop, surface: Surface) -> Vector:
+    """The place told by X and Y, or by the pitch circle."""
+    from ...kernel.geometry import Frame, flat_frame, triple
+
     if step.placement == "circle":
         radius = shop.value(step.circle, "Pitch circle") / 2
         angle = shop.value(step.angle, "Angle", "angle", positive=False)
@@ -91,13 +136,69 @@ def _frame(step: Hole, shop: Workshop, surface: Surface) -> Frame:
     across = step.placement == "circle" or step.counted == "part"
     if across and abs(surface.axis[2]) > 0.999999:
         level = Frame((0.0, 0.0, surface.origin[2]), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+    elif plane := shop.datum(step.face):
+        level = plane
     else:  # X is level and Y uphill as the face is seen from outside, as in a sketch that lies on it
         level = flat_frame(surface.origin, surface.axis)
     shop.frames[f"{shop.at_work}/frame"] = shop.placed(level)
-    return frame_about(triple(level.point(x, y)), inward)
+    return triple(level.point(x, y))
 
 
-def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, float, float]:
+#: The two axes along which the place of a hole is told that is drilled along the third.
+ACROSS = {"x": (1, 2), "y": (0, 2), "z": (0, 1)}
+
+
+def _along_axis(step: Hole, shop: Workshop, face: Shape | None) -> Start:
+    """Drilled along X, Y or Z into any face, its place told along the two other axes from part zero."""
+    place, way = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
+    way["xyz".index(step.heading)] = 1.0
+    for k, (text, label) in zip(ACROSS[step.heading], ((step.x, "X"), (step.y, "Y")), strict=True):
+        place[k] = shop.value(text, label, positive=False)
+    return _struck(face, (place[0], place[1], place[2]), (way[0], way[1], way[2]))
+
+
+def _at_pole(surface: Surface, face: Shape | None) -> Start:
+    """On the axis of a ball, from its outer end."""
+    low, high = surface.span
+    away = high if abs(high) >= abs(low) else low
+    sign = 1.0 if away > 0 else -1.0
+    way = tuple(sign * a for a in surface.axis)
+    return _struck(face, surface.origin, way)  # type: ignore[arg-type]
+
+
+def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
+    """So far from two straight edges of a flat face, measured in it."""
+    from ...kernel.edges import Pick, picked
+    from ...kernel.geometry import along, cross, dot
+    from ...kernel.surfaces import edge_in_face
+
+    if surface.kind != "plane" or face is None:
+        raise StepFailure("A hole so far from two edges starts in a flat face.")
+    if len(step.edge) != 2:
+        raise Unfinished("Pick the two straight edges of the face that the hole is measured from.")
+    rows = []
+    for ref, text, label in zip(
+        step.edge, (step.x, step.y), ("From the first edge", "From the second edge"), strict=True
+    ):
+        away = shop.value(text, label)
+        told = edge_in_face(face, picked(shop.body, Pick(ref.a, ref.b, ref.take, ref.piece))[0])
+        if told is None:
+            raise StepFailure("The edges must be straight ones of the face the hole starts in. Pick them again.")
+        rows.append((told[1], dot(told[0], told[1]) + away))
+    (u, a), (v, b) = rows
+    lean = dot(u, v)
+    if abs(lean) > 1 - 1e-9:
+        raise StepFailure("The two edges are parallel: they do not say where the hole is. Pick one across them.")
+    n = cross(u, v)
+    third = dot(surface.origin, n)
+    size = dot(n, n)
+    place = (0.0, 0.0, 0.0)
+    for way, by in ((cross(v, n), a), (cross(n, u), b), (n, third)):
+        place = along(place, way, by / size)
+    return _square(place, surface)
+
+
+def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> Vector:
     """The centre of the picked round edge, carried along its axis into the face."""
     from ...kernel.edges import Pick, picked
     from ...kernel.geometry import along, dot, minus
@@ -112,13 +213,55 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> tuple[float, f
     return along(circle.center, surface.axis, dot(minus(surface.origin, circle.center), surface.axis))
 
 
-def _along(step: Hole, shop: Workshop, surface: Surface) -> float:
-    """Z of a radial hole, counted from part zero or from a picked end: from there to the side where its face lies."""
+# --- radial holes
+def _radial(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
+    """Square to the axis of a round face, at a place along it and an angle about it."""
+    from ...kernel.geometry import along, axis_frame
+
+    if surface.kind not in ("cylinder", "cone", "sphere") or face is None:
+        raise StepFailure("A radial hole starts in a round face: a cylinder, a cone or a ball.")
+    angle = shop.value(step.angle, "Angle", "angle", positive=False)
+    about = axis_frame(surface.origin, surface.axis)
+    at = _along(step, shop, surface, about)
+    middle = along(about.origin, about.normal, at)
+    c, s = math.cos(angle), math.sin(angle)
+    out = along(along((0.0, 0.0, 0.0), about.x, c), about.y, s)
+    low, high = _extent(surface, about)
+    if surface.kind != "sphere" and not low - 1e-6 <= at <= high + 1e-6:
+        raise StepFailure(
+            f"The hole at {said(at)} misses the picked face, which runs from {said(low)} to {said(high)}."
+        )
+    if surface.kind == "cylinder":
+        return Start(_towards(along(middle, out, surface.radius), out))
+    return _struck(face, middle, out)
+
+
+def _towards(place: Vector, out: Vector) -> Frame:
+    from ...kernel.geometry import frame_about
+
+    return frame_about(place, (-out[0], -out[1], -out[2]))
+
+
+def _extent(surface: Surface, about: Frame) -> tuple[float, float]:
+    """From where to where a round face runs along its axis, counted as the axis frame counts."""
+    from ...kernel.geometry import along, dot, minus
+
+    ends = (dot(minus(along(surface.origin, surface.axis, t), about.origin), about.normal) for t in surface.span)
+    low, high = sorted(ends)
+    return low, high
+
+
+def _along(step: Hole, shop: Workshop, surface: Surface, about: Frame) -> float:
+    """Place of a radial hole along the axis, counted from part zero or from a picked end: from there to the side where
+    its face lies.
+    """
+    from ...kernel.geometry import dot, minus
+
     away = shop.value(step.along, "Position along the axis", positive=False)
     if not step.datum.name:
         return away
-    zero = shop.surface(step.datum).center[2]
-    low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
+    zero = dot(minus(shop.surface(step.datum).center, about.origin), about.normal)
+    low, high = _extent(surface, about)
     here, there = zero + away, zero - away
     return there if not low - 1e-6 <= here <= high + 1e-6 and low - 1e-6 <= there <= high + 1e-6 else here
 
@@ -128,10 +271,45 @@ def _turns(step: Hole, surface: Surface) -> bool:
     return step.placement == "point" and step.counted == "face" and surface.axis[2] < -0.999999
 
 
-def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outline | None, radius: float) -> None:
-    """A hole must meet its face or what lies inside that face's outer edge. Raises StepFailure."""
-    if step.placement in ("sketch", "point"):
-        if outline is not None and not outline.reached(frame.origin, radius):
+class LevelFaces:
+    """The flat face that holes start in, and those of the body level with it: one step may cross to them."""
+
+    def __init__(self, body: NamedBody, surface: Surface, face: Shape | None) -> None:
+        self._body, self._surface, self._face = body, surface, face
+        self._known: list[Outline] = []
+
+    def reached(self, place: Vector, radius: float) -> bool:
+        """Whether a circle about a place lies at least partly in one of them; True where there is no flat face."""
+        from ...kernel.surfaces import Outline
+
+        if self._surface.kind != "plane" or self._face is None:
+            return True
+        if not self._known:
+            self._known.append(Outline(self._face))
+        if self._known[0].reached(place, radius):
+            return True
+        if len(self._known) < 2:
+            self._known += [Outline(face) for face in self._others()]
+        return any(outline.reached(place, radius) for outline in self._known[1:])
+
+    def _others(self) -> Iterator[Shape]:
+        from ...kernel.geometry import dot, minus
+        from ...kernel.surfaces import measure_faces
+
+        mine = self._surface
+        for other in measure_faces(self._body):
+            like = other.kind == "plane" and other.index != mine.index and dot(other.axis, mine.axis) > 1 - 1e-9
+            if like and abs(dot(minus(other.origin, mine.origin), mine.axis)) < 1e-6:
+                yield self._body.face(other.index)
+
+
+def must_start_inside(step: Hole, frame: Frame, surface: Surface, level: LevelFaces, radius: float) -> None:
+    """A hole square to a flat face must meet it, or one level with it, or what lies inside its outer edge.
+
+    Raises StepFailure.
+    """
+    if step.placement in ("sketch", "point", "edges"):
+        if not level.reached(frame.origin, radius):
             x, y, z = frame.origin
             how = " X and Y are counted as the face is seen; along the part’s is under More."
             seen = how if _turns(step, surface) else ""
@@ -139,15 +317,7 @@ def must_start_inside(step: Hole, frame: Frame, surface: Surface, outline: Outli
                 f"A hole at {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it or pick another face.{seen}"
             )
         return
-    if step.placement == "radial":
-        z = frame.origin[2]
-        low, high = sorted(surface.origin[2] + s * surface.axis[2] for s in surface.span)
-        if not low - 1e-6 <= z <= high + 1e-6:
-            raise StepFailure(
-                f"The hole at Z {said(z)} misses the picked face, which runs from {said(low)} to {said(high)}."
-            )
-        return
-    if surface.circles and step.placement != "edge":
+    if surface.circles and surface.kind == "plane" and step.placement != "edge":
         edge = max(surface.circles, key=lambda c: c.radius)
         away = math.dist(edge.center, frame.origin)
         if away + 1e-9 > edge.radius or (away < 1e-9 and radius >= edge.radius - 1e-9):

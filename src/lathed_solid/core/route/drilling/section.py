@@ -49,11 +49,16 @@ def _looked_up(step: Hole, look):  # type: ignore[no-untyped-def]
         raise StepFailure(f"Clears screw: {error.args[0]}") from None
 
 
-def section(step: Hole, shop: Workshop, radius: float, length: float) -> Section:
-    """The tool for a hole of ``radius`` whose full diameter reaches ``length`` deep. Raises StepFailure."""
+def section(step: Hole, shop: Workshop, radius: float, length: float, lean: float = 0.0) -> Section:
+    """The tool for a hole of ``radius`` whose full diameter reaches ``length`` deep. Raises StepFailure.
+
+    Into a face that leans by ``lean`` (radians) it begins above it, where the face is highest.
+    """
     points, names = [(0.0, 0.0)], ["top"]
     _seat(step, shop, radius, length, points, names)
     _stages(step, shop, radius, length, points, names)
+    if lean > 1e-6:
+        _from_above(points, names, lean, radius)
     points.append((radius, length))
     names.append("side")
     if step.extent == "depth" and step.tip.strip():
@@ -63,6 +68,20 @@ def section(step: Hole, shop: Workshop, radius: float, length: float) -> Section
             return Section(points, [*names, "tip"])
     points.append((0.0, length))
     return Section(points, [*names, "floor"])
+
+
+def _from_above(points: Points, names: list[str], lean: float, radius: float) -> None:
+    """Begin the tool in the air, with its mouth as wide."""
+    if lean > math.radians(80):
+        raise StepFailure("The drill would run along the face. Drill it less slanted.")
+    wide = max(points[1][0], radius) if len(points) > 1 else radius
+    air = wide * math.tan(lean) + 1.0
+    points[0] = (0.0, -air)
+    if len(points) > 2 and points[2][0] < wide:  # a countersink: straight above its mouth
+        points.insert(1, (wide, -air))
+        names.insert(1, "clear")
+    else:
+        points[1] = (wide, -air)
 
 
 def _seat(step: Hole, shop: Workshop, radius: float, length: float, points: Points, names: list[str]) -> None:

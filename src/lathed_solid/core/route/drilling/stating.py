@@ -25,7 +25,7 @@ from ..gauges import (
 )
 from ..model import RouteView, StepFailure
 from ..sizes import dimension_claims
-from .places import chosen_points
+from .places import ACROSS, chosen_points
 from .section import read_stages
 
 if TYPE_CHECKING:
@@ -78,10 +78,17 @@ def _place_claims(step: Hole, tag: str) -> list[Claim]:
     if step.placement == "circle":
         found += claim(step.circle, CircleThrough(side))
     if step.placement in ("circle", "radial"):
-        found += claim(step.angle, AxisAngle(side))
+        found += claim(step.angle, AxisAngle(side, step.face.name if step.placement == "radial" else ""))
+    if step.placement == "edges":
+        for text, ref in zip((step.x, step.y), step.edge, strict=False):
+            wall = ref.b if ref.a.partition("~")[0] == step.face.name.partition("~")[0] else ref.a
+            found += claim(text, AxisFrom(side, wall))
     if step.placement == "radial":
         found += claim(step.along, AxisFrom(side, step.datum.name) if step.datum.name else Position(side, "z"))
-    if step.placement == "point":
+    if step.placement == "point" and step.heading != "square":
+        for text, k in zip((step.x, step.y), ACROSS[step.heading], strict=True):
+            found += claim(text, Position(side, "xyz"[k]))  # type: ignore[arg-type]
+    elif step.placement == "point":
         spot = Site("centre", of=(Site("edge", side),))
         for text, way in ((step.x, "along"), (step.y, "across")):
             found += claim(text, Drawn(side, f"{step.id}/frame", way, (Site("zero"), spot)))  # type: ignore[arg-type]

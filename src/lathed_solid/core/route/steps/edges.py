@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
-from ..gauges import Claim, Leg, LegAngle, Radius, claim
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..gauges import Claim, Leg, LegAngle, Radius, Renames, claim
+from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.edges import Pick
+    from ...kernel.named import NamedBody
 
 
 class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
@@ -62,22 +63,56 @@ def _blaming(edges: Sequence[EdgeRef]) -> Iterator[None]:
 
 
 def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
-    from ...kernel.edges import chamfer
-
-    size, chosen = shop.value(step.size, "Chamfer"), _chosen(step.edges)
-    with _blaming(step.edges):
-        if step.form == "legs":
-            return Built(chamfer(shop.body, chosen, size, 0.0, step.id, shop.value(step.size2, "Second leg")))
-        return Built(chamfer(shop.body, chosen, size, shop.value(step.angle, "Angle", "angle"), step.id))
+    return _built(step, shop)
 
 
 def build_fillet(step: Fillet, shop: Workshop) -> Built:
-    from ...kernel.edges import fillet
+    return _built(step, shop)
 
-    radius = shop.value(step.radius, "Radius")
-    end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
+
+def _built(step: Chamfer | Fillet, shop: Workshop) -> Built:
+    from ...kernel.edges import groups
+
+    wanted = _chosen(step.edges)
+    lay = tuple(tuple(g.edges) for g in groups(shop.body, wanted).values())
     with _blaming(step.edges):
-        return Built(fillet(shop.body, _chosen(step.edges), radius, step.id, end))
+        return Built(_apply(step, shop, wanted), Tooling("break", edges=lay))
+
+
+def _apply(step: Chamfer | Fillet, shop: Workshop, wanted: Sequence[Pick]) -> NamedBody:
+    from ...kernel.edges import chamfer, fillet
+
+    if isinstance(step, Fillet):
+        radius = shop.value(step.radius, "Radius")
+        end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
+        return fillet(shop.body, wanted, radius, step.id, end)
+    size = shop.value(step.size, "Chamfer")
+    if step.form == "legs":
+        return chamfer(shop.body, wanted, size, 0.0, step.id, shop.value(step.size2, "Second leg"))
+    return chamfer(shop.body, wanted, size, shop.value(step.angle, "Angle", "angle"), step.id)
+
+
+def break_alike(
+    step: Chamfer | Fillet,
+    shop: Workshop,
+    there: Mapping[str, Sequence[Sequence[Any]]],
+    renames: Mapping[str, Renames],
+) -> NamedBody:
+    """The body with the edges that lie where copies of the step's edges lie broken as well.
+
+    ``there`` holds these for each copy, one group for each that was picked; ``renames`` how its faces are called.
+    Raises LostReference, KernelFailure.
+    """
+    from ...kernel.edges import Pick
+
+    wanted = []
+    for key, places in there.items():
+        called = next(new for old, new in renames[key] if old == f"{step.id}/")
+        for number, like in enumerate(places):
+            first = step.edges[number].a
+            copied = (new + first.removeprefix(old) for old, new in renames[key] if first.startswith(old))
+            wanted.append(Pick(next(copied, first), "", "alike", like=tuple(like), called=f"{called}e{number}"))
+    return _apply(step, shop, wanted)
 
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:

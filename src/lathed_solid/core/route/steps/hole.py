@@ -5,12 +5,12 @@ Depths are from the face the hole starts in, as drawings state them: a counterbo
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity import ExpressionError
 from ...quantity.said import said
-from ..drilling.places import frames as places
-from ..drilling.places import must_start_inside
+from ..drilling.places import LevelFaces, must_start_inside, starts
 from ..drilling.section import section, sizes
 from ..drilling.stating import hole_claims
 from ..model import (
@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
     from ...kernel.named import NamedBody
+    from ...kernel.topology import Shape
 
 
 class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
@@ -39,12 +40,14 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
     points named in ``only``.
 
     The ``x`` and ``y`` of a point are ``counted`` as the face is seen from outside, like a sketch on it, or along the
-    part's own X and Y. ``screw`` and ``fit`` stand for a clearance hole (and a seat without sizes) from the tables;
-    ``stages`` are the wider parts of a stepped hole.
+    part's own X and Y; ``heading`` drills along an axis of the part instead of square to the face, the place then told
+    along the two other axes. Two ``edge`` are those that ``x`` and ``y`` count from. ``screw`` and ``fit`` stand for a
+    clearance hole (and a seat without sizes) from the tables; ``stages`` are the wider parts of a stepped hole.
     """
 
     face: FaceRef = FaceRef("")
-    placement: Literal["axis", "circle", "point", "sketch", "edge", "radial"] = "axis"
+    placement: Literal["axis", "circle", "point", "edges", "sketch", "edge", "radial"] = "axis"
+    heading: Literal["square", "x", "y", "z"] = "square"
     sketch: str = ""
     only: str = ""
     edge: tuple[EdgeRef, ...] = ()
@@ -72,33 +75,31 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
 
 def build(step: Hole, shop: Workshop) -> Built:
     from ...kernel.boolean import combine
-    from ...kernel.surfaces import Outline, measure_face
     from ...kernel.sweep import set_elsewhere, turned_tool
 
     body = shop.body
-    if not step.face.name:
-        raise Unfinished("Pick the face the hole starts in.")
-    index = body.find(step.face.name)[0]
-    surface = measure_face(body.face(index), index)
+    surface, face = _entered(step, shop)
     radius, thread = sizes(step, shop)
-    where = places(step, shop, surface)
-    outline = Outline(body.face(index)) if surface.kind == "plane" else None
+    where = starts(step, shop, surface, face)
+    level = LevelFaces(body, surface, face)
     lengths: list[float] = []
-    made: dict[float, tuple[NamedBody, Frame, str]] = {}
+    made: dict[tuple[float, float], tuple[NamedBody, Frame, str]] = {}
     tools = []
-    for key, frame in where.items():
-        must_start_inside(step, frame, surface, outline, radius)
+    for key, (frame, lean) in where.items():
+        if lean < 1e-6:
+            must_start_inside(step, frame, surface, level, radius)
         lengths.append(_length(step, shop, surface, frame, radius))
         tag = f"{step.id}/{key}"
-        if surface.kind == "plane":
+        if surface.kind == "plane" and lean < 1e-6:
             shop.frames[f"{tag}/from"] = frame
-        same = made.get(round(lengths[-1], 9))
-        if same is not None:  # a tool like one that was made already is only set down again
-            tools.append(set_elsewhere(same[0], same[1], frame, (same[2], tag)))
+        like = round(lengths[-1], 9), round(lean, 9)
+        if like in made:  # a tool like one that was made already is only set down again
+            tool, there, called = made[like]
+            tools.append(set_elsewhere(tool, there, frame, (called, tag)))
             continue
-        points, names = section(step, shop, radius, lengths[-1])
+        points, names = section(step, shop, radius, lengths[-1], lean)
         tools.append(turned_tool(points, names, frame, tag))
-        made[round(lengths[-1], 9)] = tools[-1], frame, tag
+        made[like] = tools[-1], frame, tag
     marks: tuple[ThreadMark, ...] = ()
     if thread:
         longest = shop.value(step.thread_depth, "Thread depth") if step.thread_depth.strip() else max(lengths)
@@ -106,6 +107,22 @@ def build(step: Hole, shop: Workshop) -> Built:
             raise StepFailure(f"The thread is {said(longest)} deep but the drill only {said(lengths[0])}.")
         marks = tuple(ThreadMark(f"{step.id}/{key}/side", thread, longest, internal=True) for key in where)
     return Built(combine("cut", body, tools), Tooling("cut", tuple(tools)), marks)
+
+
+def _entered(step: Hole, shop: Workshop) -> tuple[Surface, Shape | None]:
+    """The face the drill enters, measured; of a plane the side from which it runs into the part, and no face."""
+    from ...kernel.figures import Surface as Figure
+    from ...kernel.surfaces import measure_face, reach
+
+    if not step.face.name:
+        raise Unfinished("Pick the face the hole starts in.")
+    if (plane := shop.datum(step.face)) is not None:
+        n = plane.normal
+        back = (-n[0], -n[1], -n[2])
+        deep = reach(shop.body.shape, plane.origin, back) >= reach(shop.body.shape, plane.origin, n)
+        return Figure(index=0, kind="plane", origin=plane.origin, axis=n if deep else back), None
+    index = shop.body.find(step.face.name)[0]
+    return measure_face(shop.body.face(index), index), shop.body.face(index)
 
 
 def _length(step: Hole, shop: Workshop, surface: Surface, frame: Frame, radius: float) -> float:
@@ -117,7 +134,7 @@ def _length(step: Hole, shop: Workshop, surface: Surface, frame: Frame, radius: 
     if step.extent == "wall":
         if step.placement != "radial":
             raise StepFailure("“Through one wall” is for radial holes; use through all or a depth.")
-        return surface.radius
+        return math.dist(frame.origin, surface.origin) if surface.kind != "cylinder" else surface.radius
     longest = reach(shop.body.shape, frame.origin, frame.normal) + 1.0
     return _first_wall(shop, frame, radius, longest) if step.extent == "next" else longest
 
@@ -187,6 +204,7 @@ KIND = StepKind(
                 ("axis", "on the face's axis"),
                 ("circle", "on a pitch circle"),
                 ("point", "at a point of the face"),
+                ("edges", "so far from two edges"),
                 ("sketch", "at the points of a sketch"),
                 ("edge", "on the axis of a round edge"),
                 ("radial", "radial, into a round face"),
@@ -202,14 +220,26 @@ KIND = StepKind(
             more=True,
         ),
         Param("edge", "Round edge", "edges", when={"placement": ("edge",)}),
+        Param("edge", "The two edges", "edges", when={"placement": ("edges",)}, help="Straight edges of the face."),
         Param("x", "X", "length", when={"placement": ("point",)}),
         Param("y", "Y", "length", when={"placement": ("point",)}),
+        Param("x", "From the first", "length", when={"placement": ("edges",)}),
+        Param("y", "From the second", "length", when={"placement": ("edges",)}),
+        Param(
+            "heading",
+            "Drilled",
+            "choice",
+            (("square", "square to the face"), ("z", "along Z"), ("x", "along X"), ("y", "along Y")),
+            when={"placement": ("point",)},
+            help="Along an axis into any face: a slant, a cone, a ball. Its place is told along the two other axes.",
+            more=True,
+        ),
         Param(
             "counted",
             "X, Y counted",
             "choice",
             (("face", "as the face is seen"), ("part", "along the part’s X and Y")),
-            when={"placement": ("point",)},
+            when={"placement": ("point",), "heading": ("square",)},
             more=True,
         ),
         Param("circle", "Pitch circle Ø", "length", when={"placement": ("circle",)}),
