@@ -66,6 +66,8 @@ def made(gauge, name="s9/gone"):
     if gauge is gauges.Drawn:
         site = gauges.Site("edge", name)
         fields |= {"frame": f"{name}/frame", "what": "distance", "sites": (site, gauges.Site("centre", of=(site,)))}
+    if gauge is gauges.LetterHeight:
+        fields |= {"frame": f"{name}/frame", "up": (0.0, 1.0)}
     return gauge(**fields)
 
 

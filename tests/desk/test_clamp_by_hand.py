@@ -5,6 +5,8 @@ import math
 import pytest
 from PyQt6.QtWidgets import QCheckBox
 
+from lathed_solid.core.sketch.shadow import in_shadow
+
 from .test_bracket_by_hand import done, fill, to_depth
 from .test_drum_by_hand import new_sketch
 from .test_plate_by_hand import draw_clamp
@@ -27,6 +29,11 @@ def extruded(desk, words, depth, *, cut=False, through=False):
     return done(desk)
 
 
+def taken(plate):
+    """The lines that were taken from the part, without those that are only seen."""
+    return [c.id for c in plate.sketch.curves() if not in_shadow(c.id)]
+
+
 def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     window = desk.window
     draw_clamp(desk, plate)
@@ -37,8 +44,8 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     desk.pick((28, 6, 3))
     new_sketch(desk, "extrude")
     window.run(window.actions_.get("plate.outline"))
-    desk.wait(lambda: len(plate.sketch.curves()) == 4)
-    plate.canvas.chosen = [c.id for c in plate.sketch.curves()]
+    desk.wait(lambda: len(taken(plate)) == 4)
+    plate.canvas.chosen = taken(plate)
     plate._on_chosen()
     desk.enter("offset -3")
     desk.settled()

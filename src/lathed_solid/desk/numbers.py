@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from ..core.kernel.figures import Vector
+from ..core.kernel.geometry import cross
+from ..core.quantity import ExpressionError, evaluate, references
 from ..core.route.rebuild import Plan
 from ..core.route.registry import Step, kind_of
+from ..core.route.steps.extrude import Extrude
+from ..core.route.steps.hole import Hole
 from ..worker.protocol import BuiltPart
 from .viewport.tags import Number
 
@@ -26,8 +31,36 @@ def numbers_of(step: Step, plan: Plan, part: BuiltPart) -> tuple[Number, ...]:
         if as_usual and (param.more or text in ("0", "0°")):
             continue
         value = _designation(text, plan) if param.want == "thread" else view.text(text, param.want)
-        found.append(Number(param.field, f"{param.label} {value}", text, places[len(found) % len(places)]))
+        number = Number(param.field, f"{param.label} {value}", text, places[len(found) % len(places)])
+        found.append(_pulled(number, step, plan, part))
     return tuple(found[:MOST])
+
+
+def _pulled(number: Number, step: Step, plan: Plan, part: BuiltPart) -> Number:
+    """A depth that is a plain number can be pulled along its way: it is none of the drawing's callouts."""
+    if number.field != "depth" or references(number.formula):
+        return number
+    way = _way(step, part)
+    try:
+        return number._replace(way=way, value=evaluate(number.formula, plan.ledger)) if way is not None else number
+    except ExpressionError:
+        return number
+
+
+def _way(step: Step, part: BuiltPart) -> Vector | None:
+    """Along which a depth of one mm reaches: half of it each way of an extrude that goes both ways."""
+    if isinstance(step, Extrude) and step.extent == "depth":
+        plane = next((s for s in part.shadows if s.sketch == step.sketch), None)
+        if plane is None:
+            return None
+        share = {"forward": 1.0, "backward": -1.0, "both": 0.5}[step.direction]
+        x, y, z = cross(plane.x, plane.y)
+        return x * share, y * share, z * share
+    if isinstance(step, Hole) and step.extent == "depth":
+        names = zip(part.surfaces, part.names, strict=True)
+        face = next((s for s, own in names if step.face.name.partition("~")[0] in own and s.kind == "plane"), None)
+        return (-face.axis[0], -face.axis[1], -face.axis[2]) if face is not None else None
+    return None
 
 
 def _designation(text: str, plan: Plan) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QObject
 
@@ -17,6 +17,7 @@ from ..core.route.steps.edges import Chamfer, Fillet
 from .numbers import numbers_of
 from .picking import Picking, widened
 from .session import Session
+from .timing import one_shot
 from .viewport.partview import PartView
 
 
@@ -33,6 +34,11 @@ class PartDesk(QObject):
         view.nothing_picked.connect(picking.on_nothing)
         view.datum_picked.connect(self.on_datum)
         view.number_changed.connect(self.set_number)
+        view.number_dragged.connect(self.pull_number)
+        #: What a dragged number would make; shown not more often than a build takes.
+        self._pulled: Callable[[Content], Content] | None = None
+        self._pull = one_shot(self, 150)
+        self._pull.timeout.connect(self._show_pulled)
         view.hovered.connect(self.on_hover)
         view.edge_hovered.connect(self.on_edge_hover)
         picking.changed.connect(self.light)
@@ -112,6 +118,29 @@ class PartDesk(QObject):
             return edits.change_step(content, step.id, **{field: text})
 
         self._session.edit(change, f"step changed: {param.label.lower()}")
+
+    def pull_number(self, field: str, value: float, done: bool) -> None:
+        """A depth is dragged on the part: shown as it would be, and set when the mouse lets go."""
+        step, style = self._chosen_step(), self._session.content.header.typed_style
+        if step is None:
+            return
+        mm = 25.4 if style.unit == "in" else 1.0
+        grain = self._view.surface.grain(mm)
+        text = f"{max(round(value / mm / grain) * grain, grain):.6g}"
+        if done:
+            self._pull.stop()
+            self._session.look_away()
+            self.set_number(field, text)
+            return
+        param = next(p for p in kind_of(step).params if p.field == field)
+        self._view.tags.tell(field, f"{param.label} {text}")
+        self._pulled = lambda c: edits.change_step(c, step.id, **{field: text})
+        if not self._pull.isActive():
+            self._pull.start()
+
+    def _show_pulled(self) -> None:
+        if self._pulled is not None:
+            self._session.preview(self._pulled)
 
     def light_sharp(self) -> list[EdgeRef]:
         """Light every edge that is still sharp, and say which they are."""

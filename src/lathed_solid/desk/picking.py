@@ -125,6 +125,12 @@ class Picking(QObject):
         figure, content = self.figure(index), self._session.content
         return figure.describe(content.header.style, content.turned) if figure is not None else ""
 
+    def body_of(self, index: int) -> str:
+        """The body that a face of the part belongs to; "" for none."""
+        part = self.part
+        bodies = part.bodies if part is not None else ()
+        return next((b.id for b in bodies if b.first <= index <= b.last), "")
+
     def told(self, face: FaceRef) -> str:
         """What a face is just now; what it was when it is not on the part that is shown."""
         return self.words(self.index_of(face.name)) or face.was or face.name

@@ -345,11 +345,24 @@ class Window(FileWindow):
 
     # --- the job
     def switch_unit(self) -> None:
-        """Show figures in the other unit. No size changes: numbers are still read in the drawing's unit."""
-        header = self.session.content.header
+        """Show figures in the other unit. No size changes: numbers are still read in the drawing's unit; that is what
+        changes while there are none yet.
+        """
+        content = self.session.content
+        header = content.header
         other = "in" if header.style.unit == "mm" else "mm"
+        word = {"in": "inches", "mm": "millimetres"}
+        if not content.callouts and not content.steps:
+            self.session.edit(lambda c: edits.set_header(c, units=other, shown=""), f"drawing in {other}")
+            self.session.say(f"The drawing's numbers are read in {word[other]} from here on.")
+            return
         shown = "" if other == header.units else other
         self.session.edit(lambda c: edits.set_header(c, shown=shown), f"figures shown in {other}")
+        if shown:
+            self.session.say(
+                f"Figures are shown in {word[other]}; numbers are still read in {word[header.units]}, as the drawing "
+                "has them (title block: drawing units)."
+            )
 
     def new_job(self) -> None:
         self.session.add(Job())

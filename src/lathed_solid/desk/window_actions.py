@@ -137,6 +137,7 @@ def _route_actions(w: Window) -> list[Action]:
         Action("step.tick", "Tick the step off or on", "", w.route.tick),
         Action("step.remove", "Remove the chosen step", "", w.route.remove, "delete"),
         Action("step.all", "Build the whole route", "", lambda: _build_until(w, "")),
+        Action("body.looks", "Body: name, colour, material, finish", "", lambda: _body_menu(w)),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
         Action("prove.bind", "Bind the chosen row to the picked faces", "Ctrl+B", w.proof_figures.bind),
@@ -151,6 +152,13 @@ def _add(w: Window, kind: type[StepBase]) -> None:
 def _from_callout(w: Window) -> None:
     w.show_stage("Shape")
     w.route.add_from_callout()
+
+
+def _body_menu(w: Window) -> None:
+    """What can be said of the body that is picked, or of the only one."""
+    w.show_stage("Shape")
+    picked = w.picking.body_of(w.picking.faces[0]) if w.picking.faces else ""
+    w.route.bodies.say_more(picked, w.route.mapToGlobal(w.route.rect().center()))
 
 
 def _build_until(w: Window, step: str) -> None:

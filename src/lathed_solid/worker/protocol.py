@@ -12,7 +12,7 @@ from ..core.kernel.figures import Surface, Vector
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
-from ..core.sketch.model import Entity, Sketch
+from ..core.sketch.model import Entity, Projected, Sketch
 
 
 class Build(msgspec.Struct, tag="build"):
@@ -84,10 +84,13 @@ class DatumFigure(msgspec.Struct):
 
 
 class Shadow(msgspec.Struct):
-    """The outline of the face that a sketch lies on."""
+    """Where a sketch lies (unit x and y of its plane), and the lines of the part under it."""
 
     sketch: str
-    outline: tuple[Entity, ...]
+    x: Vector
+    y: Vector
+    entities: tuple[Entity, ...] = ()
+    items: tuple[Projected, ...] = ()
 
 
 class Started(msgspec.Struct, tag="started"):

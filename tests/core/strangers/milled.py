@@ -3,9 +3,11 @@
 import math
 
 from lathed_solid.core.route.model import FaceRef
+from lathed_solid.core.route.steps.engrave import Engrave
 from lathed_solid.core.route.steps.mirror import Mirror
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.route.steps.row import Row
+from lathed_solid.core.route.steps.shift import Shift
 
 from .bench import IN3, Bench, edge
 
@@ -44,6 +46,33 @@ def mirrored_recess():
     s2 = b.extrude(k, "#5", "cut", direction="backward")
     b.step(Mirror, of=(s2,), about="yz")
     return b, 60 * 40 * 30 - 2 * 5 * _disc(20)
+
+
+def name_plate():
+    """Engraved letters whose height and depth are stated."""
+    b = Bench("80", "30", "6", ".4 deep", "8")
+    s1 = b.block("rect 0,0 #1,#2", depth="#3")
+    k = b.sketch("cl 5,10 75,10", base="face", on=f"{s1}/end")
+    b.draw(k, 'text "SKP-07 HE" #5 on l1')
+    b.step(Engrave, face=f"{s1}/end", sketch=k, depth="#4")
+    return b, None
+
+
+def mirrored_first_step():
+    """The step that begins the body is mirrored like any other."""
+    b = Bench("60", "20", "10", "12")
+    s1 = b.block("line 0,0 #1,0 #1,#2 0,#3 close", depth="#4")
+    b.step(Mirror, of=(s1,), about="yz")
+    return b, 2 * 60 * 15 * 12
+
+
+def moved_body():
+    """A body drilled, then moved and turned: its sizes go with it."""
+    b = Bench("60", "20", "12", "Ø6 THRU")
+    s1 = b.block("rect 0,0 #1,#2", depth="#3")
+    b.hole(f"{s1}/end", x="10", y="10", diameter="#4")
+    b.step(Shift, of_bodies=(s1,), x="100", turn="30°")
+    return b, 60 * 20 * 12 - 12 * _disc(6)
 
 
 def mirrored_body():
@@ -183,7 +212,7 @@ def rack_row():
 MILLED = {
     f.__name__: f
     for f in (
-        shelf_block, inch_clamp_bar, mirrored_recess, mirrored_body, cut_from_top_face, saddle_boss, corner_chamfers,
+        shelf_block, inch_clamp_bar, mirrored_recess, mirrored_body, mirrored_first_step, name_plate, moved_body, cut_from_top_face, saddle_boss, corner_chamfers,
         rounded_plate, stud_grid, housing, bolt_ring_cover, rack_row,
     )
 }  # fmt: skip

@@ -9,6 +9,7 @@ from lathed_solid.core.route.steps.mirror import Mirror
 from lathed_solid.core.route.steps.polygon import Polygon
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring
+from lathed_solid.core.route.steps.straight_groove import StraightGroove
 from lathed_solid.core.route.steps.thread import Thread
 
 from .bench import IN3, Bench
@@ -31,6 +32,16 @@ def taper_pin():
         {"to": "#3", "diameter": "#5", "diameter2": "#6"},
     )
     return b, _cone(12, 16, 20) + _disc(16) * 25 + _cone(16, 10, 25)
+
+
+def ring_grooves():
+    """A groove for a ring told by its bottom, an undercut beside a shoulder told by its depth."""
+    b = Bench("Ø20", "50", "Ø30", "70", "GROOVE Ø18 x 1.3 WIDE", "5", "UNDERCUT 3 x 0.5")
+    s1 = b.turned({"to": "#2", "diameter": "#1"}, {"to": "#4", "diameter": "#3"})
+    shaft, shoulder = f"{s1}/a.od/side", f"{s1}/a.end/side"
+    b.step(StraightGroove, face=shaft, datum=f"{s1}/start/side", at="#6", width="#5.length", bottom="#5")
+    b.step(StraightGroove, face=shaft, datum=shoulder, at="0", width="#7", by="depth", depth="#7.depth")
+    return b, _disc(20) * 50 + _disc(30) * 20 - 1.3 * (_disc(20) - _disc(18)) - 3 * (_disc(20) - _disc(19))
 
 
 def pulley():
@@ -146,7 +157,7 @@ def oil_groove():
 TURNED = {
     f.__name__: f
     for f in (
-        taper_pin, pulley, slotted_screw, modelled_stud, wide_step, plane_hole, cross_hole, spacer_plane,
+        ring_grooves, taper_pin, pulley, slotted_screw, modelled_stud, wide_step, plane_hole, cross_hole, spacer_plane,
         ring_of_slots,
     )
 }  # fmt: skip

@@ -52,12 +52,13 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
 
 def weighed(content: Content, result: RouteResult) -> Weighed:
     """Figures of the whole, each body weighed by its own material."""
+    from ..kernel.picture import checked_by_mesh
     from ..kernel.surfaces import mass_properties
     from ..prove.proof import together
 
     return together(
         Weighed(mass, content.material_of(id_).grams(mass.volume))
-        for id_, mass in ((i, mass_properties(b)) for i, b in result.bodies.items())
+        for id_, mass in ((i, checked_by_mesh(b.shape, mass_properties(b))) for i, b in result.bodies.items())
     )
 
 

@@ -14,12 +14,14 @@ from ..route.steps.hole import Hole
 from ..route.steps.keyway import Keyway
 from ..route.steps.polygon import Polygon
 from ..route.steps.ring import Ring
+from ..route.steps.straight_groove import StraightGroove
 from ..route.steps.thread import Thread
 from . import edits
 from .model import Content
 
 _KINDS: dict[str, type[StepBase]] = {
     "chamfer": Chamfer, "radius": Fillet, "keyway": Keyway, "flats": Polygon, "corners": Polygon, "square": Polygon,
+    "groove": StraightGroove, "undercut": StraightGroove,
 }  # fmt: skip
 
 
@@ -96,6 +98,13 @@ def _keyway_fields(ref: str, reading: Reading, surface: Surface | None) -> dict[
     return fields | {key: f"{ref}.{key}" for key in ("depth", "across", "length") if reading.get(key)}
 
 
+def _groove_fields(ref: str, reading: Reading) -> dict[str, Any]:
+    """A groove by its bottom Ø and width, its place asked for; an undercut by width and depth, beside its shoulder."""
+    if reading.shape == "undercut":
+        return {"name": "Undercut", "width": ref, "by": "depth", "depth": f"{ref}.depth", "at": "0"}
+    return {"name": "Groove", "bottom": ref, "width": f"{ref}.length"}
+
+
 def _polygon_fields(ref: str, reading: Reading) -> dict[str, Any]:
     """Six flats, or four of a square; across corners is put as across flats."""
     if reading.shape == "square":
@@ -118,6 +127,8 @@ def _fields(
         return {"name": "Fillet", "radius": ref}
     if kind is Thread:
         return _thread_fields(ref, reading)
+    if kind is StraightGroove:
+        return _groove_fields(ref, reading)
     if kind is Keyway:
         return _keyway_fields(ref, reading, surface)
     if kind is Polygon:
@@ -153,8 +164,10 @@ def steps_from_callout(
         fields["edges"] = edges
     elif faces:
         fields["face"] = faces[0]
-    if kind is Hole and len(faces) > 1:
+    if kind in (Hole, StraightGroove) and len(faces) > 1:
         fields["datum"] = faces[1]
+    if kind is StraightGroove and surface is not None and surface.kind == "plane":  # picked the other way round
+        fields |= {"datum": faces[0], "face": faces[1] if len(faces) > 1 else FaceRef("")}
     content, made = edits.with_step(content, kind, at, **fields)
     if kind is Hole and reading.count > 1 and reading.get("circle"):
         content, _ = edits.with_step(

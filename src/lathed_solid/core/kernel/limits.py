@@ -8,36 +8,58 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Vec
 from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure
 from .figures import Vector
 from .geometry import Frame, triple
 from .named import NamedBody
+from .surfaces import measure_face
 from .topology import Shape
 
 #: How far a surface is carried on, mm.
 FAR = 1e4
 
 
-def carried_on(face: Shape) -> Shape:
-    """A face of the same surface without its edges. Raises KernelFailure for free surfaces."""
-    adaptor = BRepAdaptor_Surface(face)
+def carried_on(face: Shape, into: float = 0.0) -> Shape:
+    """A face of the same surface without its edges, set off ``into`` the material by so much (mm; out of it when
+    negative). Raises KernelFailure for free surfaces.
+    """
+    adaptor, common = BRepAdaptor_Surface(face), measure_face(face)
     kind = adaptor.GetType()
+    grow = into if common.hollow else -into  # a bore grows into the material, a shaft shrinks
     if kind == GeomAbs_SurfaceType.GeomAbs_Plane:
-        return BRepBuilderAPI_MakeFace(adaptor.Plane(), -FAR, FAR, -FAR, FAR).Face()
+        plane = adaptor.Plane()
+        plane.Translate(gp_Vec(*(-into * a for a in common.axis)))
+        return BRepBuilderAPI_MakeFace(plane, -FAR, FAR, -FAR, FAR).Face()
     if kind == GeomAbs_SurfaceType.GeomAbs_Cylinder:
-        return BRepBuilderAPI_MakeFace(adaptor.Cylinder(), 0.0, 2 * math.pi, -FAR, FAR).Face()
+        cylinder = adaptor.Cylinder()
+        cylinder.SetRadius(_still_there(cylinder.Radius() + grow))
+        return BRepBuilderAPI_MakeFace(cylinder, 0.0, 2 * math.pi, -FAR, FAR).Face()
     if kind == GeomAbs_SurfaceType.GeomAbs_Sphere:
-        return BRepBuilderAPI_MakeFace(adaptor.Sphere()).Face()
+        ball = adaptor.Sphere()
+        ball.SetRadius(_still_there(ball.Radius() + grow))
+        return BRepBuilderAPI_MakeFace(ball).Face()
     if kind == GeomAbs_SurfaceType.GeomAbs_Torus:
-        return BRepBuilderAPI_MakeFace(adaptor.Torus()).Face()
+        ring = adaptor.Torus()
+        ring.SetMinorRadius(_still_there(ring.MinorRadius() + grow))
+        return BRepBuilderAPI_MakeFace(ring).Face()
     if kind == GeomAbs_SurfaceType.GeomAbs_Cone:
         cone = adaptor.Cone()
+        # Set off square to itself, a cone is the same cone further along its axis.
+        along_it = -grow / math.sin(cone.SemiAngle())
+        cone.Translate(gp_Vec(cone.Axis().Direction()).Multiplied(along_it))
         apex = -cone.RefRadius() / math.sin(cone.SemiAngle())
         low, high = (apex, FAR) if apex < 0 else (-FAR, apex)
         return BRepBuilderAPI_MakeFace(cone, 0.0, 2 * math.pi, low, high).Face()
     raise KernelFailure("A sweep can run to a flat or round face, not to a free one. Use a depth instead.")
+
+
+def _still_there(radius: float) -> float:
+    if radius <= 0:
+        raise KernelFailure("So far past the round face there is nothing left of it. Use a smaller distance.")
+    return radius
 
 
 def wide_plane(frame: Frame) -> Shape:

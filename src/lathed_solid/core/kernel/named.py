@@ -116,7 +116,7 @@ class NamedBody:
         return ancestors(self.shape, EDGE, FACE)
 
     @cached_property
-    def _sides(self) -> list[tuple[set[int], Shape]]:
+    def sides(self) -> list[tuple[set[int], Shape]]:
         """Every edge with the indices of the faces at it."""
         table = self._edges
         return [
@@ -170,7 +170,7 @@ class NamedBody:
     def edges_between(self, a: str, b: str) -> list[Shape]:
         """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
         first, second = set(self.find(a)), set(self.find(b))
-        found = [edge for sides, edge in self._sides if len(sides) == 2 and sides & first and sides & second]
+        found = [edge for sides, edge in self.sides if len(sides) == 2 and sides & first and sides & second]
         if not found:
             raise LostReference(f"{a} | {b}")
         return sorted(found, key=_edge_key)

@@ -5,19 +5,23 @@ from __future__ import annotations
 import io
 from typing import Any
 
+import msgspec
 from OCP.BinTools import BinTools
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.BRepGProp import BRepGProp
 from OCP.BRepLib import BRepLib
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.GProp import GProp_GProps
 from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Shape
 
 from ..tolerance import MESH_ANGULAR, MESH_LINEAR
+from .figures import MassProperties
 from .topology import EDGE, Shape, compound_of, faces, subshapes
 
 
@@ -41,6 +45,21 @@ def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGU
     BRepMesh_IncrementalMesh(compound_of(flat), how)
     BRepMesh_IncrementalMesh(compound_of(rest), deflection, False, angle, True)
     _forget_others(shape, bare)
+
+
+def checked_by_mesh(shape: Shape, found: MassProperties) -> MassProperties:
+    """Figures held against the volume inside the closed triangles, which knows nothing of how faces are integrated.
+
+    The triangles may lie off the faces by their deflection; where the two volumes differ by more than that allows, the
+    difference is how far the figure may be off.
+    """
+    mesh(shape)
+    inside = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, inside, False, False, True)
+    gap = abs(float(inside.Mass()) - found.volume)
+    if gap <= found.area * MESH_LINEAR:
+        return found
+    return msgspec.structs.replace(found, off=max(found.off, gap))
 
 
 def _is_meshed(face: Shape) -> bool:

@@ -16,6 +16,7 @@ from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_TypeOfResultin
 from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure, done
+from .figures import Vector
 from .geometry import Frame, dot, minus, triple
 from .named import NamedBody
 from .topology import EDGE, Shape, subshapes
@@ -63,6 +64,12 @@ class Seen(NamedTuple):
 
     piece: Flat
     beside: str = ""
+
+
+def middle_of(edge: Shape) -> Vector:
+    """A place in the middle of an edge, mm."""
+    curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    return triple(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2))
 
 
 def edge_between(body: NamedBody, a: str, b: str, frame: Frame) -> list[Seen]:
@@ -192,12 +199,13 @@ def _distinct(seen: list[Seen]) -> list[Seen]:
     """Without pieces that fall on each other (the near and the far rim of a hole)."""
     found: list[Seen] = []
     for one in seen:
-        if not any(_alike(one.piece, other.piece) for other in found):
+        if not any(alike(one.piece, other.piece) for other in found):
             found.append(one)
     return found
 
 
-def _alike(a: Flat, b: Flat) -> bool:
+def alike(a: Flat, b: Flat) -> bool:
+    """Whether two pieces fall on each other."""
     if type(a) is not type(b):
         return False
     if isinstance(a, Straight) and isinstance(b, Straight):

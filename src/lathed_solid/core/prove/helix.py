@@ -71,8 +71,17 @@ def pitch(found: list[Floats], hollow: bool) -> float:
 
 
 def width(found: list[Floats], hollow: bool) -> float:
-    """Diameter of a round bottom. Raises ValueError when it is not round."""
-    circle = fitted(found[len(found) // 2], hollow)
-    if circle is None:
-        raise ValueError("The groove's bottom is not round.")
-    return 2 * circle[2]
+    """Of the bottom: the diameter of a round one, the extent of a straight one. Raises ValueError for others."""
+    middle = found[len(found) // 2]
+    circle = fitted(middle, hollow)
+    if circle is not None:
+        return 2 * circle[2]
+    if np.ptp(middle[:, 1]) > 1e-3:
+        raise ValueError("The groove's bottom is neither round nor straight along the axis.")
+    return float(np.ptp(middle[:, 0]))
+
+
+def width_spread(found: list[Floats], hollow: bool) -> float:
+    """How far off the width may be: of a straight bottom a step of the line it was felt along; of a round one none."""
+    middle = found[len(found) // 2]
+    return 0.0 if fitted(middle, hollow) is not None else float(np.median(np.diff(middle[:, 0])))

@@ -9,7 +9,7 @@ from typing import Any
 from ..kernel.curvature import rounding
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, along, axis_frame, cross, dot, frame_about, minus, norm, triple, unit
-from ..kernel.surfaces import axis_meets, extent
+from ..kernel.surfaces import axis_meets, corner_places, extent
 from ..quantity.said import said
 from ..route.gauges import (
     AnyGauge,
@@ -31,6 +31,7 @@ from ..route.gauges import (
     Included,
     Leg,
     LegAngle,
+    LetterHeight,
     OpenEnds,
     Position,
     Radius,
@@ -438,14 +439,42 @@ def _helix_size(plate: SurfacePlate, gauge: HelixSize) -> Measured:
     if not found:
         raise Unmeasurable("The groove does not cross the line along which it is felt.")
     indices = (*(s.index for s in faces), *(s.index for s in about))
+    if gauge.what in ("turns", "begins"):
+        return _helix_ends(plate, gauge, about, helix.pitch(found, hollow) if gauge.what == "turns" else 1.0)
     try:
         if gauge.what == "pitch":
             return Measured((helix.pitch(found, hollow),), indices)
         if gauge.what == "width":
-            return Measured((helix.width(found, hollow),), indices)
+            return Measured((helix.width(found, hollow),), indices, spread=helix.width_spread(found, hollow))
     except ValueError as error:
         raise Unmeasurable(str(error)) from None
     return Measured(tuple(abs(about[0].radius - helix.deepest(t, hollow)[1]) for t in found), indices)
+
+
+def _helix_ends(plate: SurfacePlate, gauge: HelixSize, about: list[Surface], pitch: float) -> Measured:
+    """Where the end faces of a groove stand along its axis: how far apart in pitches, how far from the low end."""
+    first = about[0]
+    low = min(dot(along(minus(s.origin, first.origin), s.axis, t), first.axis) for s in about for t in s.span)
+    places = []
+    for name in gauge.ends:
+        (end,) = plate.find(name)[:1]
+        corners = corner_places(plate.body.face(end.index))
+        heights = [dot(minus(p, first.origin), first.axis) for p in corners]
+        places.append(((max(heights) + min(heights)) / 2, end.index))
+    faces = tuple(index for _, index in places)
+    if gauge.what == "turns":
+        return Measured((abs(places[1][0] - places[0][0]) / pitch,), faces)
+    return Measured((places[0][0] - low,), faces)
+
+
+def _letter_height(plate: SurfacePlate, gauge: LetterHeight) -> Measured:
+    frame = plate.frames.get(gauge.frame)
+    if frame is None:
+        raise Unmeasurable("The letters lie in no flat plane.")
+    up = along(along((0.0, 0.0, 0.0), frame.x, gauge.up[0]), frame.y, gauge.up[1])
+    found = plate.find(gauge.face)
+    heights = [dot(p, up) for s in found for p in corner_places(plate.body.face(s.index))]
+    return Measured((max(heights) - min(heights),), tuple(s.index for s in found))
 
 
 _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
@@ -462,6 +491,7 @@ _READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
     Included: _included,
     Walls: _walls,
     HelixSize: _helix_size,
+    LetterHeight: _letter_height,
     SeatAngle: _seat_angle,
     WidestCircle: _widest_circle,
     Depth: _depth,

@@ -43,7 +43,7 @@ class Repeating(Protocol):
 def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
     """What a pattern gives: ``places`` maps the key of each copy to a kernel transform. Raises StepFailure."""
     if step.of_bodies:
-        return _bodies(step, shop, places)
+        return body_copies(step.id, step.of_bodies, step.joined, shop, places)
     if step.how == "again":
         return _again(step, shop, places)
     return set_down(step.id, step.of, shop, places)
@@ -79,22 +79,23 @@ def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, An
     return tooling
 
 
-def _bodies(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, places: Mapping[str, Any]) -> Built:
+    """Whole bodies set down at every place, ``joined`` to the one they came from or separate. Raises StepFailure."""
     from ..kernel.boolean import combine
     from ..kernel.sweep import moved
 
     home = shop.active
-    for source in step.of_bodies:
+    for source in bodies:
         if source not in shop.bodies:
             raise StepFailure("A body to repeat is not there. Choose the bodies again.")
-        copies = {k: moved(shop.bodies[source], t, ("", f"{step.id}/{k}/")) for k, t in places.items()}
+        copies = {k: moved(shop.bodies[source], t, ("", f"{id_}/{k}/")) for k, t in places.items()}
         standing = dict(shop.frames)
         for k, t in places.items():
-            shop.frames.update(_carried(standing, "", f"{step.id}/{k}/", t))
-        if step.joined == "joined":
+            shop.frames.update(_carried(standing, "", f"{id_}/{k}/", t))
+        if joined == "joined":
             shop.bodies[source] = combine("add", shop.bodies[source], list(copies.values()))
         else:
-            shop.bodies |= {f"{step.id}/{k}/{source}": body for k, body in copies.items()}
+            shop.bodies |= {f"{id_}/{k}/{source}": body for k, body in copies.items()}
     shop.active = home
     return Built(shop.body)
 
@@ -221,7 +222,7 @@ def copied_claims(
     Copies that are ``turned_over`` (a mirror's) do not start in the face the original started in.
     """
     if step.of_bodies:
-        return _body_claims(step, keys, view)
+        return body_claims(step.id, keys, view)
     found: list[Claim] = []
     for source in step.of:
         if source not in view.steps:
@@ -235,17 +236,17 @@ def copied_claims(
     return found
 
 
-def _body_claims(step: Repeating, keys: Sequence[str], view: RouteView) -> list[Claim]:
+def body_claims(id_: str, keys: Sequence[str], view: RouteView) -> list[Claim]:
     """All that was stated before of the bodies that are copied whole; the copies keep every face's name."""
     found: list[Claim] = []
     for other in view.steps.values():
-        if other.id == step.id:
+        if other.id == id_:
             break
         if other.suppressed:
             continue
         made = view.kind_of(other).claims(other, view)
         for key in keys:
-            found += _elsewhere(made, [("", f"{step.id}/{key}/")], True)
+            found += _elsewhere(made, [("", f"{id_}/{key}/")], True)
     return found
 
 

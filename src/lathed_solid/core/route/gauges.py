@@ -142,12 +142,15 @@ class Walls(Gauge, frozen=True, tag="walls"):
 
 
 class HelixSize(Gauge, frozen=True, tag="helix-size"):
-    """Of a helical groove, off a section through the axis: the ``pitch``, the ``depth`` below the round face ``other``,
-    or the ``width`` of its round bottom (its diameter). ``other`` is a round face about the same axis.
+    """Of a helical groove whose bottom is ``face``, off a section through the axis: the ``pitch``, the ``depth`` below
+    the round face ``other``, the ``width`` of its bottom (of a round one its diameter). Off its end faces ``ends``: how
+    many ``turns`` it makes, and where its middle ``begins`` from the low end of ``other``, a round face about the same
+    axis.
     """
 
     other: str
-    what: Literal["pitch", "depth", "width"] = "pitch"
+    what: Literal["pitch", "depth", "width", "turns", "begins"] = "pitch"
+    ends: tuple[str, ...] = ()
 
 
 class Site(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -177,6 +180,13 @@ class Site(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return msgspec.structs.replace(
             self, face=name(self.face) if self.face else "", of=tuple(s.renamed(name) for s in self.of)
         )
+
+
+class LetterHeight(Gauge, frozen=True, tag="letter-height"):
+    """How high the letter is whose sides ``face`` names, along ``up`` in the plane ``frame`` (its x and y)."""
+
+    frame: str
+    up: tuple[float, float]
 
 
 class Drawn(Gauge, frozen=True, tag="drawn"):
@@ -227,6 +237,7 @@ AnyGauge = (
     | Included
     | Walls
     | HelixSize
+    | LetterHeight
     | Drawn
     | OpenEnds
     | ThreadOn
@@ -275,7 +286,7 @@ class Claim(NamedTuple):
                 sites = tuple(s.renamed(name) for s in gauge.sites)
                 gauge = msgspec.structs.replace(gauge, face=name(gauge.face), frame=name(gauge.frame), sites=sites)
             else:
-                fields = (f for f in ("face", "other", "others") if getattr(gauge, f, ""))
+                fields = (f for f in ("face", "other", "others", "frame", "ends") if getattr(gauge, f, ""))
                 gauge = msgspec.structs.replace(gauge, **{f: _renamed(getattr(gauge, f), name) for f in fields})
             kept.append(gauge)
         if not kept:
@@ -287,7 +298,7 @@ def faces_of(gauge: AnyGauge) -> tuple[str, ...]:
     """Every face that a gauge touches, and every plane it measures from."""
     if isinstance(gauge, Drawn):
         return tuple(dict.fromkeys(f for s in gauge.sites for f in s.faces()))
-    touched = [gauge.face, getattr(gauge, "other", ""), *getattr(gauge, "others", ())]
+    touched = [gauge.face, getattr(gauge, "other", ""), *getattr(gauge, "others", ()), *getattr(gauge, "ends", ())]
     return tuple(dict.fromkeys(f for f in touched if f))
 
 

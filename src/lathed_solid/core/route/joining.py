@@ -33,5 +33,5 @@ def joined(id_: str, mode: Mode, tools: Sequence[NamedBody], shop: Workshop) -> 
         shop.begin(id_)
         first, rest = tools[0], list(tools[1:])
         body = accept(first.shape, first.pairs(), None, "more")
-        return Built(combine("add", body, rest) if rest else body)
+        return Built(combine("add", body, rest) if rest else body, Tooling("add", tuple(tools)))
     return Built(combine(plain, shop.body, tools), Tooling(plain, tuple(tools)))

@@ -10,7 +10,8 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..quantity.said import Worded
-from ..sketch.model import Entity, Sketch
+from ..sketch.model import Sketch
+from ..sketch.shadow import Ghost
 from ..standards.threads import ScrewThread
 from .gauges import Claim
 
@@ -107,13 +108,20 @@ class FileLook(NamedTuple):
     color: tuple[float, float, float] | None = None
 
 
+class Shadow(NamedTuple):
+    """Where a sketch lies, and what of the part is seen under it."""
+
+    frame: Frame
+    ghost: Ghost
+
+
 class Built(NamedTuple):
     """What a step gave. ``body`` is the body worked on; None when the step made none (a plane, an axis). ``remark`` is
     what a machinist should know of a step that was built all the same.
 
     The rest is filled in by the rebuild: ``renewed`` are sketches whose lines from the solid moved for it, ``bodies``
     all bodies after it, ``datums`` the planes, axes and points it made, ``frames`` the planes its sketches stood in
-    and its holes start from, ``shadows`` the outlines of the faces under its sketches, ``looks`` what a file says of
+    and its holes start from, ``shadows`` where its sketches lie and the part under them, ``looks`` what a file says of
     the bodies that came from it.
     """
 
@@ -126,7 +134,7 @@ class Built(NamedTuple):
     active: str = ""
     datums: tuple[tuple[str, Frame], ...] = ()
     frames: tuple[tuple[str, Frame], ...] = ()
-    shadows: tuple[tuple[str, tuple[Entity, ...]], ...] = ()
+    shadows: tuple[tuple[str, Shadow], ...] = ()
     looks: tuple[tuple[str, FileLook], ...] = ()
 
 

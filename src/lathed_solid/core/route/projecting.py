@@ -11,7 +11,7 @@ import msgspec
 from ..callout import Ledger
 from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
-from ..sketch.shadow import shadow_of, wants_shadow
+from ..sketch.shadow import Ghost, edge_of_part, lies_on_part, shadow_of, wants_outline
 from ..sketch.solver.formulate import SketchError
 from .model import StepFailure
 from .settling import settle_sketch
@@ -79,15 +79,63 @@ def _on_points(entity: Entity, own: dict[str, str]) -> Entity:
     return msgspec.structs.replace(entity, **fields)
 
 
-def outline_of_face(sketch: Sketch, body: NamedBody | None, frame: Frame) -> tuple[Entity, ...]:
-    """The outline of the face a sketch lies on, as the shadow that is shown on the plate; none where there is none."""
-    if body is None or not wants_shadow(sketch):
-        return ()
-    item = shadow_of(sketch)
+#: Edges of the part that are shown under a sketch at most, the nearest ones.
+SHOWN = 160
+
+
+def part_under(sketch: Sketch, body: NamedBody | None, frame: Frame) -> Ghost:
+    """The part as it is seen under a sketch on one of its faces; nothing where there is none."""
+    if body is None or not lies_on_part(sketch):
+        return Ghost()
+    entities: list[Entity] = []
+    items: list[Projected] = []
+    known: list[Seen] = []
+    if wants_outline(sketch):
+        _add(shadow_of(sketch), body, frame, sketch, known, entities, items)
+    taken = {p.id for p in sketch.projected}
+    for a, b in _pairs_near(body, frame):
+        item = edge_of_part(a, b)
+        if item.id not in taken:
+            _add(item, body, frame, sketch, known, entities, items)
+    return Ghost(tuple(entities), tuple(items))
+
+
+def _add(
+    item: Projected,
+    body: NamedBody,
+    frame: Frame,
+    sketch: Sketch,
+    known: list[Seen],
+    entities: list[Entity],
+    items: list[Projected],
+) -> None:
+    """Show a projection, unless all of it falls on what is shown already (the far rim of a hole)."""
+    from ..kernel.project import alike
+
     try:
-        return tuple(_elements(item, _pieces(item, body, frame, sketch), sketch))
+        pieces = _pieces(item, body, frame, sketch)
     except StepFailure:
-        return ()  # the face is not there: the step says so itself
+        return  # the face is not there: the step says so itself
+    if any(not any(alike(p.piece, k.piece) for k in known) for p in pieces):
+        known += pieces
+        entities += _elements(item, pieces, sketch)
+        items.append(item)
+
+
+def _pairs_near(body: NamedBody, frame: Frame) -> list[tuple[str, str]]:
+    """The pairs of faces that share edges, those nearest to the plane first."""
+    from ..kernel.geometry import dot, minus
+    from ..kernel.project import middle_of
+
+    found: dict[tuple[str, str], float] = {}
+    for sides, edge in body.sides:
+        if len(sides) != 2:
+            continue
+        a, b = (body.name_of(i) for i in sorted(sides))
+        away = abs(dot(minus(middle_of(edge), frame.origin), frame.normal))
+        if a and b:
+            found[a, b] = min(away, found.get((a, b), away))
+    return sorted(found, key=lambda pair: (round(found[pair], 6), pair))[:SHOWN]
 
 
 def _stands(of: tuple[str, ...], ids: set[str], sketch: Sketch) -> bool:

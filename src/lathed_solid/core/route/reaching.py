@@ -84,24 +84,40 @@ def _to_face(step: Any, shop: Workshop, frame: Frame) -> Extent:
     if flat is not None and abs(dot(flat.normal, frame.normal)) > 1 - 1e-9:
         far = dot(minus(flat.origin, frame.origin), frame.normal)
         return _one_way(far + (1 if far >= 0 else -1) * gap)
-    if abs(gap) > 1e-9:
-        raise StepFailure("A distance past the face needs a flat face parallel to the outline’s plane.")
     front, back = through(step, shop, frame)
-    return Extent(front, back, lambda tool, at: _trimmed(tool, at, step, shop))
+    front, back = (f + abs(gap) if f else 0.0 for f in (front, back))
+    return Extent(front, back, lambda tool, at: _trimmed(tool, at, step, shop, gap))
 
 
-def _trimmed(tool: NamedBody, frame: Frame, step: Any, shop: Workshop) -> NamedBody:
-    """The part of a tool between its plane and the picked face carried on."""
+def _trimmed(tool: NamedBody, frame: Frame, step: Any, shop: Workshop, gap: float) -> NamedBody:
+    """The part of a tool between its plane and the picked face carried on, ``gap`` past it.
+
+    What the sweep meets from outside it passes into the material, what it meets from within out of it.
+    """
     from ..kernel.boolean import split_by_face
     from ..kernel.limits import carried_on
 
     owner = shop.bodies[shop.owner(step.face.name)]
-    pieces = split_by_face(tool, carried_on(owner.face(owner.find(step.face.name)[0])), f"{step.id}/stop")
+    face = owner.face(owner.find(step.face.name)[0])
+    within = _met_from_within(face, frame, step)
+    pieces = split_by_face(tool, carried_on(face, -gap if within else gap), f"{step.id}/stop")
     if len(pieces) < 2:
         raise StepFailure(
             "The sweep does not meet the face it should run to. Turn its direction round, or pick another."
         )
     return _nearest(pieces, frame, step)
+
+
+def _met_from_within(face: Any, frame: Frame, step: Any) -> bool:
+    """Whether a flat face is met by the sweep from the side of its material; a round one is met on its near side."""
+    from ..kernel.geometry import dot
+    from ..kernel.surfaces import measure_face
+
+    surface = measure_face(face)
+    if surface.kind != "plane":
+        return False
+    ahead = dot(surface.axis, frame.normal)
+    return (ahead < 0) if step.direction == "backward" else (ahead > 0)
 
 
 def _next(tool: NamedBody, frame: Frame, step: Any, shop: Workshop) -> NamedBody:

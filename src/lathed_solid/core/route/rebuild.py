@@ -16,8 +16,8 @@ import msgspec
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
 from ..quantity.said import worded
-from ..sketch.model import Entity, Sketch
-from .model import Built, FileLook, RouteView, StepBase, StepFailure, ThreadMark, Unfinished
+from ..sketch.model import Sketch
+from .model import Built, FileLook, RouteView, Shadow, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
 
@@ -49,7 +49,7 @@ class RouteResult(NamedTuple):
     """``body`` is all that was last good, as one shape; None when no step gave a solid. ``renewed`` are sketches whose
     lines from the solid have moved, in their new pose; ``bodies`` the single bodies by the step that began them;
     ``datums`` planes, axes and points by the step that made them; ``frames`` the planes sizes are measured in and from;
-    ``shadows`` the outlines of the faces under sketches; ``looks`` what files say of the bodies read from them.
+    ``shadows`` where sketches lie and the part under them; ``looks`` what files say of the bodies read from them.
     """
 
     body: NamedBody | None
@@ -59,7 +59,7 @@ class RouteResult(NamedTuple):
     bodies: Mapping[str, NamedBody] = MappingProxyType({})
     datums: Mapping[str, Frame] = MappingProxyType({})
     frames: Mapping[str, Frame] = MappingProxyType({})
-    shadows: Mapping[str, tuple[Entity, ...]] = MappingProxyType({})
+    shadows: Mapping[str, Shadow] = MappingProxyType({})
     looks: Mapping[str, FileLook] = MappingProxyType({})
 
 

@@ -26,6 +26,8 @@ from .steps import (
     row,
     scatter,
     shell,
+    shift,
+    straight_groove,
     sweep,
     thread,
     turned_cut,
@@ -50,16 +52,18 @@ from .steps.ring import Ring
 from .steps.row import Row
 from .steps.scatter import Scatter
 from .steps.shell import Shell
+from .steps.shift import Shift
+from .steps.straight_groove import StraightGroove
 from .steps.sweep import Sweep
 from .steps.thread import Thread
 from .steps.turned_cut import CentreHole, Undercut
 
 Step = (
     Revolve | Extrude | Sweep | Loft | Rib | Foreign
-    | Hole | Thread | Keyway | Undercut | CentreHole | Polygon | Groove | Knurl | Engrave
+    | Hole | Thread | Keyway | StraightGroove | Undercut | CentreHole | Polygon | Groove | Knurl | Engrave
     | Chamfer | Fillet | Draft | Shell
     | Ring | Row | Scatter | Mirror
-    | Split | Combine
+    | Split | Combine | Shift
     | DatumPlane | DatumAxis | DatumPoint
 )  # fmt: skip
 
@@ -76,18 +80,18 @@ FAMILIES = (
     Family("Holes and threads", (hole.KIND, thread.KIND, turned_cut.CENTRE)),
     Family(
         "Turned and milled details",
-        (keyway.KIND, turned_cut.UNDERCUT, polygon.KIND, groove.KIND, knurl.KIND, engrave.KIND),
+        (keyway.KIND, straight_groove.KIND, turned_cut.UNDERCUT, polygon.KIND, groove.KIND, knurl.KIND, engrave.KIND),
     ),
     Family("Edges and faces", (edges.CHAMFER, edges.FILLET, leaning.KIND, shell.KIND)),
     Family("Repeat", (ring.KIND, row.KIND, scatter.KIND, mirror.KIND)),
-    Family("Bodies", (bodies.SPLIT, bodies.COMBINE)),
+    Family("Bodies", (bodies.SPLIT, bodies.COMBINE, shift.KIND)),
     Family("Planes and axes", (datum.PLANE, datum.AXIS, datum.POINT)),
 )
 
 #: Kinds whose tools a pattern or mirror can set down again.
 REPEATABLE = (
-    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, Undercut, CentreHole, Polygon, Groove, Engrave,
-    Chamfer, Fillet, Ring, Row, Scatter, Mirror,
+    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, StraightGroove, Undercut, CentreHole, Polygon, Groove,
+    Engrave,     Chamfer, Fillet, Ring, Row, Scatter, Mirror,
 )  # fmt: skip
 #: Kinds that make a plane, an axis or a point.
 DATUMS = (DatumPlane, DatumAxis, DatumPoint)

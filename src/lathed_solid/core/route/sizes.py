@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..sketch.arrange import source_of
-from ..sketch.model import Line, Sketch
+from ..sketch.lettering import flat_capital
+from ..sketch.model import Dimension, Line, Sketch
 from ..sketch.region import Region, find_regions
 from .dimensions import chamfer_angle, mirrored_halves, stated_by
 from .drilling.places import chosen_points
-from .gauges import AxisAngle, Claim, Count, Diameter, OpenEnds, Radius, claim, faces_of
+from .gauges import AxisAngle, Claim, Count, Diameter, LetterHeight, OpenEnds, Radius, claim, faces_of
 from .model import RouteView
 from .sites import Sites
 
@@ -56,7 +58,21 @@ def dimension_claims(
         for gauge, *others in stated_by(sites, d):
             found += claim(d.text, gauge, or_else=tuple(others))
         found += chamfer_angle(sites, d)
+        found += _letters(sketch, step.id, d)
     return found
+
+
+def _letters(sketch: Sketch, tag: str, d: Dimension) -> list[Claim]:
+    """The height of a text that stands on a line, read off a capital that is flat at both ends."""
+    text = next((t for t in sketch.texts() if d.kind == "height" and d.of == (t.id,)), None)
+    line = next((c for c in sketch.curves() if text is not None and c.id == text.on and isinstance(c, Line)), None)
+    if text is None or line is None or not (letter := flat_capital(text)):
+        return []
+    points = sketch.points()
+    a, b = points[line.a], points[line.b]
+    size = math.hypot(b.x - a.x, b.y - a.y) or 1.0
+    up = -(b.y - a.y) / size, (b.x - a.x) / size
+    return claim(d.text, LetterHeight(f"{tag}/{letter}/side", f"{tag}/frame", up))
 
 
 def _made_by_others(step: Any, sketch: Sketch, view: RouteView, own: set[str] | None) -> dict[str, str]:

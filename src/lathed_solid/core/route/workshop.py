@@ -9,10 +9,9 @@ from typing import TYPE_CHECKING, Any
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..quantity.said import said
-from ..sketch.model import Entity, Sketch
-from ..sketch.shadow import wants_shadow
+from ..sketch.model import Sketch
 from ..standards.threads import ScrewThread, parse_designation
-from .model import EdgeRef, FaceRef, FileLook, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
+from .model import EdgeRef, FaceRef, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
 if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
@@ -40,8 +39,8 @@ class Workshop:
         self.datums: dict[str, Frame] = {}
         #: Planes that sizes are measured in and from: ``s2/frame`` of step s2's sketch, ``s2/from`` where it starts.
         self.frames: dict[str, Frame] = {}
-        #: Outlines of the faces that sketches lie on, to be shown under them.
-        self.shadows: dict[str, tuple[Entity, ...]] = {}
+        #: Where each sketch lies, and the part to be shown under it.
+        self.shadows: dict[str, Shadow] = {}
         self.looks: dict[str, FileLook] = {}
         #: The id of the step being built.
         self.at_work = ""
@@ -105,6 +104,13 @@ class Workshop:
         body = self.bodies.get(self.owner(ref.name)) or self.body
         index = body.find(ref.name)[0]
         return measure_face(body.face(index), index)
+
+    def pieces(self, ref: FaceRef) -> list[Surface]:
+        """Every face a reference means, measured: another step may have parted it since it was picked."""
+        from ..kernel.surfaces import measure_face
+
+        body = self.bodies.get(self.owner(ref.name)) or self.body
+        return [measure_face(body.face(i), i) for i in body.find(ref.name)]
 
     def datum(self, ref: FaceRef) -> Frame | None:
         """The plane or axis of an earlier step that a reference names; None for a face."""
@@ -172,11 +178,10 @@ class Workshop:
         """The sketch, its lines from the solid brought up to the present body. Raises StepFailure."""
         if id_ not in self.sketches:
             raise Unfinished("This step has no sketch.")
-        from .projecting import outline_of_face, refreshed
+        from .projecting import part_under, refreshed
 
         old = self.sketches[id_]
-        if wants_shadow(old):
-            self.shadows[id_] = outline_of_face(old, self.current, self.frame(old))
+        self.shadows[id_] = Shadow(self.frame(old), part_under(old, self.current, self.frame(old)))
         if old.projected and id_ not in self.renewed:
             self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, self.frame(old), self.ledger)
         return self.sketches[id_]

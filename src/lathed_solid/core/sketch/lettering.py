@@ -110,6 +110,20 @@ def contours(text: Text, sketch: Sketch) -> list[Contour]:
     return found
 
 
+#: Capitals that stand flat on their foot and end flat at their full height.
+FLAT_CAPITALS = "EFHIKLMNTZ"
+
+
+def flat_capital(text: Text) -> str:
+    """The contour of a letter that shows the height of a capital exactly; "" when there is none."""
+    number = 0
+    for letter, glyph in zip(text.text, _scaled(text)[1], strict=True):
+        if letter in FLAT_CAPITALS and glyph.contours:
+            return f"{text.id}.{number}"
+        number += len(glyph.contours)
+    return ""
+
+
 def width(text: Text) -> float:
     """How long a text runs, mm."""
     scale, glyphs = _scaled(text)

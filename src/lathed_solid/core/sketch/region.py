@@ -20,6 +20,7 @@ from .copies import is_given
 from .curves import leaving, polyline
 from .lettering import all_contours
 from .model import Arc, Curve, Line, Point, Sketch, ends_of, stands_on
+from .shadow import of_part
 from .solver.rows import Floats
 
 
@@ -115,7 +116,7 @@ def find_regions(sketch: Sketch, check: bool = True) -> Regions:
     not looked for.
     """
     found = _regions(sketch, [c for c in sketch.curves() if not c.construction], check)
-    taken = [c for c in sketch.curves() if c.construction and is_given(sketch, c.id)]
+    taken = [c for c in sketch.curves() if c.construction and is_given(sketch, c.id) and not of_part(c.id)]
     if not taken:
         return found
     drawn = [c for c in sketch.curves() if not c.construction]

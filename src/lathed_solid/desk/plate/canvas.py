@@ -17,6 +17,10 @@ from .hold import Hand
 from .look import Look
 from .picture import Picture
 
+#: A view is kept when the sketch takes at least this share of it.
+LEAST_SEEN = 0.3
+#: A point this near (pixels) is meant, whatever is written over it.
+OVER = 4
 SNAP = 9.0
 
 
@@ -90,12 +94,17 @@ class Canvas(QWidget):
         self.update()
 
     def _stays(self) -> bool:
-        """The view does not jump under a hand that draws, unless what was drawn lies outside it."""
-        if self.hand.tool is None or self.sketch is None:
+        """The view keeps its place as long as all of the sketch and its sizes can be seen in it, and well enough."""
+        if self.hand.spots or self.sketch is None:
             return bool(self.hand.spots)
         box = layout.bounds(self.sketch)
         low, high = self.t.px(box.left(), box.top()), self.t.px(box.right(), box.bottom())
-        return bool(self.hand.spots) or QRectF(self.rect()).contains(QRectF(low, high).normalized())
+        seen, room = QRectF(low, high).normalized(), QRectF(self.rect())
+        if self.hand.tool is not None:
+            return room.contains(seen)
+        left, top, right, below = self._margins(self.sketch)
+        large = max(seen.width() / max(room.width(), 1.0), seen.height() / max(room.height(), 1.0)) > LEAST_SEEN
+        return large and room.contains(seen.adjusted(-left / 2, -top / 2, right, below))
 
     @property
     def freedom(self) -> object:
@@ -122,14 +131,18 @@ class Canvas(QWidget):
         self._user_view = False
         if self.sketch is not None:
             box = layout.bounds(self.sketch)
-            stacked = layout.stacked_of(self.sketch)
-            rows = sum(layout.direction_of(self.sketch, d) == "along" for d in stacked)
-            widths = figures.text_widths(tuple(stacked), self.look)
-            pitch = 14 + max(widths.values(), default=44.0)
-            below = min(24 + 18 * min(rows, 8), round(self.height() * 0.62))
-            beside = min(46 + pitch * min(len(stacked) - rows, 5), self.width() * 0.55)
-            self.t.fit(box, self.width(), self.height(), (46, 38, round(beside), below))
+            self.t.fit(box, self.width(), self.height(), self._margins(self.sketch))
         self.update()
+
+    def _margins(self, sketch: Sketch) -> tuple[int, int, int, int]:
+        """Room for the sizes: left, top, right, bottom in pixels."""
+        stacked = layout.stacked_of(sketch)
+        rows = sum(layout.direction_of(sketch, d) == "along" for d in stacked)
+        widths = figures.text_widths(tuple(stacked), self.look)
+        pitch = 14 + max(widths.values(), default=44.0)
+        below = min(24 + 18 * min(rows, 8), round(self.height() * 0.62))
+        beside = min(46 + pitch * min(len(stacked) - rows, 5), self.width() * 0.55)
+        return 46, 38, round(beside), below
 
     def take_tool(self, tool: str) -> None:
         """``select``, ``areas``, or one of the tools."""
@@ -190,7 +203,12 @@ class Canvas(QWidget):
         return "Click the areas this step is to take; Esc when done" if self.tool == "areas" else self.hand.prompt
 
     def under(self, at: QPointF) -> str:
-        """The dimension, relation mark, point or curve nearest to a pixel; empty for none."""
+        """The dimension, relation mark, point or curve nearest to a pixel; empty for none.
+
+        A point, or zero, lies over every text: it is smaller, and there is no other way to it.
+        """
+        if self.sketch is not None and (point := hit.point(self.sketch, self.t, at, OVER)):
+            return point
         for id_, box in (*self.picture.boxes.items(), *self.picture.marks.items()):
             if box.contains(at):
                 return id_
@@ -345,7 +363,8 @@ class Canvas(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        found = self.under(event.position())
+        found = next((i for i, box in self.picture.boxes.items() if box.contains(event.position())), "")
+        found = found or self.under(event.position())
         text = next((t for t in self.sketch.texts() if t.id == found), None) if self.sketch is not None else None
         if found in self.picture.boxes:
             self.edit_dimension(found)

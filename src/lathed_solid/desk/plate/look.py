@@ -17,7 +17,7 @@ BLAMED = QColor("#FF9B8A")
 
 class Look(NamedTuple):
     """Choices, what is under the cursor, freedom, regions, texts, what is blamed, areas taken by the step;
-    ``dragging`` leaves out what cannot keep up."""
+    ``dragging`` leaves out what cannot keep up; ``axes`` are the part's own to the right and upward (``Z``, ``-X``)."""
 
     chosen: frozenset[str] = frozenset()
     hover: str = ""
@@ -29,3 +29,4 @@ class Look(NamedTuple):
     choosing_areas: bool = False
     all_marks: bool = False
     dragging: bool = False
+    axes: tuple[str, str] = ("", "")

@@ -13,7 +13,7 @@ from ...core.sketch.curves import arc_span, polyline
 from ...core.sketch.lettering import contours
 from ...core.sketch.model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, Spline, Text
 from ...core.sketch.region import Region
-from ...core.sketch.shadow import in_shadow
+from ...core.sketch.shadow import in_shadow, of_part
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from . import stamps
@@ -35,6 +35,7 @@ def sketch(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette, w
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _regions(painter, t, look, p)
     _axes(painter, s, t, p, width, height)
+    _axis_names(painter, s, t, look.axes, p, width, height)
     points, curves = s.points(), s.curves()
     special = look.chosen | look.blamed | {look.hover}
     dashed, plain, rest = _Strokes(), _Strokes(), []
@@ -105,7 +106,7 @@ def _pen(s: Sketch, curve: Curve, look: Look, p: Palette) -> QPen:
     if curve.id == look.hover:
         return QPen(p.color("gold", 0.8), 2.2)
     if in_shadow(curve.id) and curve.construction:
-        return QPen(p.color("scribe", 0.42), 1.2)
+        return QPen(p.color("scribe", 0.25 if of_part(curve.id) else 0.42), 1.0 if of_part(curve.id) else 1.2)
     if s.projected and is_given(s, curve.id):
         pen = QPen(p.color("scribe", 0.8), 1.3)
         pen.setDashPattern([1, 3] if curve.construction else [6, 2])
@@ -218,6 +219,26 @@ def _axes(painter: QPainter, s: Sketch, t: Transform, p: Palette, width: int, he
         painter.drawLine(QPointF(t.x0 + a[0], t.y0 + a[1]), QPointF(t.x0 + b[0], t.y0 + b[1]))
 
 
+def _axis_names(
+    painter: QPainter, s: Sketch, t: Transform, names: tuple[str, str], p: Palette, width: int, height: int
+) -> None:
+    """Which way the part's axes run, at the ends of the plate's own; an arrow where zero lies outside the view."""
+    painter.setFont(text_font(8.5))
+    painter.setPen(p.color("gold"))
+    right, up = names
+    level = min(max(t.y0, 14.0), height - 6.0)
+    if right:
+        painter.drawText(QPointF(width - 30, level - 6), f"{right} →")
+    if up and not s.turned:
+        painter.drawText(QPointF(min(max(t.x0, 4.0), width - 34.0) + 6, 14), f"{up} ↑")
+    zero = QPointF(min(max(t.x0, 10.0), width - 10.0), min(max(t.y0, 10.0), height - 10.0))
+    if zero != QPointF(t.x0, t.y0):
+        painter.setBrush(p.color("gold"))
+        painter.drawEllipse(zero, 3.0, 3.0)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawText(zero + QPointF(6 if t.x0 < width else -14, 4), "0")
+
+
 def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) -> None:
     """Fixed points are centre-punch marks; free ones rings with ticks along the ways they can move.
 
@@ -230,6 +251,8 @@ def _points(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette) 
     punched: dict[float, list[QPointF]] = {1.8: [], 2.5: []}
     x0, y0, k = t.x0, t.y0, t.scale
     for point in s.points().values():
+        if of_part(point.id) and point.id not in look.chosen and point.id != look.hover:
+            continue  # the edges of the part show their corners themselves
         at = QPointF(x0 + point.x * k, y0 - point.y * k)
         rank, way = directions.get(point.id, (0, (0.0, 0.0)))
         if rank:

@@ -21,7 +21,7 @@ from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
 from ...core.sketch.region import find_regions
-from ...core.sketch.shadow import wants_shadow, with_shadow, without_shadow
+from ...core.sketch.shadow import lies_on_part, with_part, without_part
 from ...core.sketch.solver.formulate import SketchError
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
@@ -149,12 +149,12 @@ class PlatePanel(QWidget):
     # --- what is shown
     @property
     def sketch(self) -> Sketch | None:
-        """The sketch on the plate, with the outline of the face it lies on."""
+        """The sketch on the plate, with the part under it where it lies on one of its faces."""
         found = next((s for s in self._session.content.sketches if s.id == self.sketch_id), None)
-        if found is None or not wants_shadow(found):
+        if found is None or not lies_on_part(found):
             return found
         if self._over is None or self._over[0] is not found or self._over[1] is not self._session.current.shown:
-            self._over = (found, self._session.current.shown, with_shadow(found, self.solid.shadow(found.id)))
+            self._over = (found, self._session.current.shown, with_part(found, self.solid.ghost(found.id)))
         return self._over[2]
 
     def _turned(self) -> bool:
@@ -225,7 +225,9 @@ class PlatePanel(QWidget):
             return
         self._title.setText(sketch.name or "Layout plate")
         self._kind.setText("turned profile · sizes as diameters" if sketch.turned else "outline")
-        self.canvas.look = self.canvas.look._replace(texts=shown.texts, regions=find_regions(sketch), areas=shown.areas)
+        self.canvas.look = self.canvas.look._replace(
+            texts=shown.texts, regions=find_regions(sketch), areas=shown.areas, axes=self.solid.axes(sketch)
+        )
         regions = self.canvas.look.regions
         if regions is not None:  # what crosses or covers each other is lit until it is mended
             wrong = {i for pair in regions.crossings for i in pair}
@@ -366,7 +368,7 @@ class PlatePanel(QWidget):
     def put(self, sketch: Sketch, what: str) -> bool:
         """Make a changed sketch the present one: one edit of the job."""
         led = self.sketch is not None and bool(self.sketch.stations)
-        done = self._session.edit(lambda c: edits.set_sketch(c, without_shadow(sketch)), what)
+        done = self._session.edit(lambda c: edits.set_sketch(c, without_part(sketch)), what)
         if done and led and sketch.stations is None:
             self._session.say("The profile was changed on the plate; its table no longer leads it.", "warn")
         return done

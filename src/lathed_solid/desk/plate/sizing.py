@@ -12,7 +12,7 @@ from ...core.quantity import ExpressionError, evaluate, negated
 from ...core.route.settling import ANGLES, settle_sketch
 from ...core.sketch.make import freehand
 from ...core.sketch.model import Sketch
-from ...core.sketch.shadow import without_shadow
+from ...core.sketch.shadow import without_part
 from ...core.sketch.turned.profile import station_for
 from ..session import REFUSALS, Session, words_of
 
@@ -55,7 +55,7 @@ class Sizing:
                 made = self._resized(sketch, id_, text)
                 new = self._just_drawn(sketch.id, id_)
                 done = self._session.edit(
-                    lambda c: edits.set_sketch(c, without_shadow(made)), "size changed on the plate", new
+                    lambda c: edits.set_sketch(c, without_part(made)), "size changed on the plate", new
                 )
         except REFUSALS as error:
             self._plate.strip.say(words_of(error), bad=True)

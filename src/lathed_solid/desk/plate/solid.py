@@ -9,18 +9,30 @@ import msgspec
 
 from ...core.job import edits
 from ...core.job.model import Content
+from ...core.kernel.figures import Vector
 from ...core.route.model import EdgeRef, FaceRef
+from ...core.route.planes import plane_axes
 from ...core.sketch.arrange import source_of
 from ...core.sketch.make import draw
-from ...core.sketch.model import Entity, Projected, Sketch
-from ...core.sketch.shadow import without_shadow
+from ...core.sketch.model import Projected, Sketch
+from ...core.sketch.shadow import Ghost, without_part
+from ...worker.protocol import Shadow
 from ..session import Session
 
 if TYPE_CHECKING:
     from .relating import Plate
 
+_QUARTERS = {"": "90°", "0": "90°", "0°": "90°", "90°": "180°", "180°": "270°", "270°": "0"}
 #: What is picked on the part just now: faces and edges.
 Picked = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
+
+
+def axis_word(way: Vector) -> str:
+    """The axis of the part that a direction is, with its sign; "" where it leans."""
+    for name, part in zip("XYZ", way, strict=True):
+        if abs(part) > 1 - 1e-9:
+            return name if part > 0 else f"-{name}"
+    return ""
 
 
 class FromSolid:
@@ -59,10 +71,39 @@ class FromSolid:
         if self._plate.put(draw.link(sketch, curves[0], face), "line stands for a face"):
             self._session.say(f"{curves[0]} stands for {face}.", "good")
 
-    def shadow(self, sketch: str) -> tuple[Entity, ...]:
-        """The outline of the face under a sketch, as the part that is shown has it."""
+    def _shadow(self, sketch: str) -> Shadow | None:
         part = self._session.current.shown
-        return next((s.outline for s in part.shadows if s.sketch == sketch), ()) if part is not None else ()
+        return next((s for s in part.shadows if s.sketch == sketch), None) if part is not None else None
+
+    def ghost(self, sketch: str) -> Ghost:
+        """The part under a sketch, as the one that is shown has it."""
+        found = self._shadow(sketch)
+        return Ghost(found.entities, found.items) if found is not None else Ghost()
+
+    def axes(self, sketch: Sketch) -> tuple[str, str]:
+        """What runs to the right and upward on the plate, as ``Z`` or ``-X``; empty for what leans."""
+        found = self._shadow(sketch.id)
+        if found is not None:
+            return axis_word(found.x), axis_word(found.y)
+        _, x, y = plane_axes(sketch.plane.base, 0.0, 0.0)
+        return (axis_word(x), axis_word(y)) if sketch.plane.base != "face" else ("", "")
+
+    def quarter(self) -> None:
+        """Turn the plate a quarter on its face, as the drawing shows it; once something is drawn it would go along."""
+        shown = self._plate.sketch
+        sketch = without_part(shown) if shown is not None else None
+        if sketch is None:
+            return
+        if sketch.entities or sketch.plane.base == "turning":
+            why = "A turned profile lies along its axis." if sketch.plane.base == "turning" else ""
+            words = why or "What is drawn would turn with it on the part. Turn the plate before anything is drawn."
+            self._session.say(words, "warn")
+            return
+        now = sketch.plane.angle.strip()
+        turned = _QUARTERS.get(now, f"({now})+90°")
+        plane = msgspec.structs.replace(sketch.plane, angle=turned)
+        made = msgspec.structs.replace(sketch, plane=plane)
+        self._session.edit(lambda c: edits.set_sketch(c, made), "plate turned a quarter")
 
     # --- areas
     def _step_of(self, sketch: Sketch) -> str:
@@ -99,7 +140,7 @@ class FromSolid:
             self._session.say("A step takes one area at least. Click another one first.", "warn")
             return
         bounds = [source_of(name) for i in taken for name in i.split("+")]
-        kept = without_shadow(sketch, bounds)  # an area may be bounded by the face's own outline
+        kept = without_part(sketch, bounds)  # an area may be bounded by the face's own outline
 
         def change(content: Content) -> Content:
             return edits.change_step(edits.set_sketch(content, kept), id_, regions=taken)

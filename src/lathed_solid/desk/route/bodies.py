@@ -34,7 +34,9 @@ def body_name(content: Content, id_: str, built: BuiltPart | None) -> str:
 
 
 class BodyList(QWidget):
-    """A line a body: tick to show it; its menu says the rest. Not there while the part is one body."""
+    """A line a body: tick to show it; its menu says the rest. Not there while the part is one body, whose menu comes
+    by the entry line.
+    """
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -121,6 +123,15 @@ class BodyList(QWidget):
             materials.addAction(material.name, lambda m=material: self._change(id_, "material", material=m))
         menu.addAction("Finish …", partial(self._finish, id_))
         return menu
+
+    def say_more(self, id_: str, at: QPoint) -> None:
+        """The menu of one body, the last one when none is told."""
+        built = self._session.current.built
+        bodies = [b.id for b in built.bodies] if built is not None else []
+        if not bodies:
+            self._session.say("There is no body yet to be named, coloured or finished.", "warn")
+            return
+        self.menu(id_ if id_ in bodies else bodies[-1]).exec(at)
 
     def _change(self, id_: str, what: str, **fields: object) -> None:
         self._session.edit(lambda c: edits.change_body(c, id_, **fields), f"body: {what}")

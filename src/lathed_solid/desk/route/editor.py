@@ -235,7 +235,7 @@ class StepEditor(QScrollArea):
         if param.want == "steps":
             return StepsField(self._session, step.id, value, change)
         if param.want == "bodies":
-            return BodiesField(self._bodies_before(step), value, change)
+            return BodiesField(self._picking, self._bodies_before(step), value, change, param.label)
         if param.want == "sketch":
             return SketchField(self, self._session, self._picking, step, param, self._planes_before(step))
         if param.want == "file":

@@ -271,20 +271,50 @@ def _planes_button(planes: Sequence[FaceRef], change: Set, label: str) -> QPushB
 
 
 class BodiesField(QWidget):
-    """Ticks whole bodies."""
+    """Ticks whole bodies; while the button is down a click on one of the part does so too."""
 
-    def __init__(self, names: Sequence[tuple[str, str]], value: tuple[str, ...], change: Set) -> None:
+    _WORDS = "Click the bodies to take; click Pick again when done"
+
+    def __init__(
+        self, picking: Picking, names: Sequence[tuple[str, str]], value: tuple[str, ...], change: Set, label: str
+    ) -> None:
         super().__init__()
+        self._picking, self._value, self._change = picking, value, change
+        self._ids = {id_ for id_, _ in names}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
         for id_, name in names:
             box = QCheckBox(name)
             box.setChecked(id_ in value)
-            box.clicked.connect(lambda on, i=id_: change((*value, i) if on else tuple(v for v in value if v != i)))
+            box.clicked.connect(lambda on, i=id_: self._toggle(i))
             layout.addWidget(box)
         if not names:
             layout.addWidget(QLabel("no bodies before this step"))
+            return
+        self.button = QPushButton("Pick")
+        self.button.setCheckable(True)
+        self.button.setChecked(picking.asking == self._WORDS)
+        self.button.setAccessibleName(f"Pick {label}")
+        self.button.clicked.connect(self._ask)
+        layout.addWidget(self.button)
+        if picking.asking == self._WORDS:
+            self._ask(True)
+
+    def _ask(self, on: bool) -> None:
+        if on:
+            self._picking.ask_face(self._WORDS, self._clicked, many=True)
+        else:
+            self._picking.done()
+
+    def _clicked(self, face: FaceRef) -> None:
+        body = self._picking.body_of(self._picking.index_of(face.name))
+        if body in self._ids:
+            self._toggle(body)
+
+    def _toggle(self, body: str) -> None:
+        now = self._value
+        self._change(tuple(v for v in now if v != body) if body in now else (*now, body))
 
 
 class FileField(QWidget):

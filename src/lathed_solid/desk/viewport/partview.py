@@ -31,6 +31,7 @@ class PartView(QWidget):
     edge_picked = pyqtSignal(str, str, bool, int, int)
     datum_picked = pyqtSignal(str)
     number_changed = pyqtSignal(str, str)
+    number_dragged = pyqtSignal(str, float, bool)
     cut_dragged = pyqtSignal(float)
     nothing_picked = pyqtSignal()
     hovered = pyqtSignal(int)
@@ -51,7 +52,7 @@ class PartView(QWidget):
         self._hint.setObjectName("over")
         self._hint.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self._hint.hide()
-        self._empty = QLabel("No solid yet. Add a turned profile in the Shape stage.", self)
+        self._empty = QLabel("No solid yet. In Shape, add a turned profile or an extrude.", self)
         self._empty.setObjectName("over")
         self._empty.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -61,6 +62,7 @@ class PartView(QWidget):
         self._buttons: dict[str, QToolButton] = {}
         self.tags = Tags(self, self.surface)
         self.tags.changed.connect(self.number_changed)
+        self.tags.dragged.connect(self.number_dragged)
         self.triad = Triad(self.surface)
         #: Which axis is up in the named views.
         self.standing = "x"

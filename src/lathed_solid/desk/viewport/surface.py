@@ -160,6 +160,12 @@ class Surface(QOpenGLWidget):
         self.view.ZoomAtPoint(0, 0, round(steps * 24), 0)
         self.moved()
 
+    def grain(self, unit: float) -> float:
+        """A round step of length that is about three pixels just now, in units of so many mm."""
+        least = max(3 * self.view.Convert(100) / 100 / unit, 1e-6)
+        power = 10.0 ** math.floor(math.log10(least))
+        return float(next(step * power for step in (1, 2, 5, 10) if step * power >= least))
+
     def along(self, place: Vector, way: Vector, move: QPointF) -> float:
         """How many mm along ``way`` from ``place`` a move of the mouse is; seen end on, up counts."""
         ratio = self.devicePixelRatioF()

@@ -5,27 +5,46 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 
 from ...core.kernel.figures import Vector
 from .surface import Surface
 
+#: A press that moves less than this many pixels drags nothing.
+SLACK = 4
+
 
 class Number(NamedTuple):
-    """``field`` of the step, its ``words`` as shown, the formula behind it, and where on the part it stands (mm)."""
+    """``field`` of the step, its ``words`` as shown, the formula behind it, and where on the part it stands (mm).
+
+    One that can be dragged has a ``way``: how many mm along it one mm of the number is, and its present ``value`` (mm).
+    """
 
     field: str
     words: str
     formula: str
     at: Vector
+    way: Vector | None = None
+    value: float = 0.0
+
+
+class _Grip(NamedTuple):
+    """A label under the mouse: which number, where it was taken, how far it was dragged (mm)."""
+
+    number: int
+    taken: QPointF
+    by: float = 0.0
 
 
 class Tags(QObject):
-    """Little labels over the part view; they follow the camera. ``changed`` carries field and new formula."""
+    """Little labels over the part view; they follow the camera. ``changed`` carries field and new formula, ``dragged``
+    a field and how long it is to be now (mm), and whether the mouse has let go.
+    """
 
     changed = pyqtSignal(str, str)
+    dragged = pyqtSignal(str, float, bool)
 
     def __init__(self, over: QWidget, surface: Surface) -> None:
         super().__init__(over)
@@ -33,10 +52,11 @@ class Tags(QObject):
         self._numbers: tuple[Number, ...] = ()
         self._labels: list[QPushButton] = []
         self._edit: QLineEdit | None = None
+        self._grip: _Grip | None = None
         surface.painted.connect(self._place)
 
     def show(self, numbers: Sequence[Number]) -> None:
-        if tuple(numbers) == self._numbers:
+        if tuple(numbers) == self._numbers or self._grip is not None:
             return
         self._close()
         self._numbers = tuple(numbers)
@@ -47,7 +67,10 @@ class Tags(QObject):
         for number in self._numbers:
             label = QPushButton(number.words, self._over)
             label.setObjectName("tag")
-            label.setToolTip(f"{number.formula}: double-click, or Enter, to change it")
+            drag = "; drag to pull it" if number.way is not None else ""
+            label.setToolTip(f"{number.formula}: double-click, or Enter, to change it{drag}")
+            if number.way is not None:
+                label.setCursor(Qt.CursorShape.SizeAllCursor)
             label.setAccessibleName(f"{number.words}, on the part")
             label.installEventFilter(self)
             label.show()
@@ -78,6 +101,12 @@ class Tags(QObject):
         if watched is self._edit and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
             self._close()
             return True
+        if (
+            isinstance(event, QMouseEvent)
+            and watched in self._labels
+            and self._pull(self._labels.index(watched), event)
+        ):
+            return True
         opens = event.type() == QEvent.Type.MouseButtonDblClick or (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.KeyPress
@@ -87,6 +116,35 @@ class Tags(QObject):
             self.open(self._labels.index(watched))
             return True
         return False
+
+    def _pull(self, index: int, event: QMouseEvent) -> bool:
+        """Drag a number along its way; a press without a move is left to the label."""
+        number, kind = self._numbers[index], event.type()
+        if number.way is None or event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton):
+            return False
+        if kind == QEvent.Type.MouseButtonPress:
+            self._grip = _Grip(index, event.globalPosition())
+            return False
+        if self._grip is None:
+            return False
+        move = event.globalPosition() - self._grip.taken
+        if kind == QEvent.Type.MouseMove and (self._grip.by or abs(move.x()) + abs(move.y()) > SLACK):
+            self._grip = self._grip._replace(by=self._surface.along(number.at, number.way, move))
+            self.dragged.emit(number.field, number.value + self._grip.by, False)
+            return True
+        if kind == QEvent.Type.MouseButtonRelease:
+            by, self._grip = self._grip.by, None
+            if by:
+                self.dragged.emit(number.field, number.value + by, True)
+                return True
+        return False
+
+    def tell(self, field: str, words: str) -> None:
+        """Other words on a label while it is dragged."""
+        for label, number in zip(self._labels, self._numbers, strict=True):
+            if number.field == field:
+                label.setText(words)
+                label.adjustSize()
 
     def open(self, index: int) -> None:
         """A line over the label to write the new value into."""

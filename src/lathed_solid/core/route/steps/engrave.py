@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
-from ..gauges import Claim
+from ...sketch.lettering import all_contours
+from ..gauges import Between, Claim, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..outlines import closed_regions, flats, kernel_loop
+from ..sizes import dimension_claims
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -90,7 +92,12 @@ def _round(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> lis
 
 
 def claims(step: Engrave, view: RouteView) -> list[Claim]:
-    return []
+    """How deep, at whichever end lies in or on the material, and what the drawing states."""
+    ends = [Between(f"{step.id}/{end}", step.face.name) for end in ("end", "start")]
+    sketch = view.sketches.get(step.sketch)
+    letters = [f"{step.id}/{name}/side" for name in all_contours(sketch)] if sketch is not None else []
+    found = claim(step.depth, ends[0], f"{step.id}/end", f"{step.id}/start", *letters, or_else=(ends[1],))
+    return found + (dimension_claims(step, sketch, view) if sketch is not None else [])
 
 
 def summary(step: Engrave, view: RouteView) -> str:

@@ -67,7 +67,8 @@ def build(step: Extrude, shop: Workshop) -> Built:
     if shop.current is None:
         shop.begin(step.id)
         body = accept(tools[0].shape, tools[0].pairs(), None, "more")
-        return Built(combine("add", body, tools[1:]) if tools[1:] else body, None, ())
+        whole = combine("add", body, tools[1:]) if tools[1:] else body
+        return Built(whole, Tooling("add", tuple(tools)))
     mode = "add" if step.mode == "new" else step.mode
     return Built(combine(mode, shop.body, tools), Tooling(mode, tuple(tools)), ())
 

@@ -77,8 +77,11 @@ def build(step: Groove, shop: Workshop) -> Built:
 
 def claims(step: Groove, view: RouteView) -> list[Claim]:
     floor, face = f"{step.id}/floor", step.face.name
+    ends, walls = (f"{step.id}/start", f"{step.id}/end"), (f"{step.id}/wall1", f"{step.id}/wall2")
     found = claim(step.pitch, HelixSize(floor, face, "pitch")) + claim(step.depth, HelixSize(floor, face, "depth"))
-    return found + (claim(step.width, HelixSize(floor, face, "width")) if step.form == "round" else [])
+    found += claim(step.width, HelixSize(floor, face, "width"), floor, *walls, *ends)
+    found += claim(step.turns, HelixSize(floor, face, "turns", ends))
+    return found + claim(step.begins, HelixSize(floor, face, "begins", ends))
 
 
 def summary(step: Groove, view: RouteView) -> str:

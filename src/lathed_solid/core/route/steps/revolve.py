@@ -60,7 +60,7 @@ def build(step: Revolve, shop: Workshop) -> Built:
         shop.begin(step.id)
         first, rest = bodies[0], bodies[1:]
         body = accept(first.shape, first.pairs(), None, "more")
-        return Built(combine("add", body, rest) if rest else body, None, ())
+        return Built(combine("add", body, rest) if rest else body, Tooling("add", tuple(bodies)))
     return Built(combine(mode, shop.body, bodies), tooling, ())
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity.said import said
-from ...sketch.model import Arc, Circle
+from ...sketch.model import Arc, Circle, Line, Sketch
 from ..gauges import Claim, HelixSize, claim
 from ..joining import MATERIAL, joined
 from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
@@ -123,19 +123,36 @@ def _turns(step: Sweep, shop: Workshop, pitch: float) -> float:
 
 
 def claims(step: Sweep, view: RouteView) -> list[Claim]:
-    """Of a helix that was cut from a round face: its pitch and the width of a round outline, off an axial section."""
+    """Of a helix that was cut from a round face: its pitch, its turns and the width of its bottom, off an axial
+    section.
+    """
     sketch = view.sketches.get(step.sketch)
     if step.path != "helix" or sketch is None or not step.round_face.name:
         return []
-    curve = next((c.id for c in sketch.curves() if isinstance(c, Circle | Arc) and not c.construction), "")
-    if not curve:
+    bottom = _bottom(sketch)
+    if bottom is None:
         return []
-    side, face = f"{step.id}/{curve}/side", step.round_face.name
-    found = claim(step.pitch, HelixSize(side, face, "pitch"))
+    side, face = f"{step.id}/{bottom.id}/side", step.round_face.name
+    ends = (f"{step.id}/start", f"{step.id}/end")
+    drawn = [f"{step.id}/{c.id}/side" for c in sketch.curves() if not c.construction]
+    found = claim(step.pitch, HelixSize(side, face, "pitch"), *drawn, *ends)
+    if step.told == "turns":
+        found += claim(step.turns, HelixSize(side, face, "turns", ends))
+    ways = ((bottom.id,), (bottom.a, bottom.b), (bottom.b, bottom.a)) if isinstance(bottom, Line) else ((bottom.id,),)
     for d in sketch.dimensions:
-        if d.kind == "diameter" and d.of == (curve,):
-            found += claim(d.text, HelixSize(side, face, "width"), f"{step.id}/start", f"{step.id}/end")
+        if d.of in ways and d.kind in ("diameter", "distance", "along"):
+            found += claim(d.text, HelixSize(side, face, "width"), *ends)
     return found
+
+
+def _bottom(sketch: Sketch) -> Circle | Arc | Line | None:
+    """What of the outline runs deepest: its round, or the line nearest to the axis that runs along it."""
+    drawn = [c for c in sketch.curves() if not c.construction]
+    if round_ := next((c for c in drawn if isinstance(c, Circle | Arc)), None):
+        return round_
+    points = sketch.points()
+    level = [c for c in drawn if isinstance(c, Line) and abs(points[c.a].y - points[c.b].y) < 1e-6]
+    return min(level, key=lambda c: points[c.a].y, default=None)
 
 
 def summary(step: Sweep, view: RouteView) -> str:
