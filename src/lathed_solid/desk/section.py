@@ -34,7 +34,7 @@ class Section(QObject):
         self._rest.timeout.connect(self._ask_hatch)
         self.bar.chosen.connect(self._go_by_picks)
         self.bar.changed.connect(self.cut)
-        view.cut_dragged.connect(self.bar.drag)
+        view.cut_dragged.connect(lambda by: self.bar.drag(-by if self.bar.flipped else by))
         view.lay_over(self.bar)
         session.hatched.connect(self._on_hatched)
 

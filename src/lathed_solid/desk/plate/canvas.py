@@ -207,8 +207,10 @@ class Canvas(QWidget):
 
         A point, or zero, lies over every text: it is smaller, and there is no other way to it.
         """
-        if self.sketch is not None and (point := hit.point(self.sketch, self.t, at, OVER)):
-            return point
+        if self.sketch is not None:
+            found = hit.short_line(self.sketch, self.t, at, SNAP) or hit.point(self.sketch, self.t, at, OVER)
+            if found:
+                return found
         for id_, box in (*self.picture.boxes.items(), *self.picture.marks.items()):
             if box.contains(at):
                 return id_

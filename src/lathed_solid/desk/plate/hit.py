@@ -19,7 +19,7 @@ def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     Points come first, and what was drawn before the part under it; of a line hardly longer than that reach the middle
     is the line.
     """
-    if short := _short(sketch, t, at, reach):
+    if short := short_line(sketch, t, at, reach):
         return short
     if found := point(sketch, t, at, reach - 1):
         return found
@@ -46,7 +46,7 @@ def point(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     return found[2] if found is not None else ""
 
 
-def _short(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
+def short_line(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     """A line so short that its ends would always win: hit nearer to its middle than to either end."""
     points = sketch.points()
     for line in sketch.curves():
