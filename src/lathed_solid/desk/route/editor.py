@@ -102,6 +102,11 @@ class StepEditor(QScrollArea):
         title = QLabel(f"Step {edits.step_number(self._session.content, step.id)} · {kind.title}")
         title.setObjectName("title")
         form.addRow(title)
+        self._why, self._again = QLabel(), QPushButton("Try it again")
+        self._why.setWordWrap(True)
+        self._again.clicked.connect(self._session.try_again)
+        form.addRow(self._why)
+        form.addRow(self._again)
         name = QLineEdit(step.name)
         name.setAccessibleName("Step name")
         name.editingFinished.connect(lambda: self._set(step.id, "name", name.text().strip()))
@@ -114,11 +119,6 @@ class StepEditor(QScrollArea):
             form.addRow("Body", choice(step.body, which, lambda v: self._set(step.id, "body", v), "Body"))
         if more := [p for p in shown if p.more]:
             self._more(form, step, more)
-        self._why, self._again = QLabel(), QPushButton("Try it again")
-        self._why.setWordWrap(True)
-        self._again.clicked.connect(self._session.try_again)
-        form.addRow(self._why)
-        form.addRow(self._again)
         self._tell()
         self._show_widget(body)
 

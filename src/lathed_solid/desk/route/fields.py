@@ -181,7 +181,9 @@ class EdgesField(QWidget):
         layout.addLayout(last)
         self.sharp = QListWidget()
         self.sharp.setAccessibleName("Edges still sharp")
-        self.sharp.setMaximumHeight(120)
+        self.sharp.setMaximumHeight(150)
+        self.sharp.setWordWrap(True)
+        self.sharp.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.sharp.hide()
         layout.addWidget(self.sharp)
         if "edge" in picking.asking:

@@ -101,6 +101,7 @@ class RoutePanel(QWidget):
         self.add_button = QPushButton("Add a step")
         self.add_button.clicked.connect(self.open_add_menu)
         self._state = QLabel()
+        self._told = ("", "")
         self.routes = RouteButton(session)
         self.bodies = BodyList(session)
         head, rule = heading("Route", self._state)
@@ -145,6 +146,7 @@ class RoutePanel(QWidget):
 
     def _on_reports(self) -> None:
         self._rows.show(self.model.says())
+        self._keep_in_sight()
         reports = self._session.current.reports.values()
         failed = next((r for r in reports if r.state == "failed"), None)
         remarks = sum(r.state == "done" and bool(r.message) for r in reports)
@@ -166,6 +168,15 @@ class RoutePanel(QWidget):
         self.editor.refresh()
         self.bodies.refresh()
         self.routes.refresh()
+
+    def _keep_in_sight(self) -> None:
+        """A chosen card that has more to say than before is shown whole."""
+        report = self._session.current.reports.get(self._session.step)
+        told = self._session.step, report.message if report is not None else ""
+        if told != self._told and told[1] and self.list.currentIndex().isValid():
+            self.list.executeDelayedItemsLayout()
+            self.list.scrollTo(self.list.currentIndex())
+        self._told = told
 
     def _on_progress(self, _: str) -> None:
         self._on_reports()

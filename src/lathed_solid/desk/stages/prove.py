@@ -221,6 +221,7 @@ class ProofFigures(QWidget):
         self._figures = QFormLayout()
         self._figures.setSpacing(4)
         self._loose, self._bind = QListWidget(), QPushButton("Bind to picked faces")
+        self._loose.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._loose.setAccessibleName("Faces that no callout explains, callouts that are not used")
         self._loose.setMaximumHeight(120)
         self._loose.setWordWrap(True)
