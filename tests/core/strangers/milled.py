@@ -58,6 +58,46 @@ def name_plate():
     return b, None
 
 
+def dovetail_way():
+    """Sizes at the open mouth of a slot, whose lines lie in faces that were there before; its corner's angle."""
+    b = Bench("80", "50", "25", "40", "60°", "8")
+    s1 = b.block("rect #1 x #3 at 0,#3/2", depth="#2")
+    k = b.sketch("line -20,25 20,25 25,17 -25,17 close")
+    b.size(k, ("l1",), "#4", "distance")
+    b.size(k, ("l1", "l2"), "#5")
+    b.size(k, ("l1", "l3"), "#6")
+    b.extrude(k, "", "cut")
+    del s1
+    return b, None
+
+
+def tee_slot():
+    """A slot whose floor is taken by a wider one below it."""
+    b = Bench("100", "40", "30", "12", "20", "8", "18")
+    b.block("rect 0,0 #1,#3", depth="#2")
+    b.extrude(b.sketch("rect #4 x #7 at 50,30-#7/2"), "", "cut")
+    b.extrude(b.sketch("rect #5 x #6 at 50,30-#7+#6/2"), "", "cut")
+    return b, 100 * 40 * 30 - 40 * (12 * 10 + 20 * 8)
+
+
+def round_ended_link():
+    """Both ends rounded to full, a slot, a hole: the overall length is still told."""
+    b = Bench("120", "30", "8", "4x R15", "12", "40", "80", "Ø10 THRU", "15")
+    s1 = b.block("rect 0,0 #1,#2", depth="#3")
+    b.fillet("#4", *((f"{s1}/l{i}/side", f"{s1}/l{j}/side") for i in (2, 4) for j in (1, 3)))
+    b.extrude(b.sketch("slot #5 x #6 at #7,#2/2"), "", "cut")
+    b.hole(f"{s1}/end", x="#9", y="#2/2", diameter="#8")
+    return b, 8 * (90 * 30 + _disc(30) - _disc(10) - 12 * 40 - _disc(12))
+
+
+def hexagon_stud():
+    """All six flats of a drawn hexagon."""
+    b = Bench("8 A/F", "25", "Ø4.3 THRU")
+    s1 = b.block("polygon 6 A/F #1 at 0,0", depth="#2")
+    b.hole(f"{s1}/end", x="0", y="0", diameter="#3")
+    return b, 25 * (8 * 8 * math.sqrt(3) / 2 - _disc(4.3))
+
+
 def mirrored_first_step():
     """The step that begins the body is mirrored like any other."""
     b = Bench("60", "20", "10", "12")
@@ -212,7 +252,8 @@ def rack_row():
 MILLED = {
     f.__name__: f
     for f in (
-        shelf_block, inch_clamp_bar, mirrored_recess, mirrored_body, mirrored_first_step, name_plate, moved_body, cut_from_top_face, saddle_boss, corner_chamfers,
+        shelf_block, inch_clamp_bar, mirrored_recess, mirrored_body, mirrored_first_step, name_plate, dovetail_way, tee_slot, round_ended_link,
+        hexagon_stud, moved_body, cut_from_top_face, saddle_boss, corner_chamfers,
         rounded_plate, stud_grid, housing, bolt_ring_cover, rack_row,
     )
 }  # fmt: skip

@@ -44,6 +44,19 @@ def ring_grooves():
     return b, _disc(20) * 50 + _disc(30) * 20 - 1.3 * (_disc(20) - _disc(18)) - 3 * (_disc(20) - _disc(19))
 
 
+def fitted_spindle():
+    """A fit whose limits leave the nominal size out, a seat for a key with its length and place."""
+    b = Bench("Ø40", "Ø30 k6", "Ø25 g6", "10", "45", "80", "R1", "8 N9", "4", "22", "62")
+    s1 = b.turned(
+        {"to": "#4", "diameter": "#1"},
+        {"to": "#5", "diameter": "#2", "left": "#7"},
+        {"to": "#6", "diameter": "#3"},
+    )
+    seat = {"form": "round", "width": "#8", "depth": "#9", "length": "#10", "at": "#11"}
+    b.step(Keyway, face=f"{s1}/c.od/side", **seat)
+    return b, None
+
+
 def pulley():
     """A V groove with its included angle, a bore with a keyway, hub and web by table."""
     b = Bench("Ø80", "24", "Ø20 H7 THRU", "6 JS9", "22.8", "Ø36", "10", "2x 1 x 45°".replace("2x ", ""))
@@ -157,7 +170,7 @@ def oil_groove():
 TURNED = {
     f.__name__: f
     for f in (
-        ring_grooves, taper_pin, pulley, slotted_screw, modelled_stud, wide_step, plane_hole, cross_hole, spacer_plane,
+        ring_grooves, fitted_spindle, taper_pin, pulley, slotted_screw, modelled_stud, wide_step, plane_hole, cross_hole, spacer_plane,
         ring_of_slots,
     )
 }  # fmt: skip

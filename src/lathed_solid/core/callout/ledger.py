@@ -73,13 +73,13 @@ class Ledger:
         return stated
 
     def reference(self, number: int, key: str) -> Quantity:
-        """The nominal value as a quantity (mm, radians or a plain count). Raises LookupError."""
+        """The size to make as a quantity (mm, radians or a plain count). Raises LookupError."""
         stated = self.characteristic(number, key)
         if stated.kind in ("count", "ratio"):
             return Quantity(stated.nominal)
         if stated.kind == "angle":
-            return Quantity(stated.nominal, angle=1)
-        return Quantity(stated.nominal, length=1)
+            return Quantity(stated.made, angle=1)
+        return Quantity(stated.made, length=1)
 
     def try_note(self, note: str) -> Reading:
         """Read a note that is not yet in the ledger. Raises NoteError."""

@@ -7,6 +7,7 @@ from typing import Literal
 import msgspec
 
 from ..standards.threads import ScrewThread
+from ..tolerance import ON_LIMIT
 
 Origin = Literal["drawing", "calipers", "derived", "scaled"]
 Kind = Literal["length", "diameter", "radius", "angle", "count", "thread", "ratio", "finish", "geometric"]
@@ -92,6 +93,13 @@ class Characteristic(msgspec.Struct, frozen=True):
     basis: str
     written: str = ""
     tolerance: str = ""
+
+    @property
+    def made(self) -> float:
+        """What a solid is made to: the nominal size, or the middle of the limits where these leave it out (k6, g6)."""
+        if self.lower - ON_LIMIT <= self.nominal <= self.upper + ON_LIMIT:
+            return self.nominal
+        return (self.lower + self.upper) / 2
 
 
 #: Order of a callout's characteristics; ``thru`` counts the open ends of a hole (always 2).

@@ -93,7 +93,8 @@ def _flattened(lines: Floats) -> tuple[Floats, Floats]:
     u = u / np.linalg.norm(u)
     rest = steps - np.outer(steps @ u, u)
     v = rest[int(np.linalg.norm(rest, axis=1).argmax())]
-    return u, v / np.linalg.norm(v)
+    size = np.linalg.norm(v)
+    return u, v / size if size > 0 else v  # all in one line: beside them the face is bounded by arcs
 
 
 def _to_lines(center: Floats, lines: Floats) -> Floats:

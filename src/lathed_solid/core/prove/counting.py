@@ -34,15 +34,16 @@ def counted(plate: SurfacePlate, names: Sequence[str], stated: int) -> Counted:
             continue
     pieces = list({s.index: s for s in pieces}.values())
     faces = tuple(sorted(s.index for s in pieces))
-    whole, walls = len(_grouped(pieces, across_gaps=True)), len(_grouped(pieces, across_gaps=False))
-    corners = walls + _run_together(plate, names, faces)
+    groups = _grouped(pieces, across_gaps=False)
+    whole, walls, corners = len(_grouped(pieces, across_gaps=True)), len(groups), _corners(plate, names, groups)
     return Counted(next((n for n in (walls, corners) if n == stated), whole), faces)
 
 
-def _run_together(plate: SurfacePlate, names: Sequence[str], faces: Sequence[int]) -> int:
-    """How many more corners there are than faces: two fillets of half a slot's width run into one round."""
+def _corners(plate: SurfacePlate, names: Sequence[str], groups: Sequence[Sequence[Surface]]) -> int:
+    """The same places with every rounded corner counted: two of half a slot's width run into one round."""
     rounds = {name for name in names if _CORNER.search(name)}
-    return sum(max(0, len(plate.body.names.get(index, set()) & rounds) - 1) for index in faces)
+    found = [{n for s in group for n in plate.body.names.get(s.index, set()) & rounds} for group in groups]
+    return sum(max(1, len(corners)) for corners in found)
 
 
 def _grouped(pieces: Sequence[Surface], across_gaps: bool) -> list[list[Surface]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -13,7 +13,7 @@ from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, dot, minus
 from ..kernel.named import SPENT
 from ..route.gauges import Site
-from .plate import LostFace, Unmeasurable
+from .plate import COPLANAR, LostFace, Unmeasurable
 
 XY = tuple[float, float]
 #: Directions nearer than this (sine) to each other or to a plane are taken as lying so.
@@ -55,10 +55,10 @@ def offset(line: Straight, place: XY) -> float:
 
 
 class Plate:
-    """One sketch's plane laid on the solid. ``find`` gives the measured faces of a name."""
+    """One sketch's plane laid on the solid. ``find`` gives the measured faces of a name, ``every`` all there are."""
 
-    def __init__(self, frame: Frame, find: Callable[[str], list[Surface]]) -> None:
-        self.frame, self._find = frame, find
+    def __init__(self, frame: Frame, find: Callable[[str], list[Surface]], every: Sequence[Surface] = ()) -> None:
+        self.frame, self._find, self._every = frame, find, every
         self.touched: set[int] = set()
         #: Which of the sketch's zero and axes were measured from.
         self.built_in: set[str] = set()
@@ -100,7 +100,7 @@ class Plate:
         try:
             found = self._find(site.face)
         except LostFace:
-            return self._spent(site)
+            return self._in_its_place(site) or self._spent(site)
         for surface in found:
             lines = self.laid(surface)
             self.touched.add(surface.index)
@@ -108,10 +108,27 @@ class Plate:
             made.append(_along(nearest, site.way) if isinstance(nearest, Straight) else nearest)
         return _different(made)
 
+    def _in_its_place(self, site: Site) -> list[Mark]:
+        """A line that made no face, since it lies in one that was there: what the part has just there."""
+        for surface in self._every:
+            try:
+                lines = self.laid(surface)
+            except NotShown:
+                continue
+            for line in lines:
+                if isinstance(line, Straight) and surface.kind == "plane" and _same_line(line, site):
+                    self.touched.add(surface.index)
+                    return [_along(line, site.way)]
+        return []
+
     def _spent(self, site: Site) -> list[Mark]:
         """The flat that a fillet has used up: it touches the round there."""
         made: list[Mark] = []
-        for surface in self._find(site.face + SPENT):
+        try:
+            rounds = self._find(site.face + SPENT)
+        except LostFace:
+            raise LostFace(site.face) from None
+        for surface in rounds:
             self.touched.add(surface.index)
             (mark,) = self.laid(surface)[:1]
             if not isinstance(mark, Round):
@@ -200,6 +217,12 @@ def _along(line: Straight, way: XY) -> Straight:
     if line.way[0] * way[0] + line.way[1] * way[1] >= 0:
         return line
     return Straight(line.place, (-line.way[0], -line.way[1]))
+
+
+def _same_line(line: Straight, site: Site) -> bool:
+    """Whether a face lies in the very line that was drawn."""
+    lean = line.way[0] * site.way[1] - line.way[1] * site.way[0]
+    return abs(lean) < LEVEL and abs(offset(line, site.near)) < COPLANAR
 
 
 def _away(mark: Mark, near: XY) -> float:

@@ -66,7 +66,7 @@ def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
     frame = plate.frames.get(gauge.frame)
     if frame is None:
         raise Unmeasurable("The plane this size was drawn in is not known.")
-    laid = Plate(frame, plate.find)
+    laid = Plate(frame, plate.find, plate.surfaces)
     values = tuple(drawn.read(laid, gauge))
     # The faces that lie at the sketch's zero are what such a size is counted from.
     zero = [f for kind in laid.built_in for f in _zero_planes(kind, gauge, frame)]

@@ -99,7 +99,8 @@ def _distances(sites: Sites, d: Dimension) -> list[Ways]:
     sketch, ends = sites.sketch, set(d.of)
     line = next((c for c in sketch.curves() if isinstance(c, Line) and {c.a, c.b} == ends), None)
     if line is None:
-        return _some(_drawn(sites, d, "distance", *(sites.of(i) for i in d.of)))
+        pairs = [d.of, *_across_flats(sketch, *d.of)]
+        return [w for pair in pairs for w in _some(_drawn(sites, d, "distance", *(sites.of(i) for i in pair)))]
     found = []
     for id_ in _alike(sketch, line.id):
         curve = sketch.by_id.get(id_)
@@ -107,6 +108,25 @@ def _distances(sites: Sites, d: Dimension) -> list[Ways]:
             corners = _drawn(sites, d, "distance", sites.of(curve.a), sites.of(curve.b))
             found += _some(corners, _drawn(sites, d, "distance", *_walls_at_ends(sites, curve)))
     return found
+
+
+def _across_flats(sketch: Sketch, first: str, second: str) -> list[tuple[str, str]]:
+    """The other pairs of opposite sides, when the two are opposite sides of a polygon of equal ones."""
+    alike = _alike(sketch, first)
+    sides = [c for c in sketch.curves() if isinstance(c, Line) and c.id in alike and not c.construction]
+    if second not in alike or len(sides) < 4 or len(sides) % 2:
+        return []
+    ring, at = [next(c for c in sides if c.id == first)], ""
+    while len(ring) < len(sides):
+        at = ring[-1].b if ring[-1].a == at else ring[-1].a if ring[-1].b == at else ring[-1].b
+        following = next((c for c in sides if c not in ring and at in (c.a, c.b)), None)
+        if following is None:
+            return []
+        ring.append(following)
+    half = len(ring) // 2
+    if ring[half].id != second:
+        return []
+    return [(ring[k].id, ring[k + half].id) for k in range(1, half)]
 
 
 def _walls_at_ends(sites: Sites, line: Line) -> tuple[Site | None, Site | None]:

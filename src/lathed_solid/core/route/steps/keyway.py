@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 from ...quantity.said import said
 from ...standards import seats
-from ..gauges import Between, Claim, Diameter, claim
+from ..gauges import Between, Claim, Diameter, Drawn, Site, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
@@ -110,7 +110,7 @@ def _shaft_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
             Segment("side2", (b, half), (a, half)),
             ArcSegment("end2", (a, half), (a - half, 0.0), (a, -half)),
         )
-    frame = _plane(step, shop, surface, surface.radius + 1.0)
+    frame = shop.frames[f"{step.id}/frame"] = _plane(step, shop, surface, surface.radius + 1.0)
     n, down = frame.normal, -(depth + 1.0)
     # x along the axis, y across: the normal points out of the shaft or into it, as the frame has it.
     sign = 1.0 if sum(a * b for a, b in zip(n, _out(frame, surface), strict=True)) > 0 else -1.0
@@ -183,7 +183,19 @@ def claims(step: Keyway, view: RouteView) -> list[Claim]:
         return claim(step.width, Between(f"{step.id}/side1", f"{step.id}/side2")) + claim(
             step.cutter, Diameter(f"{step.id}/floor")
         )
-    return found + claim(step.depth, Between(f"{step.id}/end", step.face.name))
+    found += claim(step.depth, Between(f"{step.id}/end", step.face.name))
+    found += claim(step.length, Between(f"{step.id}/end1/side", f"{step.id}/end2/side", far=True))
+    ends = tuple(_end_site(step, k) for k in (1, 2))
+    middle = Drawn(f"{step.id}/end1/side", f"{step.id}/frame", "along", (Site("zero"), Site("middle", of=ends)))
+    return found + claim(step.at, middle)
+
+
+def _end_site(step: Keyway, k: int) -> Site:
+    """A place at an end of a shaft's seat, the same one at both: its centre, or its corner with one side."""
+    end = Site("edge", f"{step.id}/end{k}/side", way=(0.0, 1.0))
+    if step.form == "round":
+        return Site("centre", of=(end,))
+    return Site("crossing", of=(end, Site("edge", f"{step.id}/side1/side")))
 
 
 def summary(step: Keyway, view: RouteView) -> str:
