@@ -1,10 +1,14 @@
 """The plate on a face of the part: what is under it can be snapped to and sized from, the view keeps its place."""
 
+import math
+
+import msgspec
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtTest import QTest
 
-from lathed_solid.core.sketch.model import Circle
+from lathed_solid.core.job import edits
+from lathed_solid.core.sketch.model import Circle, Projected
 from lathed_solid.core.sketch.shadow import PART, SHADOW
 
 from .test_bracket_by_hand import done, fill
@@ -84,6 +88,41 @@ def test_a_hole_is_sized_from_an_edge_of_the_part(desk, plate):
     done(desk)
     proof = desk.session.current.proof
     assert [(line.number, line.mark) for line in proof.lines if line.mark not in ("in",)] == []
+
+
+def test_a_sketch_takes_the_lines_of_another_and_follows_them(desk, plate):
+    desk.window.run(desk.window.actions_.get("plate.borrow"))
+    lender = desk.session.content.sketches[1]
+    desk.click(desk.plate_button(lender.name))
+    desk.wait(lambda: any(e.id.startswith("j1.") for e in stored(desk).entities))
+    (round_,) = [c for c in stored(desk).curves() if c.id.startswith("j1.")]
+    assert isinstance(round_, Circle) and round_.construction and round_.radius == pytest.approx(8)
+    choose(plate, round_.id)
+    plate.toggle_construction()
+    desk.choose("Material", "cut away")
+    desk.choose("How far", "to a depth")
+    desk.choose("Direction", "backward")
+    fill(desk, Depth="3")
+    first = done(desk)
+    desk.session.edit(lambda c: edits.edit_callout(c, 4, "Ø20"), "a larger bore")
+    desk.settled()
+    (round_,) = [c for c in stored(desk).curves() if c.id.startswith("j1.")]
+    assert round_.radius == pytest.approx(10), "it follows the sketch that lent it"
+    assert first - done(desk) == pytest.approx(math.pi * (10**2 - 8**2) * (12 + 3), rel=1e-6)
+
+
+def test_two_sketches_cannot_take_each_other_s_lines(desk, plate):
+    first, second = desk.session.content.sketches[1].id, stored(desk).id
+
+    def borrow(content, own, other):
+        sketch = content.sketch(own)
+        item = Projected(id="j9", mode="sketch", a=other, was="lines")
+        return edits.set_sketch(content, msgspec.structs.replace(sketch, projected=(*sketch.projected, item)))
+
+    desk.session.edit(lambda c: borrow(borrow(c, first, second), second, first), "in a ring")
+    desk.settled()
+    messages = [r.message for r in desk.session.current.reports.values() if r.state == "failed"]
+    assert any("take each other" in m for m in messages), messages
 
 
 def test_points_lie_over_texts_and_short_lines_can_be_chosen(desk, plate):

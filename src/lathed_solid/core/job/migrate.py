@@ -87,6 +87,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: dict,
     3: dict,  # format 4: bodies, planes on faces, many kinds of step
     4: _five,
+    5: dict,  # format 6: drills along an axis and from edges, straight grooves, moved bodies, lines lent by sketches
 }
 
 

@@ -23,7 +23,7 @@ from ..standards.materials import Material, all_materials
 #: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
 #: 4: bodies and how they look, sketches on faces, the wider list of steps.
 #: 5: the numbers to be given out next.
-FORMAT = 5
+FORMAT = 6
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -13,6 +14,7 @@ from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
 from ..sketch.shadow import Ghost, edge_of_part, lies_on_part, shadow_of, wants_outline
 from ..sketch.solver.formulate import SketchError
+from .lending import lent
 from .model import StepFailure
 from .settling import settle_sketch
 
@@ -22,20 +24,29 @@ if TYPE_CHECKING:
     from ..kernel.project import Flat, Seen
 
 
-def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledger) -> Sketch:
-    """``sketch`` with its projected lines as ``body`` shows them now, solved again when they moved.
+#: Another sketch as it stands now, and where it lies. Raises StepFailure.
+Lender = Callable[[str], "tuple[Sketch, Frame]"]
+
+
+def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledger, lender: Lender) -> Sketch:
+    """``sketch`` with its projected lines as ``body`` and other sketches show them now, solved again when they moved.
 
     Raises StepFailure when what was projected is gone or the sketch cannot follow.
     """
     if not sketch.projected:
         return sketch
-    if body is None:
+    if body is None and any(p.mode != "sketch" for p in sketch.projected):
         raise StepFailure(
             f"The sketch “{sketch.name}” takes lines from the solid, but there is no solid before this step."
         )
     entities: list[Entity] = []
     for item in sketch.projected:
-        entities += _elements(item, _pieces(item, body, frame, sketch), sketch)
+        if item.mode == "sketch":
+            pieces = lent(*lender(item.a), frame)
+        else:
+            assert body is not None
+            pieces = _pieces(item, body, frame, sketch)
+        entities += _elements(item, pieces, sketch)
     if _same(entities, [e for e in sketch.entities if _owner(sketch, e)]):
         return sketch
     rest = _standing([e for e in sketch.entities if not _owner(sketch, e)], {e.id for e in entities}, sketch)

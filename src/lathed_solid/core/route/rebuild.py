@@ -231,6 +231,8 @@ def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
         if sketch is None:
             continue
         digest.update(_drawn(sketch))
+        for lender in _lenders(sketch, plan):
+            digest.update(_drawn(lender) + _value(lender.plane.offset, "length", plan.ledger).encode())
         for formula, want in ((sketch.plane.offset, "length"), (sketch.plane.angle, "angle")):
             digest.update(_value(formula, want, plan.ledger).encode())
     return digest.digest()
@@ -250,6 +252,19 @@ def _sketch_fields(kind: type[StepBase]) -> tuple[str, ...]:
 
 def _sketches(step: StepBase) -> tuple[str, ...]:
     return tuple(getattr(step, f) for f in _sketch_fields(type(step)))
+
+
+def _lenders(sketch: Sketch, plan: Plan) -> list[Sketch]:
+    """The sketches whose lines a sketch takes, and those that lend to them."""
+    found: list[Sketch] = []
+    waiting = [sketch]
+    while waiting:
+        for item in waiting.pop().projected:
+            lender = plan.sketches.get(item.a) if item.mode == "sketch" else None
+            if lender is not None and lender not in found:
+                found.append(lender)
+                waiting.append(lender)
+    return found
 
 
 def _drawn(sketch: Sketch) -> bytes:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from ..callout import Ledger
@@ -183,8 +184,25 @@ class Workshop:
         old = self.sketches[id_]
         self.shadows[id_] = Shadow(self.frame(old), part_under(old, self.current, self.frame(old)))
         if old.projected and id_ not in self.renewed:
-            self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, self.frame(old), self.ledger)
+            place = self.frame(old)
+            lender = partial(self._lent, {id_})
+            self.renewed[id_] = self.sketches[id_] = refreshed(old, self.current, place, self.ledger, lender)
+            self.frame(old)
         return self.sketches[id_]
+
+    def _lent(self, asking: set[str], id_: str) -> tuple[Sketch, Frame]:
+        """A sketch that lends its lines, and where it lies. Raises StepFailure where it is gone, or asks in turn."""
+        from .projecting import refreshed
+
+        if id_ not in self.sketches:
+            raise StepFailure("A sketch that lent its lines to this one is gone. Delete its lines, or take others.")
+        if id_ in asking:
+            raise StepFailure("Two sketches take each other’s lines: one of them must come first.")
+        old = self.sketches[id_]
+        if not old.projected or id_ in self.renewed:
+            return old, self.frame(old)
+        lender = partial(self._lent, {*asking, id_})
+        return refreshed(old, self.current, self.frame(old), self.ledger, lender), self.frame(old)
 
     def value(self, text: str, label: str, want: str = "length", positive: bool = True) -> float:
         """A formula's value. Raises StepFailure naming the field."""

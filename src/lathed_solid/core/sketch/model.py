@@ -185,12 +185,12 @@ class Projected(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     """Lines taken from the solid as it stands before the first step of this sketch; they cannot be moved here.
 
     ``edge``: the edge between the faces ``a`` and ``b``, seen square onto the plate. ``silhouette``: the outline of the
-    face ``a``. ``cut``: where the plate's plane cuts the face ``a``. ``was`` says what it was when it was taken. Its
-    elements are called ``<id>.1``, ``<id>.2``.
+    face ``a``. ``cut``: where the plate's plane cuts the face ``a``. ``sketch``: the lines of the sketch ``a``, seen
+    square onto the plate. ``was`` says what it was when it was taken. Its elements are called ``<id>.1``, ``<id>.2``.
     """
 
     id: str
-    mode: Literal["edge", "silhouette", "cut"]
+    mode: Literal["edge", "silhouette", "cut", "sketch"]
     a: str
     b: str = ""
     was: str = ""

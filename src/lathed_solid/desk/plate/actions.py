@@ -32,6 +32,7 @@ def plate_actions(plate: PlatePanel) -> list[tuple[str, str, str, Callable[[], o
             "take",
         ),
         ("plate.cut", "Plate: take where the plane cuts the picked face", "", partial(plate.solid.take, "cut"), "take"),
+        ("plate.borrow", "Plate: take the lines of another sketch", "", plate.solid.ask_lender, "take"),
         ("plate.quarter", "Plate: turn it a quarter on its face", "Ctrl+R", plate.solid.quarter, "turn"),
         ("plate.construction", "Plate: construction or outline", "", plate.toggle_construction, ""),
         ("plate.svg", "Plate: print the sketch as SVG", "", plate.ask_svg, "export"),

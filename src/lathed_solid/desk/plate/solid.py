@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, Literal
 
 import msgspec
@@ -23,6 +24,8 @@ if TYPE_CHECKING:
     from .relating import Plate
 
 _QUARTERS = {"": "90°", "0": "90°", "0°": "90°", "90°": "180°", "180°": "270°", "270°": "0"}
+#: Sketches offered at most, the last ones.
+LENDERS = 6
 #: What is picked on the part just now: faces and edges.
 Picked = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
 
@@ -60,6 +63,31 @@ class FromSolid:
             item = Projected(id=draw.fresh(sketch, "j"), mode=mode, a=a, b=b, was=was or a)
             sketch = msgspec.structs.replace(sketch, projected=(*sketch.projected, item), stations=None)
         self._plate.put(sketch, f"{mode} taken from the solid")
+
+    def ask_lender(self) -> None:
+        """Offer the other sketches, to take the lines of one."""
+        own, strip = self._plate.sketch, self._plate.strip
+        if own is None:
+            return
+        taken = {p.a for p in own.projected if p.mode == "sketch"} | {own.id}
+        lenders = [s for s in self._session.content.sketches if s.id not in taken]
+        if not lenders:
+            self._session.say("There is no other sketch whose lines could be taken.", "warn")
+            return
+        strip.withdraw()
+        strip.say("Take the lines of which sketch? They follow it.")
+        for lender in lenders[-LENDERS:]:
+            strip.offer(lender.name or lender.id, partial(self._borrow, lender.id))
+
+    def _borrow(self, id_: str) -> None:
+        """Take the lines of another sketch; they follow it."""
+        sketch = self._plate.sketch
+        if sketch is None:
+            return
+        name = self._session.content.sketch(id_).name or id_
+        item = Projected(id=draw.fresh(sketch, "j"), mode="sketch", a=id_, was=f"the lines of “{name}”")
+        made = msgspec.structs.replace(sketch, projected=(*sketch.projected, item), stations=None)
+        self._plate.put(made, f"lines of “{name}” taken")
 
     def stand_for(self, face: str) -> None:
         """The chosen line or circle stands for a face of the solid: sizes from it are measured on that face."""
