@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from ..core.job import edits
 from ..core.job.model import Job
+from ..core.route.registry import kind_of
 from .actions import Action, ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
@@ -305,7 +306,9 @@ class Window(FileWindow):
         """A chosen callout is shown on the part; a chosen step brings its sketch onto the plate."""
         step = next((s for s in self.session.content.steps if s.id == self.session.step), None)
         sketch = getattr(step, "sketch", "")
-        if sketch and sketch != self.plate.sketch_id:
+        # A step that is to be drawn and has no sketch yet must not leave another's on the plate to be drawn into.
+        bare = step is not None and not sketch and any(p.field == "sketch" and not p.when for p in kind_of(step).params)
+        if (sketch or bare) and sketch != self.plate.sketch_id:
             self.plate.show_sketch(sketch)
         self.part_desk.chosen()
 

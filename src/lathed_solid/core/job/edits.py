@@ -223,10 +223,11 @@ def sketches_of(step: Step) -> tuple[str, ...]:
 
 
 def without_unused_sketch(content: Content, sketch: str) -> Content:
-    """Without a sketch, unless some step still uses it or a point of another sketch lies on a curve of it."""
+    """Without a sketch, unless some step still uses it, or another sketch its lines or a point on one of them."""
     used = {id_ for r in content.routes for s in r.steps for id_ in sketches_of(s)}
     pierced = {r.of[1].partition("/")[0] for s in content.sketches for r in s.relations if r.kind == "pierce"}
-    if not sketch or sketch in used | pierced:
+    lent = {p.a for s in content.sketches if s.id != sketch for p in s.projected if p.mode == "sketch"}
+    if not sketch or sketch in used | pierced | lent:
         return content
     return _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch))
 

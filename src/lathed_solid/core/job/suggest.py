@@ -112,6 +112,16 @@ def _polygon_fields(ref: str, reading: Reading) -> dict[str, Any]:
     return {"name": "Hexagon", "across": f"{ref}*cos(30°)" if reading.shape == "corners" else ref}
 
 
+def edges_of_faces(faces: tuple[FaceRef, ...]) -> tuple[EdgeRef, ...]:
+    """The edges that picked faces mean for a chamfer or fillet: all of one face, or what lies between two."""
+    if len(faces) == 1:
+        return (EdgeRef(faces[0].name, "", f"edges of {faces[0].was}", "face"),)
+    if len(faces) == 2:
+        a, b = faces
+        return (EdgeRef(a.name, b.name, f"edges between {a.was} and {b.was}"),)
+    return ()
+
+
 def _is_round(surface: Surface) -> bool:
     """Whether a flat face has a circle around it, in whose middle a hole may be meant."""
     return any(math.pi * c.radius**2 > surface.area * (1 - 1e-9) for c in surface.circles)
@@ -161,7 +171,7 @@ def steps_from_callout(
         raise LookupError(f"Callout {number} is a size, not a feature. Use it in the profile table or in a sketch.")
     fields = _fields(kind, number, reading, surface, edges)
     if kind in (Chamfer, Fillet):
-        fields["edges"] = edges
+        fields["edges"] = edges or edges_of_faces(faces)
     elif faces:
         fields["face"] = faces[0]
     if kind in (Hole, StraightGroove) and len(faces) > 1:

@@ -27,6 +27,7 @@ from ...core.job.model import Content
 from ...core.kernel.figures import Surface
 from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step
+from ...core.route.steps.edges import Chamfer, Fillet
 from ...core.route.steps.engrave import Engrave
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.keyway import Keyway
@@ -279,7 +280,9 @@ class RoutePanel(QWidget):
             if "faces" in names and self._picking.faces:
                 fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
             if "edges" in names:
-                fields["edges"] = tuple(self._picking.edges)
+                faces = tuple(self._picking.reference(i) for i in self._picking.faces)
+                broken = kind in (Chamfer, Fillet)
+                fields["edges"] = tuple(self._picking.edges) or (suggest.edges_of_faces(faces) if broken else ())
             if "of" in names and not {"face", "plane"} & set(names):  # a face may be meant as the mirror
                 fields["of"] = self._repeated(content)
             fields |= self._as_picked(kind)

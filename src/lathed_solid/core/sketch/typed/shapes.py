@@ -181,8 +181,19 @@ def polygon(r: Reader, start: int) -> Command:
 
 
 def slot(r: Reader, start: int) -> Command:
-    """``slot 8 x 32 at 0,0`` straight; ``slot 8 about 0,0 20,0 0,20`` along an arc."""
-    parts = r.parted(start, "about")
+    """``slot 8 x 32 at 0,0`` level; ``slot 8 from 0,0 30,20`` any way; ``slot 8 about 0,0 20,0 0,20`` along an arc."""
+    parts = r.parted(start, "about", "from")
+    if "from" in parts:
+        wide, begun = parts[""]
+        width, ends = r.value(wide, begun), r.places(parts["from"][1], 2)
+
+        def slanted(sketch: Sketch, _: tuple[str, ...]) -> Sketch:
+            sketch, first = _middle(sketch, ends[0])
+            sketch, last = _middle(sketch, ends[1])
+            sketch, _spine, (low, high) = shapes.add_slot_between(sketch, first, last, width)
+            return shapes.sized(sketch, "distance", (low, high), wide)
+
+        return Command(f"a slot {wide.strip()} wide from {spoken(ends[0])} to {spoken(ends[1])}", slanted)
     if "about" in parts:
         wide, begun = parts[""]
         width = r.value(wide, begun)
