@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from lathed_solid.core.kernel import boolean, edges, exchange, picture, section, surfaces, sweep
+from lathed_solid.core.kernel import boolean, edges, exchange, picture, reading, section, surfaces, sweep
 from lathed_solid.core.kernel.check import KernelFailure, accept
 from lathed_solid.core.kernel.geometry import Frame, turning
 from lathed_solid.core.kernel.named import LostReference, NamedBody
@@ -206,9 +206,10 @@ def test_shapes_travel_as_bytes_with_faces_in_order():
 def test_step_comes_back_and_rubbish_does_not_end_the_process(tmp_path):
     body = boolean.combine("cut", box(0, 0, 30, 10), [cylinder(2, 12, "h", (15.0, 5.0, -1.0))])
     exchange.write_step(body, tmp_path / "a.step", "Plate Ø", (0.8, 0.6, 0.3))
-    assert volume(exchange.read_step(tmp_path / "a.step")) == pytest.approx(body.volume, rel=1e-9)
+    (back,) = reading.read_solids((tmp_path / "a.step").read_bytes(), "a.step", "s1")
+    assert back.body.volume == pytest.approx(body.volume, rel=1e-9)
     (tmp_path / "b.step").write_text("ISO-10303-21; rubbish")
-    with pytest.raises(KernelFailure, match="not a readable STEP file"):
-        exchange.read_step(tmp_path / "b.step")
+    with pytest.raises(KernelFailure, match="no STEP file, or it is damaged"):
+        reading.read_solids((tmp_path / "b.step").read_bytes(), "b.step", "s1")
     exchange.write_stl(body, tmp_path / "a.stl")
     assert (tmp_path / "a.stl").stat().st_size % 50 == 84 % 50

@@ -1,9 +1,5 @@
 """The named closeness limits of the whole program, so that no module invents its own."""
 
-#: Two lengths closer than this are the same length (mm).
-LINEAR = 1e-7
-#: Two directions closer than this are the same direction (radians).
-ANGULAR = 1e-9
 #: A sketch is solved when no relation is further off than this (mm).
 SOLVED = 1e-10
 #: Ends of sketch lines further apart than this leave an outline open (mm).

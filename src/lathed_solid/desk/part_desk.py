@@ -168,6 +168,8 @@ class PartDesk(QObject):
         if not faces and not edges and not asked and session.callout is not None and session.current.proof is not None:
             faces = list(session.current.proof.faces_of(session.callout))
         picking, chains = self._picking, isinstance(step, Fillet | Chamfer)
+        if isinstance(step, Fillet | Chamfer) and not (faces or edges or asked) and self._failed(step.id):
+            edges = list(step.edges)  # the part stands as it was before: these are the edges that would not have it
         before = self._named(r.name for r in picking.old_faces)
         owned = session.current.proof.faces_of(session.callout) if session.current.proof and session.callout else ()
         edges += picking.old_edges
@@ -192,6 +194,10 @@ class PartDesk(QObject):
         faces = [body.face(i) for i in self._picking.faces if body is not None and i <= body.face_count]
         shapes = [*faces, *scene.edge_shapes(self._picking.edges)]
         return lie(shapes, style) if len(shapes) == 2 else ""
+
+    def _failed(self, step: str) -> bool:
+        report = self._session.current.reports.get(step)
+        return report is not None and report.state == "failed" and not report.unfinished
 
     def on_face(self, index: int, more: bool) -> None:
         asked = bool(self._picking.asking)

@@ -72,10 +72,6 @@ class Client:
             if self._process is not None:
                 self._process.kill()
 
-    @property
-    def process_id(self) -> int | None:
-        return self._process.pid if self._process else None
-
     def _next(self) -> None:
         """Send the next request if nothing runs. Called with the lock held."""
         if self._running is not None or not self._waiting or self._closed or self._starting:

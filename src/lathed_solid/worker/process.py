@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 from ..core.job.attachments import Store
 from ..core.job.files import CannotWrite, write_atomic
 from ..core.job.model import Content
-from ..core.job.proving import build_and_prove, prove_result
+from ..core.job.proving import prove_result
 from ..core.job.routes import compare_routes
 from ..core.prove.tabular import to_csv
 from ..core.route.model import FileLook
@@ -210,14 +210,16 @@ def export(
     """Write STEP, STL or the proof as CSV. Raises CannotWrite, or KernelFailure when there is no whole solid."""
     from ..core.kernel.check import KernelFailure
 
-    shown = build_and_prove(content, cache, until, store)
-    failed = next((r for r in shown.result.reports if r.state == "failed"), None)
+    result = rebuild(content.plan(store.find if store else None), cache, until=until)
+    failed = next((r for r in result.reports if r.state == "failed"), None)
     if failed is not None:
         raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")
-    if shown.result.body is None or shown.proof is None:
+    if result.body is None:
         raise KernelFailure("There is no solid yet.")
     if form == "csv":
-        write_atomic(path, to_csv(shown.proof).encode())
+        proof = prove_result(content, result)
+        assert proof is not None  # there is a solid
+        write_atomic(path, to_csv(proof).encode())
         return
     from ..core.kernel.exchange import write_step, write_stl
 
@@ -227,10 +229,10 @@ def export(
     try:
         if form == "step":
             name = " ".join(filter(None, (header.number, header.name)))
-            parts = _parts(content, shown.result)
-            write_step(shown.result.body, part, name, parts[0].color, parts)
+            parts = _parts(content, result)
+            write_step(result.body, part, name, parts[0].color, parts)
         else:
-            write_stl(shown.result.body, part)
+            write_stl(result.body, part)
         write_atomic(path, part.read_bytes())
     except OSError as error:
         raise CannotWrite(f"{path} could not be written. Is the folder there, and may it be written to?") from error

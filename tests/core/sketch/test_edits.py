@@ -203,8 +203,8 @@ def test_signed_offsets_of_corners_circles_and_open_chains():
     lines = tuple(c.id for c in opened.curves())
     beside = settle_sketch(offset.offset(opened, lines, "2", 2.0)[0], LEDGER)
     assert any((p.x, p.y) == pytest.approx((38, 2)) for p in beside.points().values()), "left of the way drawn"
-    both = offset.join_offset(beside, beside.dimensions[-1].id, lines, -2.0)
-    both = settle_sketch(both, LEDGER)
+    both, _ = offset.offset(beside, lines, "2", -2.0)
+    both = settle_sketch(offset.under_one_value(both, both.dimensions[-1].id), LEDGER)
     assert len([d for d in both.dimensions if d.kind == "offset"]) == 1, "one value for several offsets"
     assert any((p.x, p.y) == pytest.approx((42, -2)) for p in both.points().values())
     both = resized(both, "3", kind="offset")

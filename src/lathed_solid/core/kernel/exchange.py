@@ -11,7 +11,7 @@ from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Writer
-from OCP.STEPControl import STEPControl_Controller, STEPControl_Reader, STEPControl_StepModelType
+from OCP.STEPControl import STEPControl_Controller, STEPControl_StepModelType
 from OCP.StlAPI import StlAPI_Writer
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
@@ -24,7 +24,6 @@ from .check import KernelFailure
 from .named import NamedBody
 from .picture import mesh
 from .quiet import quiet
-from .topology import Shape
 
 Color = tuple[float, float, float]
 
@@ -82,14 +81,3 @@ def write_stl(body: NamedBody, path: Path, deflection: float = 0.01) -> None:
     writer.ASCIIMode = False
     if not writer.Write(copy, str(path)):
         raise OSError(f"{path} could not be written.")
-
-
-def read_step(path: Path) -> Shape:
-    """The solids of a STEP file. Raises KernelFailure when it is not one."""
-    quiet()
-    reader = STEPControl_Reader()
-    # A failed read must stop here: transferring after it ends the process.
-    if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise KernelFailure(f"{path.name} is not a readable STEP file.")
-    reader.TransferRoots()
-    return reader.OneShape()

@@ -185,13 +185,6 @@ class NamedBody:
             return None
         return self.name_of(sides[0]), self.name_of(sides[1])
 
-    def vertex_names(self, vertex: Shape) -> tuple[str, ...]:
-        """The face references that meet at a vertex."""
-        table = ancestors(self.shape, VERTEX, FACE)
-        if not table.Contains(vertex):
-            return ()
-        return tuple(self.name_of(i) for i in sorted({self.index(f) for f in items(table.FindFromKey(vertex))}))
-
     def vertices_where(self, *references: str) -> list[Shape]:
         """Vertices where all the referenced faces meet. Raises LostReference."""
         wanted = [set(self.find(r)) for r in references]

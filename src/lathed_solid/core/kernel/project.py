@@ -17,13 +17,15 @@ from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure, done
 from .figures import Vector
-from .geometry import Frame, dot, minus, triple
+from .geometry import Frame, cross, dot, minus, triple
 from .named import NamedBody
 from .topology import EDGE, Shape, subshapes
 
 XY = tuple[float, float]
 #: Places nearer than this (mm) are one.
 SAME = 1e-6
+#: Pieces shorter than this (mm) are not shown: what an outline leaves where it turns through a pole.
+SHORTEST = 1e-4
 #: Places on a curve that has no plain form on the plane.
 PLACES = 13
 
@@ -151,15 +153,52 @@ def _flat(edge: Shape, frame: Frame) -> Flat | None:
     places = tuple(at(first + (last - first) * k / (PLACES - 1)) for k in range(PLACES))
     if curve.GetType() == GeomAbs_CurveType.GeomAbs_Line:
         return _straight(places[0], places[-1])
+    if curve.GetType() == GeomAbs_CurveType.GeomAbs_Circle and (line := _edge_on(curve, frame)) is not None:
+        return line
     if (line := _folded(places)) is not None:
-        return line if math.dist(line.start, line.end) > SAME else None
+        return line if math.dist(line.start, line.end) > SHORTEST else None
     if curve.GetType() == GeomAbs_CurveType.GeomAbs_Circle:
         return _circle(curve, frame, places)
-    return Free(places)
+    return _rounded(places) or Free(places)
+
+
+def _rounded(places: tuple[XY, ...]) -> Round | None:
+    """The arc through places that all lie on one circle: what a ball shows, which the kernel gives as a free curve."""
+    (ax, ay), (bx, by), (cx, cy) = places[0], places[len(places) // 2], places[-1]
+    d = 2 * (ax * (by - cy) + bx * (cy - ay) + cx * (ay - by))
+    if abs(d) < 1e-9:
+        return None
+    a, b, c = ax * ax + ay * ay, bx * bx + by * by, cx * cx + cy * cy
+    center = (a * (by - cy) + b * (cy - ay) + c * (ay - by)) / d, (a * (cx - bx) + b * (ax - cx) + c * (bx - ax)) / d
+    radius = math.dist(center, places[0])
+    if max(abs(math.dist(center, p) - radius) for p in places) > SAME:
+        return None
+    left = (ax - center[0]) * (places[1][1] - center[1]) - (ay - center[1]) * (places[1][0] - center[0]) > 0
+    return Round(center, radius, *((places[0], places[-1]) if left else (places[-1], places[0])))
+
+
+def _edge_on(curve: BRepAdaptor_Curve, frame: Frame) -> Straight | None:
+    """A circle or arc seen from its side: as long as it reaches, which is beyond any places taken on it."""
+    circle = curve.Circle()
+    if abs(dot(triple(circle.Axis().Direction()), frame.normal)) > 1e-9:
+        return None
+    x, y = triple(circle.XAxis().Direction()), triple(circle.YAxis().Direction())
+    along = cross(triple(circle.Axis().Direction()), frame.normal)  # the line it falls onto
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    turn = math.atan2(dot(y, along), dot(x, along))
+    reached = [turn + k * math.pi for k in range(-4, 5) if first < turn + k * math.pi < last]
+
+    def at(t: float) -> tuple[float, XY]:
+        p = triple(curve.Value(t))
+        gap = minus(p, frame.origin)
+        return dot(p, along), (dot(gap, frame.x), dot(gap, frame.y))
+
+    places = sorted(at(t) for t in (first, last, *reached))
+    return Straight(places[0][1], places[-1][1])
 
 
 def _straight(a: XY, b: XY) -> Straight | None:
-    return Straight(a, b) if math.dist(a, b) > SAME else None
+    return Straight(a, b) if math.dist(a, b) > SHORTEST else None
 
 
 def _folded(places: tuple[XY, ...]) -> Straight | None:

@@ -413,10 +413,6 @@ class PlatePanel(QWidget):
         self.dragging.end()
         self.sizing.drop_text()
 
-    def dimension_chosen(self, text: str = "") -> None:
-        """Size what is chosen."""
-        self.relating.dimension(text)
-
     def _on_drop(self, text: str, at: QPointF) -> None:
         """A balloon dropped on a dimension gives it that callout; dropped on geometry it sizes it."""
         sketch = self.sketch

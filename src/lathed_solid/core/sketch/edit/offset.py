@@ -81,18 +81,6 @@ def offset(sketch: Sketch, ids: tuple[str, ...], text: str, distance: float) -> 
     return msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, size)), pairs[1::2]
 
 
-def join_offset(sketch: Sketch, dimension: str, ids: tuple[str, ...], distance: float) -> Sketch:
-    """One more offset held by an existing offset's size; ``distance`` signed, of that size. Raises ValueError."""
-    old = next((d for d in sketch.dimensions if d.id == dimension and d.kind == "offset"), None)
-    if old is None:
-        raise ValueError("That is not the size of an offset.")
-    sketch, _ = offset(sketch, ids, old.text, distance)
-    new = sketch.dimensions[-1]
-    joined = msgspec.structs.replace(old, of=(*old.of, *new.of))
-    kept = (joined if d.id == dimension else d for d in sketch.dimensions if d.id != new.id)
-    return msgspec.structs.replace(sketch, dimensions=tuple(kept))
-
-
 def under_one_value(sketch: Sketch, dimension: str) -> Sketch:
     """Every offset with the same text as ``dimension`` held by that one size. Raises ValueError when there is none."""
     first = next(d for d in sketch.dimensions if d.id == dimension)

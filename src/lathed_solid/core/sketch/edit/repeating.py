@@ -9,7 +9,7 @@ from typing import Literal
 import msgspec
 
 from ...quantity import negated
-from ..copies import Copy, copy_of, extent, is_given
+from ..copies import Copy, copy_of, is_given
 from ..make.draw import delete, fresh, grown
 from ..make.size import direction, place
 from ..model import ACROSS, ALONG, ORIGIN, Dimension, Line, Point, Relation, Repeat, Sketch
@@ -146,10 +146,6 @@ def _seen(sketch: Sketch, repeat: Repeat, which: tuple[int, int]) -> float:
             ux, uy = direction(sketch, repeat.along if which[0] else repeat.across)
             return (q.x - p.x) * ux + (q.y - p.y) * uy
     return 0.0
-
-
-def present_counts(sketch: Sketch) -> dict[str, tuple[int, int]]:
-    return {r.id: extent(sketch, r.id) for r in sketch.repeats}
 
 
 def dissolve(sketch: Sketch, repeat: str) -> Sketch:

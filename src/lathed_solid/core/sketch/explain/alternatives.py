@@ -12,7 +12,6 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 import msgspec
-import numpy as np
 
 from ..curves import radius_of
 from ..model import ACROSS, ALONG, Arc, Circle, Dimension, Line, Point, Sketch, ends_of
@@ -216,10 +215,3 @@ def _swung(sketch: Sketch, old: Dimension, new: Dimension, value: float) -> dict
     c, s = math.cos(delta), math.sin(delta)
     dx, dy = tip.x - hinge.x, tip.y - hinge.y
     return {tip.id: (hinge.x + c * dx - s * dy, hinge.y + s * dx + c * dy)}
-
-
-def moved_points(before: Sketch, after: Sketch) -> tuple[str, ...]:
-    """Points that lie elsewhere in another pose, for showing what a choice changes."""
-    p, q = before.points(), after.points()
-    limit = SAME * _size(before)
-    return tuple(i for i in p if i in q and np.hypot(p[i].x - q[i].x, p[i].y - q[i].y) > limit)

@@ -56,7 +56,6 @@ class _Writer:
         self.relations: list[Relation] = []
         self.dimensions: list[Dimension] = []
         self.rows = self._work_out()
-        self.corner_points: dict[str, tuple[str, str]] = {}
 
     def write(self) -> Sketch:
         segments = self._segments()
