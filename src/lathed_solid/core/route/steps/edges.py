@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Literal
 
+from ...quantity import ExpressionError, evaluate
 from ..gauges import Claim, Leg, LegAngle, Radius, Renames, claim
 from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
 from ..workshop import Workshop
@@ -119,13 +121,24 @@ def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
     found: list[Claim] = []
     for number, edge in enumerate(step.edges):
         face = f"{step.id}/e{number}/side"
-        found += claim(step.size, Leg(face, edge.a))
+        # At 45° both legs are alike: where a copy has lost sight of one face, the other tells it.
+        others = (Leg(face, edge.b), Leg(face)) if _is_even(step, view) and edge.b else ()
+        found += claim(step.size, Leg(face, edge.a), or_else=others)
         found += (
             claim(step.size2, Leg(face, edge.b))
             if step.form == "legs"
             else claim(_angle_of(step, view), LegAngle(face, edge.a))
         )
     return found
+
+
+def _is_even(step: Chamfer, view: RouteView) -> bool:
+    """Whether both legs are of one size: told by 45°."""
+    try:
+        angle = evaluate(_angle_of(step, view), view.ledger, "angle")
+    except ExpressionError:
+        return False
+    return step.form == "angle" and math.isclose(angle, math.pi / 4, abs_tol=1e-9)
 
 
 def _angle_of(step: Chamfer, view: RouteView) -> str:
