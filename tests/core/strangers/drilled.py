@@ -76,6 +76,15 @@ def hub_beside_the_axis():
     return b, None
 
 
+def crossed_blind_hole():
+    """A blind hole parted by one that crosses it is still as deep as it was drilled."""
+    b = Bench("50", "40", "30", "Ø8 x 22 deep", "Ø6 THRU", "25", "20", "12")
+    s1 = b.block("rect 0,0 #1,#2", depth="#3")
+    b.hole(f"{s1}/end", x="#6", y="#7", diameter="#4", extent="depth", depth="#4.depth", tip="118°")
+    b.hole(f"{s1}/l2/side", x="#7", y="#8", diameter="#5")
+    return b, None
+
+
 def two_pads_one_step():
     """One step drills two pads of one height."""
     b = Bench("80", "40", "10", "20", "6", "2x Ø8 THRU", "15", "65")
@@ -123,7 +132,7 @@ def pockets_in_a_row():
 DRILLED = {
     f.__name__: f
     for f in (
-        hole_from_edges, ramp, from_a_plane, ball, oiled_cone, hub_beside_the_axis, two_pads_one_step,
+        hole_from_edges, ramp, from_a_plane, ball, oiled_cone, hub_beside_the_axis, crossed_blind_hole, two_pads_one_step,
         chamfered_holes_in_a_ring, mirrored_pads, pockets_in_a_row,
     )
 }  # fmt: skip

@@ -210,7 +210,8 @@ def _depth(plate: SurfacePlate, gauge: Depth) -> Measured:
         return max(start.radius - _from_axis(e, start) for e in ends)
 
     found = plate.each(gauge, ("cylinder",), value)
-    return Measured(found.values, (*found.faces, start.index))
+    # What crosses a hole parts its wall: it is as deep as the farthest piece.
+    return Measured((max(found.values),), (*found.faces, start.index))
 
 
 def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[Vector]) -> float:
