@@ -23,6 +23,7 @@ from .figures import Vector
 from .geometry import dot, triple
 from .named import LostReference, NamedBody, Pair, carry, generated_faces
 from .rounding import rolled
+from .surfaces import outward_at
 from .topology import EDGE, FACE, WIRE, Shape, ShapeMap, ancestors, items, subshapes
 
 
@@ -186,7 +187,7 @@ def chamfer(
         for edge, side in (pair for g in groups.values() for pair in zip(g.edges, g.sides, strict=True)):
             if ratio is not None:
                 jobs.append(partial(_add_legs, size, size * ratio, edge, side))
-            elif math.isclose(angle, math.pi / 4):
+            elif math.isclose(angle, math.pi / 4) and square_corner(body, edge):
                 jobs.append(partial(_add_equal, size, edge))
             else:
                 jobs.append(partial(_add_angled, size, angle, edge, side))
@@ -211,6 +212,14 @@ def _side(body: NamedBody, pick: Pick, edge: Shape) -> Shape:
     sides = [body.index(f) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
     named = [i for i in sides if pick.a.partition("~")[0] in body.names.get(i, ())]
     return body.face(named[0] if named else sides[0])
+
+
+def square_corner(body: NamedBody, edge: Shape) -> bool:
+    """Whether the two faces at an edge stand square to each other in its middle: there both legs of 45° are alike."""
+    sides = [body.face(body.index(f)) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
+    curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    middle = triple(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2))
+    return len(sides) == 2 and abs(dot(*(outward_at(f, middle) for f in sides))) < 1e-6
 
 
 def _add_equal(size: float, edge: Shape, maker: Any) -> None:

@@ -257,6 +257,11 @@ def _nearest(found: list[XY], near: XY) -> XY:
 
 def _crossing(site: Site, of: tuple[Mark, ...]) -> Mark:
     a, b = of
+    return crossing(a, b, site.near)
+
+
+def crossing(a: Mark, b: Mark, near: XY) -> XY:
+    """Where two lines or circles meet, the place nearest to ``near``. Raises NotShown."""
     if isinstance(a, Straight) and isinstance(b, Straight):
         cross = a.way[0] * b.way[1] - a.way[1] * b.way[0]
         if abs(cross) < LEVEL:
@@ -266,9 +271,9 @@ def _crossing(site: Site, of: tuple[Mark, ...]) -> Mark:
     if isinstance(b, Straight):
         a, b = b, a
     if isinstance(a, Straight) and isinstance(b, Round):
-        return _nearest(_line_circle(a, b), site.near)
+        return _nearest(_line_circle(a, b), near)
     if isinstance(a, Round) and isinstance(b, Round):
-        return _nearest(_circles(a, b), site.near)
+        return _nearest(_circles(a, b), near)
     raise NotShown("The faces do not meet.")
 
 

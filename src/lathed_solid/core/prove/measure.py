@@ -42,9 +42,9 @@ from ..route.gauges import (
     WidestCircle,
 )
 from ..standards.thread_limits import minor_limits
-from . import drawn, helix
+from . import chamfers, drawn, helix
 from .laid import Plate
-from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
+from .plate import LostFace, Measured, Misfit, SurfacePlate, Unmeasurable
 from .threads import faults
 
 _PARALLEL = 1e-9
@@ -159,6 +159,8 @@ def _crossed(a: Surface, b: Surface) -> float:
 
 
 def _leg(plate: SurfacePlate, gauge: Leg) -> Measured:
+    if (found := _in_section(plate, gauge, 0)) is not None:
+        return found
     other = plate.one(gauge.other) if gauge.other else None
 
     def value(s: Surface) -> float:
@@ -175,7 +177,19 @@ def _leg(plate: SurfacePlate, gauge: Leg) -> Measured:
     return plate.each(gauge, ("cone", "plane"), value)
 
 
+def _in_section(plate: SurfacePlate, gauge: Leg | LegAngle, which: int) -> Measured | None:
+    """Leg or angle of a chamfer in a section across its edge; None where the face beyond it is not there to be cut."""
+    try:
+        first, second = plate.one(gauge.other), plate.one(gauge.beyond)
+    except LostFace:
+        return None
+    found = plate.each(gauge, ("cone", "plane"), lambda s: chamfers.section(s, first, second)[which])
+    return Measured(found.values, (*found.faces, first.index, second.index))
+
+
 def _leg_angle(plate: SurfacePlate, gauge: LegAngle) -> Measured:
+    if (found := _in_section(plate, gauge, 1)) is not None:
+        return found
     other = plate.one(gauge.other) if gauge.other else None
     flat = other is not None and other.kind == "plane"
 
@@ -199,19 +213,38 @@ def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
 
 def _depth(plate: SurfacePlate, gauge: Depth) -> Measured:
     start = plate.one(gauge.other, "plane", "cylinder", "cone", "sphere")
+    floors = _floors(plate, gauge.floor)
 
     def value(s: Surface) -> float:
-        ends = [along(s.origin, s.axis, t) for t in s.span]
+        ends = [_on_axis(s, f) for f in floors if abs(dot(f.axis, s.axis)) > 1 - _PARALLEL] or _shown_ends(s)
         leans = start.kind == "plane" and abs(dot(start.axis, s.axis)) < 1 - _PARALLEL
         if leans or start.kind in ("cone", "sphere"):
             return _from_mouth(plate, s, start, ends)
         if start.kind == "plane":
-            return max(abs(dot(minus(e, start.origin), start.axis)) for e in ends)
-        return max(start.radius - _from_axis(e, start) for e in ends)
+            return max((abs(dot(minus(e, start.origin), start.axis)) for e in ends), default=0.0)
+        return max((start.radius - _from_axis(e, start) for e in ends), default=0.0)
 
     found = plate.each(gauge, ("cylinder",), value)
     # What crosses a hole parts its wall: it is as deep as the farthest piece.
+    if max(found.values) <= 0:
+        raise Unmeasurable("The end of the hole is cut away by something else: its depth is not to be seen.")
     return Measured((max(found.values),), (*found.faces, start.index))
+
+
+def _floors(plate: SurfacePlate, name: str) -> list[Surface]:
+    """The flat bottom of a hole, which tells its depth also where its edge was rounded. Raises LostFace."""
+    return [s for s in plate.find(name) if s.kind == "plane"] if name else []
+
+
+def _on_axis(hole: Surface, floor: Surface) -> Vector:
+    return along(hole.origin, hole.axis, dot(minus(floor.origin, hole.origin), hole.axis))
+
+
+def _shown_ends(s: Surface) -> list[Vector]:
+    """The ends of a round wall where a whole round edge shows that it ends there; none where something crosses it."""
+    ends = [along(s.origin, s.axis, t) for t in s.span]
+    rims = [c.center for c in s.circles if abs(c.radius - s.radius) < ONE_AXIS]
+    return [e for e in ends if any(norm(minus(e, rim)) < ONE_AXIS for rim in rims)]
 
 
 def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[Vector]) -> float:
@@ -221,7 +254,9 @@ def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[V
     hits = axis_meets(plate.body.face(start.index), hole.origin, hole.axis)
     if not hits:
         raise Unmeasurable("The hole's axis does not meet the face its depth counts from.")
-    mouth = min(hits, key=lambda h: min(norm(minus(h, e)) for e in ends))
+    if not ends:
+        return 0.0
+    mouth = min(hits, key=lambda h: min(norm(minus(h, along(hole.origin, hole.axis, t))) for t in hole.span))
     return max(norm(minus(mouth, e)) for e in ends)
 
 

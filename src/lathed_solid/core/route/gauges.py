@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import msgspec
 
@@ -17,6 +17,10 @@ class Gauge(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Base of all gauges. ``face`` (and ``other``) are face references."""
 
     face: str
+
+    def alone(self, own: Callable[[str], bool]) -> Gauge | None:
+        """The same size read without faces that are not ``own`` (a mirror's copy may face elsewhere); None if none."""
+        return None
 
 
 class Diameter(Gauge, frozen=True, tag="diameter"):
@@ -44,15 +48,26 @@ class Between(Gauge, frozen=True, tag="between"):
 
 
 class Leg(Gauge, frozen=True, tag="leg"):
-    """Extent of a chamfer face along its axis, or along the flat face ``other`` it starts in."""
+    """Extent of a chamfer face along its axis, or along the flat face ``other`` it starts in; with the face ``beyond``
+    it, from the corner where the two would meet. Both legs of an ``even`` one are alike: either face tells it.
+    """
 
     other: str = ""
+    beyond: str = ""
+    even: bool = False
+
+    def alone(self, own: Callable[[str], bool]) -> Gauge | None:
+        if not self.even:
+            return None
+        other = next((f for f in (self.other, self.beyond) if f and own(f)), "")
+        return msgspec.structs.replace(self, other=other, beyond="")
 
 
 class LegAngle(Gauge, frozen=True, tag="leg-angle"):
-    """Angle of a chamfer (cone) to its axis, or to the flat face ``other``."""
+    """Angle of a chamfer (cone) to its axis, or to the face ``other`` between which and ``beyond`` it lies."""
 
     other: str = ""
+    beyond: str = ""
 
 
 class SeatAngle(Gauge, frozen=True, tag="seat-angle"):
@@ -64,9 +79,10 @@ class WidestCircle(Gauge, frozen=True, tag="widest-circle"):
 
 
 class Depth(Gauge, frozen=True, tag="depth"):
-    """From the plane ``other`` to the far end of the face's extent along its own axis."""
+    """From the face ``other`` to the far end of the face's extent along its own axis, or to its flat ``floor``."""
 
     other: str
+    floor: str = ""
 
 
 class AxisFrom(Gauge, frozen=True, tag="axis-from"):
@@ -151,6 +167,10 @@ class HelixSize(Gauge, frozen=True, tag="helix-size"):
     other: str
     what: Literal["pitch", "depth", "width", "turns", "begins"] = "pitch"
     ends: tuple[str, ...] = ()
+
+
+#: The place of a site that says nothing of where it was drawn.
+NOWHERE = (1e9, 1e9)
 
 
 class Site(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -245,6 +265,8 @@ AnyGauge = (
 )
 
 
+#: Fields of gauges that name faces or planes.
+_NAMED = ("face", "other", "beyond", "floor", "others", "frame", "ends")
 #: Pairs of how face names start, and how those of a copy start instead.
 Renames = Sequence[tuple[str, str]]
 
@@ -277,16 +299,21 @@ class Claim(NamedTuple):
         def name(value: str) -> str:
             return next((new + value.removeprefix(old) for old, new in renames if value.startswith(old)), value)
 
-        kept = []
+        def own(face: str) -> bool:
+            return any(face.startswith(old) for old, _ in renames)
+
+        kept: list[Any] = []
+        gauge: Any
         for gauge in (self.gauge, *self.or_else):
-            own = all(any(f.startswith(old) for old, _ in renames) for f in faces_of(gauge))
-            if not own and (not foreign or isinstance(gauge, Drawn)):
-                continue
+            if not all(map(own, faces_of(gauge))) and (not foreign or isinstance(gauge, Drawn)):
+                if (without := gauge.alone(own)) is None:
+                    continue
+                gauge = without
             if isinstance(gauge, Drawn):
                 sites = tuple(s.renamed(name) for s in gauge.sites)
                 gauge = msgspec.structs.replace(gauge, face=name(gauge.face), frame=name(gauge.frame), sites=sites)
             else:
-                fields = (f for f in ("face", "other", "others", "frame", "ends") if getattr(gauge, f, ""))
+                fields = (f for f in _NAMED if getattr(gauge, f, ""))
                 gauge = msgspec.structs.replace(gauge, **{f: _renamed(getattr(gauge, f), name) for f in fields})
             kept.append(gauge)
         if not kept:
@@ -298,7 +325,8 @@ def faces_of(gauge: AnyGauge) -> tuple[str, ...]:
     """Every face that a gauge touches, and every plane it measures from."""
     if isinstance(gauge, Drawn):
         return tuple(dict.fromkeys(f for s in gauge.sites for f in s.faces()))
-    touched = [gauge.face, getattr(gauge, "other", ""), *getattr(gauge, "others", ()), *getattr(gauge, "ends", ())]
+    named = [gauge.face, getattr(gauge, "other", ""), getattr(gauge, "beyond", "")]
+    touched = [*named, *getattr(gauge, "others", ()), *getattr(gauge, "ends", ())]
     return tuple(dict.fromkeys(f for f in touched if f))
 
 

@@ -58,7 +58,8 @@ def _claims_of(step: Hole, tag: str) -> list[Claim]:
         found += claim(step.thread_depth, ThreadDepth(side))
     found += [Claim(c.number, "thru", OpenEnds(side)) for c in found if c.key == "" and not c.formula]
     if step.extent == "depth":
-        found += _depth_claims(step.depth, step, tag, side, *ends)
+        flat = "" if step.tip.strip() else f"{tag}/floor"
+        found += _depth_claims(step.depth, step, tag, side, flat, *ends)
         found += claim(step.tip, SeatAngle(f"{tag}/tip"))
     found += _seat_claims(step, tag)
     try:
@@ -68,7 +69,7 @@ def _claims_of(step: Hole, tag: str) -> list[Claim]:
     for number, (diameter, depth) in enumerate(stages, 1):
         ledge = f"{tag}/ledge" + ("" if number == len(stages) else str(number))
         found += claim(diameter, Diameter(f"{tag}/stage{number}"), ledge)
-        found += _depth_claims(depth, step, tag, f"{tag}/stage{number}")
+        found += _depth_claims(depth, step, tag, f"{tag}/stage{number}", ledge)
     return found + _place_claims(step, tag)
 
 
@@ -95,9 +96,9 @@ def _place_claims(step: Hole, tag: str) -> list[Claim]:
     return found
 
 
-def _depth_claims(text: str, step: Hole, tag: str, face: str, *explains: str) -> list[Claim]:
+def _depth_claims(text: str, step: Hole, tag: str, face: str, floor: str, *explains: str) -> list[Claim]:
     """A depth counts from the face the hole starts in: the flat one there, or a round one."""
-    gauges = (Depth(face, f"{tag}/from"), Depth(face, step.face.name))
+    gauges = (Depth(face, f"{tag}/from", floor), Depth(face, step.face.name, floor))
     return claim(text, gauges[0], *explains, or_else=gauges[1:])
 
 
@@ -105,7 +106,7 @@ def _seat_claims(step: Hole, tag: str) -> list[Claim]:
     found: list[Claim] = []
     if step.seat in ("counterbore", "spotface", "counterdrill"):
         found += claim(step.seat_diameter, Diameter(f"{tag}/seat_side"))
-        found += _depth_claims(step.seat_depth, step, tag, f"{tag}/seat_side", f"{tag}/seat")
+        found += _depth_claims(step.seat_depth, step, tag, f"{tag}/seat_side", f"{tag}/seat", f"{tag}/seat")
     if step.seat == "counterdrill":
         found += claim(step.seat_angle, SeatAngle(f"{tag}/seat"))
     if step.seat == "countersink":

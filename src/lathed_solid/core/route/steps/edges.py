@@ -121,13 +121,11 @@ def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
     found: list[Claim] = []
     for number, edge in enumerate(step.edges):
         face = f"{step.id}/e{number}/side"
-        # At 45° both legs are alike: where a copy has lost sight of one face, the other tells it.
-        others = (Leg(face, edge.b), Leg(face)) if _is_even(step, view) and edge.b else ()
-        found += claim(step.size, Leg(face, edge.a), or_else=others)
+        found += claim(step.size, Leg(face, edge.a, edge.b, _is_even(step, view)))
         found += (
-            claim(step.size2, Leg(face, edge.b))
+            claim(step.size2, Leg(face, edge.b, edge.a))
             if step.form == "legs"
-            else claim(_angle_of(step, view), LegAngle(face, edge.a))
+            else claim(_angle_of(step, view), LegAngle(face, edge.a, edge.b))
         )
     return found
 

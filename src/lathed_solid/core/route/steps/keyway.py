@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 from ...quantity.said import said
 from ...standards import seats
-from ..gauges import Between, Claim, Diameter, Drawn, Site, claim
+from ..gauges import NOWHERE, Between, Claim, Diameter, Drawn, Site, claim
 from ..joining import joined
 from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
 from ..workshop import Workshop
@@ -192,10 +192,10 @@ def claims(step: Keyway, view: RouteView) -> list[Claim]:
 
 def _end_site(step: Keyway, k: int) -> Site:
     """A place at an end of a shaft's seat, the same one at both: its centre, or its corner with one side."""
-    end = Site("edge", f"{step.id}/end{k}/side", way=(0.0, 1.0))
+    end = Site("edge", f"{step.id}/end{k}/side", near=NOWHERE, way=(0.0, 1.0))
     if step.form == "round":
         return Site("centre", of=(end,))
-    return Site("crossing", of=(end, Site("edge", f"{step.id}/side1/side")))
+    return Site("crossing", of=(end, Site("edge", f"{step.id}/side1/side", near=NOWHERE)))
 
 
 def summary(step: Keyway, view: RouteView) -> str:
