@@ -130,9 +130,12 @@ class Plate:
             raise LostFace(site.face) from None
         for surface in rounds:
             self.touched.add(surface.index)
-            (mark,) = self.laid(surface)[:1]
-            if not isinstance(mark, Round):
-                raise NotShown("The face was used up by a round that does not show where it lay.")
+            lines = self.laid(surface)
+            mark = lines[0]
+            if not isinstance(mark, Round):  # the round lies along the plane: its outline there is where the flat lay
+                outline = [line for line in lines if isinstance(line, Straight)]
+                made.append(_along(min(outline, key=lambda m: _away(m, site.near)), site.way))
+                continue
             u, v = site.way
             side = 1.0 if (site.near[1] - mark.center[1]) * u - (site.near[0] - mark.center[0]) * v >= 0 else -1.0
             place = mark.center[0] - side * v * mark.radius, mark.center[1] + side * u * mark.radius

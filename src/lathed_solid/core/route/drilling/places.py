@@ -169,7 +169,7 @@ def _at_pole(surface: Surface, face: Shape | None) -> Start:
 def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
     """So far from two straight edges of a flat face, measured in it."""
     from ...kernel.edges import Pick, picked
-    from ...kernel.geometry import along, cross, dot
+    from ...kernel.geometry import along, cross, dot, flat_frame
     from ...kernel.surfaces import edge_in_face
 
     if surface.kind != "plane" or face is None:
@@ -189,6 +189,7 @@ def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Shape | None
     lean = dot(u, v)
     if abs(lean) > 1 - 1e-9:
         raise StepFailure("The two edges are parallel: they do not say where the hole is. Pick one across them.")
+    shop.frames[f"{shop.at_work}/frame"] = shop.placed(flat_frame(surface.origin, surface.axis))
     n = cross(u, v)
     third = dot(surface.origin, n)
     size = dot(n, n)

@@ -83,7 +83,10 @@ def _place_claims(step: Hole, tag: str) -> list[Claim]:
     if step.placement == "edges":
         for text, ref in zip((step.x, step.y), step.edge, strict=False):
             wall = ref.b if ref.a.partition("~")[0] == step.face.name.partition("~")[0] else ref.a
-            found += claim(text, AxisFrom(side, wall))
+            # From a wall that leans, the size runs from the edge where it meets the face.
+            spot = Site("centre", of=(Site("edge", side),))
+            edge = Drawn(side, f"{step.id}/frame", "distance", (Site("edge", wall), spot))
+            found += claim(text, AxisFrom(side, wall), or_else=(edge,))
     if step.placement == "radial":
         found += claim(step.along, AxisFrom(side, step.datum.name) if step.datum.name else Position(side, "z"))
     if step.placement == "point" and step.heading != "square":
