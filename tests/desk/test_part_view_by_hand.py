@@ -63,14 +63,17 @@ def test_the_section_is_told_dragged_and_hides_what_it_cut_away(block):
     assert whole == "s1/l1/side"
     block.press(window, Qt.Key.Key_X, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     QTest.qWait(50)
-    # Across Y at zero nothing of this part lies in front; from there it is moved into the part.
-    block.retype(over(block, "Section at", QLineEdit), "20")
-    assert scene.cut[0][1] == pytest.approx(20)
-    over_flip = next(b for b in window.section.bar.findChildren(QWidget) if getattr(b, "text", str)() == "Other side")
-    block.click(over_flip)
+    # Zero lies in the part's own side: the section goes through the middle, and takes away what is in front.
+    assert scene.cut[0][1] == pytest.approx(20) and scene.cut[1][1] == pytest.approx(-1)
+    block.retype(over(block, "Section at", QLineEdit), "19")
+    assert scene.cut[0][1] == pytest.approx(19)
     block.wait(lambda: "hatch" in scene._extra)
     assert hit(block, (30, 0, 10)) != "s1/l1/side", "the half cut away is not picked"
-    assert hit(block, (30, 20, 10)) is None, "the cut itself is no face"
+    assert hit(block, (30, 19, 10)) is None, "the cut itself is no face"
+    flip = next(b for b in window.section.bar.findChildren(QWidget) if getattr(b, "text", str)() == "Other side")
+    block.click(flip)
+    assert hit(block, (30, 0, 10)) == whole
+    block.click(flip)
     slider = over(block, "Move the section", QSlider)
     slider.setValue(slider.maximum())
     assert scene.cut[0][1] == pytest.approx(40, abs=1e-6)

@@ -153,7 +153,8 @@ class Picking(QObject):
         if edge.take == "loop":
             return f"the loop round {a}, where it meets {b}"
         if edge.take == "pair":
-            return f"all edges between {a} and {b}"
+            one = edge.was.startswith("edge between")
+            return f"{'edge' if one else 'all edges'} between {a} and {b}"
         if edge.take == "parallel":
             return f"all edges parallel to that between {a} and {b}"
         if not edge.a:

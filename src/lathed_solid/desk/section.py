@@ -15,6 +15,8 @@ from .timing import one_shot
 from .viewport.cutting import CuttingBar
 from .viewport.partview import PartView
 
+#: A plane nearer than this (mm) to where the part begins or ends along its normal cuts nothing of it.
+EDGE = 1e-6
 #: Milliseconds the plane must rest before its hatch is asked for.
 _REST = 120
 
@@ -56,19 +58,19 @@ class Section(QObject):
 
     def _go_by_picks(self) -> None:
         self._by = tuple(s for i in self._picking.faces if (s := self._picking.figure(i)) is not None)
+        if (base := self._base()) is None:
+            return
+        low, high = self._reach(base)
+        if not low + EDGE < 0 < high - EDGE:  # it would only graze the part: through its middle
+            self.bar.offset = (low + high) / 2
+        self.bar.flipped = dot(base.normal, self._view.surface.towards_eye()) < 0
         self.cut()
 
     def cut(self) -> None:
         """Cut by the plane the bar tells; asked again whenever another part is shown."""
-        part, bar = self._picking.part, self.bar
-        if not self.is_open or part is None or not part.shape:
+        bar = self.bar
+        if (base := self._base()) is None:
             return
-        try:
-            base = cutting_frame(bar.base, self._by, 0.0, bar.turn)
-        except NoPlane as error:
-            self._session.say(error.said_in(self._session.content.header.units), "warn")
-            bar.reset("y")
-            base = cutting_frame("y", (), 0.0, 0.0)
         bar.fit(self._reach(base), self._session.content.header.style)
         self._frame = shifted(base, bar.offset)
         x, y, z = base.normal
@@ -77,6 +79,18 @@ class Section(QObject):
         bar.show()
         self._view.lay_over(bar)
         self._rest.start()
+
+    def _base(self) -> Frame | None:
+        """Where the plane lies before it is moved; None while there is nothing to cut."""
+        part, bar = self._picking.part, self.bar
+        if not self.is_open or part is None or not part.shape:
+            return None
+        try:
+            return cutting_frame(bar.base, self._by, 0.0, bar.turn)
+        except NoPlane as error:
+            self._session.say(error.said_in(self._session.content.header.units), "warn")
+            bar.reset("y")
+            return cutting_frame("y", (), 0.0, 0.0)
 
     def _reach(self, base: Frame) -> tuple[float, float]:
         """How far the part goes along the normal, before and behind the plane's own place (mm)."""

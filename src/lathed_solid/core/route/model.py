@@ -147,6 +147,7 @@ Want = Literal[
 class Param(NamedTuple):
     """One field of a step as the editor shows it. ``when`` says for which choices it applies: field -> values;
     ``more`` puts it under “More”, away from what every such step needs; ``formulas`` marks a text that holds some.
+    ``most`` is how many edges or faces may be picked, the last ones counting (0: any number).
     """
 
     field: str
@@ -157,6 +158,7 @@ class Param(NamedTuple):
     help: str = ""
     more: bool = False
     formulas: bool = False
+    most: int = 0
 
     @property
     def is_formula(self) -> bool:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushB
 from ...core.job import edits, suggest
 from ...core.route.model import FaceRef, Param
 from ...core.route.registry import DATUMS, Step, kind_of
+from ...core.route.steps.edges import Chamfer, Fillet
 from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
@@ -27,6 +28,9 @@ from .fields import (
     choice,
 )
 from .sketch_field import SketchField
+
+#: A label with more letters stands above a list of edges or faces, which needs the width.
+SHORT = 7
 
 
 class StepEditor(QScrollArea):
@@ -143,7 +147,8 @@ class StepEditor(QScrollArea):
             widget = self._field(step, param)
             if param.help:
                 widget.setToolTip(param.help)
-            if param.want == "sketch":  # has fields of its own, which need the whole width
+            if param.want == "sketch" or (param.want in ("edges", "faces") and len(param.label) > SHORT):
+                # has fields of its own, which need the whole width
                 form.addRow(QLabel(param.label))
                 form.addRow(widget)
             else:
@@ -231,7 +236,8 @@ class StepEditor(QScrollArea):
         if param.want == "faces":
             return FacesField(self._picking, value, change, param.label, repeats=param.field == "corners")
         if param.want == "edges":
-            return EdgesField(self._picking, value, change, param.label, self.sharp)
+            breaks = isinstance(step, Chamfer | Fillet)
+            return EdgesField(self._picking, value, change, param.label, self.sharp if breaks else None, param.most)
         if param.want == "steps":
             return StepsField(self._session, step.id, value, change)
         if param.want == "bodies":

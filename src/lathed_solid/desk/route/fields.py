@@ -140,13 +140,23 @@ class SharpEdges:
 
 
 class EdgesField(QWidget):
-    """Shows the edges taken; while the button is down every click on an edge adds it or takes it out."""
+    """Shows the edges taken; while the button is down every click on an edge adds it or takes it out.
+
+    Where only so many (``most``) are of use a click takes just the edge, and the last ones are kept (0: any number).
+    """
 
     def __init__(
-        self, picking: Picking, value: tuple[EdgeRef, ...], change: Set, label: str, sharp: SharpEdges | None
+        self,
+        picking: Picking,
+        value: tuple[EdgeRef, ...],
+        change: Set,
+        label: str,
+        sharp: SharpEdges | None,
+        most: int = 0,
     ) -> None:
         super().__init__()
         self._picking, self._value, self._change = picking, value, change
+        self._most = most
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
@@ -160,24 +170,34 @@ class EdgesField(QWidget):
         layout.addLayout(row)
         for edge in value:
             layout.addLayout(_line(picking.told_edge(edge), "Leave this edge out", partial(self._toggle, edge)))
-        takes = choice(picking.edge_take, TAKES, picking.take_by, "A click takes")
+        if not most:
+            self._add_takes(layout)
+        if sharp is not None:
+            self._add_sharp(layout, sharp)
+        if "edge" in picking.asking:
+            picking.ask_edges(picking.asking, self._toggle, value)
+
+    def _add_takes(self, layout: QVBoxLayout) -> None:
+        """What else a click may take."""
+        takes = choice(self._picking.edge_take, TAKES, self._picking.take_by, "A click takes")
         takes.setToolTip("What the next click takes; it is lit under the cursor first")
         asked = QHBoxLayout()
         asked.addWidget(QLabel("A click takes"))
         asked.addWidget(takes, 1)
         layout.addLayout(asked)
-        all_taken = any(e.take == "sharp" for e in value)
+
+    def _add_sharp(self, layout: QVBoxLayout, sharp: SharpEdges) -> None:
+        """Every edge that is still sharp: all at once, or ticked on a list."""
         every = QCheckBox("every sharp edge")
-        every.setChecked(all_taken)
+        every.setChecked(any(e.take == "sharp" for e in self._value))
         every.setToolTip("All edges that are still sharp here, as a note for unstated edges says")
         every.clicked.connect(lambda on: self._change((EdgeRef("", "", "every sharp edge", "sharp"),) if on else ()))
+        show = QPushButton("Close list" if sharp.listed else "Show sharp")
+        show.setToolTip("Light and list the edges that are still sharp")
+        show.clicked.connect(lambda: self._open(sharp, show))
         last = QHBoxLayout()
         last.addWidget(every, 1)
-        if sharp is not None:
-            show = QPushButton("Close list" if sharp.listed else "Show sharp")
-            show.setToolTip("Light and list the edges that are still sharp")
-            show.clicked.connect(lambda: self._open(sharp, show))
-            last.addWidget(show)
+        last.addWidget(show)
         layout.addLayout(last)
         self.sharp = QListWidget()
         self.sharp.setAccessibleName("Edges still sharp")
@@ -186,14 +206,10 @@ class EdgesField(QWidget):
         self.sharp.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.sharp.hide()
         layout.addWidget(self.sharp)
-        if "edge" in picking.asking:
-            picking.ask_edges(picking.asking, self._toggle, value)
-
-        if sharp is not None:
-            self.sharp.currentRowChanged.connect(partial(self._light, sharp))
-            self.sharp.itemChanged.connect(lambda item: self._tick(sharp, self.sharp.row(item)))
-            if sharp.listed:
-                self._list(sharp)
+        self.sharp.currentRowChanged.connect(partial(self._light, sharp))
+        self.sharp.itemChanged.connect(lambda item: self._tick(sharp, self.sharp.row(item)))
+        if sharp.listed:
+            self._list(sharp)
 
     def _open(self, sharp: SharpEdges, button: QPushButton) -> None:
         if sharp.listed:
@@ -230,6 +246,8 @@ class EdgesField(QWidget):
 
     def _ask(self, on: bool) -> None:
         if on:
+            if self._most:
+                self._picking.edge_take = "edge"
             self._picking.ask_edges("Click the edges to take; click Pick again when done", self._toggle, self._value)
         else:
             self._picking.done()
@@ -237,7 +255,8 @@ class EdgesField(QWidget):
     def _toggle(self, edge: EdgeRef) -> None:
         """Take this very edge, or leave it out."""
         same = [e for e in self._value if alike(e, edge)]
-        self._change(tuple(e for e in self._value if e not in same) if same else (*self._value, edge))
+        taken = tuple(e for e in self._value if e not in same) if same else (*self._value, edge)
+        self._change(taken[-self._most :] if self._most else taken)
 
 
 def alike(a: EdgeRef, b: EdgeRef) -> bool:

@@ -160,6 +160,11 @@ class Surface(QOpenGLWidget):
         self.view.ZoomAtPoint(0, 0, round(steps * 24), 0)
         self.moved()
 
+    def towards_eye(self) -> Vector:
+        """The direction from the part to the eye."""
+        d = self.view.Camera().Direction()
+        return -d.X(), -d.Y(), -d.Z()
+
     def grain(self, unit: float) -> float:
         """A round step of length that is about three pixels just now, in units of so many mm."""
         least = max(3 * self.view.Convert(100) / 100 / unit, 1e-6)

@@ -219,8 +219,10 @@ KIND = StepKind(
             help="Points of the sketch by name, as p1, p3. Empty: all.",
             more=True,
         ),
-        Param("edge", "Round edge", "edges", when={"placement": ("edge",)}),
-        Param("edge", "The two edges", "edges", when={"placement": ("edges",)}, help="Straight edges of the face."),
+        Param("edge", "Round edge", "edges", when={"placement": ("edge",)}, most=1),
+        Param(
+            "edge", "Counted from", "edges", when={"placement": ("edges",)}, help="Two straight edges of it.", most=2
+        ),
         Param("x", "X", "length", when={"placement": ("point",)}),
         Param("y", "Y", "length", when={"placement": ("point",)}),
         Param("x", "From the first", "length", when={"placement": ("edges",)}),
