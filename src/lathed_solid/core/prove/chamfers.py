@@ -6,8 +6,10 @@ import math
 
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, cross, dot, frame_about, norm, unit
+from ..kernel.surfaces import extent
+from ..route.gauges import Leg, LegAngle
 from .laid import Line, NotShown, Plate, Round, Straight, crossing
-from .plate import Unmeasurable
+from .plate import PARALLEL, LostFace, Measured, SurfacePlate, Unmeasurable
 
 XY = tuple[float, float]
 
@@ -72,3 +74,49 @@ def _away(line: Line, near: XY) -> float:
     if isinstance(line, Round):
         return abs(math.dist(line.center, near) - line.radius)
     return abs(line.way[0] * (near[1] - line.place[1]) - line.way[1] * (near[0] - line.place[0]))
+
+
+# --- the gauges
+def leg(plate: SurfacePlate, gauge: Leg) -> Measured:
+    if (found := _in_section(plate, gauge, 0)) is not None:
+        return found
+    other = plate.one(gauge.other) if gauge.other else None
+
+    def value(s: Surface) -> float:
+        if s.kind == "cone":
+            flat = other is not None and other.kind == "plane"
+            return (s.span[1] - s.span[0]) * (math.tan(s.half_angle) if flat else 1.0)
+        if other is None or other.kind != "plane":
+            raise Unmeasurable("The leg of a flat chamfer is measured along a flat face beside it.")
+        edge = cross(s.axis, other.axis)
+        if norm(edge) < PARALLEL:
+            raise Unmeasurable("The chamfer is parallel to the face it should start in.")
+        return extent(plate.body.face(s.index), unit(cross(other.axis, edge)))
+
+    return plate.each(gauge, ("cone", "plane"), value)
+
+
+def _in_section(plate: SurfacePlate, gauge: Leg | LegAngle, which: int) -> Measured | None:
+    """Leg or angle of a chamfer in a section across its edge; None where the face beyond it is not there to be cut."""
+    try:
+        first, second = plate.one(gauge.other), plate.one(gauge.beyond)
+    except LostFace:
+        return None
+    found = plate.each(gauge, ("cone", "plane"), lambda s: section(s, first, second)[which])
+    return Measured(found.values, (*found.faces, first.index, second.index))
+
+
+def leg_angle(plate: SurfacePlate, gauge: LegAngle) -> Measured:
+    if (found := _in_section(plate, gauge, 1)) is not None:
+        return found
+    other = plate.one(gauge.other) if gauge.other else None
+    flat = other is not None and other.kind == "plane"
+
+    def value(s: Surface) -> float:
+        if s.kind == "cone":
+            return math.pi / 2 - s.half_angle if flat else s.half_angle
+        if other is None or not flat:
+            raise Unmeasurable("The angle of a flat chamfer is measured to a flat face beside it.")
+        return math.acos(min(1.0, abs(dot(s.axis, other.axis))))
+
+    return plate.each(gauge, ("cone", "plane"), value)

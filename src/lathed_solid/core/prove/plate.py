@@ -7,8 +7,8 @@ from collections.abc import Callable, Mapping, Sequence
 from types import MappingProxyType
 from typing import NamedTuple
 
-from ..kernel.figures import Surface
-from ..kernel.geometry import Frame, dot, minus
+from ..kernel.figures import Surface, Vector
+from ..kernel.geometry import Frame, along, cross, dot, minus, norm, unit
 from ..kernel.named import LostReference, NamedBody
 from ..kernel.skin import Floats
 from ..kernel.surfaces import Inside, measure_faces
@@ -20,6 +20,10 @@ from . import threads
 
 #: Flat faces nearer than this (mm) to a plane lie in it, when they are parallel to it within ``ALIKE``.
 COPLANAR = 1e-6
+#: Directions nearer than this (of one minus their cosine, or of their cosine) are parallel, or square.
+PARALLEL = 1e-9
+#: Axes nearer than this (mm) are one.
+ONE_AXIS = 1e-6
 ALIKE = 1e-9
 
 #: What the faces of a modelled thread are called.
@@ -158,3 +162,15 @@ class SurfacePlate:
     def each(self, gauge: Gauge, kinds: tuple[str, ...], value: Callable[[Surface], float]) -> Measured:
         found = self.all(gauge.face, *kinds)
         return Measured(tuple(value(s) for s in found), tuple(s.index for s in found))
+
+
+def from_axis(point: Vector, surface: Surface) -> float:
+    """How far a place lies from the axis of a round face, mm."""
+    gap = minus(point, surface.origin)
+    return norm(minus(gap, along((0.0, 0.0, 0.0), surface.axis, dot(gap, surface.axis))))
+
+
+def crossed(a: Surface, b: Surface) -> float:
+    """The shortest distance between two axes that are not parallel, mm."""
+    across = unit(cross(a.axis, b.axis))
+    return abs(dot(minus(b.origin, a.origin), across))

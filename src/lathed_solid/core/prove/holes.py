@@ -1,0 +1,123 @@
+"""Holes and threads read off the part: how deep, open at which ends, what thread their wall carries."""
+
+from __future__ import annotations
+
+import math
+
+from ..kernel.figures import Surface, Vector
+from ..kernel.geometry import along, dot, frame_about, minus, norm, triple
+from ..kernel.surfaces import axis_meets
+from ..quantity.said import said
+from ..route.gauges import Depth, OpenEnds, ThreadDepth, ThreadOn
+from ..standards.thread_limits import minor_limits
+from .plate import ONE_AXIS, PARALLEL, Measured, Misfit, SurfacePlate, Unmeasurable, from_axis
+from .threads import faults
+
+#: How far past the end of a hole the way is tried, mm.
+BEYOND = 0.01
+
+
+def depth(plate: SurfacePlate, gauge: Depth) -> Measured:
+    start = plate.one(gauge.other, "plane", "cylinder", "cone", "sphere")
+    floors = _floors(plate, gauge.floor)
+
+    def value(s: Surface) -> float:
+        ends = [_on_axis(s, f) for f in floors if abs(dot(f.axis, s.axis)) > 1 - PARALLEL] or _shown_ends(s)
+        leans = start.kind == "plane" and abs(dot(start.axis, s.axis)) < 1 - PARALLEL
+        if leans or start.kind in ("cone", "sphere"):
+            return _from_mouth(plate, s, start, ends)
+        if start.kind == "plane":
+            return max((abs(dot(minus(e, start.origin), start.axis)) for e in ends), default=0.0)
+        return max((start.radius - from_axis(e, start) for e in ends), default=0.0)
+
+    found = plate.each(gauge, ("cylinder",), value)
+    # What crosses a hole parts its wall: it is as deep as the farthest piece.
+    if max(found.values) <= 0:
+        raise Unmeasurable("The end of the hole is cut away by something else: its depth is not to be seen.")
+    return Measured((max(found.values),), (*found.faces, start.index))
+
+
+def _floors(plate: SurfacePlate, name: str) -> list[Surface]:
+    """The flat bottom of a hole, which tells its depth also where its edge was rounded. Raises LostFace."""
+    return [s for s in plate.find(name) if s.kind == "plane"] if name else []
+
+
+def _on_axis(hole: Surface, floor: Surface) -> Vector:
+    return along(hole.origin, hole.axis, dot(minus(floor.origin, hole.origin), hole.axis))
+
+
+def _shown_ends(s: Surface) -> list[Vector]:
+    """The ends of a round wall where a whole round edge shows that it ends there; none where something crosses it."""
+    ends = [along(s.origin, s.axis, t) for t in s.span]
+    rims = [c.center for c in s.circles if abs(c.radius - s.radius) < ONE_AXIS]
+    return [e for e in ends if any(norm(minus(e, rim)) < ONE_AXIS for rim in rims)]
+
+
+def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[Vector]) -> float:
+    """Along the hole, from where its axis meets the face it was drilled into to its far end."""
+    if not start.index:
+        raise Unmeasurable("The plane this depth counts from is not square to the hole.")
+    hits = axis_meets(plate.body.face(start.index), hole.origin, hole.axis)
+    if not hits:
+        raise Unmeasurable("The hole's axis does not meet the face its depth counts from.")
+    if not ends:
+        return 0.0
+    mouth = min(hits, key=lambda h: min(norm(minus(h, along(hole.origin, hole.axis, t))) for t in hole.span))
+    return max(norm(minus(mouth, e)) for e in ends)
+
+
+def open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
+    """Just past each end, close to the wall: material there is a floor or a drill tip's shoulder."""
+
+    def value(s: Surface) -> float:
+        frame = frame_about(s.origin, s.axis)
+        turns = [math.pi / 4 * k for k in range(8)]
+        ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
+        ends, inside = (s.span[0] - BEYOND, s.span[1] + BEYOND), plate.inside(s.index)
+        return float(sum(not any(inside(triple(frame.point(u, v, t))) for u, v in ring) for t in ends))
+
+    return plate.each(gauge, ("cylinder",), value)
+
+
+def thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:
+    mark = plate.marks.get(gauge.face)
+    if mark is None:
+        raise Unmeasurable("The face carries no thread.")
+    if mark.modelled:
+        felt, indices = plate.thread(mark)
+        if wrong := faults(felt, mark.thread, mark.internal):
+            raise Misfit(f"{mark.thread.designation}: {', '.join(wrong)}.")
+        flank = math.degrees(felt.flank)
+        words = f"Felt: pitch {felt.pitch:.4f}, pitch Ø {felt.pitch_diameter:.3f} mm, flanks {flank:.2f}°."
+        return Measured((mark.thread.diameter,), tuple(indices), words=words)
+    surface = plate.one(gauge.face, "cylinder")
+    size = 2 * surface.radius
+    if mark.internal:
+        low, high = minor_limits(mark.thread)
+        if not low - 1e-6 <= size <= high + 1e-6:
+            raise Misfit(
+                f"The drilled Ø{said(size)} is outside the minor diameter {said(low)} to {said(high)} of "
+                f"{mark.thread.designation}."
+            )
+    elif abs(size - mark.thread.diameter) > 1e-6:
+        raise Misfit(f"The face is Ø{said(size)}; {mark.thread.designation} is drawn on its nominal diameter.")
+    return Measured((mark.thread.diameter,), (surface.index,))
+
+
+def thread_depth(plate: SurfacePlate, gauge: ThreadDepth) -> Measured:
+    """Of a modelled thread between its full form and its end, which is known to about a pitch; a cosmetic one is only
+    noted, but its face must be long enough.
+    """
+    mark = plate.marks.get(gauge.face)
+    if mark is None:
+        raise Unmeasurable("The face carries no thread.")
+    if mark.modelled:
+        felt, indices = plate.thread(mark)
+        words = f"Felt: full form over {felt.length:.2f} mm, with its run-out {felt.reach:.2f} mm."
+        spread = (felt.reach - felt.length) / 2 + mark.thread.pitch / 2
+        return Measured(((felt.reach + felt.length) / 2,), tuple(indices), spread=spread, words=words)
+    faces = plate.all(gauge.face, "cylinder")
+    low, high = (side(s.span[k] for s in faces) for k, side in ((0, min), (1, max)))
+    if mark.length > high - low + 2 * mark.thread.pitch:
+        return Measured((high - low,), tuple(s.index for s in faces), words="The face ends before the thread does.")
+    return Measured((mark.length,), tuple(s.index for s in faces), words="Noted on its face, not cut.")
