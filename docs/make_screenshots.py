@@ -114,9 +114,9 @@ def main() -> None:
     plate = window.plate
     _typed(window, "line 5,4 30,4 30,14 5,14 close")
     plate.canvas.chosen = ["l1"]
-    plate.dimension_chosen("25")
+    plate.relating.dimension("25")
     plate.canvas.chosen = ["l3"]
-    shot("conflict", lambda: plate.dimension_chosen("30"))
+    shot("conflict", lambda: plate.relating.dimension("30"))
     window.shut()
     session.client.close()
     os._exit(0)
@@ -174,7 +174,7 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
             canvas.chosen = [arc, eye]
             plate.relating.relate("tangent")
         canvas.chosen = [arc]
-        plate.dimension_chosen(radius)
+        plate.relating.dimension(radius)
     canvas.chosen = ["a1"]
     plate._on_chosen()
     shot("solutions", plate.ways.show)
