@@ -360,6 +360,8 @@ def test_chains_are_found_watched_and_judged():
     assert chain == Chain(overall=4, parts=(1, 2, 3))
     content = reading.add_chain(content, chain)
     assert look(content) == () and likely_chains(content) == ()
+    apart = with_notes(("4.75", ""), ("Ø3", ""), ("7", ""), ("10", ""), ("5", ""), ("12", ""), (".25", ""))
+    assert likely_chains(apart) == (Chain(overall=5, parts=(1, 7)),)  # and not 7 + 5 = 12: round figures meet by chance
     wrong = edits.edit_callout(content, 2, "3")
     (finding,) = look(wrong)
     assert finding.words == "1 + 2 + 3 make 93, but 4 says 92: 1 too much."

@@ -10,6 +10,7 @@ import msgspec
 
 from ..callout import Callout, Ledger, Reading, asks, odd
 from ..quantity import ExpressionError, Style, evaluate
+from ..quantity.quantity import LENGTH_UNITS
 from ..route.settling import dimension_values
 from ..sketch.model import Line, Sketch
 from ..sketch.solver.formulate import SketchError
@@ -113,24 +114,27 @@ def _chains(content: Content, readings: dict[int, Reading], style: Style) -> Ite
 
 
 def likely_chains(content: Content) -> tuple[Chain, ...]:
-    """Runs of two to six lengths that stand next to each other on the sheet and make up another stated length."""
+    """Runs of two to six lengths that stand next to each other on the sheet and make up another stated length; two
+    lengths anywhere on it do so too, when their figures are too exact for chance (5.000 less .250 is 4.750).
+    """
     ledger = content.ledger()
     readings = _readings(content, ledger)
     plain = [c.number for c in content.callouts if c.number in readings and readings[c.number].shape == "length"]
     sizes = {n: readings[n].main.nominal for n in plain}
-    known, found = set(content.chains), []
-    for start in range(len(plain)):
-        for many in range(2, 7):
-            run = tuple(plain[start : start + many])
-            if len(run) < many:
-                break
-            total = sum(sizes[n] for n in run)
-            for whole in plain:
-                if whole not in run and abs(sizes[whole] - total) < 1e-6:
-                    chain = Chain(overall=whole, parts=run)
-                    if chain not in known:
-                        found.append(chain)
+    runs = [tuple(plain[at : at + many]) for at in range(len(plain)) for many in range(2, min(7, len(plain) - at + 1))]
+    runs += [p for p in combinations(plain, 2) if p not in runs and any(_telling(sizes[n], content) for n in p)]
+    found: list[Chain] = []
+    for run in runs:
+        total = sum(sizes[n] for n in run)
+        made = [Chain(overall=n, parts=run) for n in plain if n not in run and abs(sizes[n] - total) < 1e-6]
+        found += [c for c in made if c not in content.chains]
     return tuple(found)
+
+
+def _telling(size: float, content: Content) -> bool:
+    """Whether a size has three figures or more in the unit of its drawing, so that a sum with it is no chance."""
+    figures = f"{size / LENGTH_UNITS[content.header.units]:.4f}".rstrip("0").replace(".", "").strip("0")
+    return len(figures) >= 3
 
 
 # --- sketches
