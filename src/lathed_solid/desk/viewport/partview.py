@@ -94,6 +94,7 @@ class PartView(QWidget):
         bar.move(10, 8)
         bar.adjustSize()
         bar.raise_()
+        self.tags.keep_below(bar)
 
     def toggle_zero(self) -> None:
         """Show or hide the triad of zero."""

@@ -53,7 +53,12 @@ class Tags(QObject):
         self._labels: list[QPushButton] = []
         self._edit: QLineEdit | None = None
         self._grip: _Grip | None = None
+        self._bar: QWidget | None = None
         surface.painted.connect(self._place)
+
+    def keep_below(self, bar: QWidget) -> None:
+        """No label is put under a bar that lies over the top of the view, while it shows."""
+        self._bar = bar
 
     def show(self, numbers: Sequence[Number]) -> None:
         if tuple(numbers) == self._numbers or self._grip is not None:
@@ -82,10 +87,11 @@ class Tags(QObject):
         if self._surface.view is None:
             return
         ratio, taken = self._surface.devicePixelRatioF(), list[QPoint]()
+        low = 44 if self._bar is None or self._bar.isHidden() else self._bar.geometry().bottom() + 8
         for label, number in zip(self._labels, self._numbers, strict=True):
             px, py = self._surface.view.Convert(*number.at)
             label.adjustSize()
-            low, high = 44, self._over.height() - 60
+            high = self._over.height() - 60
             at = QPoint(round(px / ratio) + 10, max(low, min(round(py / ratio) - 26, high)))
             at.setX(max(4, min(at.x(), self._over.width() - label.width() - 4)))
             step = -22 if at.y() > high - 22 * len(self._numbers) else 22
