@@ -11,11 +11,11 @@ from typing import Any
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
 from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.sketch.model import Plane, Sketch
 from lathed_solid.core.sketch.typed.commands import read_command
 

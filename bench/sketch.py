@@ -27,7 +27,7 @@ from lathed_solid.core.sketch.solver.drag import Drag
 from lathed_solid.core.sketch.solver.formulate import Formulation
 from lathed_solid.core.sketch.solver.kept import forget, solver_for
 from lathed_solid.core.sketch.solver.solve import Solver
-from lathed_solid.core.sketch.solver.system import System
+from lathed_solid.core.solving.system import System
 
 from .row import Row, median_ms
 

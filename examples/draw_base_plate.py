@@ -11,10 +11,10 @@ from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.sketch.curves import nearest
 from lathed_solid.core.sketch.edit import corner, trim
 from lathed_solid.core.sketch.explain import finish

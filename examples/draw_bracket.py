@@ -10,11 +10,11 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.gauges import Between, Leg, Position
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.rib import Rib
 from lathed_solid.core.sketch.model import ORIGIN, Line, Plane, Sketch
 

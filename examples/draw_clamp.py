@@ -11,11 +11,11 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.gauges import Between, Count, Position
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.mirror import Mirror
 from lathed_solid.core.sketch.edit import offset, trim
 from lathed_solid.core.sketch.make.draw import link

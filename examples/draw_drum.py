@@ -10,13 +10,13 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.prove.binding import Binding
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.gauges import HelixSize
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.edges import Chamfer
 from lathed_solid.core.route.steps.engrave import Engrave
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.keyway import Keyway
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring

@@ -26,7 +26,7 @@ from lathed_solid.core.caliper.simulated import SimulatedInstrument
 from lathed_solid.core.caliper.statistics import summarise
 from lathed_solid.core.callout import Place
 from lathed_solid.core.drawing.cutout import cut_out
-from lathed_solid.core.drawing.paper import open_paper
+from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.attachments import Store
@@ -34,10 +34,10 @@ from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.job.storage import save
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.sketch.model import (

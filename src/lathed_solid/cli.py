@@ -44,11 +44,12 @@ class Refused(click.ClickException):
 
 
 def _load(path: Path, store: Store | None = None) -> Job:
-    from .core.job.storage import CannotOpen, load
+    from .core.job.storage import load
+    from .core.refusal import Refusal
 
     try:
         opened = load(path, store) if store else load(path)
-    except CannotOpen as error:
+    except Refusal as error:
         raise Refused(str(error)) from None
     for lost in opened.lost:
         click.echo(f"{path.name}: lost: {lost}", err=True)
@@ -57,11 +58,12 @@ def _load(path: Path, store: Store | None = None) -> Job:
 
 def _on_route(content: Content, name: str | None) -> Content:
     from .core.job.routes import named_route
+    from .core.refusal import Refusal
 
     try:
         return named_route(content, name) if name else content
-    except LookupError as error:
-        raise Refused(str(error.args[0])) from None
+    except Refusal as error:
+        raise Refused(str(error)) from None
 
 
 _route_option = click.option("--route", default=None, help="Another of the part's routes, by its name (A, B …).")
@@ -74,7 +76,7 @@ _route_option = click.option("--route", default=None, help="Another of the part'
 @_route_option
 def build(file: Path, output: Path, until: int | None, route: str | None) -> None:
     """Build FILE and write the solid (or its proof as CSV)."""
-    from .core.job.files import CannotWrite
+    from .core.refusal import Refusal
     from .core.route.rebuild import steps_until
 
     store = _store()
@@ -83,13 +85,12 @@ def build(file: Path, output: Path, until: int | None, route: str | None) -> Non
     form = forms.get(output.suffix.lower())
     if form is None:
         raise Refused(f"{output.name}: the ending must be one of {', '.join(forms)}.")
-    from .core.kernel.check import KernelFailure
     from .worker.process import export
 
     try:
         export(content, output, form, until=steps_until(content.steps, until) if until is not None else "", store=store)
-    except (KernelFailure, CannotWrite, LookupError) as error:
-        raise Refused(str(error.args[0])) from None
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.units)) from None
     click.echo(str(output))
 
 

@@ -11,9 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lathed_solid.core.caliper import logbook, protocol
-from lathed_solid.core.caliper.convert import CONVERSIONS, conversion
+from lathed_solid.core.caliper.convert import CONVERSIONS, Unanswered, conversion
 from lathed_solid.core.caliper.device import CannotConnect, Device, Gone
 from lathed_solid.core.caliper.instrument import CALIPER, SCALE, WAYS, Instrument, flat_error
+from lathed_solid.core.caliper.logbook import CannotImport
 from lathed_solid.core.caliper.nominal import suggest
 from lathed_solid.core.caliper.simulated import SIMULATED_SCALE, Condition, SimulatedInstrument
 from lathed_solid.core.caliper.statistics import outliers, summarise
@@ -152,7 +153,7 @@ def test_conversions_keep_their_formula(one):
 
 
 def test_a_conversion_says_what_is_missing():
-    with pytest.raises(LookupError, match="bore"):
+    with pytest.raises(Unanswered, match="bore"):
         conversion("wall").note({"od": "20", "id": " "})
     assert conversion("chain").note({"a": "1", "b": "2"}) == "(1 mm) + (2 mm)"
 
@@ -180,7 +181,7 @@ def test_the_logbook_goes_out_and_comes_back():
      ("when,way,readings,unit\n2026-11-24,outside,1,ell\n", "ell"), ("when,way,readings\n2026-11-24,outside,\n", "no usable")],
 )  # fmt: skip
 def test_a_wrong_logbook_is_refused_with_its_row(text, words):
-    with pytest.raises(ValueError, match=words):
+    with pytest.raises(CannotImport, match=words):
         logbook.from_csv(text, set())
 
 

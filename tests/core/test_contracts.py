@@ -11,7 +11,8 @@ from lathed_solid.core.prove.measure import _READERS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.route import gauges
 from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
-from lathed_solid.core.route.model import EdgeRef, FaceRef, RouteView, StepFailure
+from lathed_solid.core.route.kinds import RouteView
+from lathed_solid.core.route.model import EdgeRef, FaceRef, StepFailure
 from lathed_solid.core.route.registry import KINDS, kind_of
 from lathed_solid.core.route.workshop import Workshop
 from lathed_solid.worker import protocol

@@ -13,11 +13,12 @@ from PIL import Image
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.drawing import dxf as dxf_reading
 from lathed_solid.core.drawing.cutout import cut_out
+from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.outline import layers, take_outline
-from lathed_solid.core.drawing.paper import CannotRead, open_paper
+from lathed_solid.core.drawing.paper import CannotRead
 from lathed_solid.core.drawing.proposals import cleaned, near, proposals
 from lathed_solid.core.job import attachments, edits, reading, storage
-from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.attachments import NoAttachment, Store
 from lathed_solid.core.job.complete import likely_chains, look
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import FORMAT, Chain, Content, Job
@@ -153,7 +154,7 @@ def test_a_vast_circle_does_not_fill_the_memory():
 
     program = (
         "import io, re, ezdxf\n"
-        "from lathed_solid.core.drawing.paper import open_paper\n"
+        "from lathed_solid.core.drawing.opening import open_paper\n"
         "d = ezdxf.new('R2010'); m = d.modelspace()\n"
         "m.add_circle((0, 0), 1e12); m.add_line((0, 0), (9, 9))\n"
         "o = io.StringIO(); d.write(o)\n"
@@ -303,7 +304,7 @@ def test_attachments_go_with_the_job_and_damage_is_told(tmp_path):
         archive.writestr("job.json", text)
         archive.writestr("attachments/" + content.drawings[0].blob, b"%PDF something else")
     assert storage.load(tmp_path / "d.lathed", Store(tmp_path / "e")).lost == ("a drawing or cut-out",)
-    with pytest.raises(LookupError, match="no attachment"):
+    with pytest.raises(NoAttachment, match="no attachment"):
         store.get("../../etc/passwd")
 
 

@@ -17,8 +17,8 @@ from lathed_solid.core.kernel.geometry import Frame, moved_frame
 from lathed_solid.core.kernel.named import NamedBody, carry
 from lathed_solid.core.kernel.outline import Segment, flat_face
 from lathed_solid.core.kernel.sweep import moved, prism, turned_tool
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 
 from .steps import parts
 

@@ -6,9 +6,9 @@ import math
 import numpy as np
 import pytest
 
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.sketch.curves import spline_form
 

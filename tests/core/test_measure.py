@@ -10,11 +10,11 @@ from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.prove.measure import read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.route import gauges as g
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import rebuild
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.route.steps.thread import Thread
 from lathed_solid.core.sketch.make import draw

@@ -11,11 +11,11 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content, StatedFigures
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
-from lathed_solid.core.prove.binding import Binding, suggest_gauge
+from lathed_solid.core.prove.binding import Binding, BindingRefused, suggest_gauge
 from lathed_solid.core.prove.tabular import figure, to_csv, to_dict
 from lathed_solid.core.quantity import Style
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.gauges import Between, Diameter
-from lathed_solid.core.route.steps.hole import Hole
 
 from .test_route import START, bar, with_steps
 
@@ -112,7 +112,7 @@ def test_binding_by_hand_measures_the_picked_faces():
     assert gauge == Between("s1/start/side", "s1/a.end/side")
     bound = edits.bind(content, Binding(number, "", gauge))
     assert line(build_and_prove(bound).proof, 1).measured == pytest.approx(50)
-    with pytest.raises(ValueError, match="For a diameter, pick one round face"):
+    with pytest.raises(BindingRefused, match="For a diameter, pick one round face"):
         suggest_gauge("diameter", picked)
 
 

@@ -5,10 +5,10 @@ import pytest
 from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
 from lathed_solid.core.route.registry import KINDS
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.row import Row
 from lathed_solid.core.route.steps.thread import Thread
 

@@ -11,11 +11,11 @@ from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.kernel.named import LostReference
 from lathed_solid.core.kernel.surfaces import mass_properties, measure_face
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.route.steps.thread import Thread

@@ -12,7 +12,9 @@ from ..core.callout import NoteError, Reading, asks, in_words, odd
 from ..core.callout.words import completed_words
 from ..core.job import edits
 from ..core.quantity import ExpressionError
+from ..core.refusal import Refusal, worded
 from ..core.sketch.model import Sketch
+from ..core.sketch.refusal import SketchError
 from ..core.sketch.typed.commands import Command, is_change, is_command, read_command
 from .actions import Action, ActionList
 from .session import Session, Tone
@@ -154,22 +156,22 @@ class EntryBar(QWidget):
         self._show_popup([])
         try:
             self._tell(f"Draws {self._command(text).words}.", "plain")
-        except (ExpressionError, LookupError) as error:
-            self._tell(error.message if isinstance(error, ExpressionError) else str(error.args[0]), "warn")
+        except Refusal as error:
+            self._tell(worded(error.message, self._session.content.header.units), "warn")
         self._fade.stop()
 
     def _command(self, text: str) -> Command:
-        """Raises ExpressionError, or LookupError when no sketch lies on the plate."""
+        """Raises ExpressionError, or SketchError when no sketch lies on the plate."""
         sketch = self.sketch_on_plate()
         if sketch is None:
-            raise LookupError("Drawing by typing needs a sketch on the plate: go to Shape and add or choose one.")
+            raise SketchError("Drawing by typing needs a sketch on the plate: go to Shape and add or choose one.")
         return read_command(text, self._session.content.ledger(), sketch.turned, sketch)
 
     def _run_command(self, text: str) -> None:
         try:
             command = self._command(text)
-        except (ExpressionError, LookupError) as error:
-            self._tell(str(error) if isinstance(error, ExpressionError) else str(error.args[0]), "bad")
+        except Refusal as error:
+            self._tell(self._session.words_of(error), "bad")
             if isinstance(error, ExpressionError):
                 self.line.setCursorPosition(min(error.position, len(text)))
             return

@@ -5,10 +5,10 @@ from __future__ import annotations
 from ..core.kernel.figures import Vector
 from ..core.kernel.geometry import cross
 from ..core.quantity import ExpressionError, evaluate, references
+from ..core.route.drilling.model import Hole
 from ..core.route.rebuild import Plan
 from ..core.route.registry import Step, kind_of
 from ..core.route.steps.extrude import Extrude
-from ..core.route.steps.hole import Hole
 from ..worker.protocol import BuiltPart
 from .viewport.tags import Number
 

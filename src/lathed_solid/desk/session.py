@@ -13,7 +13,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.job import edits, storage
 from ..core.job.attachments import Store
-from ..core.job.edits import EditRefused
 from ..core.job.files import CannotWrite
 from ..core.job.history import History
 from ..core.job.journal import Journal
@@ -22,10 +21,9 @@ from ..core.job.renewing import renewed
 from ..core.job.settle import settle
 from ..core.kernel.geometry import Frame
 from ..core.prove.proof import Proof
-from ..core.quantity import ExpressionError
+from ..core.refusal import Refusal
 from ..core.route.rebuild import StepReport
 from ..core.route.registry import Step
-from ..core.sketch.solver.formulate import SketchError
 from ..worker.client import Client
 from ..worker.protocol import (
     Build,
@@ -48,10 +46,6 @@ from .glimpse import Glimpse
 
 log = logging.getLogger(__name__)
 Tone = Literal["plain", "good", "warn", "bad"]
-
-
-#: Everything an edit may raise that is the user's business and not a fault of the program.
-REFUSALS = (EditRefused, ExpressionError, SketchError, LookupError, ValueError)
 
 
 def state_folder() -> Path:
@@ -212,8 +206,8 @@ class Session(QObject):
         """
         try:
             content = change(self.content)
-        except REFUSALS as error:
-            self.say(words_of(error), "bad")
+        except Refusal as error:
+            self.refuse(error)
             return False
         self.take(content, what, further)
         return True
@@ -279,7 +273,7 @@ class Session(QObject):
         """Show what an edit would make without making it; the job, its history and its proof are left alone."""
         try:
             content = settle(change(self.content)).content
-        except REFUSALS:
+        except Refusal:
             return
         self._glimpse("preview", content, self.until)
 
@@ -434,13 +428,15 @@ class Session(QObject):
         log.info("%s: %s", tone, text)
         self.message.emit(text, tone)
 
+    def refuse(self, error: Refusal) -> None:
+        self.say(self.words_of(error), "bad")
+
+    def words_of(self, error: Refusal) -> str:
+        """A refusal in the present job's unit."""
+        return error.said_in(self.content.header.style.unit)
+
     def shut(self) -> None:
         for job in self.jobs:
             if job.history.is_saved:
                 job.journal.close()
         self.client.close()
-
-
-def words_of(error: Exception) -> str:
-    """An expected refusal as a sentence."""
-    return str(error.args[0]) if isinstance(error, LookupError) and error.args else str(error)

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
 
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
 from .plate.actions import plate_actions
 from .rail import STAGES
+from .rooms import Rooms
 from .viewport.viewsheet import NAMES
 
-if TYPE_CHECKING:
-    from .window import Window
 
-
-def declare(w: Window, actions: ActionList) -> None:
+def declare(w: Rooms, actions: ActionList) -> None:
     """Fill ``actions`` with what the window can do."""
     for rows in (
         _job_actions(w),
@@ -30,7 +27,7 @@ def declare(w: Window, actions: ActionList) -> None:
             actions.add(action)
 
 
-def _job_actions(w: Window) -> list[Action]:
+def _job_actions(w: Rooms) -> list[Action]:
     s = w.session
     return [
         Action("job.new", "New job", "Ctrl+N", w.new_job, "new"),
@@ -53,7 +50,7 @@ def _job_actions(w: Window) -> list[Action]:
     ]
 
 
-def _stage_actions(w: Window) -> list[Action]:
+def _stage_actions(w: Rooms) -> list[Action]:
     rows = [
         Action(f"stage.{name.lower()}", f"Go to {name}", f"Alt+{i}", partial(w.show_stage, name))
         for i, name in enumerate(STAGES, 1)
@@ -69,7 +66,7 @@ def _stage_actions(w: Window) -> list[Action]:
     ]
 
 
-def _read_actions(w: Window) -> list[Action]:
+def _read_actions(w: Rooms) -> list[Action]:
     lower, side = w.read_lower, w.read_side
     return [
         Action("job.drawing", "Open a drawing", "Ctrl+Shift+O", w.open_drawing, "open"),
@@ -86,27 +83,27 @@ def _read_actions(w: Window) -> list[Action]:
     ]
 
 
-def _tool(w: Window, tool: str) -> None:
+def _tool(w: Rooms, tool: str) -> None:
     w.show_glass(True)
     w.glass.take_tool(tool)
 
 
-def _to_calipers(w: Window) -> None:
+def _to_calipers(w: Rooms) -> None:
     w.show_read(w.read_lower.calipers)
     w.read_lower.calipers.field.setFocus()
 
 
-def _to_plate(w: Window) -> None:
+def _to_plate(w: Rooms) -> None:
     w.show_stage("Shape")
     (w.plate.table.grid if w.plate.table_button.isChecked() else w.plate.canvas).setFocus()
 
 
-def _to_route(w: Window) -> None:
+def _to_route(w: Rooms) -> None:
     w.show_stage("Shape")
     w.route.list.setFocus()
 
 
-def _view_actions(w: Window) -> list[Action]:
+def _view_actions(w: Rooms) -> list[Action]:
     rows = [
         Action(f"view.{key}", f"Look from: {name}", f"Shift+{key}" if len(key) == 1 else "", partial(w.look_from, key))
         for key, name in NAMES.items()
@@ -122,7 +119,7 @@ def _view_actions(w: Window) -> list[Action]:
     ]
 
 
-def _route_actions(w: Window) -> list[Action]:
+def _route_actions(w: Rooms) -> list[Action]:
     rows = [
         Action(f"step.{kind.icon}", f"Add: {kind.title.lower()}", "", partial(_add, w, kind.struct), kind.icon)
         for kind in KINDS.values()
@@ -144,29 +141,29 @@ def _route_actions(w: Window) -> list[Action]:
     ]  # fmt: skip
 
 
-def _add(w: Window, kind: type[StepBase]) -> None:
+def _add(w: Rooms, kind: type[StepBase]) -> None:
     w.show_stage("Shape")
     w.route.add(kind)
 
 
-def _from_callout(w: Window) -> None:
+def _from_callout(w: Rooms) -> None:
     w.show_stage("Shape")
     w.route.add_from_callout()
 
 
-def _body_menu(w: Window) -> None:
+def _body_menu(w: Rooms) -> None:
     """What can be said of the body that is picked, or of the only one."""
     w.show_stage("Shape")
     picked = w.picking.body_of(w.picking.faces[0]) if w.picking.faces else ""
     w.route.bodies.say_more(picked, w.route.mapToGlobal(w.route.rect().center()))
 
 
-def _build_until(w: Window, step: str) -> None:
+def _build_until(w: Rooms, step: str) -> None:
     w.session.until = step
     w.session.rebuild()
 
 
-def _plate_actions(w: Window) -> list[Action]:
+def _plate_actions(w: Rooms) -> list[Action]:
     return [
         *(Action(id_, title, keys, run, picture) for id_, title, keys, run, picture in plate_actions(w.plate)),
         Action("plate.link", "Plate: chosen line stands for the picked face", "", lambda: _link(w)),
@@ -174,7 +171,7 @@ def _plate_actions(w: Window) -> list[Action]:
     ]
 
 
-def _link(w: Window) -> None:
+def _link(w: Rooms) -> None:
     faces = w.picking.faces
     if len(faces) != 1:
         w.session.say("Choose one line or circle on the plate, and pick one face on the part.", "warn")

@@ -12,11 +12,12 @@ from lathed_solid.core.job import edits, journal, migrate, revisions, storage, w
 from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.files import CannotWrite, write_atomic
 from lathed_solid.core.job.history import History
+from lathed_solid.core.job.migrate import NoJob
 from lathed_solid.core.job.model import Content, Job
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.suggest import steps_from_callout
-from lathed_solid.core.route.steps.hole import Hole
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.sketch.model import Plane
 from lathed_solid.core.sketch.typed.commands import read_command
@@ -60,7 +61,7 @@ def test_a_callout_becomes_its_steps(flange):
     assert isinstance(ring, Ring)
     assert (hole.id, hole.diameter, hole.circle, hole.extent) == (id_, "#11", "#11.circle", "through")
     assert ring.of == (hole.id,)
-    with pytest.raises(LookupError, match="a size, not a feature"):
+    with pytest.raises(EditRefused, match="a size, not a feature"):
         steps_from_callout(flange, 2)
 
 
@@ -171,7 +172,7 @@ def test_migration_runs_the_steps_in_order(monkeypatch):
     monkeypatch.setattr(migrate, "FORMAT", 3)
     monkeypatch.setattr(migrate, "STEPS", {1: lambda d: d | {"one": 1}, 2: lambda d: d | {"two": d["one"] + 1}})
     assert migrate.migrated({"format": 1}) == {"format": 3, "one": 1, "two": 2}
-    with pytest.raises(ValueError, match="which format"):
+    with pytest.raises(NoJob, match="which format"):
         migrate.migrated({})
 
 

@@ -11,6 +11,7 @@ from lathed_solid.core.quantity import ExpressionError
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.model import Plane, Sketch
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
 from lathed_solid.core.sketch.typed.commands import is_command, read_command
 
@@ -112,9 +113,9 @@ def test_wrong_commands_point_at_the_place(text):
 
 
 def test_what_cannot_be_drawn_is_said():
-    with pytest.raises(ValueError, match="3 to 64"):
+    with pytest.raises(SketchError, match="3 to 64"):
         drawn("polygon 2 A/C 10")
-    with pytest.raises(ValueError, match="the same"):
+    with pytest.raises(SketchError, match="the same"):
         drawn("line 0,0 0,0")
     assert not is_command("Ø20 H7")
 

@@ -26,6 +26,7 @@ from lathed_solid.core.sketch.model import (
     Spline,
     stands_on,
 )
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions, inside
 
 from .drawn import LEDGER
@@ -180,9 +181,9 @@ def test_splitting_and_trimming_away_one_part_leaves_the_rest(sides, seed, t):
 def test_an_offset_too_large_for_a_sketch_is_refused_in_words():
     sketch = polygon(4, 10, 5)
     ids = tuple(f"l{k}" for k in range(4))
-    with pytest.raises(ValueError, match="smaller"):
+    with pytest.raises(SketchError, match="smaller"):
         offset.offset(sketch, ids, "-9", -9.0)
-    with pytest.raises(ValueError, match="do not hang together"):
+    with pytest.raises(SketchError, match="do not hang together"):
         offset.offset(sketch, ("l0", "l2"), "1", 1.0)
     made, _ = offset.offset(sketch, ids, "1", 1.0)
     again, _ = offset.offset(made, ids, "1", -1.0)

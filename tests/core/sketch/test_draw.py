@@ -11,8 +11,8 @@ from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.make import choose, draw, size
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Line, Plane, Relation, Sketch
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.solver.formulate import SketchError
 from lathed_solid.core.sketch.solver.solve import solve
 
 END = Sketch(id="k", name="s", plane=Plane("end"))
@@ -143,7 +143,7 @@ def test_dimensions_of_every_kind():
     (ax, ay), u = ends(s, a)[0], direction(s, a)
     center = s.points()[s.get(c).center]
     assert abs((center.x - ax) * math.sin(u) - (center.y - ay) * math.cos(u)) == pytest.approx(2 + s.get(c).radius)
-    with pytest.raises(ValueError, match="Choose a line"):
+    with pytest.raises(SketchError, match="Choose a line"):
         size.make_dimension(sketch, (), "1")
 
 
@@ -172,7 +172,7 @@ def test_snaps_become_assumed_relations():
     assert freedom(sketch, {}).ways == 2
     for bad in (lambda: draw.add_line(sketch, Spot(1, 1), Spot(1, 1)), lambda: draw.add_rectangle(sketch, Spot(1, 1), Spot(1, 5)),
                 lambda: draw.add_circle(sketch, Spot(0, 0), 0), lambda: draw.add_arc(sketch, Spot(0, 0), Spot(2, 0), Spot(1, 0))):  # fmt: skip
-        with pytest.raises(ValueError):
+        with pytest.raises(SketchError):
             bad()
 
 

@@ -12,6 +12,7 @@ from lathed_solid.core.sketch.make import draw, rounds
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.make.shapes import related
 from lathed_solid.core.sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
 from lathed_solid.core.sketch.typed.commands import read_command
 
@@ -70,7 +71,7 @@ def test_a_circle_trimmed_becomes_an_arc_of_the_same_name_and_size():
     assert (start.x, start.y) == pytest.approx((-10, 0), abs=1e-9), "the lower half is left"
     lone, d = draw.add_circle(END, Spot(0, 0), 10)
     lone, _ = draw.add_line(lone, Spot(0, 0), Spot(15, 3))
-    with pytest.raises(ValueError, match="crossed twice"):
+    with pytest.raises(SketchError, match="crossed twice"):
         trim.trim(lone, d, (0, 10))
 
 
@@ -87,7 +88,7 @@ def test_extending_goes_to_the_next_curve():
     sketch, _b = draw.add_line(sketch, Spot(20, -10), Spot(20, 10))
     longer = trim.extend(sketch, a, (9, 2))
     assert longer.points()[longer.get(a).b].x == pytest.approx(20)
-    with pytest.raises(ValueError, match="nothing ahead"):
+    with pytest.raises(SketchError, match="nothing ahead"):
         trim.extend(sketch, a, (1, 0))
     arc, q = draw.add_arc(END, Spot(10, 0), Spot(0, 10), Spot(7.0710678, 7.0710678))
     arc, _ = draw.add_line(arc, Spot(-20, -3), Spot(20, -3))
@@ -117,7 +118,7 @@ def test_a_rounded_corner_leaves_the_stated_lengths_alone():
     wider = resized(sketch, "60", of=sketch.dimensions[0].of)
     assert ways(wider) == 0
     assert areas(wider)[0] == pytest.approx(1200 - (1 - math.pi / 4) * 25, rel=2e-3)
-    with pytest.raises(ValueError, match="does not fit"):
+    with pytest.raises(SketchError, match="does not fit"):
         corner.round_corner(sketch, (next(p.id for p in sketch.points().values() if p.x < 0 and p.y < 0),), "50", 50.0)
 
 
@@ -138,7 +139,7 @@ def test_a_chamfer_is_leg_by_angle():
     assert ways(sketch) == 0
     assert areas(sketch)[0] == pytest.approx(792)
     assert areas(resized(sketch, "6", of=sketch.dimensions[-2].of))[0] == pytest.approx(782)
-    with pytest.raises(ValueError, match="longer than"):
+    with pytest.raises(SketchError, match="longer than"):
         corner.break_corner(
             sketch, (next(p.id for p in sketch.points().values() if p.x < 0 and p.y < 0),), "50", 50.0, "45°", 0.785
         )
@@ -194,7 +195,7 @@ def test_signed_offsets_of_corners_circles_and_open_chains():
     smaller = settle_sketch(offset.offset(sketch, ids, "-3", -3.0)[0], LEDGER)
     assert ways(smaller) == 0
     assert areas(smaller)[0] == pytest.approx(800 - 34 * 14)
-    with pytest.raises(ValueError, match="nothing is left"):
+    with pytest.raises(SketchError, match="nothing is left"):
         offset.offset(sketch, ids, "-11", -11.0)
     circle, c = draw.add_circle(END, Spot(0, 0, ORIGIN), 10)
     ring = settle_sketch(offset.offset(circle, (c,), "2", 2.0)[0], LEDGER)

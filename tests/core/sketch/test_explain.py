@@ -18,7 +18,7 @@ from lathed_solid.core.sketch.make import draw, size
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.make.snap import snap
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Dimension, Line, Plane, Point, Relation, Sketch
-from lathed_solid.core.sketch.solver.formulate import SketchError
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.solver.solve import Solver
 from lathed_solid.core.sketch.typed.commands import read_command
 

@@ -10,6 +10,7 @@ from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.hand.tool import Given, Typed
 from lathed_solid.core.sketch.hand.tools import GROUPS, TOOLS
 from lathed_solid.core.sketch.make.draw import Spot
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
 from lathed_solid.core.sketch.typed.commands import CHANGES, SHAPES, read_command
 
@@ -135,7 +136,7 @@ def test_a_command_that_does_not_fit_points_at_the_place(text, words, at):
 def test_commands_without_anything_chosen_say_so():
     sketch = typed("line 0,0 40,0")
     for text in ("offset 3", "row 3 x 5", "split at 5,0", "space 3"):
-        with pytest.raises(ValueError, match="Choose"):
+        with pytest.raises(SketchError, match="Choose"):
             read_command(text, LEDGER, False, sketch).draw(sketch)
 
 

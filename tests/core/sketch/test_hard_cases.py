@@ -26,7 +26,7 @@ from lathed_solid.core.sketch.model import (
     Repeat,
     Sketch,
 )
-from lathed_solid.core.sketch.solver.formulate import SketchError
+from lathed_solid.core.sketch.refusal import SketchError
 
 LEDGER = Ledger([])
 

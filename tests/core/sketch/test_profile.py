@@ -7,8 +7,8 @@ from lathed_solid.core.sketch.explain.diagnose import freedom
 from lathed_solid.core.sketch.make import draw
 from lathed_solid.core.sketch.make.draw import Spot
 from lathed_solid.core.sketch.model import Sketch, Station
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
-from lathed_solid.core.sketch.solver.formulate import SketchError
 from lathed_solid.core.sketch.solver.solve import solve
 from lathed_solid.core.sketch.turned.profile import from_stations, station_for
 
@@ -108,7 +108,7 @@ def test_sizes_changed_on_the_plate_go_back_to_the_table():
     assert station_for(stations, "a.left.leg", "2", Plain())[0].left == "2 x 45°"
     assert station_for(stations, "a.right.radius", "#4", Plain())[0].right == "R#4"
     assert station_for(tuple(PROFILES["groove"]), "a.width", "3", Plain())[0].groove == "3 x 10"
-    with pytest.raises(LookupError):
+    with pytest.raises(SketchError):
         station_for(stations, "z.to", "1", Plain())
 
 

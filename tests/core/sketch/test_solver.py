@@ -15,7 +15,7 @@ from lathed_solid.core.sketch.solver.drag import Drag
 from lathed_solid.core.sketch.solver.formulate import Formulation
 from lathed_solid.core.sketch.solver.rows import KINDS
 from lathed_solid.core.sketch.solver.solve import Solver, solve
-from lathed_solid.core.sketch.solver.system import System
+from lathed_solid.core.solving.system import System
 
 
 def make(entities, relations=(), dimensions=()):

@@ -28,7 +28,7 @@ from lathed_solid.core.sketch.model import (
 )
 from lathed_solid.core.sketch.solver.formulate import Formulation
 from lathed_solid.core.sketch.solver.solve import Solver
-from lathed_solid.core.sketch.solver.system import System
+from lathed_solid.core.solving.system import System
 
 LEDGER = Ledger([])
 QUIET = settings(

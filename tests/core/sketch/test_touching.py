@@ -6,6 +6,7 @@ import pytest
 
 from lathed_solid.core.quantity import ExpressionError
 from lathed_solid.core.sketch.model import Arc
+from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.region import find_regions
 
 from .drawn import typed, ways
@@ -40,9 +41,9 @@ def test_eyes_joined_without_trimming_enclose_three_areas():
 
 
 def test_what_cannot_be_touched_is_said():
-    with pytest.raises(ValueError, match="one lies inside the other"):
+    with pytest.raises(SketchError, match="one lies inside the other"):
         typed("circle Ø36 at 0,0", "circle Ø10 at 2,0", "line between c1 c2 near 0,20")
-    with pytest.raises(ValueError, match="No arc of R5"):
+    with pytest.raises(SketchError, match="No arc of R5"):
         typed(*EYES, "arc R5 between c1 c2 near 45,0")
     with pytest.raises(ExpressionError, match="near which place"):
         typed(*EYES, "line between c1 c2")

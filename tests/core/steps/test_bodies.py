@@ -15,6 +15,7 @@ from lathed_solid.core.kernel.exchange import write_step
 from lathed_solid.core.kernel.surfaces import mass_properties
 from lathed_solid.core.prove.binding import Binding
 from lathed_solid.core.quantity import Style
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.gauges import Between, Diameter, FaceAngle, HelixSize, Leg, LegAngle, Walls
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
@@ -24,7 +25,6 @@ from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.route.steps.foreign import Foreign
 from lathed_solid.core.route.steps.groove import Groove
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.keyway import Keyway
 from lathed_solid.core.route.steps.leaning import Draft
 from lathed_solid.core.route.steps.loft import Loft
@@ -37,6 +37,7 @@ from lathed_solid.core.route.steps.sweep import Sweep
 from lathed_solid.core.route.steps.turned_cut import CentreHole, Undercut
 from lathed_solid.core.standards import seats
 from lathed_solid.core.standards.materials import material
+from lathed_solid.core.standards.tables import NotTabled
 
 from .parts import BAR, BOTTOM, PLATE, RIGHT, ROUND, TOP, bar, bore, built, edge, failure, plate, result, route, sketch
 
@@ -403,7 +404,7 @@ def test_undercuts_run_outs_and_centres_by_table():
         lambda: seats.thread_groove(1.1),
         lambda: seats.centre(7),
     ):
-        with pytest.raises(LookupError, match=r"[a-z]{3} "):
+        with pytest.raises(NotTabled, match=r"[a-z]{3} "):
             wrong()
 
 

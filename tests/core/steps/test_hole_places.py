@@ -3,8 +3,8 @@
 import pytest
 
 from lathed_solid.core.kernel.surfaces import mass_properties, measure_face
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 
 from .parts import BOTTOM, LEFT, RIGHT, ROUND, bar, built, failure, plate, sketch
 from .test_bodies import proof, stating

@@ -11,8 +11,8 @@ from lathed_solid.core.kernel.helicoid import Fade, Piece, helical_solid, straig
 from lathed_solid.core.kernel.named import NamedBody
 from lathed_solid.core.kernel.surfaces import measure_face
 from lathed_solid.core.kernel.topology import volume as volume_of
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.thread import Thread
 from lathed_solid.core.standards.thread_profiles import groove_area, profile

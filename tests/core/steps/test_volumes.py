@@ -5,10 +5,10 @@ import math
 import pytest
 from scipy.integrate import quad
 
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 
 from .parts import (

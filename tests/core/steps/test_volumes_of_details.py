@@ -5,13 +5,13 @@ import math
 import pytest
 from scipy.integrate import quad
 
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.bodies import Combine, Split
 from lathed_solid.core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from lathed_solid.core.route.steps.engrave import Engrave
 from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.route.steps.groove import Groove
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.keyway import Keyway
 from lathed_solid.core.route.steps.knurl import Knurl
 from lathed_solid.core.route.steps.leaning import Draft

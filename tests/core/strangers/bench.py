@@ -4,10 +4,10 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
-from lathed_solid.core.route.steps.hole import Hole
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.sketch.model import Plane, Station
 from lathed_solid.core.sketch.typed.commands import is_change, read_command

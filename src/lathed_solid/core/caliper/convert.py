@@ -8,6 +8,8 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from ..refusal import Refusal
+
 
 class Input(NamedTuple):
     """``key`` stands in the formula in braces; ``label`` says what to touch. A summand may be ``optional``.
@@ -21,6 +23,10 @@ class Input(NamedTuple):
     counted: bool = False
 
 
+class Unanswered(Refusal):
+    """An input of a conversion that is still empty."""
+
+
 class Conversion(NamedTuple):
     """``formula`` in the expression language with ``{key}`` for each input; ``prefix`` such as ``Ø`` for the note."""
 
@@ -32,14 +38,14 @@ class Conversion(NamedTuple):
     why: str = ""
 
     def note(self, values: dict[str, str], unit: str = "mm") -> str:
-        """The derived callout's note for texts such as ``#3`` or ``12.5`` (in ``unit``). Raises LookupError when an
+        """The derived callout's note for texts such as ``#3`` or ``12.5`` (in ``unit``). Raises Unanswered when an
         input is missing.
         """
         formula = self.formula
         for wanted in self.inputs:
             if not values.get(wanted.key, "").strip():
                 if not wanted.optional:
-                    raise LookupError(f"{self.title}: “{wanted.label}” is still empty.")
+                    raise Unanswered(f"{self.title}: “{wanted.label}” is still empty.")
                 formula = formula.replace(f" + {{{wanted.key}}}", "")
         texts = {i.key: _term(values.get(i.key, ""), "" if i.counted else unit) for i in self.inputs}
         return self.prefix + formula.format(**texts)
@@ -129,8 +135,8 @@ CONVERSIONS: tuple[Conversion, ...] = (
 
 
 def conversion(id_: str) -> Conversion:
-    """The conversion of that id. Raises LookupError."""
+    """The conversion of that id. Raises Unanswered."""
     for found in CONVERSIONS:
         if found.id == id_:
             return found
-    raise LookupError(f"There is no conversion {id_}.")
+    raise KeyError(f"There is no conversion {id_}.")

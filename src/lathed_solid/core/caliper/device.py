@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import threading
 from collections.abc import Callable
 from typing import NamedTuple
@@ -10,7 +11,11 @@ from typing import NamedTuple
 import serial
 from serial.tools import list_ports
 
+from ..refusal import Refusal
 from .protocol import BAUD, MAX_LINE, Message, Trouble, parse_line
+
+#: A port that is there but not to be had: taken, or no right to it.
+_NOT_OURS = (errno.EACCES, errno.EPERM, errno.EBUSY)
 
 
 class Gone(NamedTuple):
@@ -19,7 +24,7 @@ class Gone(NamedTuple):
     words: str
 
 
-class CannotConnect(Exception):
+class CannotConnect(Refusal):
     """The port cannot be opened; the text says why and what to do."""
 
 
@@ -36,8 +41,8 @@ class Device:
         self.path, self._tell, self._unit = path, tell, unit
         try:
             self._port = serial.Serial(path, BAUD, timeout=0.2, write_timeout=1.0)
-        except (serial.SerialException, OSError, ValueError) as error:
-            reason = "it is in use or you have no right to it" if "Errno 13" in str(error) else "there is nothing there"
+        except (serial.SerialException, OSError) as error:
+            reason = "it is in use or you have no right to it" if error.errno in _NOT_OURS else "there is nothing there"
             raise CannotConnect(f"{path} cannot be opened: {reason}. Plug the instrument in and try again.") from error
         self._closing = threading.Event()
         self._thread = threading.Thread(target=self._read, name="instrument", daemon=True)

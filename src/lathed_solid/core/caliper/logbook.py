@@ -8,6 +8,7 @@ import io
 
 import msgspec
 
+from ..refusal import Refusal
 from .instrument import WAYS, Way
 
 
@@ -52,17 +53,21 @@ def to_csv(entries: tuple[LogEntry, ...]) -> str:
     return out.getvalue()
 
 
+class CannotImport(Refusal):
+    """A file that is no logbook; the text names the row."""
+
+
 def from_csv(text: str, taken: set[str]) -> tuple[LogEntry, ...]:
     """Entries from a CSV with the columns above (``when``, ``way`` and ``readings`` are needed; unit mm, in or g).
 
-    ``taken`` are ids in use. Raises ValueError naming the row that cannot be read.
+    ``taken`` are ids in use. Raises CannotImport naming the row that cannot be read.
     """
     if len(text) > MAX_CSV:
-        raise ValueError("The file is too large for a logbook.")
+        raise CannotImport("The file is too large for a logbook.")
     reader = csv.DictReader(io.StringIO(text))
     missing = {"when", "way", "readings"} - set(reader.fieldnames or ())
     if missing:
-        raise ValueError(f"The first row must name the columns; missing: {', '.join(sorted(missing))}.")
+        raise CannotImport(f"The first row must name the columns; missing: {', '.join(sorted(missing))}.")
     found: list[LogEntry] = []
     for row in reader:
         found.append(_entry(row, reader.line_num, taken | {e.id for e in found}))
@@ -73,19 +78,19 @@ def _entry(row: dict[str, str | None], line: int, taken: set[str]) -> LogEntry:
     cell = {k: (v or "").strip() for k, v in row.items() if k is not None and not isinstance(v, list)}
     way = next((w for w in WAYS if w == cell["way"].lower()), None)
     if way is None:
-        raise ValueError(f"Row {line}: the way of touching “{cell['way']}” is not one of {', '.join(WAYS)}.")
+        raise CannotImport(f"Row {line}: the way of touching “{cell['way']}” is not one of {', '.join(WAYS)}.")
     unit = cell.get("unit") or "mm"
     if unit not in ("mm", "in", "g"):
-        raise ValueError(f"Row {line}: the unit “{unit}” is not mm, in or g.")
+        raise CannotImport(f"Row {line}: the unit “{unit}” is not mm, in or g.")
     try:
         datetime.datetime.fromisoformat(cell["when"])
         values = tuple(float(v) * (25.4 if unit == "in" else 1.0) for v in cell["readings"].split())
         balloon = int(cell["balloon"]) if cell.get("balloon") else None
         resolution, error = float(cell.get("resolution") or 0.01), float(cell.get("error") or 0.02)
     except ValueError as problem:
-        raise ValueError(f"Row {line} cannot be read: {problem}.") from None
+        raise CannotImport(f"Row {line} cannot be read: {problem}.") from None
     if not values or not all(-1e5 < v < 1e5 for v in values):
-        raise ValueError(f"Row {line}: there is no usable reading in “{cell['readings']}”.")
+        raise CannotImport(f"Row {line}: there is no usable reading in “{cell['readings']}”.")
     return LogEntry(
         id=fresh_id(taken), when=cell["when"], instrument=cell.get("instrument", ""), way=way,
         values=values, operator=cell.get("operator", ""), feature=cell.get("feature", ""),

@@ -8,7 +8,7 @@ from fractions import Fraction
 from typing import Literal, NamedTuple
 
 from ..standards import drills, fits, stock, thread_limits
-from ..standards.tables import table
+from ..standards.tables import NotTabled, table
 from ..standards.threads import parse_designation
 from .instrument import Way
 from .statistics import Summary
@@ -182,7 +182,7 @@ def _threads(low: float, high: float, habit: Habit, pitch: float | None) -> Iter
         thread = parse_designation(text)
         try:
             major = thread_limits.limits(thread, internal=False).major
-        except LookupError:
+        except NotTabled:
             major = None
         bottom, top = major or (thread.diameter - 0.15 * thread.pitch, thread.diameter)
         if top < low or bottom - 0.1 > high:
@@ -206,7 +206,7 @@ def _fits(summary: Summary, c: Candidate, what: What) -> tuple[str, ...]:
     for name in _USUAL_FITS.get(what, ()):
         try:
             lower, upper = fits.deviations(c.nominal, name)
-        except LookupError:
+        except NotTabled:
             continue
         if c.nominal + lower - summary.u <= summary.mean <= c.nominal + upper + summary.u:
             found.append(name)

@@ -13,7 +13,7 @@ from .model import Characteristic, Kind, Reading
 def completions(reading: Reading, unit: str, rule: General) -> Reading:
     """``reading`` with what standards add: tapping drill and its depth, drill tip, countersink angle.
 
-    Raises LookupError when a share of thread is asked for that no drill can leave.
+    Raises NotTabled when a share of thread is asked for that no drill can leave.
     """
     found: list[Characteristic] = []
 

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from ..quantity import Scope
 from ..quantity.expression import Node
 from ..standards import drills, screws
+from ..standards.tables import NotTabled
 from ..standards.threads import ScrewThread, parse_designation
 from . import items
 from .limits import General
@@ -42,8 +43,8 @@ class HoleItems(Values):
             text, depth = found[1], found[2]
         try:
             self.thread = parse_designation(text)
-        except LookupError as error:
-            raise self.error(str(error.args[0]), node) from None
+        except NotTabled as error:
+            raise self.error(error.message, node) from None
         if "" in self.found:
             self._drill_first(node)
         self.shape = "thread"
@@ -73,8 +74,8 @@ class HoleItems(Values):
         size, series = items.screw(text), items.series(text)
         try:
             hole = screws.clearance(size, series)
-        except LookupError as error:
-            raise self.error(str(error.args[0]), node) from None
+        except NotTabled as error:
+            raise self.error(error.message, node) from None
         if "" in self.found:
             raise self.error("A clearance hole takes its size from the screw; leave the other size out.", node)
         self.shape, self.clears = "diameter", f"{size} {series.upper()}"
@@ -142,8 +143,8 @@ class HoleItems(Values):
         size = items.screw(str(node.children[0]))
         try:
             seat = find(size)
-        except LookupError as error:
-            raise self.error(str(error.args[0]), node) from None
+        except NotTabled as error:
+            raise self.error(error.message, node) from None
         if self.seat:
             raise self.error("This note has two seats.", node)
         self.seat, self.seat_for = kind, size
@@ -158,8 +159,8 @@ class HoleItems(Values):
         if name is not None:
             try:
                 drill = drills.named(str(name))
-            except LookupError as error:
-                raise self.error(str(error.args[0]), node) from None
+            except NotTabled as error:
+                raise self.error(error.message, node) from None
             written = f"{'NO. ' if drill.name[0] == '#' else 'LETTER '}{drill.name.lstrip('#')}"
             self.put("drill", "diameter", drill.diameter, written)
         else:

@@ -9,6 +9,7 @@ from functools import lru_cache
 import msgspec
 
 from ..quantity import Quantity
+from ..quantity.expression import NoReference
 from .limits import General
 from .model import Callout, Characteristic, Reading
 from .notation import NoteError, read_note
@@ -28,12 +29,12 @@ class Ledger:
         return self._unit
 
     def reading(self, number: int) -> Reading:
-        """The meaning of callout ``number``. Raises NoteError, or LookupError when there is none."""
+        """The meaning of callout ``number``. Raises NoteError, or NoReference when there is none."""
         if number not in self.callouts:
-            raise LookupError(f"There is no callout #{number}.")
+            raise NoReference(f"There is no callout #{number}.")
         if number in self._open:
             chain = " → ".join(f"#{n}" for n in [*self._open[self._open.index(number) :], number])
-            raise LookupError(f"These callouts refer to each other in a circle: {chain}.")
+            raise NoReference(f"These callouts refer to each other in a circle: {chain}.")
         if number not in self._read:
             self._open.append(number)
             try:
@@ -59,21 +60,21 @@ class Ledger:
         return None
 
     def characteristic(self, number: int, key: str) -> Characteristic:
-        """One size, stated or completed by a standard. Raises LookupError naming what the callout does state."""
+        """One size, stated or completed by a standard. Raises NoReference naming what the callout does state."""
         try:
             found = self.reading(number)
         except NoteError as error:
-            raise LookupError(f"Callout #{number} cannot be read: {error.message}") from None
+            raise NoReference(f"Callout #{number} cannot be read: {error.message}") from None
         stated = found.known(key)
         if stated is None:
             keys = ", ".join(c.key for c in (*found.characteristics, *found.completed) if c.key)
-            raise LookupError(
+            raise NoReference(
                 f"Callout #{number} states no {key.replace('_', ' ')}" + (f"; it states {keys}." if keys else ".")
             )
         return stated
 
     def reference(self, number: int, key: str) -> Quantity:
-        """The size to make as a quantity (mm, radians or a plain count). Raises LookupError."""
+        """The size to make as a quantity (mm, radians or a plain count). Raises NoReference."""
         stated = self.characteristic(number, key)
         if stated.kind in ("count", "ratio"):
             return Quantity(stated.nominal)

@@ -8,6 +8,7 @@ import re
 from ..quantity.quantity import with_unit
 from ..standards import fits, general
 from ..standards.general import ByPlaces
+from ..standards.tables import NotTabled
 from .model import Kind, Shape
 
 #: A class of ISO 2768-1 (``f``, ``m``, ``c``, ``v``) or a title block that goes by decimal places.
@@ -21,7 +22,7 @@ def by_rule(
 ) -> tuple[float, float, str]:
     """Lower limit, upper limit and basis by the general tolerance; ``main`` mm decides for angles.
 
-    Raises LookupError when the standard states none for such a size.
+    Raises NotTabled when the standard states none for such a size.
     """
     if kind in ("count", "thread"):
         return nominal, nominal, "exact"
@@ -72,17 +73,17 @@ def _signed(text: str) -> str:
 
 
 def limits_of_size(text: str, unit: str) -> tuple[float, float, str]:
-    """Both limits of ``12.00/11.98`` in mm, smaller first, and the text with the larger first. Raises LookupError."""
+    """Both limits of ``12.00/11.98`` in mm, smaller first, and the text with the larger first. Raises NotTabled."""
     first, second = (part.strip() for part in text.split("/"))
     low, high = sorted((first, second), key=float)
     if float(high) > 1.25 * float(low):
-        raise LookupError(
+        raise NotTabled(
             f"{text} looks like limits, but they lie too far apart. For a division write ({first})/({second})."
         )
     return with_unit(float(low), unit).magnitude, with_unit(float(high), unit).magnitude, f"{high}/{low}"
 
 
 def by_fit(nominal: float, letter: str) -> tuple[float, float, str]:
-    """Deviations in mm and basis of an ISO 286 class. Raises LookupError."""
+    """Deviations in mm and basis of an ISO 286 class. Raises NotTabled."""
     lower, upper = fits.deviations(nominal, letter)
     return lower, upper, f"{letter}, ISO 286"

@@ -14,8 +14,9 @@ from functools import lru_cache
 from lark import Lark, Tree, UnexpectedInput
 
 from ..quantity import ExpressionError, Scope
-from ..quantity.expression import Node, misfit
+from ..quantity.expression import Misplaced, Node, misfit
 from ..quantity.parsers import make_parser
+from ..standards.tables import NotTabled
 from . import items
 from .complete import completions
 from .grammar import NOTE, NOTE_WORDS, UNSAID
@@ -48,7 +49,7 @@ def _plainly(error: NoteError) -> NoteError:
         found = word[0] if word else error.text[0]
         message = f"“{found}” does not fit here. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H."
         return NoteError(message, error.text, 0)
-    if word and "does not fit here" in error.message:
+    if word and isinstance(error, Misplaced):
         return NoteError(re.sub("“[^”]*”", f"“{word[0]}”", error.message, count=1), error.text, error.position)
     return error
 
@@ -116,8 +117,8 @@ class _Reader(HoleItems):
         )
         try:
             return completions(reading, self.scope.length_unit, self.rule)
-        except LookupError as error:
-            raise self.error(str(error.args[0])) from None
+        except NotTabled as error:
+            raise self.error(error.message) from None
 
     def _main_or_refuse(self) -> None:
         if "" in self.found:

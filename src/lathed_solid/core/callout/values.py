@@ -11,6 +11,7 @@ from lark import Token, Tree
 from ..quantity import ExpressionError, Quantity, Scope
 from ..quantity.expression import Node, quantity_of, settle
 from ..quantity.quantity import with_unit
+from ..standards.tables import NotTabled
 from . import limits
 from .model import Characteristic, Flag, Kind, Shape
 
@@ -97,8 +98,8 @@ class Values:
     def _take_limits(self, key: str, kind: Kind, amount: Node) -> None:
         try:
             lower, upper, written = limits.limits_of_size(str(amount.children[0]), self.scope.length_unit)
-        except LookupError as error:
-            raise self.error(str(error.args[0]), amount) from None
+        except NotTabled as error:
+            raise self.error(error.message, amount) from None
         self.put(key, kind, (lower + upper) / 2, written, node=amount)
         self.found[key] = msgspec.structs.replace(self.found[key], lower=lower, upper=upper, basis="stated")
 
@@ -122,8 +123,8 @@ class Values:
             if fit:
                 low, high, _ = limits.by_fit(nominal, fit)
                 lower, upper, rule = nominal + low, nominal + high, f"{basis}, {fit}"
-        except LookupError as error:
-            raise self.error(str(error.args[0]), node) from None
+        except NotTabled as error:
+            raise self.error(error.message, node) from None
         self.found[key] = Characteristic(key, kind, nominal, lower, upper, rule if fit or not basis else basis, written)
         if kind not in ("count", "finish", "geometric"):
             self.last = key
@@ -190,8 +191,8 @@ class Values:
         try:
             # H7/g6 names the fit of hole and shaft: this is the one or the other.
             lower, upper, basis = limits.by_fit(self.found[key].nominal, pair[0] if self.bored else pair[-1])
-        except LookupError as error:
-            raise self.error(str(error.args[0]), node) from None
+        except NotTabled as error:
+            raise self.error(error.message, node) from None
         self._limit(key, lower, upper, basis, letter, node)
         if key == "":
             self.fit = letter

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 
 import pypdfium2 as pdfium
+import pypdfium2.raw as pdfium_c
 
 from .paper import MAX_SHEETS, CannotRead, Kind, Raster, Word, pixels
 
@@ -31,7 +32,7 @@ class PdfPaper:
                     tuple(self._document.get_page_size(i)) for i in range(self.sheets)
                 ]
         except pdfium.PdfiumError as error:
-            locked = "password" in str(error).lower() or "security" in str(error).lower()
+            locked = error.err_code in (pdfium_c.FPDF_ERR_PASSWORD, pdfium_c.FPDF_ERR_SECURITY)
             reason = "is locked with a password. Ask for it unlocked" if locked else "is damaged and cannot be read"
             raise CannotRead(f"{name} {reason}.") from error
         if not self.sheets:

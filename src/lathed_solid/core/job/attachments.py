@@ -11,6 +11,7 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
+from ..refusal import Refusal
 from ..route.steps.foreign import Foreign
 from .files import CannotWrite, write_atomic
 from .model import Content, Job
@@ -20,6 +21,10 @@ NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf|step|brep)")
 MAX_ALL = 256 * 1024 * 1024
 _ENDINGS = ((b"%PDF", "pdf"), (b"\x89PNG", "png"), (b"\xff\xd8\xff", "jpg"), (b"II*\x00", "tif"), (b"MM\x00*", "tif"),
             (b"ISO-10303-21", "step"), (b"DBRep_DrawableShape", "brep"), (b"CASCADE Topology", "brep"))  # fmt: skip
+
+
+class NoAttachment(Refusal):
+    """A drawing or cut-out that is not here."""
 
 
 class Store:
@@ -44,17 +49,17 @@ class Store:
         """The bytes called ``name``; None when they are not here."""
         try:
             return self.get(name)
-        except LookupError:
+        except NoAttachment:
             return None
 
     def get(self, name: str) -> bytes:
-        """The bytes called ``name``. Raises LookupError when they are not here."""
+        """The bytes called ``name``. Raises NoAttachment when they are not here."""
         if not NAME.fullmatch(name):
-            raise LookupError(f"“{name}” is no attachment.")
+            raise NoAttachment(f"“{name}” is no attachment.")
         try:
             return (self.folder / name).read_bytes()
         except OSError:
-            raise LookupError("This drawing is no longer there. Open it again from its file.") from None
+            raise NoAttachment("This drawing is no longer there. Open it again from its file.") from None
 
 
 def name_of(data: bytes) -> str:

@@ -13,7 +13,7 @@ from ..quantity import ExpressionError, Style, evaluate
 from ..quantity.quantity import LENGTH_UNITS
 from ..route.settling import dimension_values
 from ..sketch.model import Line, Sketch
-from ..sketch.solver.formulate import SketchError
+from ..sketch.refusal import SketchError
 from . import walk
 from .model import Chain, Content
 
@@ -172,7 +172,7 @@ def _outline(sketch: Sketch, ledger: Ledger, style: Style) -> Iterator[Finding]:
     try:
         values = dimension_values(sketch, ledger)
         free = freedom(sketch, values)
-    except (SketchError, LookupError, ValueError) as error:
+    except SketchError as error:
         yield Finding("missing", f"“{sketch.name}”: {error}", (), sketch.id)
         return
     if free.ways:

@@ -12,14 +12,15 @@ from ..callout import Callout, Place
 from ..callout.model import Origin
 from ..prove.binding import Binding
 from ..quantity import renumbered
+from ..refusal import Refusal
 from ..route.model import StepBase
 from ..route.registry import Step, kind_of
 from ..sketch.model import Plane, Sketch
 from . import walk
-from .model import BodyLook, Chain, Content, Header, Route, fresh_id
+from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
 
 
-class EditRefused(Exception):
+class EditRefused(Refusal):
     """An edit that would break the job; the text says why and what to do."""
 
 
@@ -65,10 +66,10 @@ def add_callout(
 
 
 def edit_callout(content: Content, number: int, note: str | None = None, label: str | None = None) -> Content:
-    """Change a callout. Raises NoteError (the old one stays) or LookupError."""
+    """Change a callout. Raises NoteError (the old one stays) or NotThere."""
     old = next((c for c in content.callouts if c.number == number), None)
     if old is None:
-        raise LookupError(f"There is no callout #{number}.")
+        raise NotThere(f"There is no callout #{number}.")
     made = msgspec.structs.replace(
         old, note=old.note if note is None else note.strip(), label=old.label if label is None else label.strip()
     )

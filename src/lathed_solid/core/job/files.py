@@ -6,8 +6,10 @@ import os
 import tempfile
 from pathlib import Path
 
+from ..refusal import Refusal
 
-class CannotWrite(Exception):
+
+class CannotWrite(Refusal):
     """A file that could not be written; the text says where, why and what to do."""
 
 

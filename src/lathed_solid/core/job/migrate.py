@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from ..refusal import Refusal
 from .model import FORMAT
 
 
@@ -91,15 +92,19 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
 }
 
 
-class TooNew(Exception):
+class NoJob(Refusal):
+    """A file that is no job."""
+
+
+class TooNew(Refusal):
     """A file written by a later version of the program."""
 
 
 def migrated(data: dict[str, Any]) -> dict[str, Any]:
-    """``data`` in the present format. Raises TooNew, or ValueError when it is no job."""
+    """``data`` in the present format. Raises TooNew, or NoJob when it is no job."""
     version = data.get("format")
     if not isinstance(version, int) or version < 0:
-        raise ValueError("The file does not say which format it is in.")
+        raise NoJob("The file does not say which format it is in.")
     if version > FORMAT:
         raise TooNew(f"The file is in format {version}; this version of Lathed Solid reads up to {FORMAT}. Update it.")
     while version < FORMAT:

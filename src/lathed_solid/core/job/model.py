@@ -12,6 +12,7 @@ from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
 from ..prove.binding import Binding
 from ..quantity import Style
+from ..refusal import Refusal
 from ..route.model import FileLook
 from ..route.rebuild import Plan
 from ..route.registry import Step
@@ -24,6 +25,10 @@ from ..standards.materials import Material, all_materials
 #: 4: bodies and how they look, sketches on faces, the wider list of steps.
 #: 5: the numbers to be given out next.
 FORMAT = 6
+
+
+class NotThere(Refusal):
+    """A callout, step, sketch, drawing or revision that is not in the job."""
 
 
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -134,11 +139,11 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         return self.body(id_).material or self.header.material
 
     def drawing(self, id_: str) -> Drawing:
-        """Raises LookupError."""
+        """Raises NotThere."""
         for drawing in self.drawings:
             if drawing.id == id_:
                 return drawing
-        raise LookupError("This drawing is no longer in the job.")
+        raise NotThere("This drawing is no longer in the job.")
 
     @property
     def steps(self) -> tuple[Step, ...]:
@@ -151,18 +156,18 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         return first is not None and isinstance(first, Revolve)
 
     def step(self, id_: str) -> Step:
-        """Raises LookupError."""
+        """Raises NotThere."""
         for step in self.steps:
             if step.id == id_:
                 return step
-        raise LookupError(f"The route has no step {id_}.")
+        raise NotThere(f"The route has no step {id_}.")
 
     def sketch(self, id_: str) -> Sketch:
-        """Raises LookupError."""
+        """Raises NotThere."""
         for sketch in self.sketches:
             if sketch.id == id_:
                 return sketch
-        raise LookupError(f"The job has no sketch {id_}.")
+        raise NotThere(f"The job has no sketch {id_}.")
 
     def ledger(self) -> Ledger:
         return ledger_of(self.callouts, self.header.units, self.header.places or self.header.grade)

@@ -12,8 +12,8 @@ from ..quantity import ExpressionError, evaluate
 from ..route.planes import plane_axes
 from ..sketch.curves import at
 from ..sketch.model import Curve, Relation, Sketch
-from ..sketch.solver.formulate import SketchError
-from .model import Content
+from ..sketch.refusal import SketchError
+from .model import Content, NotThere
 
 XY = tuple[float, float]
 
@@ -52,7 +52,7 @@ def _renewed(content: Content, sketch: Sketch, relation: Relation, ledger: Ledge
     try:
         other = content.sketch(source)
         curve = next(c for c in other.curves() if c.id == curve_id)
-    except (LookupError, StopIteration):
+    except (NotThere, StopIteration):
         raise SketchError(f"The curve {relation.of[1]} that {point.id} lay on is gone. Drop the relation.") from None
     places = _places(sketch, other, curve, ledger)
     if not places:

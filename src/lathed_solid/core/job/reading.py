@@ -10,7 +10,7 @@ from ..caliper.logbook import LogEntry, fresh_id
 from ..callout import Place
 from ..drawing.paper import Drawing, Kind
 from . import edits
-from .model import Chain, Content
+from .model import Chain, Content, NotThere
 from .model import fresh_id as fresh
 
 
@@ -28,7 +28,7 @@ def add_drawing(
 
 
 def change_drawing(content: Content, id_: str, **fields: object) -> Content:
-    """Raises LookupError."""
+    """Raises NotThere."""
     changed = msgspec.structs.replace(content.drawing(id_), **fields)
     drawings = tuple(changed if d.id == id_ else d for d in content.drawings)
     return msgspec.structs.replace(content, drawings=drawings)
@@ -55,9 +55,9 @@ def remove_drawing(content: Content, id_: str) -> Content:
 
 
 def place_callout(content: Content, number: int, place: Place | None) -> Content:
-    """Put a balloon somewhere on a sheet, or take it off. Raises LookupError."""
+    """Put a balloon somewhere on a sheet, or take it off. Raises NotThere."""
     if not any(c.number == number for c in content.callouts):
-        raise LookupError(f"There is no callout #{number}.")
+        raise NotThere(f"There is no callout #{number}.")
     callouts = tuple(msgspec.structs.replace(c, place=place) if c.number == number else c for c in content.callouts)
     return msgspec.structs.replace(content, callouts=callouts)
 

@@ -11,7 +11,7 @@ from ..route.settling import settle_sketch
 from ..sketch.copies import is_given
 from ..sketch.make.choose import in_words
 from ..sketch.model import Sketch
-from ..sketch.solver.formulate import SketchError
+from ..sketch.refusal import SketchError
 from . import edits
 from .model import Content
 

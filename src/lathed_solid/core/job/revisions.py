@@ -10,7 +10,7 @@ from ..callout import NoteError
 from ..callout.words import value_text
 from ..quantity.style import mass as mass_text
 from . import edits
-from .model import Content, Job, Revision
+from .model import Content, Job, NotThere, Revision
 
 
 class Change(NamedTuple):
@@ -52,10 +52,10 @@ def next_letter(label: str) -> str:
 
 
 def changes_since(job: Job, label: str, volume: float | None, grams: float | None) -> list[Change]:
-    """What differs between revision ``label`` and now: numbers, steps, material, volume, mass. Raises LookupError."""
+    """What differs between revision ``label`` and now: numbers, steps, material, volume, mass. Raises NotThere."""
     old = next((r for r in job.revisions if r.label == label), None)
     if old is None:
-        raise LookupError(f"There is no revision {label}.")
+        raise NotThere(f"There is no revision {label}.")
     then, now = old.content, job.content
     found = [*_header(then, now), *_callouts(then, now), *_steps(then, now)]
     style = now.header.style

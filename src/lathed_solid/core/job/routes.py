@@ -15,7 +15,7 @@ from ..quantity import Style
 from ..route.rebuild import Cache
 from . import edits
 from .attachments import Store
-from .model import Content
+from .model import Content, NotThere
 from .proving import build_and_prove
 
 #: Relative differences of volume, and of surface and place, above which two bodies are not the same.
@@ -43,12 +43,12 @@ class RouteFigures(msgspec.Struct, frozen=True):
 
 
 def named_route(content: Content, name: str) -> Content:
-    """The content working on the route of this name. Raises LookupError naming those there are."""
+    """The content working on the route of this name. Raises NotThere naming those there are."""
     for at, route in enumerate(content.routes):
         if route.name.casefold() == name.casefold():
             return edits.take_route(content, at)
     there = ", ".join(r.name for r in content.routes)
-    raise LookupError(f"There is no route {name}. The part has {there}.")
+    raise NotThere(f"There is no route {name}. The part has {there}.")
 
 
 def compare_routes(

@@ -7,13 +7,14 @@ from typing import NamedTuple
 
 import msgspec
 
+from ..quantity.expression import NoReference
 from ..route.model import FaceRef
 from ..route.registry import Step
 from ..route.settling import settle_sketch
 from ..route.steps.revolve import Revolve
 from ..route.steps.thread import Thread
 from ..sketch.model import Station
-from ..sketch.solver.formulate import SketchError
+from ..sketch.refusal import SketchError
 from ..sketch.turned.profile import from_stations
 from . import edits
 from .model import Content
@@ -34,7 +35,7 @@ def settle(content: Content) -> Settled:
         try:
             settled = settle_sketch(pierced(content, sketch, ledger), ledger, content.header.style)
         except SketchError as error:
-            problems[sketch.id] = str(error)
+            problems[sketch.id] = error.said_in(content.header.units)
             continue
         if settled != sketch:
             content = edits.set_sketch(content, settled)
@@ -87,6 +88,6 @@ def _threads(content: Content, turned: Revolve, stations: tuple[Station, ...]) -
 def _states_depth(content: Content, reference: str) -> bool:
     try:
         content.ledger().characteristic(int(reference[1:]), "depth")
-    except (LookupError, ValueError):
+    except (NoReference, ValueError):  # a depth written as a figure is no reference
         return False
     return True

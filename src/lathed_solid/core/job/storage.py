@@ -16,12 +16,13 @@ from ..caliper.logbook import LogEntry
 from ..callout import Callout
 from ..drawing.paper import Drawing
 from ..prove.binding import Binding
+from ..refusal import Refusal
 from ..route.registry import Step
 from ..sketch.model import Sketch
 from . import attachments
-from .attachments import Store
+from .attachments import NoAttachment, Store
 from .files import CannotWrite, write_atomic
-from .migrate import TooNew, migrated
+from .migrate import NoJob, TooNew, migrated
 from .model import BodyLook, Chain, Content, Header, Job, Revision, Route
 
 MEMBER = "job.json"
@@ -30,7 +31,7 @@ FOLDER = "attachments/"
 MAX_JSON = 64 * 1024 * 1024
 
 
-class CannotOpen(Exception):
+class CannotOpen(Refusal):
     """A file nothing could be read from; the text says why."""
 
 
@@ -59,10 +60,10 @@ def save(job: Job, path: Path, store: Store | None = None) -> None:
             info.compress_type = zipfile.ZIP_DEFLATED
             try:
                 if store is None:
-                    raise LookupError("Its drawings are not at hand.")
+                    raise NoAttachment("Its drawings are not at hand.")
                 archive.writestr(info, store.get(name))
-            except LookupError as error:
-                raise CannotWrite(f"{path.name} was not saved. {error.args[0]}") from None
+            except NoAttachment as error:
+                raise CannotWrite(f"{path.name} was not saved. {error.message}") from None
     write_atomic(path, stream.getvalue())
 
 
@@ -110,7 +111,7 @@ def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
         raise CannotOpen(f"{name} is not a Lathed Solid job.")
     try:
         plain = migrated(plain)
-    except (TooNew, ValueError) as error:
+    except (TooNew, NoJob) as error:
         raise CannotOpen(f"{name}: {error}") from None
     try:
         return Opened(msgspec.convert(plain, Job), lost)

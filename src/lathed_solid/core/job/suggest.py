@@ -7,16 +7,17 @@ from typing import Any
 
 from ..callout import Reading
 from ..kernel.figures import Surface
+from ..route.drilling.model import Hole
 from ..route.model import EdgeRef, FaceRef, StepBase
 from ..route.steps.edges import Chamfer, Fillet
 from ..route.steps.extrude import Extrude
-from ..route.steps.hole import Hole
 from ..route.steps.keyway import Keyway
 from ..route.steps.polygon import Polygon
 from ..route.steps.ring import Ring
 from ..route.steps.straight_groove import StraightGroove
 from ..route.steps.thread import Thread
 from . import edits
+from .edits import EditRefused
 from .model import Content
 
 _KINDS: dict[str, type[StepBase]] = {
@@ -163,12 +164,12 @@ def steps_from_callout(
     """Add the step(s) callout ``number`` asks for, placed on the picked faces or edges.
 
     ``surface`` is the first of the faces as measured; ``at`` the place in the route (from 0, at the end by default).
-    Returns the content and the id of the step to go on with. Raises LookupError when it asks for none.
+    Returns the content and the id of the step to go on with. Raises NotThere when it asks for none.
     """
     reading = content.ledger().reading(number)
     kind = suits(reading, surface)
     if kind is None:
-        raise LookupError(f"Callout {number} is a size, not a feature. Use it in the profile table or in a sketch.")
+        raise EditRefused(f"Callout {number} is a size, not a feature. Use it in the profile table or in a sketch.")
     fields = _fields(kind, number, reading, surface, edges)
     if kind in (Chamfer, Fillet):
         fields["edges"] = edges or edges_of_faces(faces)

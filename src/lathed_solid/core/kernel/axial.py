@@ -6,10 +6,10 @@ import numpy as np
 from OCP.gp import gp_Dir, gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
+from ..arrays import Floats
 from .figures import Vector
 from .geometry import frame_about, turned_in_plane
 from .named import NamedBody
-from .skin import Floats
 from .topology import compound_of
 
 

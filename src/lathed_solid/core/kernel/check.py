@@ -13,7 +13,7 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
 from OCP.TopoDS import TopoDS
 
-from ..quantity.said import Worded, said
+from ..refusal import Refusal, said
 from ..tolerance import SLIVER
 from .geometry import triple
 from .named import NamedBody, Pair
@@ -22,7 +22,7 @@ from .topology import SHELL, SOLID, Shape, box_of, compound_of, subshapes, surfa
 Change = Literal["more", "less", "any"]
 
 
-class KernelFailure(Worded):
+class KernelFailure(Refusal):
     """An operation that did not give a sound solid; the text says what was found, in shop words."""
 
 

@@ -6,17 +6,16 @@ import math
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
+from ..arrays import Floats
 from .geometry import triple
 from .named import NamedBody
 from .topology import EDGE, WIRE, Shape, box_of, subshapes
 
-Floats = NDArray[np.float64]
 Where = Literal["inside", "outside", "touches"]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..quantity.said import Worded
+from ..refusal import Refusal
 from .figures import Surface, Vector
 from .geometry import Frame, cross, dot, flat_frame, frame_about, minus, moved_frame, shifted, turning_about, unit
 
@@ -17,7 +17,7 @@ MAIN: dict[str, Frame] = {
 }
 
 
-class NoPlane(Worded):
+class NoPlane(Refusal):
     """What is picked tells no plane; the text says what would."""
 
 

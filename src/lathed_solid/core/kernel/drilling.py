@@ -18,8 +18,8 @@ from OCP.TopoDS import TopoDS
 from .check import accept
 from .clearance import FaceRegion, Obstacles
 from .geometry import Frame
-from .named import NamedBody, Pair
-from .sweep import Turned, set_elsewhere, turned_tool
+from .named import NamedBody, Pair, Turned
+from .sweep import set_elsewhere, turned_tool
 from .topology import SHELL, WIRE, Shape, solid_of, subshapes
 
 #: Planes, circles and edges nearer than this count as touching, mm.

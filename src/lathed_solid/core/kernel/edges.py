@@ -17,7 +17,7 @@ from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_Shape
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS
 
-from ..quantity.said import said
+from ..refusal import said
 from .check import KernelFailure, accept
 from .figures import Vector
 from .geometry import dot, triple

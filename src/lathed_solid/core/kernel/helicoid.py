@@ -19,8 +19,9 @@ from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Vec
 from OCP.TopoDS import TopoDS
 from scipy.interpolate import make_interp_spline
 
+from ..arrays import Floats
 from .geometry import Frame, screwed
-from .skin import DEGREE, Floats, Net, fitted
+from .skin import DEGREE, Net, fitted
 from .topology import Shape, solid_of
 from .topology import faces as faces_of
 

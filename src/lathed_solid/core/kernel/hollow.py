@@ -9,7 +9,7 @@ from OCP.BRepOffset import BRepOffset_Mode
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.GeomAbs import GeomAbs_JoinType
 
-from ..quantity.said import said
+from ..refusal import said
 from .check import KernelFailure, accept
 from .named import NamedBody, Pair
 from .topology import Shape, items, shape_list

@@ -14,7 +14,6 @@ from functools import partial
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from OCP.BRepAdaptor import BRepAdaptor_Curve2d, BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.collections import Array1_double
@@ -24,9 +23,8 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
+from ..arrays import Floats
 from .topology import EDGE, Shape
-
-Floats = NDArray[np.float64]
 
 #: Faces that are integrated here.
 _SWEPT = (

@@ -13,12 +13,13 @@ from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.TopoDS import TopoDS
 from scipy.interpolate import make_interp_spline
 
+from ..arrays import Floats
 from .check import KernelFailure, done
 from .geometry import Frame
 from .named import NamedBody, Pair, first_vertex, generated_faces
 from .outline import Loop, path_edges, wire_of
 from .sewing import sewn
-from .skin import Floats, Net, Spline, fitted
+from .skin import Net, Spline, fitted
 from .sweep import positive
 
 #: Places along every piece of an outline, and outlines between the given ones where guides lead the skin.

@@ -9,15 +9,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
+from ..arrays import Floats
+from ..refusal import Refusal
 from .integral import share_of_volume
 from .topology import (
     EDGE,
@@ -35,7 +36,7 @@ from .topology import (
 
 if TYPE_CHECKING:
     from .figures import Surface
-    from .sweep import Turned
+    from .geometry import Frame
 
 Pair = tuple[Shape, str]
 
@@ -44,12 +45,23 @@ Pair = tuple[Shape, str]
 SPENT = "/spent"
 
 
-class LostReference(Exception):
+class LostReference(Refusal):
     """A name that is on no face of the body. ``name`` is the reference that failed."""
 
     def __init__(self, name: str) -> None:
-        super().__init__(name)
+        super().__init__("A face it refers to is not on the part any more.")
         self.name = name
+
+
+class Turned(NamedTuple):
+    """A tool of revolution: (radius, depth) mm from the top on the axis round to the bottom on it, what its pieces are
+    called, the frame whose normal it runs along, and the first part of its names.
+    """
+
+    points: tuple[tuple[float, float], ...]
+    names: tuple[str, ...]
+    frame: Frame
+    tag: str
 
 
 class NamedBody:
@@ -95,7 +107,7 @@ class NamedBody:
         return self._shares[self.index(face)]
 
     @cached_property
-    def boxes(self) -> NDArray[np.float64]:
+    def boxes(self) -> Floats:
         """Low and high corner of every face's box (faces x 6), mm, rather too large."""
         return np.array([box_of(self.face(i)) for i in range(1, self.face_count + 1)])
 

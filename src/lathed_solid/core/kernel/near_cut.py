@@ -23,8 +23,9 @@ from OCP.gp import gp_Pnt, gp_Pnt2d
 from OCP.IntTools import IntTools_Context
 from OCP.TopoDS import TopoDS
 
+from ..arrays import Floats
 from .check import KernelFailure, NothingChanged, accept
-from .clearance import Floats, outward, radii
+from .clearance import outward, radii
 from .figures import Vector
 from .geometry import triple
 from .named import NamedBody

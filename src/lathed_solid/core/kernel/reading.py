@@ -28,7 +28,7 @@ from OCP.TopoDS import TopoDS_Shape
 from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorTool, XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
-from ..quantity.said import said
+from ..refusal import said
 from .check import KernelFailure, accept
 from .figures import Surface
 from .named import NamedBody, Pair
@@ -89,7 +89,7 @@ def _accepted(shape: Shape, which: str, mended: bool) -> NamedBody:
         more = "Mending did not help: have it written anew." if mended else "Set Faults to “mend” to have it mended."
         if (size := _size(shape)) < TINY:
             more = f"It is only {said(size)} large: is the file in metres or inches? Then set its Scale."
-        raise KernelFailure(f"{which}, is not sound: {error.args[0]} {more}") from None
+        raise KernelFailure(f"{which}, is not sound: {error.message} {more}") from None
 
 
 def _size(shape: Shape) -> float:

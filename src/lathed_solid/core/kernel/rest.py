@@ -15,9 +15,10 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
 
+from ..arrays import Floats
 from .geometry import Frame, along, dot, minus, norm, triple
 from .helicoid import Skin
-from .skin import Floats, fitted
+from .skin import fitted
 from .topology import VERTEX, Shape, subshapes
 
 _FORWARD, _REVERSED = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED

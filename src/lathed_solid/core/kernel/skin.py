@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 from OCP.BRep import BRep_Builder
 from OCP.collections import Array1_double, Array1_int, Array2_gp_Pnt
 from OCP.Geom import Geom_BSplineSurface
@@ -16,10 +15,10 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
 from scipy.interpolate import make_interp_spline
 
+from ..arrays import Floats
 from .geometry import Frame
 from .topology import Shape
 
-Floats = NDArray[np.float64]
 #: Degree 5 follows a circle fifty times closer than 3 at the same number of poles.
 DEGREE = 5
 _FORWARD, _REVERSED = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
@@ -13,20 +12,9 @@ from OCP.TopLoc import TopLoc_Location
 from .check import KernelFailure, done
 from .figures import Vector
 from .geometry import Frame, moved_frame
-from .named import NamedBody, Pair, first_vertex, generated_faces, last_vertex
+from .named import NamedBody, Pair, Turned, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
 from .topology import EDGE, FACE, Shape, ShapeMap, ancestors, items
-
-
-class Turned(NamedTuple):
-    """A tool of revolution: (radius, depth) mm from the top on the axis round to the bottom on it, what its pieces are
-    called, the frame whose normal it runs along, and the first part of its names.
-    """
-
-    points: tuple[tuple[float, float], ...]
-    names: tuple[str, ...]
-    frame: Frame
-    tag: str
 
 
 def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix: str = "/side") -> NamedBody:

@@ -9,7 +9,7 @@ from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Vertex
 
-from ..quantity.said import said
+from ..refusal import said
 from .check import KernelFailure
 from .geometry import Frame
 from .named import Pair

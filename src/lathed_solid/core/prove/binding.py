@@ -8,6 +8,7 @@ from typing import cast
 import msgspec
 
 from ..kernel.figures import Surface
+from ..refusal import Refusal
 from ..route.gauges import (
     AnyGauge,
     AxisFrom,
@@ -44,14 +45,18 @@ WANTED = {
 }
 
 
+class BindingRefused(Refusal):
+    """Faces on which a size of this kind cannot be read; the text says which can."""
+
+
 def suggest_gauge(kind: str, picked: Picked, nominal: float | None = None) -> AnyGauge:
     """The gauge for a characteristic of ``kind`` on the picked (name, surface) faces: of those that fit, the one whose
-    reading comes nearest to ``nominal`` (mm, radians). Raises ValueError in words.
+    reading comes nearest to ``nominal`` (mm, radians). Raises BindingRefused.
     """
     found = list(_fitting(kind, picked))
     if not found:
         what = {"thread": "thread"}.get(kind, f"{'an' if kind[:1] in 'aeiou' else 'a'} {kind}")
-        raise ValueError(f"For {what}, pick {WANTED.get(kind, 'faces that can be measured')}.")
+        raise BindingRefused(f"For {what}, pick {WANTED.get(kind, 'faces that can be measured')}.")
     if nominal is None or len(found) == 1:
         return found[0]
     return min(found, key=lambda gauge: _away(gauge, picked, nominal))

@@ -10,7 +10,9 @@ from typing import NamedTuple
 import msgspec
 
 from ..callout import Characteristic, Ledger
+from ..callout.notation import NoteError
 from ..quantity import ExpressionError, Quantity, evaluate
+from ..quantity.expression import NoReference
 from ..route.gauges import AnyGauge, CircleThrough, Claim, Diameter, DiameterAt, Drawn, Radius, WidestCircle
 from .plate import Measured, Unmeasurable
 
@@ -97,7 +99,7 @@ def _shows(claim: Claim, c: Characteristic, ledger: Ledger) -> bool:
         stated = {k: ledger.characteristic(*k).nominal for k in named}
         zero, once, twice = (_value(claim, _Tried(ledger, {k: f * v for k, v in stated.items()})) for f in (0, 1, 2))
         more = _value(claim, _Tried(ledger, {**stated, (claim.number, claim.key): c.nominal + 1.0}))
-    except (LookupError, Unmeasurable):
+    except (NoReference, NoteError, Unmeasurable):
         return False
     if abs(zero) > _FELT or abs(twice - 2 * once) > _FELT:
         return False

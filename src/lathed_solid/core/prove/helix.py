@@ -7,10 +7,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..arrays import Floats
 from ..kernel.axial import axial_trace
 from ..kernel.figures import Surface
 from ..kernel.named import NamedBody
-from ..kernel.skin import Floats
+from ..refusal import Refusal
 
 #: Where the line lies about the axis, radians: off the main directions, where faces begin and end.
 AT = 2.5
@@ -62,22 +63,26 @@ def deepest(turn: Floats, hollow: bool) -> tuple[float, float]:
     return float((turn[0, 0] + turn[-1, 0]) / 2), float(turn[:, 1].max() if hollow else turn[:, 1].min())
 
 
+class NoGroove(Refusal):
+    """Turns of which this size cannot be read; the text says why."""
+
+
 def pitch(found: list[Floats], hollow: bool) -> float:
-    """Mean advance from one whole turn to the next. Raises ValueError for a single turn."""
+    """Mean advance from one whole turn to the next. Raises NoGroove for a single turn."""
     places = [deepest(t, hollow)[0] for t in found]
     if len(places) < 2:
-        raise ValueError("A single turn has no pitch to measure.")
+        raise NoGroove("A single turn has no pitch to measure.")
     return (places[-1] - places[0]) / (len(places) - 1)
 
 
 def width(found: list[Floats], hollow: bool) -> float:
-    """Of the bottom: the diameter of a round one, the extent of a straight one. Raises ValueError for others."""
+    """Of the bottom: the diameter of a round one, the extent of a straight one. Raises NoGroove for others."""
     middle = found[len(found) // 2]
     circle = fitted(middle, hollow)
     if circle is not None:
         return 2 * circle[2]
     if np.ptp(middle[:, 1]) > 1e-3:
-        raise ValueError("The groove's bottom is neither round nor straight along the axis.")
+        raise NoGroove("The groove's bottom is neither round nor straight along the axis.")
     return float(np.ptp(middle[:, 0]))
 
 

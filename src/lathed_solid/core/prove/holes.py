@@ -7,7 +7,7 @@ import math
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import along, dot, frame_about, minus, norm, triple
 from ..kernel.surfaces import axis_meets
-from ..quantity.said import said
+from ..refusal import said
 from ..route.gauges import Depth, OpenEnds, ThreadDepth, ThreadOn
 from ..standards.thread_limits import minor_limits
 from .plate import ONE_AXIS, PARALLEL, Measured, Misfit, SurfacePlate, Unmeasurable, from_axis

@@ -236,8 +236,8 @@ def _helix_size(plate: SurfacePlate, gauge: HelixSize) -> Measured:
             return Measured((helix.pitch(found, hollow),), indices)
         if gauge.what == "width":
             return Measured((helix.width(found, hollow),), indices, spread=helix.width_spread(found, hollow))
-    except ValueError as error:
-        raise Unmeasurable(str(error)) from None
+    except helix.NoGroove as error:
+        raise Unmeasurable(error.message) from None
     return Measured(tuple(abs(about[0].radius - helix.deepest(t, hollow)[1]) for t in found), indices)
 
 

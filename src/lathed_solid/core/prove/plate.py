@@ -7,13 +7,13 @@ from collections.abc import Callable, Mapping, Sequence
 from types import MappingProxyType
 from typing import NamedTuple
 
+from ..arrays import Floats
 from ..kernel.figures import Surface, Vector
 from ..kernel.geometry import Frame, along, cross, dot, minus, norm, unit
 from ..kernel.named import LostReference, NamedBody
-from ..kernel.skin import Floats
 from ..kernel.surfaces import Inside, measure_faces
 from ..kernel.topology import FACE, SOLID, shape_map, subshapes
-from ..quantity.said import Worded
+from ..refusal import Refusal
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark
 from . import threads
@@ -39,7 +39,7 @@ WORDS = {
 }
 
 
-class Unmeasurable(Worded):
+class Unmeasurable(Refusal):
     """A gauge that cannot be read here; the text says why."""
 
 
@@ -102,7 +102,7 @@ class SurfacePlate:
             try:
                 self._threads[mark.skin] = threads.feel(self.body, indices, axis, mark.thread.pitch, mark.internal)
             except threads.NoThread as error:
-                raise Misfit(str(error)) from None
+                raise Misfit(error.message) from None
         return self._threads[mark.skin], indices
 
     def inside(self, index: int) -> Inside:

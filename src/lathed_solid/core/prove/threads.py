@@ -8,11 +8,12 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ..arrays import Floats
 from ..kernel.axial import axial_trace
 from ..kernel.geometry import Frame
 from ..kernel.named import NamedBody
-from ..kernel.skin import Floats
-from ..quantity.said import said
+from ..refusal import Refusal, said
+from ..standards.tables import NotTabled
 from ..standards.thread_limits import limits
 from ..standards.threads import ScrewThread
 
@@ -46,7 +47,7 @@ class Felt(NamedTuple):
         return max(1, round(self.lead / self.pitch))
 
 
-class NoThread(Exception):
+class NoThread(Refusal):
     """Faces on which no thread is felt; the text says why."""
 
 
@@ -193,6 +194,6 @@ def _pitch_band(thread: ScrewThread, internal: bool) -> tuple[float, float]:
     basic = thread.pitch_diameter
     try:
         low, high = limits(thread, internal).pitch
-    except LookupError:
+    except NotTabled:
         return basic, basic
     return min(low, basic), max(high, basic)

@@ -14,6 +14,7 @@ from typing import Protocol
 
 from lark import Lark, Token, Tree, UnexpectedCharacters, UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
+from ..refusal import Refusal
 from .grammar import EXPRESSION, WORDS, expected_words
 from .parsers import make_parser
 from .quantity import Quantity, with_unit
@@ -21,17 +22,25 @@ from .quantity import Quantity, with_unit
 Node = Tree[Token]
 
 
-class ExpressionError(Exception):
+class ExpressionError(Refusal):
     """A text that is no size. ``position`` counts characters from 0; ``text`` is the whole field."""
 
     def __init__(self, message: str, text: str, position: int) -> None:
         super().__init__(message)
-        self.message, self.text, self.position = message, text, position
+        self.text, self.position = text, position
 
-    def __str__(self) -> str:
+    def said_in(self, unit: str) -> str:
         if not self.text.strip():
-            return self.message
-        return f"{self.message} (at character {self.position + 1} of “{self.text}”)"
+            return super().said_in(unit)
+        return f"{super().said_in(unit)} (at character {self.position + 1} of “{self.text}”)"
+
+
+class Misplaced(ExpressionError):
+    """Something that may not stand where it does."""
+
+
+class NoReference(Refusal):
+    """What a formula refers to is not there, or says nothing of the kind."""
 
 
 class Scope(Protocol):
@@ -42,7 +51,7 @@ class Scope(Protocol):
         """The unit of a bare length: ``mm`` or ``in``."""
 
     def reference(self, number: int, key: str) -> Quantity:
-        """The value of callout ``number``. Raises LookupError with a readable text."""
+        """The value of callout ``number``. Raises NoReference."""
 
 
 class Plain:
@@ -52,7 +61,7 @@ class Plain:
         self.length_unit = length_unit
 
     def reference(self, number: int, key: str) -> Quantity:
-        raise LookupError(f"There is no callout #{number} here.")
+        raise NoReference(f"There is no callout #{number} here.")
 
 
 @lru_cache(maxsize=1)
@@ -86,7 +95,8 @@ def misfit(
         position, names = token.start_pos or 0, set(getattr(error, "accepts", None) or error.expected)  # type: ignore[attr-defined]
         found = f"“{token}” does not fit here."
     names = names - (unsaid or set()) or names
-    return ExpressionError(f"{found} Expected {expected_words(names, words)}.", text, position)
+    kind = ExpressionError if position >= len(text) else Misplaced
+    return kind(f"{found} Expected {expected_words(names, words)}.", text, position)
 
 
 def references(text: str) -> set[int]:
@@ -150,8 +160,8 @@ def quantity_of(node: Node | Token, text: str, scope: Scope) -> Quantity:
         raise ExpressionError("Division by zero.", text, at) from None
     except (ValueError, OverflowError):
         raise ExpressionError("This function has no value here.", text, at) from None
-    except LookupError as error:
-        raise ExpressionError(str(error.args[0]), text, at) from None
+    except NoReference as error:
+        raise ExpressionError(error.message, text, at) from None
 
 
 def _leaf(node: Node, text: str, scope: Scope) -> Quantity:

@@ -9,7 +9,8 @@ import msgspec
 
 from ..quantity import ExpressionError, evaluate
 from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, Renames, ThreadOn, claim
-from .model import Built, Param, RouteView, StepFailure, ThreadMark, Unfinished
+from .kinds import RouteView
+from .model import Built, Param, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
@@ -105,7 +106,6 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
     from ..kernel.check import KernelFailure
     from ..kernel.named import LostReference
     from .model import Tooling
-    from .registry import kind_of
 
     if not step.of:
         raise Unfinished("Pick the step to repeat.")
@@ -121,11 +121,11 @@ def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
             try:
                 with shop.at(place):
                     shop.at_work = sub.id
-                    built = kind_of(sub).build(sub, shop)
+                    built = shop.build(sub)
             except (StepFailure, KernelFailure, LostReference) as error:
-                why = str(error.args[0]) if not isinstance(error, LostReference) else f"{error.name} is not there."
                 raise StepFailure(
-                    f"Copy {key} cannot be worked out in its place: {why} Leave it out, or choose “copy of the shape”."
+                    f"Copy {key} cannot be worked out in its place: {error.message} "
+                    "Leave it out, or choose “copy of the shape”."
                 ) from None
             shop.current = built.body
             marks += built.marks

@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import msgspec
 
-from ..callout import Ledger
-from ..quantity import ExpressionError, evaluate
-from ..quantity.said import Worded
+from ..refusal import Refusal
 from ..sketch.model import Sketch
 from ..sketch.shadow import Ghost
 from ..standards.threads import ScrewThread
-from .gauges import Claim
 
 if TYPE_CHECKING:
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
-    from .workshop import Workshop
 
 
 class FaceRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -65,7 +61,7 @@ class StepBase(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     group: str = ""
 
 
-class StepFailure(Worded):
+class StepFailure(Refusal):
     """A step that cannot be built: what, why, and what would work. ``lost`` is a reference that resolves no more."""
 
     def __init__(self, message: str, lost: str = "") -> None:
@@ -166,38 +162,3 @@ class Param(NamedTuple):
 
     def applies(self, step: Any) -> bool:
         return all(getattr(step, field) in values for field, values in self.when.items())
-
-
-class StepKind(NamedTuple):
-    """A kind of step: its struct and everything that is done with it."""
-
-    struct: type[StepBase]
-    title: str
-    icon: str
-    params: tuple[Param, ...]
-    build: Callable[[Any, Workshop], Built]
-    claims: Callable[[Any, RouteView], list[Claim]]
-    summary: Callable[[Any, RouteView], str]
-
-
-class RouteView(NamedTuple):
-    """What claims and summaries may look at: no shapes, only what is stated."""
-
-    ledger: Ledger
-    sketches: Mapping[str, Sketch]
-    steps: Mapping[str, StepBase]
-    kind_of: Callable[[StepBase], StepKind]
-
-    def shown(self, length: float) -> str:
-        """A length (mm) as short text in the drawing's unit."""
-        return f"{length / 25.4 if self.ledger.length_unit == 'in' else length:.6g}"
-
-    def text(self, formula: str, want: str = "length") -> str:
-        """A formula's value as short text, lengths in the drawing's unit; without one the formula, … when empty."""
-        try:
-            value = evaluate(formula, self.ledger, want)
-        except ExpressionError:
-            return formula or "…"
-        if want == "angle":
-            return f"{value * 57.29577951308232:.4g}°"
-        return f"{value / 25.4 if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"

@@ -13,6 +13,7 @@ from ..sketch.arrange import source_of
 from ..sketch.curves import arc_span, half_axis, spline_form
 from ..sketch.lettering import Contour, all_contours
 from ..sketch.model import Arc, Circle, Ellipse, Line, Point, Sketch, Spline, ends_of
+from ..sketch.refusal import SketchError
 from ..sketch.region import Loop, Region, find_regions
 from .model import StepFailure, Unfinished
 
@@ -31,8 +32,8 @@ def closed_regions(sketch: Sketch, chosen: Sequence[str] = ()) -> tuple[Region, 
         raise Unfinished("The lines divide the outline into several areas. Click those to be taken.")
     try:
         return found.chosen(chosen)
-    except LookupError as error:
-        raise StepFailure(str(error.args[0])) from None
+    except SketchError as error:
+        raise StepFailure(error.message) from None
 
 
 def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:

@@ -12,8 +12,8 @@ import msgspec
 from ..callout import Ledger
 from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
+from ..sketch.refusal import SketchError
 from ..sketch.shadow import Ghost, edge_of_part, lies_on_part, shadow_of, wants_outline
-from ..sketch.solver.formulate import SketchError
 from .lending import lent
 from .model import StepFailure
 from .settling import settle_sketch
@@ -61,7 +61,7 @@ def refreshed(sketch: Sketch, body: NamedBody | None, frame: Frame, ledger: Ledg
     try:
         return settle_sketch(now, ledger)
     except SketchError as error:
-        raise StepFailure(str(error)) from None
+        raise StepFailure(error.message) from None
 
 
 def _standing(rest: list[Entity], given: set[str], sketch: Sketch) -> list[Entity]:
@@ -175,7 +175,7 @@ def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> l
             lost=error.name,
         ) from None
     except KernelFailure as error:
-        raise StepFailure(f"The sketch “{sketch.name}”: {error.args[0]}") from None
+        raise StepFailure(f"The sketch “{sketch.name}”: {error.message}") from None
 
 
 def _elements(item: Projected, seen: list[Seen], sketch: Sketch) -> list[Entity]:

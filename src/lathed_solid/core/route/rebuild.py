@@ -15,9 +15,10 @@ import msgspec
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate, references
-from ..quantity.said import worded
+from ..refusal import worded
 from ..sketch.model import Sketch
-from .model import Built, FileLook, RouteView, Shadow, StepBase, StepFailure, ThreadMark, Unfinished
+from .kinds import RouteView
+from .model import Built, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
 
@@ -109,7 +110,7 @@ def rebuild(
     message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
-    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments)
+    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments, _make)
     key, reports = b"", []
     halted: State | None = None
     for step in plan.steps:
@@ -142,6 +143,10 @@ def _whole(shop: Workshop) -> NamedBody | None:
     return compound(shop.bodies.values())
 
 
+def _make(step: StepBase, shop: Workshop) -> Built:
+    return kind_of(step).build(step, shop)
+
+
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
     from ..kernel.check import KernelFailure, NothingChanged
     from ..kernel.named import LostReference
@@ -154,7 +159,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
         message, lost, unfinished = "", "", False
         try:
             shop.turn_to(step)
-            built = kind_of(step).build(step, shop)
+            built = shop.build(step)
         except StepFailure as error:
             message, lost, unfinished = error.said_in(unit), error.lost, isinstance(error, Unfinished)
         except LostReference as error:
@@ -289,8 +294,8 @@ def _value(text: str, want: str, ledger: Ledger) -> str:
 
 
 def steps_until(steps: Sequence[StepBase], number: int) -> str:
-    """The id of the step numbered ``number`` (10, 20, 30 …). Raises LookupError."""
+    """The id of the step numbered ``number`` (10, 20, 30 …). Raises StepFailure."""
     index, rest = divmod(number, 10)
     if rest or not 1 <= index <= len(steps):
-        raise LookupError(f"There is no step {number}. The route has steps 10 to {10 * len(steps)}.")
+        raise StepFailure(f"There is no step {number}. The route has steps 10 to {10 * len(steps)}.")
     return steps[index - 1].id

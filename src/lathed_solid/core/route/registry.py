@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from .model import StepBase, StepKind
+from .drilling.model import Hole
+from .kinds import StepKind
+from .model import StepBase
 from .steps import (
     bodies,
     datum,
@@ -39,7 +41,6 @@ from .steps.engrave import Engrave
 from .steps.extrude import Extrude
 from .steps.foreign import Foreign
 from .steps.groove import Groove
-from .steps.hole import Hole
 from .steps.keyway import Keyway
 from .steps.knurl import Knurl
 from .steps.leaning import Draft

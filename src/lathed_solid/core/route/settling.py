@@ -8,7 +8,7 @@ from ..callout import Ledger
 from ..quantity import ExpressionError, Style, evaluate
 from ..sketch.edit.repeating import expanded
 from ..sketch.model import Dimension, Sketch
-from ..sketch.solver.formulate import SketchError
+from ..sketch.refusal import SketchError
 from ..sketch.turned.profile import from_stations
 
 #: Kinds of dimension whose value is an angle.
@@ -64,10 +64,7 @@ def settle_sketch(sketch: Sketch, ledger: Ledger, style: Style | None = None) ->
     from ..sketch.solver.kept import solver_for  # SciPy is slow to load and not needed to open a job
 
     values = dimension_values(sketch, ledger)
-    try:
-        repeated = expanded(sketch, repeat_counts(sketch, ledger)) if sketch.repeats else sketch
-    except ValueError as error:
-        raise SketchError(str(error)) from None
+    repeated = expanded(sketch, repeat_counts(sketch, ledger)) if sketch.repeats else sketch
     solution = solver_for(repeated, values).solve(values)
     if not solution.ok:
         raise SketchError(_why_not(repeated, values, solution.reached, style or Style()))

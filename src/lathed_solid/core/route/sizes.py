@@ -13,7 +13,7 @@ from ..sketch.region import Region, find_regions
 from .dimensions import chamfer_angle, mirrored_halves, stated_by
 from .drilling.places import chosen_points
 from .gauges import AxisAngle, Claim, Count, Diameter, LetterHeight, OpenEnds, Radius, claim, faces_of
-from .model import RouteView
+from .kinds import RouteView
 from .sites import Sites
 
 

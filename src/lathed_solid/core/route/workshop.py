@@ -9,10 +9,12 @@ from typing import TYPE_CHECKING, Any
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
-from ..quantity.said import said
+from ..quantity.expression import NoReference
+from ..refusal import said
 from ..sketch.model import Sketch
+from ..standards.tables import NotTabled
 from ..standards.threads import ScrewThread, parse_designation
-from .model import EdgeRef, FaceRef, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
+from .model import Built, EdgeRef, FaceRef, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
 if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
@@ -29,8 +31,10 @@ class Workshop:
         sketches: Mapping[str, Sketch],
         steps: Mapping[str, StepBase] | None = None,
         attachments: Callable[[str], bytes | None] | None = None,
+        make: Callable[[StepBase, Workshop], Built] | None = None,
     ) -> None:
         self.attachments = attachments
+        self._make = make
         self.ledger, self.sketches = ledger, dict(sketches)
         self.steps = dict(steps or {})
         #: Sketches whose lines from the solid have moved since they were last stored.
@@ -48,6 +52,11 @@ class Workshop:
         self.tooling: dict[str, Tooling] = {}
         self.marks: tuple[ThreadMark, ...] = ()
         self._place: Any = None
+
+    def build(self, step: StepBase) -> Built:
+        """What ``step`` gives: one of the route's, or a copy of one in another place."""
+        assert self._make is not None, "a workshop that was not told how to makes no steps by itself"
+        return self._make(step, self)
 
     # --- bodies
     @property
@@ -224,13 +233,15 @@ class Workshop:
             raise Unfinished("The thread is not written yet: a designation such as M10x1.5 - 6g, or a callout.")
         try:
             if text.startswith("#"):
-                number = int(text[1:].partition(".")[0])
-                found = self.ledger.reading(number).thread
+                number = text[1:].partition(".")[0]
+                if not number.isdigit():
+                    raise StepFailure(f"Thread: “{text}” names no callout. Write # and its number.")
+                found = self.ledger.reading(int(number)).thread
                 if found is None:
                     raise StepFailure(f"Callout #{number} is not a thread.")
                 return found
             return parse_designation(text)
-        except (LookupError, ValueError, ExpressionError) as error:
+        except (NotTabled, NoReference, ExpressionError) as error:
             raise StepFailure(f"Thread: {error}") from None
 
 

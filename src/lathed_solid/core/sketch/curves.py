@@ -9,8 +9,9 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ..arrays import Floats
 from .model import Arc, Circle, Curve, Ellipse, Line, Point, Spline
-from .solver.rows import Floats
+from .refusal import SketchError
 
 XY = tuple[float, float]
 Points = Mapping[str, Point]
@@ -207,4 +208,4 @@ def leaving(curve: Curve, points: Points, backwards: bool) -> tuple[float, float
         form = spline_form(curve, points)
         d = -form.at(form.knots[-1:], 1)[0] if backwards else form.at(form.knots[:1], 1)[0]
         return math.atan2(d[1], d[0]), 0.0
-    raise ValueError(f"{curve.id} is closed and has no ends.")
+    raise SketchError(f"{curve.id} is closed and has no ends.")

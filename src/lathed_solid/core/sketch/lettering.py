@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
+from ..arrays import Floats
 from .curves import Points, arc_span
 from .model import Arc, Line, Sketch, Text
-from .solver.rows import Floats
 
 if TYPE_CHECKING:
     from collections.abc import Mapping

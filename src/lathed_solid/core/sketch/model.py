@@ -8,6 +8,8 @@ from typing import Literal
 
 import msgspec
 
+from .refusal import NoElement
+
 #: Built-in elements of every sketch: the origin point and the two axis lines (along, across).
 ORIGIN, ALONG, ACROSS = "origin", "along", "across"
 BUILT_IN = (ORIGIN, ALONG, ACROSS)
@@ -287,10 +289,10 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknow
         return frozenset(used | {id_.partition(".")[0] for id_ in used})
 
     def get(self, id_: str) -> Entity:
-        """The element called ``id_``. Raises LookupError."""
+        """The element called ``id_``. Raises NoElement."""
         found = self.by_id.get(id_)
         if found is None:
-            raise LookupError(f"The sketch “{self.name}” has no element {id_}.")
+            raise NoElement(f"The sketch “{self.name}” has no element {id_}.")
         return found
 
     def points(self) -> dict[str, Point]:

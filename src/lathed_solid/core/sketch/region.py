@@ -14,14 +14,15 @@ from typing import NamedTuple
 import msgspec
 import numpy as np
 
+from ..arrays import Floats
 from ..tolerance import CLOSED
 from .arrange import arranged, between, piece_name, source_of
 from .copies import is_given
 from .curves import leaving, polyline
 from .lettering import all_contours
 from .model import Arc, Curve, Line, Point, Sketch, ends_of, stands_on
+from .refusal import SketchError
 from .shadow import of_part
-from .solver.rows import Floats
 
 
 class Gap(NamedTuple):
@@ -82,14 +83,14 @@ class Regions(NamedTuple):
         return (*self.regions, *self.openings)
 
     def chosen(self, ids: Sequence[str]) -> tuple[Region, ...]:
-        """The areas called ``ids``, or the usual ones when there are none. Raises LookupError for one that is gone."""
+        """The areas called ``ids``, or the usual ones when there are none. Raises SketchError for one that is gone."""
         if not ids:
             return self.regions
         by_id = {r.id: r for r in self.every()}
         gone = next((i for i in ids if i not in by_id), None)
         if gone is not None:
             bounds = ", ".join(dict.fromkeys(source_of(name) for name in gone.split("+")))
-            raise LookupError(f"The area bounded by {bounds} is no longer closed. Choose the areas anew.")
+            raise SketchError(f"The area bounded by {bounds} is no longer closed. Choose the areas anew.")
         return tuple(by_id[i] for i in ids)
 
     def problem(self, sketch: Sketch, chosen: bool = False) -> str:

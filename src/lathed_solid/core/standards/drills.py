@@ -7,7 +7,7 @@ import re
 from functools import cache
 from typing import NamedTuple
 
-from .tables import table
+from .tables import NotTabled, table
 from .threads import ScrewThread
 
 _NAME = re.compile(r"(?:#|NO\.?|NUMBER|LETTER)?\s*(\d{1,2}|[A-Z])", re.IGNORECASE)
@@ -43,14 +43,14 @@ def drills(families: tuple[str, ...] = ("metric", "number", "letter", "fraction"
 
 
 def named(name: str) -> Drill:
-    """A number or letter drill: ``#25``, ``NO. 25``, ``LETTER F``. Raises LookupError."""
+    """A number or letter drill: ``#25``, ``NO. 25``, ``LETTER F``. Raises NotTabled."""
     match = _NAME.fullmatch(name.strip())
     wanted = match[1].upper() if match else ""
     wanted = f"#{int(wanted)}" if wanted.isdigit() else wanted
     for drill in drills(("number", "letter")):
         if drill.name == wanted:
             return drill
-    raise LookupError(f"There is no drill {name.strip()}. Numbers run from 1 to 80, letters from A to Z.")
+    raise NotTabled(f"There is no drill {name.strip()}. Numbers run from 1 to 80, letters from A to Z.")
 
 
 def nearest(diameter: float, families: tuple[str, ...]) -> Drill:
@@ -75,12 +75,12 @@ def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
 
     Metric: D - P to the nearest drill (ISO 2306); unified: the inch drill nearest to 75 % of thread (ASME B1.1
     appendix B); NPT: its own table; pipe and trapezoidal: the metric drill next above the minor diameter. ``percent``
-    asks for another share of thread. Raises LookupError when the share is outside 40 to 100.
+    asks for another share of thread. Raises NotTabled when the share is outside 40 to 100.
     """
     families = ("number", "letter", "fraction") if thread.system in ("UN", "NPT") else ("metric",)
     if percent is not None:
         if not 40 <= percent <= 100:
-            raise LookupError(f"{percent:g} % of thread is outside 40 to 100 %.")
+            raise NotTabled(f"{percent:g} % of thread is outside 40 to 100 %.")
         return nearest(thread.diameter - percent / 100 * _full(thread) * thread.pitch, families)
     if thread.system == "NPT":
         return nearest(table("pipe")["npt_drill"][thread.size] * 25.4, families)

@@ -6,7 +6,7 @@ import math
 
 import msgspec
 
-from .tables import band, table
+from .tables import NotTabled, band, table
 
 CLASSES = {"f": "fine", "m": "medium", "c": "coarse", "v": "very coarse"}
 
@@ -33,12 +33,12 @@ class ByPlaces(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
 
 
 def linear(size: float, grade: str) -> float:
-    """Plus-minus deviation in mm for a length or diameter (ISO 2768-1 table 1). Raises LookupError."""
+    """Plus-minus deviation in mm for a length or diameter (ISO 2768-1 table 1). Raises NotTabled."""
     return _pick("linear", abs(size), grade)
 
 
 def edge(size: float, grade: str) -> float:
-    """Plus-minus deviation in mm for an edge radius or chamfer height (ISO 2768-1 table 2). Raises LookupError."""
+    """Plus-minus deviation in mm for an edge radius or chamfer height (ISO 2768-1 table 2). Raises NotTabled."""
     return _pick("edge", abs(size), grade)
 
 
@@ -51,5 +51,5 @@ def _pick(kind: str, size: float, grade: str) -> float:
     data = table("iso2768")[kind]
     value = float(data[grade][band(data["up_to"], size)])
     if value < 0:
-        raise LookupError(f"ISO 2768-{grade} states no tolerance for {size:g} mm; give it one of its own.")
+        raise NotTabled(f"ISO 2768-{grade} states no tolerance for {size:g} mm; give it one of its own.")
     return value

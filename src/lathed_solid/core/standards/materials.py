@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from .tables import table
+from .tables import NotTabled, table
 
 
 class Material(msgspec.Struct, frozen=True):
@@ -27,8 +27,8 @@ def all_materials() -> tuple[Material, ...]:
 
 
 def material(name: str) -> Material:
-    """The material of that name. Raises LookupError naming the known ones."""
+    """The material of that name. Raises NotTabled naming the known ones."""
     for found in all_materials():
         if found.name.lower() == name.lower():
             return found
-    raise LookupError(f"No material “{name}”. Known: {', '.join(m.name for m in all_materials())}.")
+    raise NotTabled(f"No material “{name}”. Known: {', '.join(m.name for m in all_materials())}.")

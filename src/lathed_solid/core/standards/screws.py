@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple
 
-from .tables import table
+from .tables import NotTabled, table
 
 Series = Literal["fine", "medium", "coarse"]
 
@@ -30,7 +30,7 @@ class Seat(NamedTuple):
 def clearance(size: str, series: Series = "medium") -> Clearance:
     """Clearance hole of a screw size (``M6``, ``1/4``, ``10``).
 
-    Source: ISO 273:1979 (fine H12, medium H13, coarse H14); ASME B18.2.8 (close, normal, loose). Raises LookupError.
+    Source: ISO 273:1979 (fine H12, medium H13, coarse H14); ASME B18.2.8 (close, normal, loose). Raises NotTabled.
     """
     at = ("fine", "medium", "coarse").index(series)
     if size.startswith("M"):
@@ -41,7 +41,7 @@ def clearance(size: str, series: Series = "medium") -> Clearance:
 
 
 def socket_head(size: str) -> Seat:
-    """Counterbore for a socket head screw. Source: DIN 974-1 for ISO 4762; ASME B18.3. Raises LookupError."""
+    """Counterbore for a socket head screw. Source: DIN 974-1 for ISO 4762; ASME B18.3. Raises NotTabled."""
     if size.startswith("M"):
         diameter, depth = _row("socket_mm", size)
         return Seat(diameter, depth, None, "DIN 974-1 for ISO 4762")
@@ -50,7 +50,7 @@ def socket_head(size: str) -> Seat:
 
 
 def flat_head(size: str) -> Seat:
-    """Countersink for a flat head screw: 90° metric (ISO 15065), 82° inch (ASME B18.6.3). Raises LookupError."""
+    """Countersink for a flat head screw: 90° metric (ISO 15065), 82° inch (ASME B18.6.3). Raises NotTabled."""
     if size.startswith("M"):
         return Seat(_row("flat_mm", size), None, math.radians(90), "ISO 15065")
     return Seat(_row("flat_in", size) * 25.4, None, math.radians(82), "ASME B18.6.3")
@@ -72,4 +72,4 @@ def _row(name: str, size: str):  # type: ignore[no-untyped-def]
         return table("screws")[name][key]
     except KeyError:
         known = ", ".join(("M" if name.endswith("mm") else "") + k for k in table("screws")[name])
-        raise LookupError(f"The table has no screw {size}. Known: {known}.") from None
+        raise NotTabled(f"The table has no screw {size}. Known: {known}.") from None

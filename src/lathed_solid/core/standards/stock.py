@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from .tables import table
+from .tables import NotTabled, table
 
 
 def bars(form: str, unit: str) -> tuple[tuple[str, float], ...]:
     """``(name, mm)`` of the stock sizes of ``round``, ``hexagon`` (across flats) or ``flat`` bar in ``mm`` or ``in``.
 
-    Raises LookupError for a form without a list in that unit.
+    Raises NotTabled for a form without a list in that unit.
     """
     values = table("stock").get(f"{form}_{unit}")
     if values is None:
-        raise LookupError(f"There is no list of {form} bar in {unit}.")
+        raise NotTabled(f"There is no list of {form} bar in {unit}.")
     if unit == "mm":
         return tuple((f"{v:g} mm", float(v)) for v in values)
     return tuple((f"{v} in", float(sum(Fraction(w) for w in v.split())) * 25.4) for v in values)

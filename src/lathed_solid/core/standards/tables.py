@@ -7,6 +7,12 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
+from ..refusal import Refusal
+
+
+class NotTabled(Refusal):
+    """A size, class or name that the tables do not hold; the text says what they do hold."""
+
 
 @cache
 def table(name: str) -> dict[str, Any]:
@@ -15,8 +21,8 @@ def table(name: str) -> dict[str, Any]:
 
 
 def band(limits: list[float], size: float) -> int:
-    """Index of the range "over .. up to and including" that holds ``size``. Raises LookupError beyond the last."""
+    """Index of the range "over .. up to and including" that holds ``size``. Raises NotTabled beyond the last."""
     for index, upper in enumerate(limits):
         if size <= upper:
             return index
-    raise LookupError(f"The table ends at {limits[-1]:g} mm; {size:g} mm is beyond it.")
+    raise NotTabled(f"The table ends at {limits[-1]:g} mm; {size:g} mm is beyond it.")

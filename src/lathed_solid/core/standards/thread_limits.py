@@ -7,7 +7,7 @@ import math
 import re
 from typing import NamedTuple
 
-from .tables import table
+from .tables import NotTabled, table
 from .threads import ScrewThread
 
 
@@ -28,13 +28,13 @@ def limits(thread: ScrewThread, internal: bool) -> ThreadLimits:
     """Limits of ``thread`` for its class, or for 6H/6g and 2B/2A when it states none.
 
     Source: ISO 965-1:2013 clause 13 for metric classes 6H and 6g, ASME B1.1-2019 section 8 for 1A to 3B. Raises
-    LookupError for what these formulas do not cover.
+    NotTabled for what these formulas do not cover.
     """
     if thread.system == "M":
         return _metric(thread, internal)
     if thread.system == "UN":
         return _unified(thread, internal)
-    raise LookupError(f"There are no limits in the tables for {thread.designation}.")
+    raise NotTabled(f"There are no limits in the tables for {thread.designation}.")
 
 
 def minor_limits(thread: ScrewThread) -> tuple[float, float]:
@@ -63,9 +63,9 @@ _PRINTED = {(2.8, 0.5): 75}
 def _metric(thread: ScrewThread, internal: bool) -> ThreadLimits:
     wanted = thread.tolerance_class or _USUAL["M", internal]
     if wanted not in ("6H", "6g"):
-        raise LookupError(f"Limits are known for the classes 6H and 6g, not for {wanted}.")
+        raise NotTabled(f"Limits are known for the classes 6H and 6g, not for {wanted}.")
     if internal != (wanted == "6H"):
-        raise LookupError(f"{wanted} is a class of {'internal' if wanted == '6H' else 'external'} threads.")
+        raise NotTabled(f"{wanted} is a class of {'internal' if wanted == '6H' else 'external'} threads.")
     d, p, d2 = thread.diameter, thread.pitch, thread.pitch_diameter
     width = _pitch_tolerance_6(d, p)
     basis = f"{wanted}, ISO 965-1"
@@ -82,7 +82,7 @@ def _pitch_tolerance_6(d: float, p: float) -> float:
         if low <= d <= high:
             printed = _PRINTED.get((low, p))
             return (printed or _r40(90 * p**0.4 * math.sqrt(low * high) ** 0.1)) / 1000
-    raise LookupError(f"ISO 965-1 states no pitch diameter tolerance for M{d:g}.")
+    raise NotTabled(f"ISO 965-1 states no pitch diameter tolerance for M{d:g}.")
 
 
 def _minor_tolerance_6(p: float) -> float:
@@ -109,9 +109,9 @@ def _r40(value: float, upward: bool = False) -> float:
 def _unified(thread: ScrewThread, internal: bool) -> ThreadLimits:
     wanted = thread.tolerance_class or _USUAL["UN", internal]
     if not re.fullmatch(r"[123][AB]", wanted):
-        raise LookupError(f"{wanted} is no class of unified threads.")
+        raise NotTabled(f"{wanted} is no class of unified threads.")
     if (wanted[1] == "B") != internal:
-        raise LookupError(f"{wanted} is a class of {'internal' if wanted[1] == 'B' else 'external'} threads.")
+        raise NotTabled(f"{wanted} is a class of {'internal' if wanted[1] == 'B' else 'external'} threads.")
     d, p = thread.diameter / 25.4, thread.pitch / 25.4
     d2 = d - 0.649519053 * p
     engaged = d if thread.series in ("UNC", "UNF") else 9 * p

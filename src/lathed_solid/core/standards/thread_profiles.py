@@ -13,11 +13,11 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ..arrays import Floats
+from .tables import NotTabled
 from .threads import ScrewThread
 
-Floats = NDArray[np.float64]
 #: How far the flanks are carried past the blank, in pitches.
 PAST = 0.04
 
@@ -59,7 +59,7 @@ def profile(
     """The profile over one lead for a blank (or bore) of radius ``blank`` mm; all starts one after the other.
 
     ``allowance`` moves the flanks radially (mm; negative for an external thread with clearance); ``past`` is how far
-    they are carried past the blank, in pitches. Raises ValueError when no groove is left.
+    they are carried past the blank, in pitches. Raises NotTabled when no groove is left.
     """
     shape, pitch = _SHAPES[thread.system], thread.pitch
     slope = math.tan(shape.half)
@@ -75,7 +75,7 @@ def profile(
         top, bottom = blank + past * pitch, thread.diameter / 2 - shape.external * pitch + allowance
     low, high = half_groove(bottom), pitch / 2 - half_groove(top)
     if top <= bottom or low <= 0 or high <= 0:
-        raise ValueError(f"A thread {thread.designation} leaves no groove on a face of Ø{2 * blank:g}.")
+        raise NotTabled(f"A thread {thread.designation} leaves no groove on a face of Ø{2 * blank:g}.")
     places = [(-low, bottom), (low, bottom), (pitch / 2 - high, top), (pitch / 2 + high, top), (pitch - low, bottom)]
     one = list(zip(("root", "rising", "crest", "falling"), places, places[1:], strict=False))
     pieces = []
@@ -91,15 +91,15 @@ def free_profile(
     """A profile drawn by hand: ``runs`` are its smooth pieces as places (along, radius) mm, over one pitch or less.
 
     What is left of the pitch is the ridge (external) at the blank or the root (internal) at the drawing's own ends.
-    Raises ValueError when the drawing does not fit the pitch.
+    Raises NotTabled when the drawing does not fit the pitch.
     """
     pitch, out = thread.pitch, (-past if internal else past) * thread.pitch
     start, end = runs[0][0], runs[-1][-1]
     width = end[0] - start[0]
     if not 0 < width <= pitch + 1e-9:
-        raise ValueError(f"The drawn groove is {width:g} wide; it must fit into the pitch of {pitch:g}.")
+        raise NotTabled(f"The drawn groove is {width:g} wide; it must fit into the pitch of {pitch:g}.")
     if any(b[0] < a[0] - 1e-9 for run in runs for a, b in itertools.pairwise(run)):
-        raise ValueError("The drawn groove must run from left to right without turning back.")
+        raise NotTabled("The drawn groove must run from left to right without turning back.")
     crest = blank + out
     pieces = []
     for k in range(thread.starts):

@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 import msgspec
 
-from .tables import table
+from .tables import NotTabled, table
 
 System = Literal["M", "UN", "G", "Rc", "R", "NPT", "Tr"]
 
@@ -104,16 +104,16 @@ class ScrewThread(msgspec.Struct, frozen=True):
 
 
 def coarse_pitch(diameter: float) -> float:
-    """The coarse pitch of ISO 261. Raises LookupError for a diameter without one."""
+    """The coarse pitch of ISO 261. Raises NotTabled for a diameter without one."""
     pitch = table("iso_metric")["coarse"].get(f"{diameter:g}")
     if pitch is None:
-        raise LookupError(f"M{diameter:g} has no coarse pitch in ISO 261; write the pitch, as in M{diameter:g}x1.")
+        raise NotTabled(f"M{diameter:g} has no coarse pitch in ISO 261; write the pitch, as in M{diameter:g}x1.")
     return float(pitch)
 
 
 def screw_size(text: str) -> float:
     """Major diameter in mm of an inch screw size: a number up to 12 (0.060 + 0.013 n inch, ASME B1.1), a fraction, a
-    decimal, or whole inches written ``1 in``. Raises LookupError.
+    decimal, or whole inches written ``1 in``. Raises NotTabled.
     """
     words = text.removesuffix("in").split()
     try:
@@ -123,14 +123,14 @@ def screw_size(text: str) -> float:
             return (0.060 + 0.013 * int(words[0])) * 25.4
         return float(sum(Fraction(w) for w in words)) * 25.4
     except (ValueError, ZeroDivisionError):
-        raise LookupError(f"“{text}” is no screw size such as 10, 1/4 or .500.") from None
+        raise NotTabled(f"“{text}” is no screw size such as 10, 1/4 or .500.") from None
 
 
 def parse_designation(text: str) -> ScrewThread:
     """``M6``, ``M10x1.5 - 6g``, ``1/4-20 UNC-2B``, ``10-32 UNF``, ``G1/2``, ``Rc 3/8``, ``R 1/2 pipe``, ``1/4 NPT``,
     ``Tr 20x4 - 7e``.
 
-    Raises LookupError when it is no designation, or its table has no such size.
+    Raises NotTabled when it is no designation, or its table has no such size.
     """
     text = text.strip()
     for pattern, make in (
@@ -142,7 +142,7 @@ def parse_designation(text: str) -> ScrewThread:
     ):
         if match := pattern.fullmatch(text):
             return make(match)
-    raise LookupError(f"“{text}” is not a thread such as M6x1 - 6H, 1/4-20 UNC-2B, G1/2 or Tr20x4.")
+    raise NotTabled(f"“{text}” is not a thread such as M6x1 - 6H, 1/4-20 UNC-2B, G1/2 or Tr20x4.")
 
 
 def _systems() -> tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], ScrewThread]], ...]:
@@ -158,7 +158,7 @@ def _metric(match: re.Match[str]) -> ScrewThread:
     diameter = float(match["d"])
     pitch = float(match["p"]) if match["p"] else coarse_pitch(diameter)
     if not 0 < pitch < diameter / 1.5:
-        raise LookupError(f"A pitch of {pitch:g} does not go with M{diameter:g}.")
+        raise NotTabled(f"A pitch of {pitch:g} does not go with M{diameter:g}.")
     return ScrewThread(diameter, pitch, match["c"] or "", _hand(match))
 
 
@@ -166,14 +166,14 @@ def _trapezoid(match: re.Match[str]) -> ScrewThread:
     diameter = float(match["d"])
     known = table("iso_metric")["trapezoidal"].get(f"{diameter:g}")
     if not match["lead"] and known is None:
-        raise LookupError(f"Tr{diameter:g} needs its pitch, as in Tr{diameter:g}x4.")
+        raise NotTabled(f"Tr{diameter:g} needs its pitch, as in Tr{diameter:g}x4.")
     lead = float(match["lead"] or known)
     pitch = float(match["p"]) if match["p"] else lead
     if not 0 < pitch < diameter / 1.5:
-        raise LookupError(f"A pitch of {pitch:g} does not go with Tr{diameter:g}.")
+        raise NotTabled(f"A pitch of {pitch:g} does not go with Tr{diameter:g}.")
     starts = round(lead / pitch)
     if starts < 1 or abs(starts * pitch - lead) > 1e-9:
-        raise LookupError(f"The lead {lead:g} is not a multiple of the pitch {pitch:g}.")
+        raise NotTabled(f"The lead {lead:g} is not a multiple of the pitch {pitch:g}.")
     return ScrewThread(diameter, pitch, match["c"] or "", _hand(match), "Tr", starts=starts)
 
 
@@ -182,7 +182,7 @@ def _pipe(match: re.Match[str]) -> ScrewThread:
     system: Any = match["system"].capitalize()
     size = " ".join(match["size"].split())
     if size not in data["size"] or (system != "G" and size not in data["series"]["rc"]):
-        raise LookupError(f"{system} {size} is not in the table of {'ISO 228-1' if system == 'G' else 'ISO 7-1'}.")
+        raise NotTabled(f"{system} {size} is not in the table of {'ISO 228-1' if system == 'G' else 'ISO 7-1'}.")
     diameter, per_inch = data["size"][size]
     return ScrewThread(float(diameter), 25.4 / per_inch, match["c"] or "", _hand(match), system, size)
 
@@ -190,10 +190,10 @@ def _pipe(match: re.Match[str]) -> ScrewThread:
 def _npt(match: re.Match[str]) -> ScrewThread:
     sizes, size = table("pipe")["npt"], " ".join(match["size"].split())
     if size not in sizes:
-        raise LookupError(f"{size} NPT is not in the table of ASME B1.20.1.")
+        raise NotTabled(f"{size} NPT is not in the table of ASME B1.20.1.")
     diameter, per_inch = sizes[size]
     if match["tpi"] and float(match["tpi"]) != per_inch:
-        raise LookupError(f"{size} NPT has {per_inch:g} threads per inch, not {match['tpi']}.")
+        raise NotTabled(f"{size} NPT has {per_inch:g} threads per inch, not {match['tpi']}.")
     return ScrewThread(diameter * 25.4, 25.4 / per_inch, "", _hand(match), "NPT", size)
 
 
@@ -203,22 +203,22 @@ def _unified(match: re.Match[str]) -> ScrewThread:
     of_size = [row for row in table("unified").get(series, ()) if _names(row, size)]
     rows = [row for row in of_size if per_inch in (None, row[1])]
     if of_size and not rows:
-        raise LookupError(f"{size} {series} has {of_size[0][1]:g} threads per inch, not {per_inch:g}.")
+        raise NotTabled(f"{size} {series} has {of_size[0][1]:g} threads per inch, not {per_inch:g}.")
     if len(rows) > 1:
-        raise LookupError(
+        raise NotTabled(
             f"There are two sizes {size} {series}; write the threads per inch, as in {size}-{rows[1][1]:g}."
         )
     if rows:
         size, per_inch, diameter = rows[0][0], rows[0][1], rows[0][2] * 25.4
     elif series in table("unified"):
-        raise LookupError(f"{size} is not in the {series} series of ASME B1.1.")
+        raise NotTabled(f"{size} is not in the {series} series of ASME B1.1.")
     elif per_inch is None:
-        raise LookupError(f"Write the threads per inch, as in {size}-20 {series}.")
+        raise NotTabled(f"Write the threads per inch, as in {size}-20 {series}.")
     else:
         diameter = screw_size(size)
     pitch = 25.4 / per_inch
     if pitch > diameter / 1.5:
-        raise LookupError(f"{per_inch:g} threads per inch do not go with size {size}.")
+        raise NotTabled(f"{per_inch:g} threads per inch do not go with size {size}.")
     return ScrewThread(diameter, pitch, (match["c"] or "").upper(), _hand(match), "UN", size, series)
 
 

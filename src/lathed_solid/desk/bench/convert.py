@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFormLayout, QHBoxLayout, QLabel, QLineEdit, QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from ...core.caliper.convert import CONVERSIONS, Conversion
+from ...core.caliper.convert import CONVERSIONS, Conversion, Unanswered
 from ...core.callout import NoteError, in_words
 from ...core.job import edits
 from ..session import Session
@@ -84,11 +84,7 @@ class ConvertPanel(QWidget):
     def _show_result(self) -> None:
         try:
             reading = self._session.content.ledger().try_note(self._note())
-        except LookupError as error:
-            self.result.setText(str(error.args[0]))
-            self.take.setEnabled(False)
-            return
-        except NoteError as error:
+        except (Unanswered, NoteError) as error:
             self.result.setText(error.message)
             self.take.setEnabled(False)
             return
@@ -101,8 +97,8 @@ class ConvertPanel(QWidget):
             note = self._note()
             source = f"{self.conversion.title}: {self.conversion.why}"
             content, number = edits.add_callout(self._session.content, note, self.label.text(), "derived", None, source)
-        except (LookupError, NoteError) as error:
-            self._session.say(str(error.args[0]), "bad")
+        except (Unanswered, NoteError) as error:
+            self._session.say(error.message, "bad")
             return
         self._session.take(content, f"callout {number} worked out")
         self._session.select_callout(number)

@@ -103,14 +103,14 @@ class LogbookPanel(QWidget):
         """Add the entries of a CSV; a file that cannot be read changes nothing."""
         try:
             if path.stat().st_size > logbook.MAX_CSV:
-                raise ValueError("The file is too large for a logbook.")
+                raise logbook.CannotImport("The file is too large for a logbook.")
             text = path.read_bytes().decode("utf-8-sig")
             entries = logbook.from_csv(text, {e.id for e in self._session.content.logbook})
         except OSError as error:
             self._session.say(f"{path.name} could not be read: {error.strerror}.", "bad")
             return
-        except ValueError as error:
-            words = "It is no text file." if isinstance(error, UnicodeDecodeError) else str(error)
+        except (logbook.CannotImport, UnicodeDecodeError) as error:
+            words = str(error) if isinstance(error, logbook.CannotImport) else "It is no text file."
             self._session.say(f"{path.name} was not read. {words}", "bad")
             return
         if self._session.edit(lambda c: reading.log_all(c, entries), f"{len(entries)} readings imported"):

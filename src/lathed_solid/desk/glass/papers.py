@@ -10,8 +10,10 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.drawing.cutout import cut_out
-from ...core.drawing.paper import MAX_FILE, CannotRead, Drawing, Paper, Raster, open_paper
+from ...core.drawing.opening import MAX_FILE, open_paper
+from ...core.drawing.paper import CannotRead, Drawing, Paper, Raster
 from ...core.job.files import CannotWrite
+from ...core.refusal import Refusal
 from ..session import Session
 
 log = logging.getLogger(__name__)
@@ -63,9 +65,7 @@ class Papers(QObject):
     def _read_blob(self, drawing: Drawing) -> None:
         try:
             self._papers[drawing.blob] = open_paper(self._session.store.get(drawing.blob), drawing.name)
-        except LookupError as error:
-            self.refused.emit(str(error.args[0]))
-        except CannotRead as error:
+        except Refusal as error:
             self.refused.emit(str(error))
         else:
             self.ready.emit(drawing.blob)

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 from ...core.route.settling import dimension_values
 from ...core.sketch.explain import finish
 from ...core.sketch.model import Relation, Sketch
-from ...core.sketch.solver.formulate import SketchError
+from ...core.sketch.refusal import SketchError
 from ..session import Session
 
 

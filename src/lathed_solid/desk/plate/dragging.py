@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ...core.route.settling import dimension_values
+from ...core.sketch.refusal import SketchError
 from ...core.sketch.region import find_regions
-from ...core.sketch.solver.formulate import SketchError
 from ..session import Session
 
 if TYPE_CHECKING:

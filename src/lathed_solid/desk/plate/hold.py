@@ -8,7 +8,7 @@ from ...core.sketch.hand.tool import Given, Tool, Typed
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.make.snap import Snap, snap
 from ...core.sketch.model import Sketch
-from ...core.sketch.solver.formulate import SketchError
+from ...core.sketch.refusal import SketchError
 
 #: Beyond this many elements only the places clicked are shown, not what they would make.
 PREVIEWED = 400
@@ -81,7 +81,7 @@ class Hand:
             return
         try:
             self.preview = tool.make(sketch, Given(spots, self.typed, chosen))
-        except (ValueError, LookupError, SketchError) as error:
+        except SketchError as error:
             self.trouble = str(error)
 
     def click(self, chosen: tuple[str, ...]) -> Given | None:
@@ -111,6 +111,6 @@ class Hand:
         spots, here = tuple(self.spots), self.here
         try:
             measured = self.tool.measure(sketch, Given((*spots, here), self.typed, chosen))
-        except ValueError:
+        except SketchError:
             measured = {}
         return {**self.tool.live(spots, here), **measured}

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QTimer
 from ...core.route.settling import dimension_values
 from ...core.sketch.make.choose import spoken
 from ...core.sketch.model import Sketch
-from ...core.sketch.solver.formulate import SketchError
+from ...core.sketch.refusal import SketchError
 from ..session import Session
 
 if TYPE_CHECKING:

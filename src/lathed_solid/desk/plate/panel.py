@@ -20,12 +20,12 @@ from ...core.sketch.make import draw
 from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
+from ...core.sketch.refusal import SketchError
 from ...core.sketch.region import find_regions
 from ...core.sketch.shadow import lies_on_part, with_part, without_part
-from ...core.sketch.solver.formulate import SketchError
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
-from ..session import Session, words_of
+from ..session import Session
 from ..theme.palette import Palette
 from .advice import Advice
 from .canvas import Canvas
@@ -321,7 +321,7 @@ class PlatePanel(QWidget):
             return
         try:
             made = kind.make(sketch, given)
-        except (ValueError, LookupError) as error:
+        except SketchError as error:
             self.strip.say(str(error), bad=True)
             return
         if not self.put(made, f"{kind.title.lower()} drawn"):
@@ -358,8 +358,8 @@ class PlatePanel(QWidget):
         chosen = tuple(i for i in self.canvas.chosen if not any(d.id == i for d in sketch.dimensions))
         try:
             made = command.draw(sketch, chosen)
-        except (ValueError, LookupError) as error:
-            self._session.say(words_of(error), "bad")
+        except SketchError as error:
+            self._session.refuse(error)
             return
         self.show_table(False)
         if self.put(made, f"{command.words} drawn"):

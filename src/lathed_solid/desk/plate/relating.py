@@ -30,7 +30,7 @@ from ...core.sketch.model import (
     Spline,
     Text,
 )
-from ...core.sketch.solver.formulate import SketchError
+from ...core.sketch.refusal import SketchError
 from ..session import Session
 
 if TYPE_CHECKING:
@@ -199,7 +199,7 @@ class Relating:
             made = choose.make_relation(sketch, kind, self._chosen(sketch))
             try:
                 ready = choose.ready_for(sketch, made)
-            except ValueError as error:
+            except SketchError as error:
                 self._plate.strip.say(str(error), bad=True)
                 return
             self._offer(ready, made, {})
@@ -219,7 +219,7 @@ class Relating:
             made, value = size.make_dimension(
                 sketch, self._chosen(sketch), text or "0", *((c.kind, c.rim, c.far, c.quadrant) if c else ())
             )
-        except (ValueError, LookupError) as error:
+        except SketchError as error:
             self._plate.strip.say(str(error), bad=True)
             return
         style = self._session.content.header.typed_style

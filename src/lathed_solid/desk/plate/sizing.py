@@ -9,12 +9,14 @@ import msgspec
 from ...core.job import edits
 from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate, negated
+from ...core.refusal import Refusal
 from ...core.route.settling import ANGLES, settle_sketch
 from ...core.sketch.make import freehand
 from ...core.sketch.model import Sketch
+from ...core.sketch.refusal import SketchError
 from ...core.sketch.shadow import without_part
 from ...core.sketch.turned.profile import station_for
-from ..session import REFUSALS, Session, words_of
+from ..session import Session
 
 if TYPE_CHECKING:
     from .relating import Plate
@@ -57,8 +59,8 @@ class Sizing:
                 done = self._session.edit(
                     lambda c: edits.set_sketch(c, without_part(made)), "size changed on the plate", new
                 )
-        except REFUSALS as error:
-            self._plate.strip.say(words_of(error), bad=True)
+        except Refusal as error:
+            self._plate.strip.say(self._session.words_of(error), bad=True)
             return
         if done:
             self._plate.canvas.close_editor()
@@ -98,7 +100,7 @@ class Sizing:
             return
         try:
             made = freehand.with_text(sketch, id_, text=words)
-        except ValueError as error:
+        except SketchError as error:
             self._plate.strip.say(str(error), bad=True)
             return
         if self._plate.put(made, "letters changed"):

@@ -23,8 +23,9 @@ from ...core.job import edits
 from ...core.job.model import Content
 from ...core.job.settle import set_stations
 from ...core.quantity import ExpressionError, evaluate
+from ...core.refusal import Refusal
 from ...core.sketch.model import Station
-from ..session import REFUSALS, Session, words_of
+from ..session import Session
 from ..theme.style import figure_font
 from ..timing import one_shot
 
@@ -245,9 +246,9 @@ class StationTable(QWidget):
         stations = tuple(self._rows())
         try:
             set_stations(self._session.content, self._sketch, stations)
-        except REFUSALS as error:
+        except Refusal as error:
             self._waiting = self._stations()
-            self._say(words_of(error), bad=True)
+            self._say(self._session.words_of(error), bad=True)
             return
         self._waiting = None
         self._say("")

@@ -33,11 +33,11 @@ def _written(d: Dimension, value: float, style: Style) -> str:
 def reference_text(sketch: Sketch, d: Dimension, ledger: Ledger, style: Style) -> str:
     """What a reference measures; with an expected value, how far that is off."""
     from ...core.sketch.explain.measure import present_value
-    from ...core.sketch.solver.formulate import SketchError
+    from ...core.sketch.refusal import SketchError
 
     try:
         value = present_value(sketch, d)
-    except (SketchError, LookupError, ValueError):
+    except SketchError:
         return d.text
     words = _written(d, value, style)
     if not d.text.strip():

@@ -243,7 +243,10 @@ class StepEditor(QScrollArea):
         if param.want == "bodies":
             return BodiesField(self._picking, self._bodies_before(step), value, change, param.label)
         if param.want == "sketch":
-            return SketchField(self, self._session, self._picking, step, param, self._planes_before(step))
+            field = SketchField(self._session, self._picking, step, param, self._planes_before(step))
+            field.wanted.connect(self.sketch_wanted)
+            field.moved.connect(self.forget)
+            return field
         if param.want == "file":
             return FileField(getattr(step, "file", ""), lambda: self.file_wanted.emit(step.id))
         return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))

@@ -21,10 +21,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.callout import NoteError
 from ...core.job import edits, suggest
 from ...core.job.model import Content
 from ...core.kernel.figures import Surface
+from ...core.refusal import Refusal
 from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step
 from ...core.route.steps.edges import Chamfer, Fillet
@@ -239,7 +239,7 @@ class RoutePanel(QWidget):
     def _callout_step(self, number: int) -> str:
         try:
             kind = suggest.suits(self._session.content.ledger().reading(number), self._first_figure())
-        except (NoteError, LookupError):
+        except Refusal:
             return ""
         return KINDS[kind].title if kind else ""
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import msgspec
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFormLayout, QPushButton, QWidget
 
 from ...core.job import edits
@@ -17,9 +18,6 @@ from ..picking import Picking
 from ..session import Session
 from .fields import FaceField, choice
 
-if TYPE_CHECKING:
-    from .editor import StepEditor
-
 _BASES = (
     ("end", "across the axis"),
     ("side", "along the axis"),
@@ -29,11 +27,15 @@ _BASES = (
 
 
 class SketchField(QWidget):
-    """Several steps may share a sketch; one that no step uses any more goes."""
+    """Several steps may share a sketch; one that no step uses any more goes. ``wanted`` asks for one to be shown on
+    the plate; ``moved`` tells that its plane lies elsewhere now.
+    """
+
+    wanted = pyqtSignal(str)
+    moved = pyqtSignal()
 
     def __init__(
         self,
-        editor: StepEditor,
         session: Session,
         picking: Picking,
         step: Step,
@@ -41,7 +43,7 @@ class SketchField(QWidget):
         planes: Sequence[FaceRef],
     ) -> None:
         super().__init__()
-        self._editor, self._session, self._step, self._param = editor, session, step, param
+        self._session, self._step, self._param = session, step, param
         self._picking = picking
         form = QFormLayout(self)
         form.setContentsMargins(12, 0, 0, 4)
@@ -62,7 +64,7 @@ class SketchField(QWidget):
             return
         edit = QPushButton("Edit on the plate")
         edit.setAccessibleName(f"Edit {param.label}")
-        edit.clicked.connect(lambda: editor.sketch_wanted.emit(id_))
+        edit.clicked.connect(lambda: self.wanted.emit(id_))
         form.addRow(edit)
         if sketch.stations is None:
             self._place(form, sketch, picking, planes)
@@ -95,7 +97,7 @@ class SketchField(QWidget):
             return edits.change_step(content, step.id, **{param.field: id_})
 
         if self._session.edit(change, "sketch added"):
-            self._editor.sketch_wanted.emit(made[0])
+            self.wanted.emit(made[0])
 
     def _flat_face(self) -> str:
         """The flat face the step is placed on, by name; empty when there is none."""
@@ -112,7 +114,7 @@ class SketchField(QWidget):
             return edits.without_unused_sketch(content, old)
 
         if new and new != old and self._session.edit(change, "step takes another sketch"):
-            self._editor.sketch_wanted.emit(new)
+            self.wanted.emit(new)
 
     def _plane(self, **fields: Any) -> None:
         id_ = getattr(self._step, self._param.field)
@@ -123,4 +125,4 @@ class SketchField(QWidget):
             return edits.set_sketch(content, msgspec.structs.replace(sketch, plane=plane))
 
         if self._session.edit(change, "sketch plane changed"):
-            self._editor.forget()
+            self.moved.emit()

@@ -7,10 +7,11 @@ from typing import Any
 
 from PyQt6.QtCore import QMimeData, QModelIndex, Qt
 
-from ...core.callout import Callout, NoteError, in_words
+from ...core.callout import Callout, in_words
 from ...core.callout.words import limits_text, pretty
 from ...core.job import edits, walk
 from ...core.prove.proof import Mark
+from ...core.refusal import Refusal
 from ..lists import RowModel, Says
 from .marks import WORDS
 
@@ -85,7 +86,7 @@ class CalloutModel(RowModel):
         style = self._session.content.header.style
         try:
             reading = self._session.content.ledger().reading(callout.number)
-        except (NoteError, LookupError) as error:
+        except Refusal as error:
             return str(error) if role != LIMITS else ""
         if role == ERROR:
             return ""

@@ -6,9 +6,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFormLayout, QFrame, QLabel, QVBoxLayout, QWidget
 
-from ...core.callout import NoteError, in_words
+from ...core.callout import in_words
 from ...core.callout.words import limits_text, pretty, value_text
 from ...core.job import walk
+from ...core.refusal import Refusal
 from ..session import Session
 
 _NOTES = (
@@ -79,7 +80,7 @@ class Crib(QWidget):
             return
         try:
             reading = content.ledger().reading(number)
-        except (NoteError, LookupError) as error:
+        except Refusal as error:
             self._words.setText(str(error))
             return
         style = content.header.style

@@ -8,8 +8,9 @@ import msgspec
 from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
 from ...core.job import edits
-from ...core.quantity import ExpressionError, evaluate
+from ...core.quantity import evaluate
 from ...core.quantity.expression import Plain
+from ...core.refusal import Refusal
 from ...core.standards.general import ByPlaces
 from ..session import Session
 
@@ -56,8 +57,8 @@ class PlacesEditor(QWidget):
         try:
             value = evaluate(text.lstrip("±"), unit, "angle" if name == "angle" else "length")
             if value <= 0:
-                raise ValueError
-        except (ExpressionError, ValueError):
+                raise Refusal
+        except Refusal:
             self._session.say(f"“{text}” is no plus-minus figure. The old one stays.", "bad")
             self.refresh()
             return

@@ -31,6 +31,7 @@ from ...core.prove.binding import Binding, suggest_gauge
 from ...core.prove.proof import ProofLine
 from ...core.prove.tabular import figure
 from ...core.quantity.style import mass as mass_text
+from ...core.refusal import Refusal
 from ..picking import Picking
 from ..session import Session
 from ..sheet.marks import WORDS, draw_mark
@@ -362,8 +363,8 @@ class ProofFigures(QWidget):
         label = current.content.header.revision
         try:
             job = issue(current.history.job, datetime.date.today().isoformat(), *self._figures_now())
-        except edits.EditRefused as error:
-            self._session.say(str(error), "bad")
+        except Refusal as error:
+            self._session.refuse(error)
             return
         self._session.take_job(job, f"revision {label} issued")
         self._session.say(f"Revision {label} is issued; work goes on as {job.content.header.revision}.", "good")

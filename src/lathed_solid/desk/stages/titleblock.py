@@ -20,7 +20,8 @@ from PyQt6.QtWidgets import (
 
 from ...core.job import edits
 from ...core.job.model import Content, StatedFigures
-from ...core.quantity import ExpressionError, evaluate
+from ...core.quantity import evaluate
+from ...core.refusal import Refusal
 from ...core.standards.general import CLASSES, ByPlaces
 from ...core.standards.materials import Material, all_materials
 from ..session import Session
@@ -186,8 +187,8 @@ class TitleBlock(QScrollArea):
         try:
             value = evaluate(text, None, "number")
             if value <= 0:
-                raise ValueError(f"{field} must be above zero.")
-        except (ExpressionError, ValueError) as error:
+                raise Refusal(f"{field} must be above zero.")
+        except Refusal as error:
             self._error.setText(f"{field}: {error} The old value {old} stays.")
             self.refresh(keep_error=True)
             return None

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
-from ...quantity.said import said
+from ...refusal import said
 from ...sketch.model import Circle, Sketch, stands_on
 from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from ...kernel.named import NamedBody
     from ...kernel.surfaces import Outline
     from ...kernel.topology import Shape
-    from ..steps.hole import Hole
+    from .model import Hole
 
 
 def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:

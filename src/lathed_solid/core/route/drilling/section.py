@@ -6,15 +6,16 @@ import math
 import re
 from typing import TYPE_CHECKING, NamedTuple
 
-from ...quantity.said import said
+from ...refusal import said
 from ...standards import screws
 from ...standards.drills import tap_drill
+from ...standards.tables import NotTabled
 from ...standards.threads import ScrewThread
 from ..model import StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..steps.hole import Hole
+    from .model import Hole
 
 Points = list[tuple[float, float]]
 
@@ -45,8 +46,8 @@ def sizes(step: Hole, shop: Workshop) -> tuple[float, ScrewThread | None]:
 def _looked_up(step: Hole, look):  # type: ignore[no-untyped-def]
     try:
         return look(step.screw.strip())
-    except LookupError as error:
-        raise StepFailure(f"Clears screw: {error.args[0]}") from None
+    except NotTabled as error:
+        raise StepFailure(f"Clears screw: {error.message}") from None
 
 
 def section(step: Hole, shop: Workshop, radius: float, length: float, lean: float = 0.0) -> Section:

@@ -23,13 +23,14 @@ from ..gauges import (
     WidestCircle,
     claim,
 )
-from ..model import RouteView, StepFailure
+from ..kinds import RouteView
+from ..model import StepFailure
 from ..sizes import dimension_claims
 from .places import ACROSS, chosen_points
 from .section import read_stages
 
 if TYPE_CHECKING:
-    from ..steps.hole import Hole
+    from .model import Hole
 
 
 def hole_claims(step: Hole, view: RouteView) -> list[Claim]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Literal
 
 from ..gauges import Claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure, Unfinished
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 

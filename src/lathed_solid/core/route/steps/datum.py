@@ -6,7 +6,8 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim
-from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, EdgeRef, FaceRef, Param, StepBase, StepFailure, Unfinished
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 from .edges import picks

@@ -8,8 +8,10 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Literal
 
 from ...quantity import ExpressionError, evaluate
+from ...quantity.expression import NoReference
 from ..gauges import Claim, Leg, LegAngle, Radius, Renames, claim
-from ..model import Built, EdgeRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, EdgeRef, Param, StepBase, StepFailure, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -61,7 +63,7 @@ def _blaming(edges: Sequence[EdgeRef]) -> Iterator[None]:
             raise
         names = [edges[n].was or f"the edge listed as number {n + 1}" for n in error.alone]
         fault = f"At fault: {'; '.join(names)}." if names else "Each edge takes it by itself, but not all together."
-        raise StepFailure(f"{error.args[0]} {fault}") from None
+        raise StepFailure(f"{error.message} {fault}") from None
 
 
 def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
@@ -146,7 +148,7 @@ def _angle_of(step: Chamfer, view: RouteView) -> str:
         return step.angle
     try:
         view.ledger.characteristic(int(size[1:]), "angle")
-    except LookupError:
+    except NoReference:
         return step.angle
     return f"{size}.angle"
 

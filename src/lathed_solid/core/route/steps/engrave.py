@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Literal
 from ...sketch.lettering import all_contours
 from ..gauges import Between, Claim, claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..outlines import closed_regions, flats, kernel_loop
 from ..sizes import dimension_claims
 from ..workshop import Workshop

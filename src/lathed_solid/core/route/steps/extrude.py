@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Literal
 
 from ...sketch.model import Line, Sketch
 from ..gauges import AnyGauge, Between, Claim, FaceAngle, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure, Tooling, Unfinished
 from ..outlines import chain, flats, kernel_chain
 from ..reaching import Extent, extent
 from ..sizes import sketch_claims

@@ -6,7 +6,8 @@ from typing import Literal
 
 from ..gauges import Claim
 from ..joining import joined
-from ..model import Built, FileLook, Param, RouteView, StepBase, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FileLook, Param, StepBase, Unfinished
 from ..workshop import Workshop
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from ...quantity.said import said
+from ...refusal import said
 from ..gauges import Claim, HelixSize, claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 

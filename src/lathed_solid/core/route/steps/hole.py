@@ -6,26 +6,17 @@ Depths are from the face the hole starts in, as drawings state them: a counterbo
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from ...quantity import ExpressionError
-from ...quantity.said import said
+from ...quantity.expression import NoReference
+from ...refusal import said
+from ..drilling.model import Hole
 from ..drilling.places import LevelFaces, must_start_inside, starts
 from ..drilling.section import section, sizes
 from ..drilling.stating import hole_claims
-from ..model import (
-    Built,
-    EdgeRef,
-    FaceRef,
-    Param,
-    RouteView,
-    StepBase,
-    StepFailure,
-    StepKind,
-    ThreadMark,
-    Tooling,
-    Unfinished,
-)
+from ..kinds import RouteView, StepKind
+from ..model import Built, Param, StepFailure, ThreadMark, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -33,44 +24,6 @@ if TYPE_CHECKING:
     from ...kernel.geometry import Frame
     from ...kernel.named import NamedBody
     from ...kernel.topology import Shape
-
-
-class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
-    """All sizes are formulas; empty ones do not apply. At sketch points one step makes all its holes, or those at the
-    points named in ``only``.
-
-    The ``x`` and ``y`` of a point are ``counted`` as the face is seen from outside, like a sketch on it, or along the
-    part's own X and Y; ``heading`` drills along an axis of the part instead of square to the face, the place then told
-    along the two other axes. Two ``edge`` are those that ``x`` and ``y`` count from. ``screw`` and ``fit`` stand for a
-    clearance hole (and a seat without sizes) from the tables; ``stages`` are the wider parts of a stepped hole.
-    """
-
-    face: FaceRef = FaceRef("")
-    placement: Literal["axis", "circle", "point", "edges", "sketch", "edge", "radial"] = "axis"
-    heading: Literal["square", "x", "y", "z"] = "square"
-    sketch: str = ""
-    only: str = ""
-    edge: tuple[EdgeRef, ...] = ()
-    x: str = "0"
-    y: str = "0"
-    counted: Literal["face", "part"] = "face"
-    circle: str = ""
-    angle: str = "0°"
-    along: str = ""
-    datum: FaceRef = FaceRef("")
-    diameter: str = ""
-    screw: str = ""
-    fit: Literal["fine", "medium", "coarse"] = "medium"
-    extent: Literal["through", "next", "wall", "depth"] = "through"
-    depth: str = ""
-    tip: str = "118°"
-    seat: Literal["none", "counterbore", "spotface", "countersink", "counterdrill"] = "none"
-    seat_diameter: str = ""
-    seat_depth: str = ""
-    seat_angle: str = "90°"
-    stages: str = ""
-    thread: str = ""
-    thread_depth: str = ""
 
 
 def build(step: Hole, shop: Workshop) -> Built:
@@ -173,7 +126,7 @@ def summary(step: Hole, view: RouteView) -> str:
         try:
             thread = view.ledger.reading(int(step.thread[1:].partition(".")[0])).thread
             size = thread.designation if thread else step.thread
-        except (LookupError, ValueError, ExpressionError):
+        except (NoReference, ExpressionError, ValueError):
             size = step.thread
     if not size and step.screw.strip() and not step.diameter.strip():
         size = f"clears {step.screw.strip()}"

@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
-from ...quantity.said import said
+from ...refusal import said
 from ...standards import seats
+from ...standards.tables import NotTabled
 from ..gauges import NOWHERE, Between, Claim, Diameter, Drawn, Site, claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -50,7 +52,7 @@ def build(step: Keyway, shop: Workshop) -> Built:
 def _table(step: Keyway, surface: Surface) -> seats.Key | None:
     try:
         return seats.key(2 * surface.radius, step.form == "woodruff")
-    except LookupError:
+    except NotTabled:
         return None
 
 

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:

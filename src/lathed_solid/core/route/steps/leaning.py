@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ..gauges import Claim, FaceAngle, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, Unfinished
 from ..workshop import Workshop
 
 

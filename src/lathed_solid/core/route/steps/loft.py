@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, Literal
 from ...sketch.model import Sketch
 from ..gauges import Claim
 from ..joining import MATERIAL, joined
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, Param, StepBase, StepFailure, Unfinished
 from ..outlines import chain, closed_regions, kernel_chain, kernel_loop
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
+    from ...arrays import Floats
     from ...kernel.loft import Outline
-    from ...kernel.skin import Floats
 
 
 class Loft(StepBase, frozen=True, kw_only=True, tag="loft"):

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Literal
 
 from ..copying import REPEATS, copied_claims, names_of, repeat
 from ..gauges import Claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 

@@ -6,10 +6,11 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ...quantity import ExpressionError, evaluate
-from ...quantity.said import said
+from ...refusal import said
 from ..gauges import Between, Claim, Count, EndAngle, claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from ...quantity.said import said
+from ...refusal import said
 from ...sketch.curves import arc_span
 from ...sketch.model import Arc, Circle
 from ...sketch.region import Region
 from ..gauges import Claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind, Tooling, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, Param, StepBase, StepFailure, Tooling, Unfinished
 from ..outlines import closed_regions, kernel_loop
 from ..sizes import sketch_claims
 from ..workshop import Workshop

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Literal
 
 from ..gauges import Between, Claim, claim
 from ..joining import joined
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, Param, StepBase, StepFailure
 from ..outlines import chain, kernel_chain
 from ..workshop import Workshop
 

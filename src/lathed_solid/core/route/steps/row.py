@@ -7,7 +7,8 @@ from typing import Literal
 
 from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
 from ..gauges import Apart, Claim, claim
-from ..model import Built, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 Direction = Literal["x", "y", "z"]

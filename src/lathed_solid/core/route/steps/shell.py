@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ..gauges import Claim, Walls, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase
 from ..workshop import Workshop
 
 

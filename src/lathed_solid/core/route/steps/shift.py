@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from ..copying import body_claims, body_copies
 from ..gauges import Claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:

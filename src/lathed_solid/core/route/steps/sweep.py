@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ...quantity.said import said
+from ...refusal import said
 from ...sketch.model import Arc, Circle, Line, Sketch
 from ..gauges import Claim, HelixSize, claim
 from ..joining import MATERIAL, joined
-from ..model import Built, EdgeRef, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, EdgeRef, FaceRef, Param, StepBase, StepFailure, Unfinished
 from ..outlines import chain, closed_regions, flats, kernel_chain, kernel_loop, sampled
 from ..workshop import Workshop
 from .edges import picks

@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
-from ...quantity.said import said
+from ...refusal import said
+from ...standards.tables import NotTabled
 from ...standards.thread_limits import limits
 from ...standards.thread_profiles import PAST as _PAST
 from ...standards.threads import ScrewThread
 from ..gauges import Claim, ThreadDepth, ThreadOn, claim
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind, ThreadMark, Tooling, Unfinished
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -238,8 +240,8 @@ def _section(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread
             )
         else:
             pieces = profile(thread, surface.radius, surface.hollow, _allowance(step, thread, surface.hollow), past)
-    except ValueError as error:
-        raise StepFailure(str(error)) from None
+    except NotTabled as error:
+        raise StepFailure(error.message) from None
     return [Piece(p.name, p.at, p.radius) for p in pieces]
 
 
@@ -249,7 +251,7 @@ def _allowance(step: Thread, thread: ScrewThread, internal: bool) -> float:
         return 0.0
     try:
         low, high = limits(thread, internal).pitch
-    except LookupError:
+    except NotTabled:
         return 0.0
     return ((low + high) / 2 - thread.pitch_diameter) / 2
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
-from ...quantity.said import said
+from ...refusal import said
 from ...standards import seats
+from ...standards.tables import NotTabled
 from ..gauges import Claim, Diameter, claim
 from ..joining import joined
-from ..model import Built, FaceRef, Param, RouteView, StepBase, StepFailure, StepKind
+from ..kinds import RouteView, StepKind
+from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -74,16 +76,16 @@ def build_undercut(step: Undercut, shop: Workshop) -> Built:
         return _turned(loop, frame, shoulder.normal, step.id, shop)
     try:
         size = seats.undercut(step.size)
-    except LookupError as error:
-        raise StepFailure(str(error.args[0])) from None
+    except NotTabled as error:
+        raise StepFailure(error.message) from None
     return _turned(_din509(step.form, size, big), frame, shoulder.normal, step.id, shop)
 
 
 def _thread_groove(step: Undercut, shop: Workshop) -> tuple[float, float, float]:
     try:
         return seats.thread_groove(shop.thread(step.thread).pitch)
-    except LookupError as error:
-        raise StepFailure(str(error.args[0])) from None
+    except NotTabled as error:
+        raise StepFailure(error.message) from None
 
 
 def _din509(form: str, size: seats.Undercut, big: float) -> Loop:
@@ -119,8 +121,8 @@ def build_centre(step: CentreHole, shop: Workshop) -> Built:
     pilot = shop.value(step.pilot, "Pilot Ø")
     try:
         size = seats.centre(pilot)
-    except LookupError as error:
-        raise StepFailure(str(error.args[0])) from None
+    except NotTabled as error:
+        raise StepFailure(error.message) from None
     edge = max(surface.circles, key=lambda c: c.radius)
     mouth, sink = size.mouth / 2, size.sink / 2
     if (sink if step.form == "B" else mouth) >= edge.radius:

@@ -28,6 +28,7 @@ from ..model import (
     Text,
     stands_on,
 )
+from ..refusal import SketchError
 from .ends import XY, replaced
 
 _PREFIX = {Point: "p", Line: "l", Circle: "c", Arc: "a", Ellipse: "e", Spline: "s", Text: "t"}
@@ -68,9 +69,9 @@ def turned(about: XY, angle: float) -> Placing:
 
 
 def scaled(about: XY, factor: float) -> Placing:
-    """About a place. Raises ValueError for a factor of nothing or less."""
+    """About a place. Raises SketchError for a factor of nothing or less."""
     if factor <= 0:
-        raise ValueError("A scale must be above zero.")
+        raise SketchError("A scale must be above zero.")
     x, y = about
     return Placing(lambda p: (x + factor * (p[0] - x), y + factor * (p[1] - y)), factor)
 
@@ -147,11 +148,11 @@ def copied(sketch: Sketch, ids: tuple[str, ...], placing: Placing, turns: bool) 
 def mirror(sketch: Sketch, ids: tuple[str, ...], axis: str, linked: bool) -> tuple[Sketch, dict[str, str]]:
     """What is chosen on the other side of a line; ``linked`` keeps it the image of the original.
 
-    Points on the line are shared, so that an outline mirrored about its own edge line closes. Raises ValueError.
+    Points on the line are shared, so that an outline mirrored about its own edge line closes. Raises SketchError.
     """
     chosen = tuple(i for i in ids if i != axis)
     if not chosen:
-        raise ValueError("Choose what to mirror, then the line to mirror it about.")
+        raise SketchError("Choose what to mirror, then the line to mirror it about.")
     placing = over(sketch, axis)
     held = [sketch.get(i) for i in whole(sketch, chosen)]
     shared = {e.id for e in held if isinstance(e, Point) and math.dist(placing.go((e.x, e.y)), (e.x, e.y)) < 2e-6}
@@ -187,14 +188,14 @@ def _holds(sketch: Sketch, point: str, axis: str) -> bool:
 def moved(sketch: Sketch, ids: tuple[str, ...], placing: Placing) -> Sketch:
     """What is chosen elsewhere, everything else where it was. Its relations then say whether it may stay there.
 
-    Raises ValueError for what comes from the solid or follows something else.
+    Raises SketchError for what comes from the solid or follows something else.
     """
     chosen = set(whole(sketch, ids))
     for id_ in chosen:
         if is_given(sketch, id_):
-            raise ValueError("Lines taken from the solid cannot be moved on the plate.")
+            raise SketchError("Lines taken from the solid cannot be moved on the plate.")
         if copy_of(sketch, id_):
-            raise ValueError("Linked copies follow their original. Move the original.")
+            raise SketchError("Linked copies follow their original. Move the original.")
     same: dict[str, str] = {}
     return replaced(sketch, *(placed_copy(sketch.get(i), placing, same) for i in chosen))
 

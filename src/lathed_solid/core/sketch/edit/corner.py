@@ -10,6 +10,7 @@ import msgspec
 from ..explain.tangents import centers, foot
 from ..make.draw import fresh, grown
 from ..model import Arc, Dimension, Line, Point, Relation, Sketch, stands_on
+from ..refusal import SketchError
 from .ends import SAME, XY, new_point, related, replaced, swept, users
 
 
@@ -24,25 +25,25 @@ class Corner(NamedTuple):
 
 
 def corner(sketch: Sketch, ids: tuple[str, ...]) -> Corner:
-    """The corner at a chosen point, or between two chosen curves. Raises ValueError when there is none."""
+    """The corner at a chosen point, or between two chosen curves. Raises SketchError when there is none."""
     points = sketch.points()
     if len(ids) == 1 and ids[0] in points:
         found = [c for c in users(sketch, ids[0]) if not c.construction]
         if len(found) != 2:
-            raise ValueError("Choose a corner where just two lines or arcs meet.")
+            raise SketchError("Choose a corner where just two lines or arcs meet.")
         here = points[ids[0]]
         ends = [next(e for e in (c.a, c.b) if _gap(points[e], here) < SAME) for c in found]
         return Corner(found[0], found[1], ends[0], ends[1], (here.x, here.y))
     curves = [c for c in sketch.curves() if c.id in ids and isinstance(c, Line | Arc)]
     if len(curves) != 2:
-        raise ValueError("Choose a corner point, or the two lines or arcs that meet there.")
+        raise SketchError("Choose a corner point, or the two lines or arcs that meet there.")
     a, b = curves
     assert isinstance(a, Line | Arc) and isinstance(b, Line | Arc)
     for p in (a.a, a.b):
         for q in (b.a, b.b):
             if _gap(points[p], points[q]) < SAME:
                 return Corner(a, b, p, q, (points[p].x, points[p].y))
-    raise ValueError("These two do not meet. Extend one to the other first.")
+    raise SketchError("These two do not meet. Extend one to the other first.")
 
 
 def _gap(p: Point, q: Point) -> float:
@@ -90,7 +91,7 @@ def _along_axis(sketch: Sketch, axis: str, p: Point) -> float:
 def round_corner(sketch: Sketch, ids: tuple[str, ...], text: str, radius: float) -> tuple[Sketch, str]:
     """An arc of ``radius`` mm (``text`` as typed) in a corner, tangent to both sides.
 
-    The sharp corner stays as a point on both lines when a size or relation speaks of it. Raises ValueError when the
+    The sharp corner stays as a point on both lines when a size or relation speaks of it. Raises SketchError when the
     radius does not fit.
     """
     found, points = corner(sketch, ids), sketch.points()
@@ -104,7 +105,7 @@ def round_corner(sketch: Sketch, ids: tuple[str, ...], text: str, radius: float)
         if best is None or away < best[0]:
             best = (away, center, feet)
     if best is None:
-        raise ValueError(f"A radius of {text} does not fit in this corner.")
+        raise SketchError(f"A radius of {text} does not fit in this corner.")
     _, (cx, cy), feet = best
     original = sketch
     sketch, p = new_point(sketch, *feet[0])
@@ -126,17 +127,17 @@ def break_corner(
     """A chamfer across a corner of two lines: ``leg`` mm along the first, at ``angle`` radians to it."""
     found, points = corner(sketch, ids), sketch.points()
     if not isinstance(found.first, Line) or not isinstance(found.second, Line):
-        raise ValueError("A chamfer goes between two lines. Use a radius on arcs.")
+        raise SketchError("A chamfer goes between two lines. Use a radius on arcs.")
     u, v = (_away(c, points, found.at) for c in (found.first, found.second))
     between = math.acos(max(-1.0, min(1.0, u[0] * v[0] + u[1] * v[1])))
     rest = math.pi - between - angle
     if rest <= 1e-6 or not angle > 0:
-        raise ValueError(f"A chamfer at {angle_text} does not meet the second line.")
+        raise SketchError(f"A chamfer at {angle_text} does not meet the second line.")
     sketch = _by_their_ends(sketch, (found.first.id, found.second.id))
     far = leg * math.sin(angle) / math.sin(rest)
     for c, reach in ((found.first, leg), (found.second, far)):
         if reach >= _gap(points[c.a], points[c.b]) - SAME:
-            raise ValueError(f"A chamfer of {leg_text} is longer than the line it lies on.")
+            raise SketchError(f"A chamfer of {leg_text} is longer than the line it lies on.")
     original = sketch
     (x, y) = found.at
     sketch, p = new_point(sketch, x + u[0] * leg, y + u[1] * leg)

@@ -12,6 +12,7 @@ from ..curves import at as place_on
 from ..intersect import meet
 from ..make.draw import fresh, grown
 from ..model import Arc, Curve, Line, Point, Relation, RelationKind, Sketch, ends_of, stands_on
+from ..refusal import SketchError
 
 XY = tuple[float, float]
 SAME = 1e-6
@@ -57,11 +58,11 @@ def swept(sketch: Sketch, before: Sketch) -> Sketch:
 
 
 def curve_named(sketch: Sketch, id_: str) -> Curve:
-    """Raises ValueError for what is no curve."""
+    """Raises SketchError for what is no curve."""
     for curve in sketch.curves():
         if curve.id == id_:
             return curve
-    raise ValueError(f"{id_} is no line or arc.")
+    raise SketchError(f"{id_} is no line or arc.")
 
 
 def meetings(sketch: Sketch, id_: str, beyond: bool = False) -> list[tuple[float, XY, str]]:

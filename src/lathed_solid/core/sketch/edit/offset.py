@@ -12,6 +12,7 @@ from ..curves import Points, arc_span, at, leaving
 from ..intersect import circle_circle, line_circle
 from ..make.draw import fresh, grown
 from ..model import Arc, Circle, Dimension, Line, Point, Sketch
+from ..refusal import SketchError
 from .ends import SAME, XY
 
 
@@ -23,11 +24,11 @@ class Link(NamedTuple):
 
 
 def chained(sketch: Sketch, ids: tuple[str, ...]) -> tuple[list[Link], bool]:
-    """Lines and arcs in order, and whether they close. Raises ValueError when they do not hang together."""
+    """Lines and arcs in order, and whether they close. Raises SketchError when they do not hang together."""
     points = sketch.points()
     rest = [c for c in sketch.curves() if c.id in ids]
     if not rest or not all(isinstance(c, Line | Arc) for c in rest):
-        raise ValueError("Choose lines and arcs that follow each other, or one circle.")
+        raise SketchError("Choose lines and arcs that follow each other, or one circle.")
     todo: list[Line | Arc] = [c for c in rest if isinstance(c, Line | Arc)]
 
     def place(id_: str) -> tuple[int, int]:
@@ -39,7 +40,7 @@ def chained(sketch: Sketch, ids: tuple[str, ...]) -> tuple[list[Link], bool]:
         for end in (c.a, c.b):
             count[place(end)] = count.get(place(end), 0) + 1
     if any(n > 2 for n in count.values()):
-        raise ValueError("More than two of the chosen lines meet in one place.")
+        raise SketchError("More than two of the chosen lines meet in one place.")
     loose = [(c, back) for c in todo for end, back in ((c.a, False), (c.b, True)) if count[place(end)] == 1]
     first, back = loose[0] if loose else (todo[0], False)
     chain, here = [Link(first, back)], place(first.a if back else first.b)
@@ -47,7 +48,7 @@ def chained(sketch: Sketch, ids: tuple[str, ...]) -> tuple[list[Link], bool]:
     while todo:
         after = next((c for c in todo if here in (place(c.a), place(c.b))), None)
         if after is None:
-            raise ValueError("The chosen lines do not hang together. Offset each group by itself.")
+            raise SketchError("The chosen lines do not hang together. Offset each group by itself.")
         back = place(after.a) != here
         chain.append(Link(after, back))
         here = place(after.a if back else after.b)
@@ -58,17 +59,17 @@ def chained(sketch: Sketch, ids: tuple[str, ...]) -> tuple[list[Link], bool]:
 def offset(sketch: Sketch, ids: tuple[str, ...], text: str, distance: float) -> tuple[Sketch, list[str]]:
     """Curves beside the chosen ones at ``distance`` mm, and one size that drives all of them.
 
-    Positive is outwards for closed outlines and circles, to the left for open ones. Raises ValueError when the
+    Positive is outwards for closed outlines and circles, to the left for open ones. Raises SketchError when the
     distance leaves nothing of a curve.
     """
     if abs(distance) < 1e-9:
-        raise ValueError("An offset needs a distance.")
+        raise SketchError("An offset needs a distance.")
     circles = [c for c in sketch.curves() if c.id in ids and isinstance(c, Circle)]
     pairs: list[str] = []
     for circle in circles:
         radius = circle.radius + distance
         if radius < 1e-6:
-            raise ValueError(f"Nothing is left of the circle at {text}.")
+            raise SketchError(f"Nothing is left of the circle at {text}.")
         made = fresh(sketch, "c")
         sketch = grown(sketch, [Circle(made, circle.center, radius)])
         pairs += [circle.id, made]
@@ -82,11 +83,11 @@ def offset(sketch: Sketch, ids: tuple[str, ...], text: str, distance: float) -> 
 
 
 def under_one_value(sketch: Sketch, dimension: str) -> Sketch:
-    """Every offset with the same text as ``dimension`` held by that one size. Raises ValueError when there is none."""
+    """Every offset with the same text as ``dimension`` held by that one size. Raises SketchError when there is none."""
     first = next(d for d in sketch.dimensions if d.id == dimension)
     alike = [d for d in sketch.dimensions if d.kind == "offset" and d.text == first.text and not d.reference]
     if len(alike) < 2:
-        raise ValueError("There is no other offset of this size.")
+        raise SketchError("There is no other offset of this size.")
     gone = {d.id for d in alike} - {dimension}
     joined = msgspec.structs.replace(first, of=tuple(i for d in alike for i in d.of))
     kept = (joined if d.id == dimension else d for d in sketch.dimensions if d.id not in gone)
@@ -128,7 +129,7 @@ def _still_there(sketch: Sketch, source: Line | Arc, made: Line | Arc, text: str
         was, now = arc_span(source, points)[1], arc_span(made, points)[1]
         good = abs(was - now) < 1.5
     if not good:
-        raise ValueError(f"At {text} nothing is left of {source.id}. Make the offset smaller.")
+        raise SketchError(f"At {text} nothing is left of {source.id}. Make the offset smaller.")
 
 
 def _area(chain: list[Link], points: Points) -> float:
@@ -176,7 +177,7 @@ def _joint(before: Link | None, link: Link, points: Points, left: float) -> XY:
     corner = at(link.curve, points, float(link.backwards))
     places = _crossings(before, link, points, left, there, here)
     if not places:
-        raise ValueError("The offset curves no longer meet at a corner. Make the offset smaller.")
+        raise SketchError("The offset curves no longer meet at a corner. Make the offset smaller.")
     return min(places, key=lambda p: math.dist(p, corner))
 
 

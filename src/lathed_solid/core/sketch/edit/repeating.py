@@ -13,6 +13,7 @@ from ..copies import Copy, copy_of, is_given
 from ..make.draw import delete, fresh, grown
 from ..make.size import direction, place
 from ..model import ACROSS, ALONG, ORIGIN, Dimension, Line, Point, Relation, Repeat, Sketch
+from ..refusal import SketchError
 from .copying import Placing, placed_copy, shift, turned, whole
 
 MOST = 500
@@ -29,18 +30,18 @@ def add_repeat(
     """Linked copies of what is chosen.
 
     ``counts`` and ``pitches`` are texts with their values (mm; radians for a ring, none of them for a full turn),
-    ``about`` the directions of a row or grid, or the centre of a ring. Raises ValueError.
+    ``about`` the directions of a row or grid, or the centre of a ring. Raises SketchError.
     """
     of = whole(sketch, tuple(i for i in ids if i not in about))
     if not of:
-        raise ValueError("Choose what to repeat.")
+        raise SketchError("Choose what to repeat.")
     if any(copy_of(sketch, i) or is_given(sketch, i) for i in of):
-        raise ValueError("Copies and lines from the solid cannot be repeated once more. Choose the original.")
+        raise SketchError("Copies and lines from the solid cannot be repeated once more. Choose the original.")
     id_ = fresh(sketch, "m")
     fields: dict[str, str] = {}
     if kind == "ring":
         if not about:
-            raise ValueError("A ring needs a centre.")
+            raise SketchError("A ring needs a centre.")
         sketch, fields["center"] = _center(sketch, about[0])
     else:
         fields = {"along": about[0] if about else ALONG, "across": about[1] if len(about) > 1 else ACROSS}
@@ -73,14 +74,14 @@ def expanded(
 ) -> Sketch:
     """With as many copies as ``counts`` ask for (repeat id to how many along and across, the original included).
 
-    ``steps`` gives the pitches or the turn for copies not drawn before. Raises ValueError for a count no one means.
+    ``steps`` gives the pitches or the turn for copies not drawn before. Raises SketchError for a count no one means.
     """
     for repeat in sketch.repeats:
         if repeat.id not in counts:
             continue
         many, across = counts[repeat.id]
         if not (1 <= many <= MOST and 1 <= across <= MOST and many * across <= MOST):
-            raise ValueError(f"A count of {many * across} is not between 1 and {MOST}.")
+            raise SketchError(f"A count of {many * across} is not between 1 and {MOST}.")
         present = {
             (c.i, c.j, c.source) for e in sketch.entities if (c := copy_of(sketch, e.id)) and c.repeat == repeat.id
         }
@@ -160,12 +161,12 @@ def dissolve(sketch: Sketch, repeat: str) -> Sketch:
 
 
 def add_spaced_points(sketch: Sketch, line: str, many: int) -> tuple[Sketch, tuple[str, ...]]:
-    """``many`` points on a line, spaced equally between its ends. Raises ValueError."""
+    """``many`` points on a line, spaced equally between its ends. Raises SketchError."""
     entity = sketch.get(line)
     if not isinstance(entity, Line):
-        raise ValueError("Points are spaced along a straight line.")
+        raise SketchError("Points are spaced along a straight line.")
     if not 1 <= many <= MOST:
-        raise ValueError(f"A count of {many} is not between 1 and {MOST}.")
+        raise SketchError(f"A count of {many} is not between 1 and {MOST}.")
     points = sketch.points()
     a, b = points[entity.a], points[entity.b]
     ids = []

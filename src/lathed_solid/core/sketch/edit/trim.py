@@ -12,6 +12,7 @@ from ..intersect import segment_meetings
 from ..make.draw import delete, fresh, grown
 from ..make.size import offset_from
 from ..model import ACROSS, ALONG, Arc, Circle, Line, Sketch, stands_on
+from ..refusal import SketchError
 from .ends import (
     SAME,
     XY,
@@ -34,13 +35,13 @@ _LENGTH = ("midpoint", "equal", "symmetric")
 def trim(sketch: Sketch, id_: str, at: XY) -> Sketch:
     """Take away the piece of a curve around ``at`` up to the nearest curves; all of it when nothing crosses it.
 
-    Raises ValueError for curves that cannot be cut (splines, ellipses, letters).
+    Raises SketchError for curves that cannot be cut (splines, ellipses, letters).
     """
     curve = curve_named(sketch, id_)
     if isinstance(curve, Circle):
         return _trim_circle(sketch, curve, at)
     if not isinstance(curve, Line | Arc):
-        raise ValueError("Only lines, arcs and circles can be trimmed.")
+        raise SketchError("Only lines, arcs and circles can be trimmed.")
     here = parameter(curve, sketch.points(), *at)
     cuts = [c for c in meetings(sketch, id_) if _inside(sketch, curve, c[0])]
     before = [c for c in cuts if c[0] < here]
@@ -142,7 +143,7 @@ def _trim_circle(sketch: Sketch, circle: Circle, at: XY) -> Sketch:
 
 
 def _refuse_one_cut() -> Sketch:
-    raise ValueError("A circle needs to be crossed twice before a piece of it can be taken away.")
+    raise SketchError("A circle needs to be crossed twice before a piece of it can be taken away.")
 
 
 def trim_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
@@ -156,17 +157,17 @@ def trim_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
 def extend_across(sketch: Sketch, path: Sequence[XY]) -> Sketch:
     """Extend every line or arc that a drawn stroke crosses, at the end nearer to the crossing.
 
-    Raises ValueError when none of them has anything ahead.
+    Raises SketchError when none of them has anything ahead.
     """
     hits = [(i, at) for i, at in _crossed(sketch, path) if isinstance(sketch.get(i), Line | Arc)]
     done, trouble = 0, "The stroke crosses no line or arc."
     for id_, at in hits:
         try:
             sketch, done = extend(sketch, id_, at), done + 1
-        except ValueError as error:
-            trouble = str(error)
+        except SketchError as error:
+            trouble = error.message
     if not done:
-        raise ValueError(trouble)
+        raise SketchError(trouble)
     return sketch
 
 
@@ -189,10 +190,10 @@ def _crossed(sketch: Sketch, path: Sequence[XY]) -> list[tuple[str, XY]]:
 
 
 def extend(sketch: Sketch, id_: str, at: XY) -> Sketch:
-    """Lengthen a line or arc at the end nearer to ``at`` to the next curve. Raises ValueError when there is none."""
+    """Lengthen a line or arc at the end nearer to ``at`` to the next curve. Raises SketchError when there is none."""
     curve = curve_named(sketch, id_)
     if not isinstance(curve, Line | Arc):
-        raise ValueError("Only lines and arcs can be extended.")
+        raise SketchError("Only lines and arcs can be extended.")
     first = parameter(curve, sketch.points(), *at) < 0.5
     ahead = [(-t if first else t - 1, xy, other) for t, xy, other in meetings(sketch, id_, beyond=True)]
     if isinstance(curve, Arc):
@@ -201,7 +202,7 @@ def extend(sketch: Sketch, id_: str, at: XY) -> Sketch:
     slack = 1e-6 / max(length(curve, sketch.points()), 1e-9)
     reachable = [a for a in ahead if a[0] > slack]
     if not reachable:
-        raise ValueError("There is nothing ahead to extend to.")
+        raise SketchError("There is nothing ahead to extend to.")
     _, xy, other = min(reachable)
     original, sketch = sketch, without_relations(sketch, id_, _LENGTH)
     sketch, end = end_at(sketch, xy, other)
@@ -213,7 +214,7 @@ def split(sketch: Sketch, id_: str, at: XY) -> Sketch:
     """Two curves in place of one, joined at ``at`` and held in line. A circle becomes two halves."""
     curve, points = curve_named(sketch, id_), sketch.points()
     if not isinstance(curve, Line | Arc | Circle):
-        raise ValueError("Only lines, arcs and circles can be split.")
+        raise SketchError("Only lines, arcs and circles can be split.")
     t = parameter(curve, points, *at)
     if isinstance(curve, Circle):
         sketch, p = new_point(sketch, *place(sketch, curve, t))
@@ -222,7 +223,7 @@ def split(sketch: Sketch, id_: str, at: XY) -> Sketch:
         sketch = grown(replaced(sketch, Arc(id_, curve.center, p, q, curve.construction, curve.link)), [rest])
         return related(sketch, "equal", id_, rest.id)
     if not _inside(sketch, curve, t):
-        raise ValueError("Split a line between its ends, not at an end.")
+        raise SketchError("Split a line between its ends, not at an end.")
     original, sketch = sketch, without_relations(sketch, id_, _LENGTH)
     sketch, p = new_point(sketch, *place(sketch, curve, t))
     other = msgspec.structs.replace(curve, id=fresh(sketch, "l" if isinstance(curve, Line) else "a"), a=p)

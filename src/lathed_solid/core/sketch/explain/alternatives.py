@@ -15,7 +15,7 @@ import msgspec
 
 from ..curves import radius_of
 from ..model import ACROSS, ALONG, Arc, Circle, Dimension, Line, Point, Sketch, ends_of
-from ..solver.formulate import SketchError
+from ..refusal import NoElement, SketchError
 from ..solver.solve import Solver
 from .tangents import centers, common_tangents, touch
 
@@ -64,7 +64,7 @@ def _seeds(sketch: Sketch, id_: str) -> Iterator[Sketch]:
         return
     try:
         entity = sketch.get(id_)
-    except LookupError:
+    except NoElement:
         return
     if isinstance(entity, Arc | Circle):
         yield from _touching_circles(sketch, entity)

@@ -27,6 +27,7 @@ from ..model import (
     Sketch,
     Text,
 )
+from ..refusal import SketchError
 
 Statement = tuple[Dimension | Relation, float, str]
 #: Places that differ by less (mm) are taken to be meant alike.
@@ -67,7 +68,7 @@ def candidates(sketch: Sketch, style: Style) -> Iterator[Statement]:
 def _size(sketch: Sketch, ids: tuple[str, ...], kind: DimensionKind, words: str) -> Iterator[Statement]:
     try:
         made, value = make_dimension(sketch, ids, "", kind)
-    except (ValueError, LookupError):
+    except SketchError:
         return
     if value >= 1e-9 or made.kind in ("along", "across"):  # only an ordinate may be nothing
         yield made, value, words

@@ -11,11 +11,11 @@ from scipy.linalg import qr
 from scipy.sparse import csr_matrix, identity
 from scipy.sparse.linalg import splu
 
+from ...arrays import Floats
+from ...solving.system import System
 from ..model import Dimension, Relation, Sketch
 from ..solver.formulate import Formulation
 from ..solver.kept import standing
-from ..solver.rows import Floats
-from ..solver.system import System
 
 #: Singular values below this (rows have unit gradients in mm) count as zero.
 RANK = 1e-8
@@ -93,7 +93,7 @@ def judge(sketch: Sketch, values: Mapping[str, float], new: Relation | Dimension
     """
     formulation, system, known = _compiled(sketch, {k: v for k, v in values.items() if k != new.id})
     asked = System(formulation.only(new, values), merged=False)
-    residual, data = asked.evaluate(asked.start(np.array(asked.formulation.x)))
+    residual, data = asked.evaluate(asked.start(np.array(asked.problem.x)))
     rows = asked.dense(data)[:, : system.n]
     because: list[str] = []
     dependent = contradicted = 0

@@ -10,11 +10,12 @@ import numpy as np
 from scipy.sparse import csr_matrix
 
 from ...quantity import Style
+from ...solving.system import System
 from ..make.draw import fresh
 from ..model import ACROSS, ALONG, ORIGIN, Dimension, Relation, Sketch
+from ..refusal import SketchError
 from ..region import Gap
 from ..solver.formulate import Formulation
-from ..solver.system import System
 from .candidates import candidates, renamed
 from .diagnose import free_motions
 
@@ -110,8 +111,8 @@ def touched(sketch: Sketch, relation: str) -> tuple[str, ...]:
 
 
 def close_gap(sketch: Sketch, gap: Gap) -> Sketch:
-    """The two open ends of a gap made one place. Raises ValueError for an end with no other to go to."""
+    """The two open ends of a gap made one place. Raises SketchError for an end with no other to go to."""
     if not gap.other:
-        raise ValueError("There is no other open end to join this one to.")
+        raise SketchError("There is no other open end to join this one to.")
     made = Relation(fresh(sketch, "r"), "coincident", (gap.point, gap.other))
     return msgspec.structs.replace(sketch, relations=(*sketch.relations, made), stations=None)

@@ -7,9 +7,9 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ...solving.system import System
 from ..model import Sketch
 from ..solver.solve import Solver
-from ..solver.system import System
 from .measure import present_value
 
 #: Systems larger than this are not searched for what stands in the way (a dense singular value problem).

@@ -7,9 +7,9 @@ import math
 import msgspec
 import numpy as np
 
+from ...solving.system import System
 from ..model import Dimension, Entity, Sketch, stands_on
 from ..solver.formulate import Formulation
-from ..solver.system import System
 
 
 def present_value(sketch: Sketch, d: Dimension) -> float:

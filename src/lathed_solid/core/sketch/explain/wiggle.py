@@ -9,7 +9,6 @@ import numpy as np
 from scipy.linalg import qr
 
 from ..model import Sketch
-from ..solver.drag import restored
 from ..solver.solve import Solver
 from .diagnose import null_space
 
@@ -42,7 +41,7 @@ class Wiggle:
         """The sketch a part (``phase`` in turns: 0 to 1) of the way through motion ``way``."""
         swing = math.sin(2 * math.pi * phase)
         for share in (1.0, 0.4, 0.15):
-            y, _ = restored(self._solver, self._start + share * swing * self._ways[:, way])
+            y, _ = self._solver.newton.restored(self._start + share * swing * self._ways[:, way])
             if y is not None:
                 return self._solver.posed(y)
         return self._solver.sketch

@@ -8,6 +8,7 @@ from ..curves import nearest
 from ..edit import copying, corner, offset, repeating, trim
 from ..make.draw import Spot
 from ..model import ACROSS, ALONG, ORIGIN, Circle, Line, Sketch, ends_of
+from ..refusal import SketchError
 from .tool import Field, Given, Tool, Typed, Values
 
 
@@ -24,13 +25,13 @@ def _under(g: Given, sketch: Sketch, what: str) -> str:
     best = min(((nearest(c, points, *spot.xy)[0], c.id) for c in sketch.curves()), default=(math.inf, ""))
     if best[1] and best[0] < 1e-6:
         return best[1]
-    raise ValueError(f"Click {what}.")
+    raise SketchError(f"Click {what}.")
 
 
 def fillet(sketch: Sketch, g: Given) -> Sketch:
     size = _value(g, "radius", Typed("1", 1.0))
     if size.value <= 0:
-        raise ValueError("A radius must be above zero.")
+        raise SketchError("A radius must be above zero.")
     return corner.round_corner(sketch, _corner(g), size.text, size.value)[0]
 
 
@@ -43,7 +44,7 @@ def _corner(g: Given) -> tuple[str, ...]:
     spot = g.spots[0]
     if spot.point and spot.point != ORIGIN:
         return (spot.point,)
-    raise ValueError("Click a corner where two lines or arcs meet.")
+    raise SketchError("Click a corner where two lines or arcs meet.")
 
 
 def trim_(sketch: Sketch, g: Given) -> Sketch:
@@ -66,7 +67,7 @@ def offset_(sketch: Sketch, g: Given) -> Sketch:
     """Typed distances go to the side of the cursor; a sign typed with them turns that round."""
     ids = tuple(i for i in g.chosen if any(c.id == i for c in sketch.curves()))
     if not ids:
-        raise ValueError("Choose the lines and arcs to offset first.")
+        raise SketchError("Choose the lines and arcs to offset first.")
     there = offset_distance(sketch, ids, g.spots[0].xy)
     size = _value(g, "distance", Typed(f"{abs(there):.3f}", abs(there)))
     return offset.offset(sketch, ids, size.text, math.copysign(1.0, there) * size.value)[0]
@@ -115,7 +116,7 @@ def _axis(sketch: Sketch, g: Given) -> str:
         return spot.curve
     found = _under(g, sketch, "the line to mirror about")
     if not isinstance(sketch.get(found), Line):
-        raise ValueError("Click a straight line to mirror about.")
+        raise SketchError("Click a straight line to mirror about.")
     return found
 
 
@@ -166,14 +167,14 @@ def ring(sketch: Sketch, g: Given) -> Sketch:
     spot = g.spots[0]
     center = spot.point or spot.curve
     if not center:
-        raise ValueError("Click the centre of the ring: a point, a circle, or the origin.")
+        raise SketchError("Click the centre of the ring: a point, a circle, or the origin.")
     return repeating.add_repeat(sketch, "ring", g.chosen, (count,), turns, (center,))[0]
 
 
 def _count(g: Given, key: str) -> tuple[str, int]:
     typed = _value(g, key, Typed("3", 3.0))
     if typed.value < 1 or abs(typed.value - round(typed.value)) > 1e-9:
-        raise ValueError("A count is a whole number above zero.")
+        raise SketchError("A count is a whole number above zero.")
     return typed.text, round(typed.value)
 
 

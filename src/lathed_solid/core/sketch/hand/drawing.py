@@ -10,6 +10,7 @@ from ..make import draw, freehand, rounds, shapes
 from ..make.draw import Spot, fresh
 from ..make.size import make_dimension
 from ..model import ALONG, Dimension, Line, Sketch
+from ..refusal import SketchError
 from .tool import (
     LENGTH_ANGLE,
     Field,
@@ -124,7 +125,7 @@ def _polygon(sketch: Sketch, g: Given, flats: bool) -> Sketch:
     a, b = g.spots
     sides = round(g.typed["sides"].value) if "sides" in g.typed else 6
     if flats and sides % 2:
-        raise ValueError("Only polygons of an even number of sides have flats across.")
+        raise SketchError("Only polygons of an even number of sides have flats across.")
     far = 2 * math.dist(a.xy, b.xy)
     corners = far / math.cos(math.pi / sides) if flats else far
     sketch, middle = draw.placed(sketch, a)
@@ -181,7 +182,7 @@ def spline(sketch: Sketch, g: Given) -> Sketch:
 def text(sketch: Sketch, g: Given) -> Sketch:
     on = g.spots[0].curve or (g.chosen[0] if len(g.chosen) == 1 else "")
     if not on:
-        raise ValueError("Click the line or arc that the text stands on.")
+        raise SketchError("Click the line or arc that the text stands on.")
     words = g.typed["text"].text if "text" in g.typed else ""
     height = g.typed["height"].value if "height" in g.typed else 0.0
     sketch, id_ = freehand.add_text(sketch, on, words, height, align="middle")

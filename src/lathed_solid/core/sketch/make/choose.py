@@ -21,6 +21,7 @@ from ..model import (
     Text,
     ends_of,
 )
+from ..refusal import NoElement
 from .draw import fresh
 
 _LETTER = {Point: "p", Line: "l", Circle: "c", Arc: "c", Ellipse: "e", Spline: "s", Text: "t"}
@@ -134,7 +135,7 @@ def spoken(sketch: Sketch, id_: str) -> str:
         return {ORIGIN: "the origin", ALONG: "the axis", ACROSS: "the cross axis"}[id_]
     try:
         entity = sketch.get(id_)
-    except LookupError:
+    except NoElement:
         return id_
     return f"arc {id_}" if isinstance(entity, Arc) else f"{_SPOKEN[letter(sketch, id_)]} {id_}"
 

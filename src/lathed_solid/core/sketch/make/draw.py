@@ -26,6 +26,7 @@ from ..model import (
     ends_of,
     stands_on,
 )
+from ..refusal import SketchError
 
 
 class Spot(NamedTuple):
@@ -84,9 +85,9 @@ def add_point(sketch: Sketch, spot: Spot) -> tuple[Sketch, str]:
 
 
 def add_line(sketch: Sketch, a: Spot, b: Spot, construction: bool = False) -> tuple[Sketch, str]:
-    """A line; level or upright ones get that relation, marked as assumed. Raises ValueError when it has no length."""
+    """A line; level or upright ones get that relation, marked as assumed. Raises SketchError when it has no length."""
     if math.hypot(b.x - a.x, b.y - a.y) < 1e-6 or (a.point and a.point == b.point):
-        raise ValueError("A line needs two different ends.")
+        raise SketchError("A line needs two different ends.")
     sketch, p = placed(sketch, a)
     sketch, q = placed(sketch, b)
     id_ = fresh(sketch, "l")
@@ -129,9 +130,9 @@ def _on(sketch: Sketch, point: str, axis: str) -> bool:
 
 
 def add_rectangle(sketch: Sketch, a: Spot, b: Spot) -> Sketch:
-    """Four lines with level and upright relations. Raises ValueError when it has no area."""
+    """Four lines with level and upright relations. Raises SketchError when it has no area."""
     if abs(a.x - b.x) < 1e-6 or abs(a.y - b.y) < 1e-6:
-        raise ValueError("A rectangle needs two opposite corners.")
+        raise SketchError("A rectangle needs two opposite corners.")
     sketch, p = placed(sketch, a)
     sketch, r = placed(sketch, b)
     sketch, q = placed(sketch, Spot(b.x, a.y))
@@ -144,19 +145,19 @@ def add_rectangle(sketch: Sketch, a: Spot, b: Spot) -> Sketch:
 
 
 def add_circle(sketch: Sketch, center: Spot, radius: float) -> tuple[Sketch, str]:
-    """Raises ValueError for a radius of nothing."""
+    """Raises SketchError for a radius of nothing."""
     if radius < 1e-6:
-        raise ValueError("A circle needs a radius.")
+        raise SketchError("A circle needs a radius.")
     sketch, c = placed(sketch, center)
     id_ = fresh(sketch, "c")
     return grown(sketch, [Circle(id_, c, radius)]), id_
 
 
 def add_arc(sketch: Sketch, a: Spot, b: Spot, through: Spot) -> tuple[Sketch, str]:
-    """An arc from ``a`` to ``b`` over ``through``. Raises ValueError when the three lie on a line."""
+    """An arc from ``a`` to ``b`` over ``through``. Raises SketchError when the three lie on a line."""
     d = 2 * (a.x * (b.y - through.y) + b.x * (through.y - a.y) + through.x * (a.y - b.y))
     if abs(d) < 1e-9:
-        raise ValueError("An arc needs a third place off the straight line.")
+        raise SketchError("An arc needs a third place off the straight line.")
     sa, sb, st = a.x**2 + a.y**2, b.x**2 + b.y**2, through.x**2 + through.y**2
     cx = (sa * (b.y - through.y) + sb * (through.y - a.y) + st * (a.y - b.y)) / d
     cy = (sa * (through.x - b.x) + sb * (a.x - through.x) + st * (b.x - a.x)) / d

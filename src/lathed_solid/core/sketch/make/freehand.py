@@ -10,13 +10,14 @@ import msgspec
 
 from ..curves import spline_form
 from ..model import Arc, Ellipse, Line, Point, Sketch, Spline, Text
+from ..refusal import SketchError
 from .draw import Spot, fresh, grown, placed
 
 
 def add_ellipse(sketch: Sketch, center: Spot, axis: Spot, minor: float) -> tuple[Sketch, str]:
     """An ellipse: centre, the end of its first half axis, and the length of the other half axis (mm)."""
     if math.dist(center.xy, axis.xy) < 1e-6 or minor < 1e-6:
-        raise ValueError("An ellipse needs two half axes above zero.")
+        raise SketchError("An ellipse needs two half axes above zero.")
     sketch, c = placed(sketch, center)
     sketch, a = placed(sketch, axis)
     id_ = fresh(sketch, "e")
@@ -24,7 +25,7 @@ def add_ellipse(sketch: Sketch, center: Spot, axis: Spot, minor: float) -> tuple
 
 
 def add_spline(sketch: Sketch, spots: Sequence[Spot]) -> tuple[Sketch, str]:
-    """A free edge through places; closed when the last one is the first. Raises ValueError for fewer than two."""
+    """A free edge through places; closed when the last one is the first. Raises SketchError for fewer than two."""
     ids: list[str] = []
     for spot in spots:
         if ids and math.dist(spot.xy, spots[len(ids) - 1].xy) < 1e-6:
@@ -35,7 +36,7 @@ def add_spline(sketch: Sketch, spots: Sequence[Spot]) -> tuple[Sketch, str]:
         sketch, id_ = placed(sketch, spot)
         ids.append(id_)
     if len(ids) < 2:
-        raise ValueError("A spline needs two different places at least.")
+        raise SketchError("A spline needs two different places at least.")
     name = fresh(sketch, "s")
     return grown(sketch, [Spline(name, tuple(ids))]), name
 
@@ -44,7 +45,7 @@ def with_handle(sketch: Sketch, spline: str, at_start: bool) -> Sketch:
     """A handle point that gives the spline's direction at one end, in its present direction."""
     entity = sketch.get(spline)
     if not isinstance(entity, Spline) or entity.through[0] == entity.through[-1]:
-        raise ValueError("Only an open spline has a direction at its end.")
+        raise SketchError("Only an open spline has a direction at its end.")
     points = sketch.points()
     form = spline_form(entity, points)
     ux, uy = map(float, form.at(form.knots[:1] if at_start else form.knots[-1:], 1)[0])
@@ -60,20 +61,20 @@ def with_handle(sketch: Sketch, spline: str, at_start: bool) -> Sketch:
 
 
 def add_text(sketch: Sketch, on: str, text: str, height: float, **style: Any) -> tuple[Sketch, str]:
-    """Letters along a line or arc. ``style``: align, spacing, font. Raises ValueError for nothing to write."""
+    """Letters along a line or arc. ``style``: align, spacing, font. Raises SketchError for nothing to write."""
     if not text.strip():
-        raise ValueError("There is nothing to write yet.")
+        raise SketchError("There is nothing to write yet.")
     if height <= 0:
-        raise ValueError("Letters need a height above zero.")
+        raise SketchError("Letters need a height above zero.")
     if not isinstance(sketch.get(on), Line | Arc):
-        raise ValueError("Letters stand on a line or an arc.")
+        raise SketchError("Letters stand on a line or an arc.")
     id_ = fresh(sketch, "t")
     return grown(sketch, [Text(id=id_, on=on, text=text, height=height, **style)]), id_
 
 
 def with_text(sketch: Sketch, id_: str, **fields: Any) -> Sketch:
-    """The sketch with a text changed (its words, align, spacing, font). Raises ValueError for nothing to write."""
+    """The sketch with a text changed (its words, align, spacing, font). Raises SketchError for nothing to write."""
     if not fields.get("text", "x").strip():
-        raise ValueError("There is nothing to write yet.")
+        raise SketchError("There is nothing to write yet.")
     entities = tuple(msgspec.structs.replace(e, **fields) if e.id == id_ else e for e in sketch.entities)
     return msgspec.structs.replace(sketch, entities=entities)

@@ -8,16 +8,17 @@ import msgspec
 
 from ..curves import leaving
 from ..model import Arc, RelationKind, Sketch, Spline, ends_of
+from ..refusal import SketchError
 from .draw import Spot, fresh, grown, placed
 from .shapes import new_points, related
 
 
 def add_center_arc(sketch: Sketch, center: Spot, start: Spot, end: Spot) -> tuple[Sketch, str]:
-    """An arc about ``center`` from ``start`` towards ``end``, the shorter way round. Raises ValueError for no size."""
+    """An arc about ``center`` from ``start`` towards ``end``, the shorter way round. Raises SketchError for no size."""
     radius = math.hypot(start.x - center.x, start.y - center.y)
     far = math.hypot(end.x - center.x, end.y - center.y)
     if radius < 1e-6 or far < 1e-9:
-        raise ValueError("An arc needs a radius and a direction for its end.")
+        raise SketchError("An arc needs a radius and a direction for its end.")
     left = (start.x - center.x) * (end.y - center.y) - (start.y - center.y) * (end.x - center.x) >= 0
     x, y = center.x + (end.x - center.x) / far * radius, center.y + (end.y - center.y) / far * radius
     sketch, c = placed(sketch, center)
@@ -28,7 +29,7 @@ def add_center_arc(sketch: Sketch, center: Spot, start: Spot, end: Spot) -> tupl
 
 
 def add_tangent_arc(sketch: Sketch, start: Spot, end: Spot) -> tuple[Sketch, str]:
-    """An arc that goes on smoothly from the line or arc whose end ``start`` lies on. Raises ValueError for none."""
+    """An arc that goes on smoothly from the line or arc whose end ``start`` lies on. Raises SketchError for none."""
     radius, heading, before = tangent_arc(sketch, start, end)
     sketch, q = placed(sketch, end)
     sketch, c = placed(sketch, Spot(start.x - math.sin(heading) * radius, start.y + math.cos(heading) * radius))
@@ -42,13 +43,13 @@ def tangent_arc(sketch: Sketch, start: Spot, end: Spot) -> tuple[float, float, s
     """Signed radius (mm, left turning positive), heading at the start (radians) and the curve it goes on from."""
     before = next((c for c in sketch.curves() if start.point and start.point in (ends_of(c) or ())), None)
     if before is None or isinstance(before, Spline):
-        raise ValueError("A tangent arc starts at the end of a line or an arc.")
+        raise SketchError("A tangent arc starts at the end of a line or an arc.")
     backwards = (ends_of(before) or ("", ""))[0] != start.point
     heading = leaving(before, sketch.points(), backwards)[0] + math.pi
     dx, dy = end.x - start.x, end.y - start.y
     side = math.cos(heading) * dy - math.sin(heading) * dx
     if abs(side) < 1e-9:
-        raise ValueError("The end lies straight ahead: draw a line, or move it to one side.")
+        raise SketchError("The end lies straight ahead: draw a line, or move it to one side.")
     return (dx * dx + dy * dy) / (2 * side), heading, before.id
 
 
@@ -61,7 +62,7 @@ def add_arc_slot(sketch: Sketch, center: Spot, start: Spot, end: Spot, width: fl
     c, half = points[spine.center], width / 2
     radius = math.hypot(points[spine.a].x - c.x, points[spine.a].y - c.y)
     if not 0 < half < radius:
-        raise ValueError("A slot needs a width above zero and less than twice its radius.")
+        raise SketchError("A slot needs a width above zero and less than twice its radius.")
     places = []
     for tip in (points[spine.a], points[spine.b]):
         ux, uy = (tip.x - c.x) / radius, (tip.y - c.y) / radius

@@ -23,6 +23,7 @@ from ..model import (
     RelationKind,
     Sketch,
 )
+from ..refusal import SketchError
 from .draw import Spot, fresh, grown, placed
 
 XY = tuple[float, float]
@@ -86,10 +87,10 @@ def related(sketch: Sketch, kind: RelationKind, *of: str, assumed: bool = False)
 
 
 def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = False) -> tuple[Sketch, list[str]]:
-    """Lines from place to place; level and upright ones get that relation. Raises ValueError for one of no length."""
+    """Lines from place to place; level and upright ones get that relation. Raises SketchError for one of no length."""
     spots = [p if isinstance(p, Spot) else Spot(*p) for p in places]
     if len(spots) < 2:
-        raise ValueError("A line needs two ends.")
+        raise SketchError("A line needs two ends.")
     ids = []
     for spot in spots:
         named = (spot.point and spot.point != ORIGIN) or (spot.curve and spot.curve not in (ALONG, ACROSS))
@@ -100,7 +101,7 @@ def add_polyline(sketch: Sketch, places: Sequence[XY | Spot], closed: bool = Fal
     for i, j in pairs if closed else pairs[:-1]:
         a, b = spots[i].xy, spots[j].xy
         if math.dist(a, b) < 1e-9:
-            raise ValueError("Two places of the line are the same.")
+            raise SketchError("Two places of the line are the same.")
         line = fresh(sketch, "l")
         sketch = grown(sketch, [Line(line, ids[i], ids[j])])
         lines.append(line)
@@ -115,7 +116,7 @@ def add_centred_rectangle(sketch: Sketch, middle: str, width: float, height: flo
     """A rectangle about the point ``middle``, held there by a construction diagonal. Lines from the lower one round."""
     m = sketch.points()[middle]
     if width <= 0 or height <= 0:
-        raise ValueError("A rectangle needs a width and a height above zero.")
+        raise SketchError("A rectangle needs a width and a height above zero.")
     x, y = width / 2, height / 2
     corners = [(m.x - x, m.y - y), (m.x + x, m.y - y), (m.x + x, m.y + y), (m.x - x, m.y + y)]
     sketch, ids = new_points(sketch, corners)
@@ -130,12 +131,12 @@ def add_centred_rectangle(sketch: Sketch, middle: str, width: float, height: flo
 def add_polygon(sketch: Sketch, middle: str, sides: int, corners: float) -> tuple[Sketch, str, list[str]]:
     """A regular polygon about ``middle``, ``corners`` mm across corners, its first side level and lowest.
 
-    Its corners lie on a construction circle, whose id is returned with the sides. Raises ValueError under three sides.
+    Its corners lie on a construction circle, whose id is returned with the sides. Raises SketchError under three sides.
     """
     if not 3 <= sides <= 64:
-        raise ValueError("A polygon has 3 to 64 sides.")
+        raise SketchError("A polygon has 3 to 64 sides.")
     if corners <= 0:
-        raise ValueError("A polygon needs a size above zero.")
+        raise SketchError("A polygon needs a size above zero.")
     m, r = sketch.points()[middle], corners / 2
     start = -math.pi / 2 - math.pi / sides
     angles = [start + 2 * math.pi * k / sides for k in range(sides)]
@@ -153,7 +154,7 @@ def add_polygon(sketch: Sketch, middle: str, sides: int, corners: float) -> tupl
 def add_slot(sketch: Sketch, middle: str, length: float, width: float) -> tuple[Sketch, str, list[str]]:
     """A level straight slot about ``middle``: ``length`` mm between centres, ``width`` mm wide.
 
-    Returns the construction line between the centres and the two straight sides. Raises ValueError for no size.
+    Returns the construction line between the centres and the two straight sides. Raises SketchError for no size.
     """
     m, x = sketch.points()[middle], length / 2
     sketch, (left, right) = new_points(sketch, [(m.x - x, m.y), (m.x + x, m.y)])
@@ -167,7 +168,7 @@ def add_slot_between(sketch: Sketch, first: str, last: str, width: float) -> tup
     p, q = points[first], points[last]
     length = math.hypot(q.x - p.x, q.y - p.y)
     if length < 1e-9 or width <= 0:
-        raise ValueError("A slot needs a length and a width above zero.")
+        raise SketchError("A slot needs a length and a width above zero.")
     nx, ny = -(q.y - p.y) / length * width / 2, (q.x - p.x) / length * width / 2
     places = [(p.x - nx, p.y - ny), (q.x - nx, q.y - ny), (q.x + nx, q.y + ny), (p.x + nx, p.y + ny)]
     sketch, (a, b, c, d) = new_points(sketch, places)
@@ -207,12 +208,12 @@ def _round(sketch: Sketch, ids: Sequence[str]) -> tuple[Sketch, list[str]]:
 
 
 def add_slanted_rectangle(sketch: Sketch, a: Spot, b: Spot, over: Spot) -> Sketch:
-    """A rectangle on the edge from ``a`` to ``b``, as high as ``over`` lies from it. Raises ValueError for no area."""
+    """A rectangle on the edge from ``a`` to ``b``, as high as ``over`` lies from it. Raises SketchError for no area."""
     dx, dy = b.x - a.x, b.y - a.y
     size = math.hypot(dx, dy)
     height = (dx * (over.y - a.y) - dy * (over.x - a.x)) / size if size > 1e-9 else 0.0
     if abs(height) < 1e-6:
-        raise ValueError("A rectangle needs a third place off its first edge.")
+        raise SketchError("A rectangle needs a third place off its first edge.")
     nx, ny = -dy / size * height, dx / size * height
     sketch, p = placed(sketch, a)
     sketch, q = placed(sketch, b)

@@ -12,6 +12,7 @@ import msgspec
 from ..copies import copy_of
 from ..curves import arc_span
 from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, DimensionKind, Ellipse, Line, Point, Sketch, Text
+from ..refusal import SketchError
 from .choose import letter, letters
 from .draw import fresh
 
@@ -98,7 +99,7 @@ def make_dimension(
 ) -> tuple[Dimension, float]:
     """The dimension the chosen elements ask for, and its present value (mm, radians).
 
-    In a turned profile a level line or a point gives a diameter. Raises ValueError when they give none.
+    In a turned profile a level line or a point gives a diameter. Raises SketchError when they give none.
     """
     id_ = fresh(sketch, "d")
     if kind in ("pitch", "pitch2", "turn"):
@@ -123,7 +124,7 @@ def make_dimension(
             return found
     if chosen in ("lp", "ll", "cl"):
         return _line_to(sketch, id_, ids, text, far)
-    raise ValueError("Choose a line, a circle, two points, a point and a line, or two lines.")
+    raise SketchError("Choose a line, a circle, two points, a point and a line, or two lines.")
 
 
 def _round_size(sketch: Sketch, id_: str, kind: str) -> float:
@@ -154,7 +155,7 @@ def _repeat_dimension(sketch: Sketch, id_: str, copy: str, text: str, kind: Dime
         (c for e in points if (c := copy_of(sketch, e)) and c.repeat == repeat.id and (c.i, c.j) == wanted), None
     )
     if first is None:
-        raise ValueError("There is no copy to measure.")
+        raise SketchError("There is no copy to measure.")
     p, q = points[first.source], points[first.id]
     if kind != "turn":
         return Dimension(id=id_, kind=kind, of=(repeat.id,), text=text), math.hypot(q.x - p.x, q.y - p.y)
@@ -177,7 +178,7 @@ def _line_dimension(
     if kind in (None, "distance"):
         return Dimension(id=id_, kind="distance", of=ends, text=text), math.hypot(bx - ax, by - ay)
     if kind not in ("along", "across"):
-        raise ValueError("A line has a length; a level one in a turned profile has a diameter.")
+        raise SketchError("A line has a length; a level one in a turned profile has a diameter.")
     value = bx - ax if kind == "along" else by - ay
     return Dimension(id=id_, kind=kind, of=ends, text=text, sense=_sign(value)), abs(value)
 
@@ -190,7 +191,7 @@ def _lines_dimension(
         asked = Dimension(id=id_, kind="angle", of=ids, text=text, quadrant=quadrant)
         return angle_choices(sketch, asked)[0]
     if kind == "angle":
-        raise ValueError("These two lines are parallel; they have a distance, no angle.")
+        raise SketchError("These two lines are parallel; they have a distance, no angle.")
     upright = all(abs(direction(sketch, i)[0]) < 1e-6 for i in ids)
     if upright and kind in (None, "along"):
         value = place(sketch, ids[1])[0] - place(sketch, ids[0])[0]

@@ -7,6 +7,7 @@ import math
 from ..curves import radius_of
 from ..explain.tangents import centers, common_tangents, touch
 from ..model import Arc, Circle, Line, Sketch
+from ..refusal import SketchError
 from .draw import Spot, fresh, grown, placed
 from .shapes import related, sized
 
@@ -16,21 +17,21 @@ XY = tuple[float, float]
 def _round(sketch: Sketch, id_: str) -> Circle | Arc:
     curve = sketch.by_id.get(id_)
     if not isinstance(curve, Circle | Arc):
-        raise ValueError(f"{id_} is no circle or arc.")
+        raise SketchError(f"{id_} is no circle or arc.")
     return curve
 
 
 def add_touching_line(sketch: Sketch, first: str, second: str, near: XY) -> tuple[Sketch, str]:
     """The line that touches two circles or arcs, the one whose middle lies nearest to ``near`` (mm).
 
-    Raises ValueError when there is none.
+    Raises SketchError when there is none.
     """
     points = sketch.points()
     rounds = (_round(sketch, first), _round(sketch, second))
     a, b = ((points[c.center].x, points[c.center].y, radius_of(c, points)) for c in rounds)
     found = common_tangents(a, b)
     if not found:
-        raise ValueError(f"No line touches both {first} and {second}: one lies inside the other.")
+        raise SketchError(f"No line touches both {first} and {second}: one lies inside the other.")
     p, q = min(found, key=lambda ends: math.dist(((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2), near))
     sketch, start = placed(sketch, Spot(*p, "", first))
     sketch, end = placed(sketch, Spot(*q, "", second))
@@ -43,16 +44,16 @@ def add_touching_line(sketch: Sketch, first: str, second: str, near: XY) -> tupl
 
 def add_touching_arc(sketch: Sketch, first: str, second: str, text: str, radius: float, near: XY) -> tuple[Sketch, str]:
     """The arc of ``radius`` mm (``text`` as typed) that touches two lines, circles or arcs, the one that passes nearest
-    to ``near``. Raises ValueError when there is none.
+    to ``near``. Raises SketchError when there is none.
     """
     points = sketch.points()
     curves = [sketch.by_id.get(i) for i in (first, second)]
     one, other = curves
     if not isinstance(one, Line | Circle | Arc) or not isinstance(other, Line | Circle | Arc):
-        raise ValueError("An arc goes between two lines, circles or arcs.")
+        raise SketchError("An arc goes between two lines, circles or arcs.")
     found = centers(one, other, points, radius)
     if not found:
-        raise ValueError(f"No arc of R{text} touches both {first} and {second}.")
+        raise SketchError(f"No arc of R{text} touches both {first} and {second}.")
 
     def away(center: XY) -> float:
         middle = _middle(center, touch(one, points, center, radius), touch(other, points, center, radius), near)

@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from ..model import Arc, Dimension, Ellipse
+from ..refusal import Unstatable
+from .elements import Elements
+from .offsets import state_offset
 
-if TYPE_CHECKING:
-    from .formulate import Formulation
 
-
-def _ordinate(k: int) -> Callable[[Formulation, Dimension, float], None]:
-    def rule(f: Formulation, d: Dimension, value: float) -> None:
+def _ordinate(k: int) -> Callable[[Elements, Dimension, float], None]:
+    def rule(f: Elements, d: Dimension, value: float) -> None:
         p, q = f.anchor(d.of[0]), f.anchor(d.of[1])
         f.slot(f.row("linear", (q[k], p[k]), 1, -1, 0, d.sense * value), 3, d.sense)
 
     return rule
 
 
-def _distance(f: Formulation, d: Dimension, value: float) -> None:
+def _distance(f: Elements, d: Dimension, value: float) -> None:
     a, b = d.of
     lines = [i for i in (a, b) if i in f.ends and i not in f.radius]
     if not lines:
@@ -35,7 +34,7 @@ def _distance(f: Formulation, d: Dimension, value: float) -> None:
     f.slot(row, 1, d.sense)
 
 
-def _between(f: Formulation, d: Dimension, value: float) -> None:
+def _between(f: Elements, d: Dimension, value: float) -> None:
     """Straight distance of points or circles, from centre or from the near or far edge of each."""
     a, b = d.of
     rims = [rim if id_ in f.radius else 0 for id_, rim in zip(d.of, d.rim, strict=True)]
@@ -51,22 +50,22 @@ def _between(f: Formulation, d: Dimension, value: float) -> None:
     f.slot(f.row("distance", (*p, *q, *radii), -rims[0], -rims[1], value), 2, 1)
 
 
-def _name(f: Formulation, id_: str) -> str:
+def _name(f: Elements, id_: str) -> str:
     return id_ if id_ in f.point else getattr(f.element(id_), "center", id_)
 
 
-def _radius(f: Formulation, d: Dimension, value: float) -> None:
+def _radius(f: Elements, d: Dimension, value: float) -> None:
     f.slot(f.row("linear", (f.radius[d.of[0]],), 1, 0, 0, value), 3, 1)
 
 
-def _diameter(f: Formulation, d: Dimension, value: float) -> None:
+def _diameter(f: Elements, d: Dimension, value: float) -> None:
     id_ = d.of[0]
     variable = f.radius[id_] if id_ in f.radius else f.anchor(id_)[1]
     sense = 1 if id_ in f.radius else d.sense
     f.slot(f.row("linear", (variable,), 1, 0, 0, sense * value / 2), 3, sense / 2)
 
 
-def _angle(f: Formulation, d: Dimension, value: float) -> None:
+def _angle(f: Elements, d: Dimension, value: float) -> None:
     first, second = f.line(d.of[0]), f.line(d.of[1])
     if d.quadrant & 1:
         first = first[::-1]
@@ -76,49 +75,47 @@ def _angle(f: Formulation, d: Dimension, value: float) -> None:
     f.slot(row, 0, d.sense)
 
 
-def _arc_length(f: Formulation, d: Dimension, value: float) -> None:
+def _arc_length(f: Elements, d: Dimension, value: float) -> None:
     arc = f.element(d.of[0])
     if not isinstance(arc, Arc):
-        raise ValueError("only an arc has an arc length")
+        raise Unstatable("only an arc has an arc length")
     ends = (*f.point[arc.center], *f.point[arc.a], *f.point[arc.b])
     f.slot(f.row("arc_length", (*ends, f.radius[arc.id]), value), 0, 1)
 
 
-def _long_axis(f: Formulation, d: Dimension, value: float) -> None:
+def _long_axis(f: Elements, d: Dimension, value: float) -> None:
     ellipse = f.element(d.of[0])
     if not isinstance(ellipse, Ellipse):
-        raise ValueError("only an ellipse has axes")
+        raise Unstatable("only an ellipse has axes")
     row = f.row("distance", (*f.point[ellipse.center], *f.point[ellipse.a]), 0, 0, value / 2)
     f.slot(row, 2, 0.5)
 
 
-def _own_size(share: float) -> Callable[[Formulation, Dimension, float], None]:
+def _own_size(share: float) -> Callable[[Elements, Dimension, float], None]:
     """A size an element has to itself: a text's height, half of an ellipse's other axis."""
 
-    def rule(f: Formulation, d: Dimension, value: float) -> None:
+    def rule(f: Elements, d: Dimension, value: float) -> None:
         f.slot(f.row("linear", (f.scalar[d.of[0]],), 1, 0, 0, share * value), 3, share)
 
     return rule
 
 
-def _offset(f: Formulation, d: Dimension, value: float) -> None:
-    from .offsets import state_offset
-
+def _offset(f: Elements, d: Dimension, value: float) -> None:
     state_offset(f, d, value)
 
 
-def _pitch(second: bool) -> Callable[[Formulation, Dimension, float], None]:
-    def rule(f: Formulation, d: Dimension, value: float) -> None:
+def _pitch(second: bool) -> Callable[[Elements, Dimension, float], None]:
+    def rule(f: Elements, d: Dimension, value: float) -> None:
         f.slot(f.row("distance", (0, 0, *f.step[d.of[0]][second]), 0, 0, value), 2, 1)
 
     return rule
 
 
-def _turn(f: Formulation, d: Dimension, value: float) -> None:
+def _turn(f: Elements, d: Dimension, value: float) -> None:
     """Its value has entered the copies' rows already (see ``repeats``)."""
 
 
-DIMENSIONS: dict[str, Callable[[Formulation, Dimension, float], None]] = {
+DIMENSIONS: dict[str, Callable[[Elements, Dimension, float], None]] = {
     "along": _ordinate(0),
     "across": _ordinate(1),
     "distance": _distance,

@@ -7,8 +7,9 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
+from ...arrays import Floats
+from ...solving.linear import Factor
 from ..model import Circle, Point, Sketch, stands_on
-from .linear import Factor
 from .solve import Solver
 
 #: Longest move of the dragged point in one frame, mm per frame as a share of the sketch's size.
@@ -54,7 +55,7 @@ class Drag:
         if self._rim >= 0:
             self._weight[self._rim] = 1e4
         self._factor: Factor | None = None
-        self._sizes = np.array([c for v in solver.formulation.own_sizes if (c := int(column[v])) >= 0], dtype=np.intp)
+        self._sizes = np.array([c for v in solver.formulation.positive if (c := int(column[v])) >= 0], dtype=np.intp)
         self._stiff = self._y[self._sizes].copy()
         self._reach = max(1e-3, float(np.ptp(self._y)) if len(self._y) else 1.0) * STEP_SHARE
 
@@ -99,7 +100,7 @@ class Drag:
             return [(self._rim, float(np.hypot(x - full[i], y - full[j]) - self._y[self._rim]))]
         return [(c, (x, y)[k] + offset - float(self._y[c])) for k, c, offset in self._held]
 
-    def _restore(self, wish: np.ndarray) -> np.ndarray | None:
+    def _restore(self, wish: Floats) -> Floats | None:
         """Wished step, then least-change steps back onto the relations; None when they do not contract.
 
         The last frame's factor is tried first: from one frame to the next little changes, and the steps back onto the
@@ -111,20 +112,20 @@ class Drag:
             if kept is not None:
                 return kept
         try:
-            return self._stepped(residual, wish, self._solver.augmented.factor(data, self._weight))
+            return self._stepped(residual, wish, self._solver.newton.augmented.factor(data, self._weight))
         except np.linalg.LinAlgError:
             return None
 
-    def _stepped(self, residual: np.ndarray, wish: np.ndarray, factor: Factor) -> np.ndarray | None:
+    def _stepped(self, residual: Floats, wish: Floats, factor: Factor) -> Floats | None:
         try:
             step = factor.step(residual, self._weight * wish)
         except np.linalg.LinAlgError:
             return None
         y = self._y + self._kept_positive(step) * step
-        moved, self._factor = restored(self._solver, y, self._weight, factor, WHILE_DRAGGED)
+        moved, self._factor = self._solver.newton.restored(y, self._weight, factor, WHILE_DRAGGED)
         return moved
 
-    def _kept_positive(self, step: np.ndarray) -> float:
+    def _kept_positive(self, step: Floats) -> float:
         """The share of a step after which no radius or length has lost more than half of itself."""
         shrinking = -step[self._sizes]
         least = np.where(shrinking > 0, 0.5 * self._y[self._sizes] / np.maximum(shrinking, 1e-30), 1.0)
@@ -132,7 +133,7 @@ class Drag:
 
     def release(self) -> Sketch:
         """End the drag where it stands, with every relation met as closely as by a solve."""
-        settled, _ = restored(self._solver, self._y)
+        settled, _ = self._solver.newton.restored(self._y)
         return self._solver.accept(self._y if settled is None else settled)
 
 
@@ -151,37 +152,3 @@ def _points(ids: Iterable[str], sketch: Sketch) -> list[str]:
         elif entity is not None:
             found += _points(stands_on(entity), sketch)
     return found
-
-
-def restored(
-    solver: Solver,
-    y: np.ndarray,
-    weight: np.ndarray | None = None,
-    factor: Factor | None = None,
-    tolerance: float = 0.0,
-) -> tuple[np.ndarray | None, Factor | None]:
-    """The pose nearest to ``y`` in which all relations hold (None when the steps to it do not contract), and the last
-    factor used.
-
-    A ``factor`` from near by is used for as long as its steps contract well, which saves most of the work of a frame.
-    """
-    system, size = solver.system, np.inf
-    weights = np.ones(system.n) if weight is None else weight
-    try:
-        for _ in range(14):
-            residual, data = system.evaluate(y)
-            now = float(np.abs(residual).max(initial=0.0))
-            if now <= (tolerance or solver.tolerance):
-                break
-            if now > 0.9 * size:
-                return None, None
-            if factor is None or now > 0.2 * size:
-                factor = solver.augmented.factor(data, weights)
-            size = now
-            y = y + factor.step(residual)
-        else:
-            return None, None
-    except np.linalg.LinAlgError:
-        return None, None
-    x = system.full(y)
-    return (None if any(x[i] <= 1e-9 for i in solver.formulation.own_sizes) else y), factor

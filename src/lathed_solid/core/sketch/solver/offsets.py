@@ -7,12 +7,10 @@ which stays well determined, while "lies on both offset curves" would not.
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
 from ..model import Arc, Dimension, Line, ends_of
-
-if TYPE_CHECKING:
-    from .formulate import Formulation, Pair
+from .elements import Elements, Pair
 
 #: Curves that meet within this angle (radians) of one direction join smoothly.
 SMOOTH = 1e-3
@@ -27,7 +25,7 @@ class _End(NamedTuple):
     side: float
 
 
-def state_offset(f: Formulation, d: Dimension, value: float) -> None:
+def state_offset(f: Elements, d: Dimension, value: float) -> None:
     """Rows for every pair (curve, its offset) of ``d``."""
     joints: dict[str, list[_End]] = {}
     for source, copy in zip(d.of[::2], d.of[1::2], strict=True):
@@ -50,14 +48,14 @@ def state_offset(f: Formulation, d: Dimension, value: float) -> None:
             _square(f, first, f_point, value)
 
 
-def _held(f: Formulation, point: str) -> bool:
+def _held(f: Elements, point: str) -> bool:
     """Whether something else says where an offset's end is: a relation, or another curve that begins there."""
     group = {p for p in f.point if f.root(p) == f.root(point)}
     curves = [c for c in f.sketch.curves() if group & set(ends_of(c) or ())]
     return len(curves) > 1 or any(group & set(r.of) for r in f.sketch.relations if r.kind in _PLACING)
 
 
-def _goes_on(f: Formulation, end: _End, d: Dimension) -> bool:
+def _goes_on(f: Elements, end: _End, d: Dimension) -> bool:
     """Whether the source goes on beyond its end as another curve that has no offset: it was split there."""
     for curve in f.sketch.curves():
         ends = ends_of(curve) or ()
@@ -73,14 +71,14 @@ def _goes_on(f: Formulation, end: _End, d: Dimension) -> bool:
 _PLACING = ("on", "coincident", "midpoint", "symmetric", "horizontal", "vertical", "fixed", "pierce")
 
 
-def _side(f: Formulation, source: str, copy: str) -> float:
+def _side(f: Elements, source: str, copy: str) -> float:
     """1 where the offset runs left of the source (outside a counter-clockwise arc: -1)."""
     if source in f.radius:
         return 1.0 if f.x[f.radius[copy]] <= f.x[f.radius[source]] else -1.0
     return f.side(f.line(source), f.point[(ends_of(f.element(copy)) or ("", ""))[0]])
 
 
-def _beside(f: Formulation, end: _End, point: Pair, value: float) -> None:
+def _beside(f: Elements, end: _End, point: Pair, value: float) -> None:
     """``point`` lies on the curve that runs beside the source."""
     if end.source in f.radius:
         k = -end.side
@@ -93,7 +91,7 @@ def _beside(f: Formulation, end: _End, point: Pair, value: float) -> None:
         f.slot(f.row("offset", (*line[0], *line[1], *point), 0, end.side * value), 1, end.side)
 
 
-def _square(f: Formulation, end: _End, point: Pair, value: float) -> None:
+def _square(f: Elements, end: _End, point: Pair, value: float) -> None:
     """``point`` lies on the curve beside the source, square over the source's end."""
     _beside(f, end, point, value)
     if end.source in f.radius:
@@ -104,11 +102,11 @@ def _square(f: Formulation, end: _End, point: Pair, value: float) -> None:
         f.row("square_to", (*f.point[end.point], *point, *line[0], *line[1]), 0)
 
 
-def _smooth(f: Formulation, a: _End, b: _End) -> bool:
+def _smooth(f: Elements, a: _End, b: _End) -> bool:
     return abs(math.sin(_heading(f, a) - _heading(f, b))) < SMOOTH
 
 
-def _heading(f: Formulation, end: _End) -> float:
+def _heading(f: Elements, end: _End) -> float:
     """Direction of the tangent at a source's end, radians."""
     entity = f.element(end.source)
     if isinstance(entity, Line):

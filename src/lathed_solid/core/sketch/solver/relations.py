@@ -4,49 +4,47 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from ..model import ACROSS, ALONG, Arc, Circle, Ellipse, Line, Point, Relation, Spline
-
-if TYPE_CHECKING:
-    from .formulate import Formulation, Pair
+from ..refusal import Unstatable
+from .elements import Elements, Pair
 
 RIGHT = math.pi / 2
 
 
-def _same(f: Formulation, p: Pair, q: Pair) -> None:
+def _same(f: Elements, p: Pair, q: Pair) -> None:
     for k in (0, 1):
         f.row("linear", (q[k], p[k]), 1, -1, 0, 0)
 
 
-def _coincident(f: Formulation, r: Relation) -> None:
+def _coincident(f: Elements, r: Relation) -> None:
     _same(f, f.point[r.of[0]], f.point[r.of[1]])
 
 
-def _concentric(f: Formulation, r: Relation) -> None:
+def _concentric(f: Elements, r: Relation) -> None:
     first = f.anchor(r.of[0])
     for other in r.of[1:]:
         if f.anchor(other) != first:
             _same(f, first, f.anchor(other))
 
 
-def _level(k: int) -> Callable[[Formulation, Relation], None]:
-    def rule(f: Formulation, r: Relation) -> None:
+def _level(k: int) -> Callable[[Elements, Relation], None]:
+    def rule(f: Elements, r: Relation) -> None:
         a, b = f.line(r.of[0]) if len(r.of) == 1 else (f.point[r.of[0]], f.point[r.of[1]])
         f.row("linear", (b[k], a[k]), 1, -1, 0, 0)
 
     return rule
 
 
-def _parallel(f: Formulation, r: Relation) -> None:
+def _parallel(f: Elements, r: Relation) -> None:
     f.turn(f.line(r.of[0]), f.line(r.of[1]), (0.0, math.pi))
 
 
-def _perpendicular(f: Formulation, r: Relation) -> None:
+def _perpendicular(f: Elements, r: Relation) -> None:
     f.turn(f.line(r.of[0]), f.line(r.of[1]), (RIGHT, -RIGHT))
 
 
-def _collinear(f: Formulation, r: Relation) -> None:
+def _collinear(f: Elements, r: Relation) -> None:
     first = f.line(r.of[0])
     for other in r.of[1:]:
         for p in f.line(other):
@@ -54,7 +52,7 @@ def _collinear(f: Formulation, r: Relation) -> None:
 
 
 # --- tangency
-def _tangent(f: Formulation, r: Relation) -> None:
+def _tangent(f: Elements, r: Relation) -> None:
     """Order the two: a spline or ellipse last, then round ones, lines first."""
     rank = {Line: 0, Arc: 1, Circle: 1, Ellipse: 2, Spline: 3}
     a, b = sorted(r.of, key=lambda i: 0 if i in (ALONG, ACROSS) else rank[type(f.element(i))])
@@ -66,14 +64,14 @@ def _tangent(f: Formulation, r: Relation) -> None:
         variables = (*line[0], *line[1], *center, *f.point[last.a], f.scalar[b])
         f.row("touches_ellipse", variables, f.side(line, center))
     elif b not in f.radius:
-        raise ValueError("at least one of them must be round")
+        raise Unstatable("at least one of them must be round")
     elif a in f.radius:
         _round_round(f, a, b)
     else:
         _line_round(f, a, b)
 
 
-def _line_round(f: Formulation, a: str, b: str) -> None:
+def _line_round(f: Elements, a: str, b: str) -> None:
     line, shared = f.line(a), f.shared_end(a, b)
     if shared:
         f.turn(line, (f.center(b), f.point[shared[1]]), (RIGHT, -RIGHT))
@@ -81,7 +79,7 @@ def _line_round(f: Formulation, a: str, b: str) -> None:
         f.row("offset", (*line[0], *line[1], *f.center(b), f.radius[b]), f.side(line, f.center(b)), 0)
 
 
-def _round_round(f: Formulation, a: str, b: str) -> None:
+def _round_round(f: Elements, a: str, b: str) -> None:
     if shared := f.shared_end(a, b):
         f.turn((f.center(a), f.point[shared[0]]), (f.center(b), f.point[shared[1]]), (0.0, math.pi))
         return
@@ -91,15 +89,15 @@ def _round_round(f: Formulation, a: str, b: str) -> None:
     f.row("distance", (*p, *q, ra, rb), *signs, 0)
 
 
-def _joins_smoothly(f: Formulation, other: str, spline: Spline) -> None:
+def _joins_smoothly(f: Elements, other: str, spline: Spline) -> None:
     """A spline's end handle lies in the direction of what it joins."""
     shared = f.shared_end(other, spline.id)
     if not shared:
-        raise ValueError("a spline joins smoothly only what it shares an end with")
+        raise Unstatable("a spline joins smoothly only what it shares an end with")
     first = f.root(shared[1]) == f.root(spline.through[0])
     end, handle = (spline.through[0], spline.start) if first else (spline.through[-1], spline.end)
     if not handle:
-        raise ValueError("the spline has no direction at that end")
+        raise Unstatable("the spline has no direction at that end")
     arrow = (f.point[end], f.point[handle])
     if isinstance(f.element(other), Spline):
         o = f.element(other)
@@ -107,7 +105,7 @@ def _joins_smoothly(f: Formulation, other: str, spline: Spline) -> None:
         other_first = f.root(shared[0]) == f.root(o.through[0])
         mate = o.start if other_first else o.end
         if not mate:
-            raise ValueError("the other spline has no direction at that end")
+            raise Unstatable("the other spline has no direction at that end")
         f.turn((f.point[shared[0]], f.point[mate]), arrow, (0.0, math.pi))
     elif other in f.radius:
         f.turn((f.center(other), f.point[shared[0]]), arrow, (RIGHT, -RIGHT))
@@ -116,7 +114,7 @@ def _joins_smoothly(f: Formulation, other: str, spline: Spline) -> None:
 
 
 # --- the rest
-def _equal(f: Formulation, r: Relation) -> None:
+def _equal(f: Elements, r: Relation) -> None:
     a = r.of[0]
     for b in r.of[1:]:
         if a in f.radius and b in f.radius:
@@ -131,7 +129,7 @@ def _equal(f: Formulation, r: Relation) -> None:
             f.row("equal_length", (*p, *q, *s, *t), 0)
 
 
-def _midpoint(f: Formulation, r: Relation) -> None:
+def _midpoint(f: Elements, r: Relation) -> None:
     m, (a, b) = f.point[r.of[0]], f.ends[r.of[1]]
     if r.of[1] in f.radius:  # half way along an arc: as far from both ends, and on it
         f.row("equal_length", (*m, *a, *m, *b), 0)
@@ -141,7 +139,7 @@ def _midpoint(f: Formulation, r: Relation) -> None:
         f.row("linear", (m[k], a[k], b[k]), 1, -0.5, -0.5, 0)
 
 
-def _symmetric(f: Formulation, r: Relation) -> None:
+def _symmetric(f: Elements, r: Relation) -> None:
     first, second, axis = r.of[0], r.of[1], f.line(r.of[2])
     if first in f.point:
         _mirrored(f, f.point[first], f.point[second], axis)
@@ -162,19 +160,19 @@ def _symmetric(f: Formulation, r: Relation) -> None:
         f.row("linear", (f.radius[second], f.radius[first]), 1, -1, 0, 0)
 
 
-def _mirrored(f: Formulation, p: Pair, q: Pair, axis: tuple[Pair, Pair]) -> None:
+def _mirrored(f: Elements, p: Pair, q: Pair, axis: tuple[Pair, Pair]) -> None:
     f.row("square_to", (*p, *q, *axis[0], *axis[1]), 0)
     f.row("middle_on", (*p, *q, *axis[0], *axis[1]), 0)
 
 
-def _other_end(f: Formulation, center: Pair, p: Pair, q: Pair, axis: tuple[Pair, Pair]) -> None:
+def _other_end(f: Elements, center: Pair, p: Pair, q: Pair, axis: tuple[Pair, Pair]) -> None:
     """Only the way along the circle is still open at an arc's second end; take the row that feels it."""
     lean = f.angle(*axis, center, p)
     kind = "square_to" if abs(math.sin(lean)) > abs(math.cos(lean)) else "middle_on"
     f.row(kind, (*p, *q, *axis[0], *axis[1]), 0)
 
 
-def _on(f: Formulation, r: Relation) -> None:
+def _on(f: Elements, r: Relation) -> None:
     p, curve = f.point[r.of[0]], r.of[1]
     if curve in f.radius:
         f.row("distance", (*f.center(curve), *p, f.radius[curve]), 1, 0, 0)
@@ -187,21 +185,21 @@ def _on(f: Formulation, r: Relation) -> None:
         f.row("offset", (*a, *b, *p), 0, 0)
 
 
-def _spaced(f: Formulation, r: Relation) -> None:
+def _spaced(f: Elements, r: Relation) -> None:
     """Points of a row at equal steps: each lies half way between its neighbours."""
     for a, m, b in zip(r.of, r.of[1:], r.of[2:], strict=False):
         for k in (0, 1):
             f.row("linear", (f.point[m][k], f.point[a][k], f.point[b][k]), 1, -0.5, -0.5, 0)
 
 
-def _pierce(f: Formulation, r: Relation) -> None:
+def _pierce(f: Elements, r: Relation) -> None:
     if r.at is None:
-        raise ValueError("it does not come through this plane")
+        raise Unstatable("it does not come through this plane")
     for k in (0, 1):
         f.row("linear", (f.point[r.of[0]][k],), 1, 0, 0, r.at[k])
 
 
-def _fixed(f: Formulation, r: Relation) -> None:
+def _fixed(f: Elements, r: Relation) -> None:
     for id_ in r.of:
         entity = f.element(id_)
         held = (id_,) if isinstance(entity, Point) else tuple(_points_of(f, id_))
@@ -214,14 +212,14 @@ def _fixed(f: Formulation, r: Relation) -> None:
             f.row("linear", (f.scalar[id_],), 1, 0, 0, f.x[f.scalar[id_]])
 
 
-def _points_of(f: Formulation, id_: str) -> list[str]:
+def _points_of(f: Elements, id_: str) -> list[str]:
     """The points to hold for a curve; an arc's second end then lies where its rows put it."""
     from ..model import stands_on
 
     return list(stands_on(f.element(id_)))
 
 
-RELATIONS: dict[str, Callable[[Formulation, Relation], None]] = {
+RELATIONS: dict[str, Callable[[Elements, Relation], None]] = {
     "coincident": _coincident,
     "concentric": _concentric,
     "horizontal": _level(1),

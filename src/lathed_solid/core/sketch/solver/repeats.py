@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
 
 from ..copies import Copy, copy_of, extent
 from ..model import Circle, Ellipse, Point, Repeat, Text
-
-if TYPE_CHECKING:
-    from .formulate import Formulation, Pair
+from .elements import Elements, Pair
 
 
-def state_repeat(f: Formulation, repeat: Repeat) -> None:
+def state_repeat(f: Elements, repeat: Repeat) -> None:
     """Rows for every copy of ``repeat`` that the sketch holds."""
     found = [c for e in f.sketch.entities if (c := copy_of(f.sketch, e.id)) and c.repeat == repeat.id]
     for copy in found:
@@ -28,7 +25,7 @@ def state_repeat(f: Formulation, repeat: Repeat) -> None:
         _shifts(f, repeat, points)
 
 
-def _ring(f: Formulation, repeat: Repeat, points: list[Copy]) -> None:
+def _ring(f: Elements, repeat: Repeat, points: list[Copy]) -> None:
     dimension = next((d for d in f.sketch.dimensions if d.kind == "turn" and d.of == (repeat.id,)), None)
     driven = dimension is not None and not dimension.reference
     turn = f.values[dimension.id] if driven and dimension else 2 * math.pi / extent(f.sketch, repeat.id)[0]
@@ -42,7 +39,7 @@ def _ring(f: Formulation, repeat: Repeat, points: list[Copy]) -> None:
                 f.slot(row, 0, sense * copy.i, owner=dimension.id)
 
 
-def _shifts(f: Formulation, repeat: Repeat, points: list[Copy]) -> None:
+def _shifts(f: Elements, repeat: Repeat, points: list[Copy]) -> None:
     """Row and grid: one step along and one across, shared by all copies."""
     first = _step(f, repeat.along, _seen(f, points, 0))
     second = _step(f, repeat.across, _seen(f, points, 1)) if repeat.kind == "grid" else first
@@ -54,7 +51,7 @@ def _shifts(f: Formulation, repeat: Repeat, points: list[Copy]) -> None:
             f.row("linear", (f.point[copy.id][k], f.point[base][k], step[k]), 1, -1, -times, 0)
 
 
-def _seen(f: Formulation, points: list[Copy], way: int) -> tuple[float, float]:
+def _seen(f: Elements, points: list[Copy], way: int) -> tuple[float, float]:
     """The step as the stored pose shows it."""
     for copy in points:
         if (copy.i, copy.j) == ((1, 0), (0, 1))[way]:
@@ -63,7 +60,7 @@ def _seen(f: Formulation, points: list[Copy], way: int) -> tuple[float, float]:
     return (1.0, 0.0) if way == 0 else (0.0, 1.0)
 
 
-def _step(f: Formulation, direction: str, seen: tuple[float, float]) -> Pair:
+def _step(f: Elements, direction: str, seen: tuple[float, float]) -> Pair:
     """Two variables that hold the step, along (or against) the direction."""
     step = (f.variable(seen[0]), f.variable(seen[1]))
     f.turn(f.line(direction), ((0, 0), step), (0.0, math.pi))

@@ -1,28 +1,16 @@
-"""The residual rows every relation and dimension comes down to, vectorised.
-
-Each function takes the variables ``X`` (slots x rows) and constants ``P`` of all rows of its kind, writes the
-gradient into ``G`` (slots x rows) and returns the residual. Residuals are millimetres with unit gradients, so that
-one closeness limit serves all of them: angles are multiplied by a frozen length, squares are never taken.
-"""
+"""The residual rows every relation and dimension of a sketch comes down to, vectorised (see ``solving.rows``)."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from itertools import chain
-from typing import Any, NamedTuple
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from ...arrays import Floats
+from ...solving.rows import Kind, linear
+
 _TINY = 1e-12
-
-
-def linear(X: Floats, P: Floats, G: Floats) -> Floats:
-    """a0 x0 + a1 x1 + a2 x2 - b."""
-    G[0:3] = P[0:3]
-    result: Floats = P[0] * X[0] + P[1] * X[1] + P[2] * X[2] - P[3]
-    return result
 
 
 def distance(X: Floats, P: Floats, G: Floats) -> Floats:
@@ -160,14 +148,6 @@ def _touches_ellipse(X: Any, P: Floats) -> Any:
     return P[0] * gap - np.sqrt(cross2 + X[8] * X[8] * (1 - cross2 / long2))
 
 
-class Kind(NamedTuple):
-    """Number of variable slots and of constants, and the row function."""
-
-    slots: int
-    constants: int
-    evaluate: Callable[[Floats, Floats, Floats], Floats]
-
-
 KINDS: dict[str, Kind] = {
     "linear": Kind(3, 4, linear),
     "distance": Kind(6, 3, distance),
@@ -181,43 +161,3 @@ KINDS: dict[str, Kind] = {
     "on_ellipse": Kind(7, 1, _complex_step(_on_ellipse)),
     "touches_ellipse": Kind(9, 1, _complex_step(_touches_ellipse)),
 }
-
-
-class Row(NamedTuple):
-    """One residual: its kind, variable indices (unused slots are 0), constants, and the owner's id."""
-
-    kind: str
-    variables: tuple[int, ...]
-    constants: tuple[float, ...]
-    owner: str
-
-
-class Table(NamedTuple):
-    """All rows of one kind: their indices (n), variables (slots x n) and constants (constants x n)."""
-
-    kind: str
-    rows: NDArray[np.intp]
-    variables: NDArray[np.intp]
-    constants: Floats
-
-
-def tables_of(rows: Sequence[Row]) -> list[Table]:
-    """One table for every kind that occurs, in the order of ``KINDS``."""
-    by_kind: dict[str, list[int]] = {}
-    for index, row in enumerate(rows):
-        by_kind.setdefault(row[0], []).append(index)
-    found = []
-    for name, kind in KINDS.items():
-        own = by_kind.get(name)
-        if own:
-            variables = np.fromiter(chain.from_iterable([rows[r][1] for r in own]), np.intp, kind.slots * len(own))
-            constants = np.fromiter(chain.from_iterable([rows[r][2] for r in own]), float, kind.constants * len(own))
-            found.append(
-                Table(
-                    name,
-                    np.array(own, dtype=np.intp),
-                    variables.reshape(len(own), -1).T,
-                    constants.reshape(len(own), -1).T,
-                )
-            )
-    return found

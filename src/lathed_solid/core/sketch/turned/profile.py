@@ -14,7 +14,7 @@ import msgspec
 
 from ...quantity import ExpressionError, Scope, evaluate
 from ..model import ALONG, ORIGIN, Arc, Dimension, Entity, Line, Point, Relation, Sketch, Station
-from ..solver.formulate import SketchError
+from ..refusal import SketchError
 from .treatment import Chamfer, Fillet, edge_treatment, groove
 
 XY = tuple[float, float]
@@ -339,11 +339,11 @@ def _spoken(id_: str) -> str:
 
 
 def station_for(stations: tuple[Station, ...], dimension: str, text: str, scope: Scope) -> tuple[Station, ...]:
-    """The table after a dimension of its sketch was given another formula on the plate. Raises LookupError."""
+    """The table after a dimension of its sketch was given another formula on the plate. Raises SketchError."""
     id_, *parts = dimension.split(".")
     station = next((s for s in stations if s.id == id_), None)
     if station is None or not parts:
-        raise LookupError(f"The table has no size called {dimension}.")
+        raise SketchError(f"The table has no size called {dimension}.")
     field = parts[0]
     if field in ("left", "right", "corner"):
         field = "right" if field == "corner" else field
@@ -354,7 +354,7 @@ def station_for(stations: tuple[Station, ...], dimension: str, text: str, scope:
             leg, angle = (text, old.angle) if parts[1] == "leg" else (old.leg, text)
             new = f"{leg} x {angle}"
         else:
-            raise LookupError(f"The table has no size called {dimension}.")
+            raise SketchError(f"The table has no size called {dimension}.")
     elif field in ("width", "root"):
         cut = groove(station.groove)
         assert cut is not None

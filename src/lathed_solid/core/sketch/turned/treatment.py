@@ -6,6 +6,7 @@ import re
 from typing import NamedTuple
 
 from ...quantity import ExpressionError, Scope
+from ...quantity.expression import NoReference
 
 
 class Chamfer(NamedTuple):
@@ -34,7 +35,7 @@ def edge_treatment(text: str, scope: Scope) -> Chamfer | Fillet | None:
     if match := re.fullmatch(r"#(\d+)", text):
         try:
             scope.reference(int(match[1]), "angle")
-        except LookupError:
+        except NoReference:
             return Fillet(text)
         return Chamfer(text, f"{text}.angle")
     if match := re.fullmatch(r"R\s*(.+)", text):

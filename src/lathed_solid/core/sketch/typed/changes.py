@@ -10,6 +10,7 @@ from collections.abc import Callable
 
 from ..edit import copying, corner, offset, repeating, trim
 from ..model import ORIGIN, Sketch
+from ..refusal import SketchError
 from .reader import NAMES, Command, Reader, spoken
 
 Change = Callable[[Sketch, tuple[str, ...]], Sketch]
@@ -25,7 +26,7 @@ def _on(named: tuple[str, ...], change: Change) -> Change:
     def run(sketch: Sketch, chosen: tuple[str, ...]) -> Sketch:
         ids = named or chosen
         if not ids:
-            raise ValueError("Choose on the plate what this is for, or name it: of l1 l2.")
+            raise SketchError("Choose on the plate what this is for, or name it: of l1 l2.")
         return change(sketch, ids)
 
     return run
@@ -128,8 +129,8 @@ def _about(r: Reader, start: int, want: str, words: str, make: Callable[..., cop
     center = about.at if about is not None else (0.0, 0.0)
     try:
         placing = make(center, value)
-    except ValueError as error:
-        raise r.error(str(error), at) from None
+    except SketchError as error:
+        raise r.error(error.message, at) from None
 
     def made(sketch: Sketch, ids: tuple[str, ...]) -> Sketch:
         return copying.copied(sketch, ids, placing, turns)[0] if copy_ else copying.moved(sketch, ids, placing)
@@ -200,7 +201,7 @@ def _at_place(
 
     def made(sketch: Sketch, ids: tuple[str, ...]) -> Sketch:
         if len(ids) != 1:
-            raise ValueError("Choose one line or arc, or name it.")
+            raise SketchError("Choose one line or arc, or name it.")
         return change(sketch, ids[0], place.at)
 
     return Command(f"{word} at {spoken(place)}", _on(named, made))
@@ -227,7 +228,7 @@ def space(r: Reader, start: int) -> Command:
 
     def made(sketch: Sketch, ids: tuple[str, ...]) -> Sketch:
         if len(ids) != 1:
-            raise ValueError("Choose one line to space the points along.")
+            raise SketchError("Choose one line to space the points along.")
         return repeating.add_spaced_points(sketch, ids[0], many)[0]
 
     return Command(f"{many} points equally spaced", _on(named, made))

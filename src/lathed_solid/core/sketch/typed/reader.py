@@ -11,6 +11,7 @@ from ...quantity import ExpressionError, Scope, evaluate
 from ..make.draw import Spot
 from ..make.size import place
 from ..model import ACROSS, ALONG, ORIGIN, Sketch, ends_of
+from ..refusal import SketchError
 from ..shadow import in_shadow
 
 XY = tuple[float, float]
@@ -20,7 +21,7 @@ NAMES = {"axis": ALONG, "cross": ACROSS, "origin": ORIGIN}
 class Command(NamedTuple):
     """``words`` say what will be drawn; ``draw`` makes the new sketch from the old one and what is chosen in it.
 
-    Raises ValueError when that cannot be drawn.
+    Raises SketchError when that cannot be drawn.
     """
 
     words: str
@@ -138,7 +139,7 @@ class Reader:
             return None
         try:
             at = place(self.sketch, id_)
-        except (LookupError, AssertionError):
+        except (SketchError, AssertionError):
             return None
         centre = id_ if id_ == ORIGIN or id_ in self.sketch.points() else getattr(self.sketch.get(id_), "center", "")
         return Place(at, None, centre)

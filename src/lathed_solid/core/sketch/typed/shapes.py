@@ -8,6 +8,7 @@ import re
 from ..make import draw, freehand, rounds, shapes, touching
 from ..make.draw import Spot
 from ..model import Line, Sketch
+from ..refusal import SketchError
 from .reader import Command, Place, Reader, spoken
 from .stated import with_places
 
@@ -269,7 +270,7 @@ def text(r: Reader, start: int) -> Command:
     def made(sketch: Sketch, chosen: tuple[str, ...]) -> Sketch:
         under = on or chosen
         if len(under) != 1:
-            raise ValueError("Choose the line or arc that the text stands on, or name it: on l3.")
+            raise SketchError("Choose the line or arc that the text stands on, or name it: on l3.")
         sketch, id_ = freehand.add_text(sketch, under[0], match[1], height, **style)
         return shapes.sized(sketch, "height", (id_,), high)
 

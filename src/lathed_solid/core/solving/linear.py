@@ -1,4 +1,4 @@
-"""Linear algebra of the solver: square steps, and minimum-norm steps for what is not square."""
+"""Linear algebra of solving: square steps, and minimum-norm steps for what is not square."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ import numpy as np
 from scipy.sparse import csc_matrix
 from scipy.sparse.linalg import splu
 
-from .rows import Floats
-from .system import Ints, System
+from ..arrays import Floats, Ints
+from .pattern import Pattern
 
 #: Below this many variables dense LU is faster than sparse.
 DENSE_BELOW = 120
@@ -20,7 +20,7 @@ EPSILON = 1e-13
 class Square:
     """Newton steps on a square subset of rows and columns. Raises LinAlgError when it is singular."""
 
-    def __init__(self, system: System, rows: Ints, columns: Ints) -> None:
+    def __init__(self, system: Pattern, rows: Ints, columns: Ints) -> None:
         self.rows, self.columns = rows, columns
         row_at, column_at = np.full(system.m, -1), np.full(system.n, -1)
         row_at[rows], column_at[columns] = np.arange(len(rows)), np.arange(len(columns))
@@ -51,8 +51,9 @@ class Square:
 class Augmented:
     """Steps from [[W, J'], [J, -eps]]: least change ``W`` that meets all rows, redundant ones included."""
 
-    def __init__(self, system: System) -> None:
+    def __init__(self, system: Pattern, damping: float = EPSILON) -> None:
         n, m = system.n, system.m
+        self._damping = damping
         rows = np.concatenate([np.arange(n), system.rows + n, system.columns, np.arange(m) + n])
         columns = np.concatenate([np.arange(n), system.columns, system.rows + n, np.arange(m) + n])
         self._order = np.lexsort((rows, columns))
@@ -63,7 +64,7 @@ class Augmented:
 
     def factor(self, data: Floats, weight: Floats) -> Factor:
         """The system at one pose, ready for any number of steps. Raises LinAlgError."""
-        values = np.concatenate([weight, data, data, np.full(self.m, -EPSILON)])
+        values = np.concatenate([weight, data, data, np.full(self.m, -self._damping)])
         self._A.data[:] = values[self._order]
         try:
             made = splu(self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})

@@ -7,13 +7,10 @@ from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-from .formulate import Formulation
+from ..arrays import Floats, Ints
 from .merge import Merge
-from .rows import KINDS, Floats
-
-Ints = NDArray[np.intp]
+from .problem import Problem
 
 
 class _Block(NamedTuple):
@@ -40,23 +37,23 @@ class _Entering(NamedTuple):
 class System:
     """Residual and Jacobian over the merged variables ``y`` (length ``n``) for ``m`` rows."""
 
-    def __init__(self, formulation: Formulation, merged: bool = True) -> None:
-        self.formulation = formulation
-        self.merge = Merge(formulation, merged)
-        self._at: Mapping[str, float] = dict(formulation.values)
+    def __init__(self, problem: Problem, merged: bool = True) -> None:
+        self.problem = problem
+        self.merge = Merge(problem, merged)
+        self._at: Mapping[str, float] = dict(problem.values)
         self.n = len(self.merge.roots)
         self._blocks: list[_Block] = []
         gather: list[Ints] = []
         owner_row: list[Ints] = []
-        kept = np.zeros(len(formulation.rows), bool)
+        kept = np.zeros(len(problem.rows), bool)
         kept[self.merge.kept] = True
         rows: list[Ints] = []
         at = slot_at = 0
-        for table in formulation.tables():
+        for table in problem.tables():
             own = np.nonzero(kept[table.rows])[0]
             if not len(own):
                 continue
-            slots, count = KINDS[table.kind].slots, len(own)
+            slots, count = problem.kinds[table.kind].slots, len(own)
             width = slots * count
             self._blocks.append(
                 _Block(
@@ -107,13 +104,13 @@ class System:
 
     @cached_property
     def position(self) -> dict[int, int]:
-        """Where each of the formulation's rows that are kept stands."""
+        """Where each of the problem's rows that are kept stands."""
         return {row: i for i, row in enumerate(self.row_index)}
 
     @cached_property
     def _entering(self) -> list[_Entering]:
         """Where dimension values go, one entry for every block that takes some."""
-        named = [(id_, slot) for id_, own in self.formulation.slots.items() for slot in own]
+        named = [(id_, slot) for id_, own in self.problem.slots.items() for slot in own]
         place = np.array([self.position[slot.row] for _, slot in named], dtype=np.intp)
         found = []
         for block in self._blocks:
@@ -127,16 +124,13 @@ class System:
                 )
         return found
 
-    def without_direction(self, y: Floats) -> list[int]:
-        """Places of plain distance rows whose two ends coincide at ``y``."""
+    def gathered(self, kind: str, y: Floats) -> tuple[int, Floats, Floats] | None:
+        """Rows of one kind: where the first stands, their variables at ``y`` and their constants (slots x rows)."""
         X = (self._live * y[self._gather] if self.n else 0 * self._live) + self._shift
         for block in self._blocks:
-            if block.kind == "distance":
-                x, P = X[block.slots].reshape(block.shape), block.constants
-                short = np.abs(x[2:4] - x[0:2]).sum(axis=0) <= 1e-9
-                wanted = (P[2] > 0) & (P[0] == 0) & (P[1] == 0)
-                return [block.rows.start + int(i) for i in np.nonzero(short & wanted)[0]]
-        return []
+            if block.kind == kind:
+                return block.rows.start, X[block.slots].reshape(block.shape), block.constants
+        return None
 
     def start(self, x: Floats) -> Floats:
         return x[self.merge.roots].copy()
@@ -153,13 +147,17 @@ class System:
         X = (self._live * y[self._gather] if self.n else 0 * self._live) + self._shift
         G, residual = self._gradient, np.empty(self.m)
         for block in self._blocks:
-            kind = KINDS[block.kind]
+            kind = self.problem.kinds[block.kind]
             residual[block.rows] = kind.evaluate(
                 X[block.slots].reshape(block.shape), block.constants, G[block.slots].reshape(block.shape)
             )
         summed = np.bincount(self._slot, weights=G * self._live, minlength=self.entries + 1)
         data: Floats = np.asarray(summed[: self.entries], dtype=np.float64)
         return residual, data
+
+    def move(self, y: Floats, step: Floats) -> Floats:
+        """Where ``step`` leads from ``y``."""
+        return y + step
 
     def dense(self, data: Floats) -> Floats:
         J = np.zeros((self.m, self.n))
@@ -168,4 +166,4 @@ class System:
 
     def owner(self, place: int) -> str:
         """The id of the relation, dimension or element that stated row ``place``."""
-        return self.formulation.rows[self.row_index[place]].owner
+        return self.problem.rows[self.row_index[place]].owner

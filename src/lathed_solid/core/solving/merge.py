@@ -6,26 +6,26 @@ Dimensions stay rows: they change often and must remain visible to the diagnosis
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from .formulate import Formulation
-from .rows import Row
+from ..arrays import Floats, Ints
+from .problem import Problem
+from .rows import LINEAR, Row
 
 
 class Merge:
     """``x[i] = scale[i] * y[column[i]] + shift[i]``; ``column`` is -1 for constants. ``kept`` are the rows left."""
 
-    def __init__(self, formulation: Formulation, enable: bool = True) -> None:
-        count = len(formulation.x)
+    def __init__(self, problem: Problem, enable: bool = True) -> None:
+        count = len(problem.x)
         self._parent = list(range(count))
-        self._value = dict(formulation.fixed)
-        self.kept: list[int] = list(range(len(formulation.rows)))
+        self._value = dict(problem.fixed)
+        self.kept: list[int] = list(range(len(problem.rows)))
         if enable:
-            dimensioned = {slot.row for slots in formulation.slots.values() for slot in slots}
+            dimensioned = {slot.row for slots in problem.slots.values() for slot in slots}
             self.kept = [
                 index
-                for index, row in enumerate(formulation.rows)
-                if row.kind != "linear" or index in dimensioned or not self._absorb(row)
+                for index, row in enumerate(problem.rows)
+                if row.kind != LINEAR or index in dimensioned or not self._absorb(row)
             ]
         roots = np.arange(count)
         if enable:
@@ -36,11 +36,11 @@ class Merge:
         free = np.zeros(count, bool)
         free[roots] = True
         free[given] = False
-        self.roots: NDArray[np.intp] = np.nonzero(free)[0]
+        self.roots: Ints = np.nonzero(free)[0]
         position = np.full(count, -1)
         position[self.roots] = np.arange(len(self.roots))
-        self.column: NDArray[np.intp] = position[roots]
-        self.shift: NDArray[np.float64] = value[roots]
+        self.column: Ints = position[roots]
+        self.shift: Floats = value[roots]
 
     def _find(self, i: int) -> int:
         while self._parent[i] != i:

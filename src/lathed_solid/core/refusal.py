@@ -1,4 +1,8 @@
-"""Lengths inside messages: raised in mm where the trouble is found, written in the job's unit where it is told."""
+"""Refusals: the one family of errors a user may see. Whatever else is raised is a fault of the program.
+
+A refusal carries its figures as data: lengths are raised in mm where the trouble is found and written in the job's
+unit where it is told.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +12,7 @@ _LENGTH = re.compile(r"\{mm:([^}]*)\}")
 
 
 def said(length: float) -> str:
-    """A length (mm) as part of a message of a :class:`Worded` error."""
+    """A length (mm) as part of the text of a :class:`Refusal`."""
     return f"{{mm:{float(length)!r}}}"
 
 
@@ -25,11 +29,18 @@ def worded(message: str, unit: str) -> str:
     return _LENGTH.sub(shown, message)
 
 
-class Worded(Exception):
-    """An error a user may see. Its text may hold lengths (:func:`said`); as plain text they are in mm."""
+class Refusal(Exception):
+    """What, where, why, and what would work. ``message`` may hold lengths (:func:`said`); as plain text they are in
+    mm. Kinds of refusals that are told apart are classes of their own with fields; nothing is decided by their words.
+    """
+
+    def __init__(self, message: str = "") -> None:
+        super().__init__(message)
+        self.message = message
 
     def said_in(self, unit: str) -> str:
-        return worded(str(self.args[0]) if self.args else "", unit)
+        """The refusal as a sentence, lengths in ``mm`` or ``in``."""
+        return worded(self.message, unit)
 
     def __str__(self) -> str:
         return self.said_in("mm")

@@ -6,8 +6,8 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components, maximum_bipartite_matching
 
-from .rows import Floats
-from .system import Ints, System
+from ..arrays import Floats, Ints
+from .pattern import Pattern
 
 
 class Blocks:
@@ -17,7 +17,7 @@ class Blocks:
     over- or under-determined part.
     """
 
-    def __init__(self, system: System) -> None:
+    def __init__(self, system: Pattern) -> None:
         m, n = system.m, system.n
         self.system = system
         pattern = csr_matrix((np.ones(system.entries), (system.rows, system.columns)), shape=(m, n))

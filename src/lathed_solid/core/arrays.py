@@ -1,0 +1,9 @@
+"""The array types of the whole core."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]

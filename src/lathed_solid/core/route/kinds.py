@@ -1,0 +1,50 @@
+"""What belongs to a kind of step: its struct, its fields, and everything that is done with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from ..callout import Ledger
+from ..quantity import ExpressionError, evaluate
+from ..sketch.model import Sketch
+from .gauges import Claim
+from .model import Built, Param, StepBase
+
+if TYPE_CHECKING:
+    from .workshop import Workshop
+
+
+class StepKind(NamedTuple):
+    """A kind of step: its struct and everything that is done with it."""
+
+    struct: type[StepBase]
+    title: str
+    icon: str
+    params: tuple[Param, ...]
+    build: Callable[[Any, Workshop], Built]
+    claims: Callable[[Any, RouteView], list[Claim]]
+    summary: Callable[[Any, RouteView], str]
+
+
+class RouteView(NamedTuple):
+    """What claims and summaries may look at: no shapes, only what is stated."""
+
+    ledger: Ledger
+    sketches: Mapping[str, Sketch]
+    steps: Mapping[str, StepBase]
+    kind_of: Callable[[StepBase], StepKind]
+
+    def shown(self, length: float) -> str:
+        """A length (mm) as short text in the drawing's unit."""
+        return f"{length / 25.4 if self.ledger.length_unit == 'in' else length:.6g}"
+
+    def text(self, formula: str, want: str = "length") -> str:
+        """A formula's value as short text, lengths in the drawing's unit; without one the formula, … when empty."""
+        try:
+            value = evaluate(formula, self.ledger, want)
+        except ExpressionError:
+            return formula or "…"
+        if want == "angle":
+            return f"{value * 57.29577951308232:.4g}°"
+        return f"{value / 25.4 if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"

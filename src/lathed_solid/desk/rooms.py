@@ -1,0 +1,263 @@
+"""The window's rooms: the panels, where they stand, and what a stage shows. Knows no actions and no shortcuts."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtWidgets import (
+    QApplication,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ..core.job import edits
+from ..core.job.model import Job
+from .actions import ActionList
+from .bench.capture import Capture
+from .entry import EntryBar
+from .glass.panel import Glass
+from .glass.papers import Papers
+from .part_desk import PartDesk
+from .picking import Picking
+from .plate.panel import PlatePanel
+from .rail import Rail
+from .route.panel import RoutePanel
+from .section import Section
+from .session import Session
+from .sheet.sheet import CalloutSheet
+from .stages.prove import ProofFigures, ProofTable
+from .stages.read import ReadLower, ReadSide
+from .theme.palette import DARK, LIGHT, Palette
+from .theme.style import style_sheet
+from .viewport.partview import PartView
+from .viewport.viewsheet import STANDING
+from .window_files import FileWindow
+
+
+class Rooms(FileWindow):
+    def __init__(self, session: Session, dark: bool = False) -> None:
+        super().__init__()
+        self.session, self.picking = session, Picking(session)
+        self.palette_: Palette = DARK if dark else LIGHT
+        self.stage = ""
+        self._glass_wanted: bool | None = None
+        self._glass_on = False
+        self.hidden_edges = self.is_see_through = False
+        self.actions_ = ActionList()
+        self.setWindowTitle("Lathed Solid")
+        self._build_panels()
+        self._lay_out()
+
+    # --- putting it together
+    def _build_panels(self) -> None:
+        p, s = self.palette_, self.session
+        self.rail = Rail(s, p)
+        self.sheet = CalloutSheet(s, p)
+        self.part = PartView(p)
+        self.section = Section(s, self.picking, self.part)
+        self.part_desk = PartDesk(s, self.picking, self.part)
+        self.plate = PlatePanel(s, p)
+        self.route = RoutePanel(s, self.picking, p)
+        self.proof_table = ProofTable(s, p)
+        self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
+        self.papers = Papers(s)
+        self.glass = Glass(s, self.papers, p)
+        self.capture = Capture(s)
+        self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
+        self.title_block = self.read_lower.title_block
+        self.entry = EntryBar(s, self.actions_)
+
+    def _lay_out(self) -> None:
+        self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
+        for low, right in (
+            (self.read_lower, self.read_side),
+            (self.plate, self.route),
+            (self.proof_table, self.proof_figures),
+        ):
+            self.lower_stack.addWidget(low)
+            self.right_stack.addWidget(right)
+        self.middle = QSplitter(Qt.Orientation.Vertical)
+        self.upper_stack = QStackedWidget()
+        self.upper_stack.addWidget(self.part)
+        self.upper_stack.addWidget(self.glass)
+        self.middle.addWidget(self.upper_stack)
+        self.middle.addWidget(self.lower_stack)
+        self.middle.setSizes([350, 350])
+        self.middle.setChildrenCollapsible(False)
+        across = QSplitter(Qt.Orientation.Horizontal)
+        across.addWidget(self.sheet)
+        across.addWidget(self.middle)
+        across.addWidget(self.right_stack)
+        across.setSizes([270, 730, 280])
+        across.setStretchFactor(1, 1)
+        across.setChildrenCollapsible(False)
+        self.sheet.setMinimumWidth(220)
+        self.right_stack.setMinimumWidth(240)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addWidget(self.rail)
+        column.addWidget(across, 1)
+        column.addWidget(self.entry)
+        self.setCentralWidget(body)
+
+    def dress(self, palette: Palette) -> None:
+        """Put the window into a palette."""
+        self.palette_ = palette
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(style_sheet(palette))
+        for panel in (
+            self.rail, self.sheet, self.part, self.plate, self.route, self.proof_table, self.glass, self.read_lower,
+        ):  # fmt: skip
+            panel.dress(palette)
+        if self.session.jobs:
+            self.show_built()
+
+    def toggle_dark(self) -> None:
+        self.dress(LIGHT if self.palette_ is DARK else DARK)
+        QSettings("lathed-solid", "desk").setValue("dark", self.palette_ is DARK)
+
+    def scale_text(self, by: float) -> None:
+        """Larger or smaller text, within what the panels have room for."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        scale = min(1.2, max(0.9, float(app.property("textScale") or 1.0) + by))
+        app.setProperty("textScale", scale)
+        QSettings("lathed-solid", "desk").setValue("text", scale)
+        self.dress(self.palette_)
+        self.session.say(f"Text at {scale:.0%}.")
+
+    # --- stages
+    def show_stage(self, name: str) -> None:
+        self.stage = name
+        index = ("Read", "Shape", "Prove").index(name)
+        self.lower_stack.setCurrentIndex(index)
+        self.right_stack.setCurrentIndex(index)
+        self.rail.mark(name)
+        self.part_desk.enter(name)
+        self._show_upper()
+
+    def _show_upper(self) -> None:
+        """In Read the glass lies on top while there is a drawing on it or no part yet; Ctrl+D shows the other."""
+        content = self.session.content
+        usual = bool(content.drawings) or not content.steps
+        wanted = usual if self._glass_wanted is None else self._glass_wanted
+        on = self.stage == "Read" and wanted
+        self.upper_stack.setCurrentWidget(self.glass if on else self.part)
+        self._share_height()
+
+    def _share_height(self) -> None:
+        """The drawing gets the room the panel under it does not need; elsewhere the halves are equal."""
+        on, height = self.upper_stack.currentWidget() is self.glass, self.middle.height()
+        if on != self._glass_on or on:
+            low = min(self.read_lower.height_wanted(), height // 2) if on else height // 2
+            self.middle.setSizes([height - low, low])
+        self._glass_on = on
+
+    def show_glass(self, on: bool) -> None:
+        """Show the drawing, or the part, above."""
+        self._glass_wanted = on
+        if on and self.stage != "Read":
+            self.show_stage("Read")
+        self._show_upper()
+
+    def toggle_glass(self) -> None:
+        self.show_glass(self.upper_stack.currentWidget() is not self.glass)
+
+    def open_drawing(self) -> None:
+        self.show_glass(True)
+        self.glass.ask_file()
+
+    def show_read(self, panel: QWidget) -> None:
+        """One of the Read stage's lower panels."""
+        self.show_stage("Read")
+        self.read_lower.setCurrentWidget(panel)
+
+    def toggle_large(self) -> None:
+        """The plate takes the part view's room, or gives it back."""
+        self.show_stage("Shape")
+        height = sum(self.middle.sizes())
+        large = self.middle.sizes()[0] > 0.3 * height
+        self.middle.setSizes(
+            [round(height * 0.16), round(height * 0.84)] if large else [height // 2, height - height // 2]
+        )
+        self.plate.large_button.setChecked(large)
+
+    def choose_areas(self, sketch: str) -> None:
+        """The plate waits for clicks into areas."""
+        self.open_sketch(sketch)
+        self.plate.take_tool("areas")
+
+    def open_sketch(self, id_: str) -> None:
+        self.show_stage("Shape")
+        self.plate.show_sketch(id_)
+
+    def take_up(self, stage: str) -> None:
+        """Show what the session held before the window existed."""
+        self.session.jobs_changed.emit()
+        self.session.switched.emit()
+        self.show_stage(stage)
+
+    def open_route_menu(self) -> None:
+        self.show_stage("Shape")
+        menu = self.route.add_menu()
+        menu.exec(self.route.add_button.mapToGlobal(QPoint(0, 0)))
+
+    # --- the part
+    def show_built(self) -> None:
+        """The part as it was last built, or as it is looked at."""
+        job = self.session.current
+        self.part.stand(job.standing or ("x" if job.content.turned else "z"))
+        self.part_desk.show()
+        self.section.cut()
+
+    def look_from(self, key: str) -> None:
+        self.part.look_from(key)
+
+    def stand(self) -> None:
+        """The next axis up; kept while the job is open."""
+        job = self.session.current
+        job.standing = STANDING[(STANDING.index(self.part.standing) + 1) % len(STANDING)]
+        self.part.stand(job.standing)
+        self.session.say(f"{job.standing.upper()} is up in the named views. Nothing of the part changes.")
+
+    def toggle_hidden(self) -> None:
+        self.hidden_edges = not self.hidden_edges
+        self.part.scene.show_hidden(self.hidden_edges, self.palette_)
+        self.part.press_button("hidden", self.hidden_edges)
+
+    def toggle_see_through(self) -> None:
+        self.is_see_through = not self.is_see_through
+        self.part.scene.see_through(self.is_see_through)
+        self.part.press_button("seethrough", self.is_see_through)
+
+    # --- the job
+    def switch_unit(self) -> None:
+        """Show figures in the other unit. No size changes: numbers are still read in the drawing's unit; that is what
+        changes while there are none yet.
+        """
+        content = self.session.content
+        header = content.header
+        other = "in" if header.style.unit == "mm" else "mm"
+        word = {"in": "inches", "mm": "millimetres"}
+        if not content.callouts and not content.steps:
+            self.session.edit(lambda c: edits.set_header(c, units=other, shown=""), f"drawing in {other}")
+            self.session.say(f"The drawing's numbers are read in {word[other]} from here on.")
+            return
+        shown = "" if other == header.units else other
+        self.session.edit(lambda c: edits.set_header(c, shown=shown), f"figures shown in {other}")
+        if shown:
+            self.session.say(
+                f"Figures are shown in {word[other]}; numbers are still read in {word[header.units]}, as the drawing "
+                "has them (title block: drawing units)."
+            )
+
+    def new_job(self) -> None:
+        self.session.add(Job())
+        self.show_stage("Read")
+        self.read_lower.setCurrentWidget(self.title_block)
+        self.title_block.name.setFocus()
+        self.title_block.name.selectAll()
