@@ -12,7 +12,7 @@ from lathed_solid.core.sketch.explain.alternatives import alternatives
 from lathed_solid.core.sketch.explain.diagnose import freedom, judge
 from lathed_solid.core.sketch.explain.limits import limit
 from lathed_solid.core.sketch.explain.measure import present_value
-from lathed_solid.core.sketch.explain.tangents import centers, common_tangents
+from lathed_solid.core.sketch.explain.series import series
 from lathed_solid.core.sketch.explain.wiggle import Wiggle
 from lathed_solid.core.sketch.make import draw, size
 from lathed_solid.core.sketch.make.draw import Spot
@@ -20,6 +20,7 @@ from lathed_solid.core.sketch.make.snap import snap
 from lathed_solid.core.sketch.model import ALONG, ORIGIN, Arc, Circle, Dimension, Line, Plane, Point, Relation, Sketch
 from lathed_solid.core.sketch.refusal import SketchError
 from lathed_solid.core.sketch.solver.solve import Solver
+from lathed_solid.core.sketch.tangents import centers, common_tangents
 from lathed_solid.core.sketch.typed.commands import read_command
 
 from .drawn import END, LEDGER, typed, values
@@ -221,9 +222,9 @@ def test_chains_and_ordinates_leave_out_what_is_pinned():
     sketch = typed("line 0,0 10,0 10,5 25,5 25,0 close")
     points = {(p.x, p.y): p.id for p in sketch.points().values()}
     ids = (points[0, 0], points[10, 0], points[25, 5], points[25, 0])
-    chain = list(size.series(sketch, ids, "along", True, values(sketch)))
+    chain = list(series(sketch, ids, "along", True, values(sketch)))
     assert [round(v) for _, v in chain] == [10, 15], "the two at 25 are above each other already"
-    ordinates = list(size.series(sketch, ids, "along", False, values(sketch)))
+    ordinates = list(series(sketch, ids, "along", False, values(sketch)))
     assert [round(v) for _, v in ordinates] == [10, 25]
     assert all(d.ordinate for d, _ in ordinates)
 

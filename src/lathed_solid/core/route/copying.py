@@ -60,16 +60,15 @@ def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, An
     from ..kernel.named import LostReference
     from ..kernel.sweep import edges_moved
     from .model import Tooling
-    from .steps.edges import Chamfer, Fillet, break_alike
 
     tooling = Tooling("break")
     for source in (s for s in of if breaks(s, shop)):
         step, found = shop.steps.get(source), shop.tooling.get(source)
-        if not isinstance(step, Chamfer | Fillet) or found is None:
+        if step is None or found is None or not shop.breaks_edges(step):
             raise StepFailure("The edges to repeat are missing: their step is suppressed, or copies others itself.")
         there = {key: [edges_moved(group, place) for group in found.edges] for key, place in places.items()}
         try:
-            shop.current = break_alike(step, shop, there, {key: renames(id_, key, of) for key in places})
+            shop.current = shop.break_alike(step, there, {key: renames(id_, key, of) for key in places})
         except LostReference:
             raise StepFailure(
                 f"Where the copies of “{step.name or source}” belong there are no such edges. Tick the step that makes "

@@ -12,7 +12,7 @@ from .gauges import Claim
 from .model import Built, Param, StepBase
 
 if TYPE_CHECKING:
-    from .workshop import Workshop
+    from .workshop import Alike, Workshop
 
 
 class StepKind(NamedTuple):
@@ -25,6 +25,7 @@ class StepKind(NamedTuple):
     build: Callable[[Any, Workshop], Built]
     claims: Callable[[Any, RouteView], list[Claim]]
     summary: Callable[[Any, RouteView], str]
+    break_alike: Alike | None = None
 
 
 class RouteView(NamedTuple):

@@ -110,7 +110,7 @@ def rebuild(
     message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
-    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments, _make)
+    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments, kind_of)
     key, reports = b"", []
     halted: State | None = None
     for step in plan.steps:
@@ -141,10 +141,6 @@ def _whole(shop: Workshop) -> NamedBody | None:
     from ..kernel.named import compound
 
     return compound(shop.bodies.values())
-
-
-def _make(step: StepBase, shop: Workshop) -> Built:
-    return kind_of(step).build(step, shop)
 
 
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:

@@ -11,9 +11,9 @@ from ..sketch.lettering import flat_capital
 from ..sketch.model import Dimension, Line, Sketch
 from ..sketch.region import Region, find_regions
 from .dimensions import chamfer_angle, mirrored_halves, stated_by
-from .drilling.places import chosen_points
 from .gauges import AxisAngle, Claim, Count, Diameter, LetterHeight, OpenEnds, Radius, claim, faces_of
 from .kinds import RouteView
+from .points import chosen_points
 from .sites import Sites
 
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
@@ -20,6 +20,23 @@ if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from .gauges import Renames
+
+
+#: Breaks the edges of a step again where copies of it lie: the step, where, how the copies' faces are called.
+Alike: TypeAlias = "Callable[[Any, Workshop, Mapping[str, Sequence[Sequence[Any]]], Mapping[str, Renames]], NamedBody]"
+
+
+class Maker(Protocol):
+    """How the steps of a kind are made."""
+
+    @property
+    def build(self) -> Callable[[Any, Workshop], Built]:
+        """One step."""
+
+    @property
+    def break_alike(self) -> Alike | None:
+        """None for kinds that break no edges."""
 
 
 class Workshop:
@@ -31,10 +48,10 @@ class Workshop:
         sketches: Mapping[str, Sketch],
         steps: Mapping[str, StepBase] | None = None,
         attachments: Callable[[str], bytes | None] | None = None,
-        make: Callable[[StepBase, Workshop], Built] | None = None,
+        makers: Callable[[StepBase], Maker] | None = None,
     ) -> None:
         self.attachments = attachments
-        self._make = make
+        self._makers = makers
         self.ledger, self.sketches = ledger, dict(sketches)
         self.steps = dict(steps or {})
         #: Sketches whose lines from the solid have moved since they were last stored.
@@ -55,8 +72,23 @@ class Workshop:
 
     def build(self, step: StepBase) -> Built:
         """What ``step`` gives: one of the route's, or a copy of one in another place."""
-        assert self._make is not None, "a workshop that was not told how to makes no steps by itself"
-        return self._make(step, self)
+        assert self._makers is not None, "a workshop that was not told how to makes no steps by itself"
+        return self._makers(step).build(step, self)
+
+    def breaks_edges(self, step: StepBase) -> bool:
+        return self._makers is not None and self._makers(step).break_alike is not None
+
+    def break_alike(
+        self, step: StepBase, there: Mapping[str, Sequence[Sequence[Any]]], renames: Mapping[str, Renames]
+    ) -> NamedBody:
+        """The body with the edges that lie where copies of the step's edges lie broken as well.
+
+        ``there`` holds these for each copy, one group for each that was picked; ``renames`` how its faces are called.
+        Raises LostReference, KernelFailure.
+        """
+        again = self._makers(step).break_alike if self._makers is not None else None
+        assert again is not None, "this step breaks no edges"
+        return again(step, self, there, renames)
 
     # --- bodies
     @property

@@ -320,6 +320,17 @@ def stands_on(entity: Entity) -> tuple[str, ...]:
     return (entity.on,) if isinstance(entity, Text) else ()
 
 
+def whole(sketch: Sketch, ids: tuple[str, ...]) -> tuple[str, ...]:
+    """The chosen elements and everything they stand on, in the order of the sketch."""
+    wanted, todo = set(), [i for i in ids if i not in (ORIGIN, ALONG, ACROSS)]
+    while todo:
+        id_ = todo.pop()
+        if id_ not in wanted and any(e.id == id_ for e in sketch.entities):
+            wanted.add(id_)
+            todo += [i for i in stands_on(sketch.get(id_)) if i not in (ORIGIN, ALONG, ACROSS)]
+    return tuple(e.id for e in sketch.entities if e.id in wanted)
+
+
 def ends_of(curve: Entity) -> tuple[str, str] | None:
     """The end points of an open curve; None for what is closed or no curve."""
     if isinstance(curve, Line | Arc):

@@ -49,11 +49,10 @@ class Square:
 
 
 class Augmented:
-    """Steps from [[W, J'], [J, -eps]]: least change ``W`` that meets all rows, redundant ones included."""
+    """Steps from [[W, J'], [J, -damping]]: least change ``W`` that meets all rows, redundant ones included."""
 
-    def __init__(self, system: Pattern, damping: float = EPSILON) -> None:
+    def __init__(self, system: Pattern) -> None:
         n, m = system.n, system.m
-        self._damping = damping
         rows = np.concatenate([np.arange(n), system.rows + n, system.columns, np.arange(m) + n])
         columns = np.concatenate([np.arange(n), system.columns, system.rows + n, np.arange(m) + n])
         self._order = np.lexsort((rows, columns))
@@ -62,19 +61,15 @@ class Augmented:
         self._A = csc_matrix((np.zeros(len(rows)), rows[self._order].astype(np.int32), pointer), shape=(n + m, n + m))
         self.n, self.m = n, m
 
-    def factor(self, data: Floats, weight: Floats) -> Factor:
-        """The system at one pose, ready for any number of steps. Raises LinAlgError."""
-        values = np.concatenate([weight, data, data, np.full(self.m, -self._damping)])
+    def factor(self, data: Floats, weight: Floats, damping: float = EPSILON) -> Factor:
+        """The system at one state, ready for any number of steps. Raises LinAlgError."""
+        values = np.concatenate([weight, data, data, np.full(self.m, -damping)])
         self._A.data[:] = values[self._order]
         try:
             made = splu(self._A, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
         except RuntimeError as error:
             raise np.linalg.LinAlgError(str(error)) from None
         return Factor(made, self.n)
-
-    def step(self, residual: Floats, data: Floats, weight: Floats, pull: Floats | None = None) -> Floats:
-        """The change of ``y``; ``pull`` is the weighted wish (W times wanted change). Raises LinAlgError."""
-        return self.factor(data, weight).step(residual, pull)
 
 
 class Factor:
@@ -84,6 +79,7 @@ class Factor:
         self._made, self._n = made, n
 
     def step(self, residual: Floats, pull: Floats | None = None) -> Floats:
+        """The change of the unknowns; ``pull`` is the weighted wish (W times wanted change). Raises LinAlgError."""
         right = np.concatenate([np.zeros(self._n) if pull is None else pull, -residual])
         solution: Floats = self._made.solve(right)[: self._n]
         if not np.all(np.isfinite(solution)):

@@ -36,10 +36,18 @@ class Motion(Pattern, Protocol[State]):
 
 
 class Newton(Generic[State]):
-    """Solving of one system. ``sound`` says which states are possible at all; ``tolerance`` is in mm."""
+    """Solving of one system. ``sound`` says which states are possible at all; ``tolerance`` is in mm.
+
+    ``damping`` of least-change steps, by the largest residual. Rows that repeat each other and agree only at the end,
+    as those of assemblies do, need one that follows the residual; a fixed one then stalls.
+    """
 
     def __init__(
-        self, system: Motion[State], tolerance: float, sound: Callable[[State], bool], damping: float = EPSILON
+        self,
+        system: Motion[State],
+        tolerance: float,
+        sound: Callable[[State], bool],
+        damping: Callable[[float], float] = lambda worst: EPSILON,
     ) -> None:
         self.system, self.tolerance = system, tolerance
         self._sound, self._damping = sound, damping
@@ -55,7 +63,7 @@ class Newton(Generic[State]):
     @property
     def augmented(self) -> Augmented:
         if self._augmented is None:
-            self._augmented = Augmented(self.system, self._damping)
+            self._augmented = Augmented(self.system)
         return self._augmented
 
     def off(self, state: State) -> float:
@@ -120,10 +128,15 @@ class Newton(Generic[State]):
 
     def _step(self, square: Square | None, gap: Floats, data: Floats) -> Floats:
         if square is None:
-            return self.augmented.step(gap, data, np.ones(self.system.n))
+            return self.factor(gap, data).step(gap)
         step = np.zeros(self.system.n)
         step[square.columns] = -square.step(gap, data)
         return step
+
+    def factor(self, residual: Floats, data: Floats, weight: Floats | None = None) -> Factor:
+        """Ready for steps of least (weighted) change. Raises LinAlgError."""
+        weights = np.ones(self.system.n) if weight is None else weight
+        return self.augmented.factor(data, weights, self._damping(float(np.abs(residual).max(initial=0.0))))
 
     def follow(self, state: State, finest: float = 1e-4) -> tuple[State, float]:
         """Homotopy: shrink the residual from where it stands to zero, keeping every block's sign; the state reached and
@@ -157,7 +170,6 @@ class Newton(Generic[State]):
         A ``factor`` from near by is used for as long as its steps contract well, which saves most of a frame's work.
         """
         system, size = self.system, np.inf
-        weights = np.ones(system.n) if weight is None else weight
         try:
             for _ in range(NEAR_STEPS):
                 residual, data = system.evaluate(state)
@@ -167,7 +179,7 @@ class Newton(Generic[State]):
                 if now > 0.9 * size:
                     return None, None
                 if factor is None or now > 0.2 * size:
-                    factor = self.augmented.factor(data, weights)
+                    factor = self.factor(residual, data, weight)
                 size = now
                 state = system.move(state, factor.step(residual))
             else:

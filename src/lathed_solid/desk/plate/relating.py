@@ -234,6 +234,8 @@ class Relating:
         sketch = self._plate.sketch
         if sketch is None:
             return
+        from ...core.sketch.explain.series import series  # SciPy is slow to load
+
         style = self._session.content.header.typed_style
         try:
             values = dimension_values(sketch, self._session.content.ledger())
@@ -242,7 +244,7 @@ class Relating:
             return
         made = [
             msgspec.structs.replace(d, text=style.length(v))
-            for d, v in size.series(sketch, self._chosen(sketch), kind, chain, values)
+            for d, v in series(sketch, self._chosen(sketch), kind, chain, values)
         ]
         if not made:
             self._plate.strip.say("All of these are pinned already.")

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
 from ...refusal import said
-from ...sketch.model import Circle, Sketch, stands_on
 from ..model import StepFailure, Unfinished
+from ..points import chosen_points
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
@@ -18,23 +18,6 @@ if TYPE_CHECKING:
     from ...kernel.surfaces import Outline
     from ...kernel.topology import Shape
     from .model import Hole
-
-
-def hole_points(sketch: Sketch) -> dict[str, tuple[float, float]]:
-    """Where the holes of a sketch are: its points that belong to no line, and the centres of its circles."""
-    points = sketch.points()
-    held = {p for e in sketch.entities for p in stands_on(e)}
-    centres = {e.center for e in sketch.entities if isinstance(e, Circle)}
-    return {i: (p.x, p.y) for i, p in points.items() if i not in held or i in centres}
-
-
-def chosen_points(only: str, sketch: Sketch) -> dict[str, tuple[float, float]]:
-    """The places a step drills: all that its sketch has, or those named in ``only`` (any point will do)."""
-    named = only.replace(",", " ").split()
-    if not named:
-        return hole_points(sketch)
-    every = sketch.points()
-    return {i: (every[i].x, every[i].y) for i in named if i in every}
 
 
 class Start(NamedTuple):

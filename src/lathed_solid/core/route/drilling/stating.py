@@ -25,8 +25,9 @@ from ..gauges import (
 )
 from ..kinds import RouteView
 from ..model import StepFailure
+from ..points import chosen_points
 from ..sizes import dimension_claims
-from .places import ACROSS, chosen_points
+from .places import ACROSS
 from .section import read_stages
 
 if TYPE_CHECKING:

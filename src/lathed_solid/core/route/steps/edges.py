@@ -192,6 +192,7 @@ CHAMFER = StepKind(
     build_chamfer,
     chamfer_claims,
     chamfer_summary,
+    break_alike,
 )
 FILLET = StepKind(
     Fillet,
@@ -205,4 +206,5 @@ FILLET = StepKind(
     build_fillet,
     fillet_claims,
     fillet_summary,
+    break_alike,
 )

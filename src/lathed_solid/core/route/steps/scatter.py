@@ -6,11 +6,11 @@ import math
 from typing import Any, Literal
 
 from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
-from ..drilling.places import hole_points
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, Param, StepBase, StepFailure, Unfinished
 from ..outlines import chain, kernel_chain
+from ..points import hole_points
 from ..workshop import Workshop
 
 

@@ -14,7 +14,6 @@ from ..make.size import direction, place
 from ..model import (
     ACROSS,
     ALONG,
-    ORIGIN,
     Arc,
     Circle,
     Dimension,
@@ -26,7 +25,7 @@ from ..model import (
     Sketch,
     Spline,
     Text,
-    stands_on,
+    whole,
 )
 from ..refusal import SketchError
 from .ends import XY, replaced
@@ -85,17 +84,6 @@ def over(sketch: Sketch, axis: str) -> Placing:
         return p[0] + 2 * away * uy, p[1] - 2 * away * ux
 
     return Placing(go, over=True)
-
-
-def whole(sketch: Sketch, ids: tuple[str, ...]) -> tuple[str, ...]:
-    """The chosen elements and everything they stand on, in the order of the sketch."""
-    wanted, todo = set(), [i for i in ids if i not in (ORIGIN, ALONG, ACROSS)]
-    while todo:
-        id_ = todo.pop()
-        if id_ not in wanted and any(e.id == id_ for e in sketch.entities):
-            wanted.add(id_)
-            todo += [i for i in stands_on(sketch.get(id_)) if i not in (ORIGIN, ALONG, ACROSS)]
-    return tuple(e.id for e in sketch.entities if e.id in wanted)
 
 
 def placed_copy(entity: Entity, placing: Placing, new: Mapping[str, str]) -> Entity:

@@ -7,10 +7,10 @@ from typing import NamedTuple
 
 import msgspec
 
-from ..explain.tangents import centers, foot
 from ..make.draw import fresh, grown
 from ..model import Arc, Dimension, Line, Point, Relation, Sketch, stands_on
 from ..refusal import SketchError
+from ..tangents import centers, foot
 from .ends import SAME, XY, new_point, related, replaced, swept, users
 
 

@@ -12,9 +12,9 @@ from ...quantity import negated
 from ..copies import Copy, copy_of, is_given
 from ..make.draw import delete, fresh, grown
 from ..make.size import direction, place
-from ..model import ACROSS, ALONG, ORIGIN, Dimension, Line, Point, Relation, Repeat, Sketch
+from ..model import ACROSS, ALONG, ORIGIN, Dimension, Line, Point, Relation, Repeat, Sketch, whole
 from ..refusal import SketchError
-from .copying import Placing, placed_copy, shift, turned, whole
+from .copying import Placing, placed_copy, shift, turned
 
 MOST = 500
 

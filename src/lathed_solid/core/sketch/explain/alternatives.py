@@ -14,10 +14,10 @@ from typing import Any
 import msgspec
 
 from ..curves import radius_of
-from ..model import ACROSS, ALONG, Arc, Circle, Dimension, Line, Point, Sketch, ends_of
+from ..model import ACROSS, ALONG, Arc, Circle, Dimension, Line, Point, Sketch, ends_of, whole
 from ..refusal import NoElement, SketchError
 from ..solver.solve import Solver
-from .tangents import centers, common_tangents, touch
+from ..tangents import centers, common_tangents, touch
 
 XY = tuple[float, float]
 #: Two solutions that differ by less than this share of the sketch's size are one.
@@ -186,8 +186,6 @@ def _turned_over(sketch: Sketch, d: Dimension) -> Iterator[Sketch]:
 
 
 def _points_of(sketch: Sketch, id_: str) -> tuple[str, ...]:
-    from ..edit.copying import whole
-
     return tuple(i for i in whole(sketch, (id_,)) if isinstance(sketch.get(i), Point))
 
 

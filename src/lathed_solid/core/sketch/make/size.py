@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
 import msgspec
@@ -236,32 +234,6 @@ def angle_choices(sketch: Sketch, d: Dimension) -> list[tuple[Dimension, float]]
         turn = math.atan2(_cross(u, v), u[0] * v[0] + u[1] * v[1])
         found.append((msgspec.structs.replace(d, quadrant=quadrant, sense=_sign(turn)), abs(turn)))
     return found
-
-
-# --- rows of sizes
-def series(
-    sketch: Sketch, ids: tuple[str, ...], kind: DimensionKind, chain: bool, values: Mapping[str, float]
-) -> Iterator[tuple[Dimension, float]]:
-    """Sizes along or across for many points: from one to the next (``chain``), or each from the first one chosen.
-
-    Sizes that are pinned already are left out. ``values`` are those of the sketch's driving dimensions.
-    """
-    from ..explain.diagnose import judge
-
-    k = 0 if kind == "along" else 1
-    datum, rest = ids[0], sorted(ids[1:], key=lambda i: place(sketch, i)[k])
-    ordered = sorted(ids, key=lambda i: place(sketch, i)[k])
-    pairs = list(itertools.pairwise(ordered)) if chain else [(datum, i) for i in rest]
-    known = dict(values)
-    for pair in pairs:
-        made, value = make_dimension(sketch, pair, "0", kind)
-        made = msgspec.structs.replace(made, ordinate=not chain)
-        known[made.id] = value
-        if judge(sketch, known, made).kind == "fits":
-            sketch = msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made))
-            yield made, value
-        else:
-            del known[made.id]
 
 
 # --- where things are

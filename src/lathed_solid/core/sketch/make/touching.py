@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from ..curves import radius_of
-from ..explain.tangents import centers, common_tangents, touch
 from ..model import Arc, Circle, Line, Sketch
 from ..refusal import SketchError
+from ..tangents import centers, common_tangents, touch
 from .draw import Spot, fresh, grown, placed
 from .shapes import related, sized
 

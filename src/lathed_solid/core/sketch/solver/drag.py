@@ -112,7 +112,7 @@ class Drag:
             if kept is not None:
                 return kept
         try:
-            return self._stepped(residual, wish, self._solver.newton.augmented.factor(data, self._weight))
+            return self._stepped(residual, wish, self._solver.newton.factor(residual, data, self._weight))
         except np.linalg.LinAlgError:
             return None
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from ..curves import Points, arc_span
-from ..intersect import circle_circle, line_circle
-from ..model import Arc, Circle, Line
+from .curves import Points, arc_span
+from .intersect import circle_circle, line_circle
+from .model import Arc, Circle, Line
 
 XY = tuple[float, float]
 Track = tuple[str, tuple[float, ...]]
