@@ -14,9 +14,9 @@ from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.prove.binding import Binding
 from lathed_solid.core.route.drilling.model import Hole
-from lathed_solid.core.route.drilling.places import hole_points
 from lathed_solid.core.route.gauges import Position
 from lathed_solid.core.route.model import FaceRef
+from lathed_solid.core.route.points import hole_points
 from lathed_solid.core.route.rebuild import rebuild
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude

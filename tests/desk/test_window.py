@@ -59,6 +59,7 @@ def _stalls(seconds, limit):
     return found, rounds
 
 
+@pytest.mark.clock
 def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
     desk.open_example("skp-01")
     with_fault(desk, monkeypatch, "s4=slow:12")

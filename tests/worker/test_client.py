@@ -60,6 +60,7 @@ def test_a_fall_names_the_step_and_the_next_build_works(client, arbor, monkeypat
     assert until(client, Proved)[-1].proof.all_in
 
 
+@pytest.mark.clock
 def test_cancel_is_prompt(client, arbor, monkeypatch):
     monkeypatch.setenv(faults.VARIABLE, "s3=slow:30")
     client.ask(Build(client.ticket(), arbor))
