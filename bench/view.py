@@ -72,7 +72,7 @@ class _Desk:
         self._window.part.surface.frameSwapped.connect(self._on_frame)
         self._tick = QTimer()  # so that waiting for events wakes up
         self._tick.start(100)
-        self._until(lambda: bool(self._shown and not self._session.client.is_busy))
+        self._until(lambda: bool(self._shown and not self._session.is_working))
 
     def _on_frame(self) -> None:
         """The first frame on the screen that shows what the present state of the job makes."""
@@ -82,7 +82,7 @@ class _Desk:
 
     def shown_after(self, number: int, note: str) -> float:
         """Milliseconds from an edit to the picture of what it makes."""
-        self._until(lambda: not self._session.client.is_busy)
+        self._until(lambda: not self._session.is_working)
         rest = time.perf_counter() + 0.6
         self._until(lambda: time.perf_counter() > rest)
         self._shown = 0.0

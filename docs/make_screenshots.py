@@ -54,7 +54,7 @@ def main() -> None:
 
     def settled() -> None:
         spin(0.3)
-        while session.client.is_busy:
+        while session.is_working:
             spin(0.1)
         spin(0.8)
 
@@ -118,7 +118,7 @@ def main() -> None:
     plate.canvas.chosen = ["l3"]
     shot("conflict", lambda: plate.relating.dimension("30"))
     window.shut()
-    session.client.close()
+    session.shut()
     os._exit(0)
 
 

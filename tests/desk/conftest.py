@@ -38,7 +38,7 @@ def desk(qtbot, tmp_path):
     hands = Hands(qtbot, window)
     yield hands
     window.shut()
-    session.client.close()
+    session.shut()
     for job in session.jobs:
         job.history.mark_saved()
     window.close()
@@ -87,7 +87,7 @@ class Hands:
     def settled(self) -> None:
         """Until nothing is being built and the proof belongs to the present state."""
         QTest.qWait(60)
-        self.wait(lambda: not self.session.client.is_busy, 60)
+        self.wait(lambda: not self.session.is_working, 60)
         QTest.qWait(120)
 
     def keys(self, widget: QWidget, text: str) -> None:

@@ -175,10 +175,10 @@ def _level_ends(desk, surface, left, right):
 
 def _undo_all_and_redo(desk):
     history = desk.session.current.history
-    job = history.job
+    job = history.state
     while history.undo_words:
         history.undo()
     assert desk.session.content.callouts == ()
     while history.redo_words:
         history.redo()
-    assert desk.session.current.history.job is job
+    assert desk.session.current.history.state is job

@@ -187,7 +187,7 @@ def test_drawings_are_saved_with_the_job_and_come_back(desk, tmp_path):
     fresh = Store(tmp_path / "elsewhere")
     opened = storage.load(path, fresh)
     assert opened.lost == ()
-    assert opened.job == desk.session.current.history.job
+    assert opened.job == desk.session.current.history.state
     assert fresh.get(opened.job.content.drawings[0].blob) == (EXAMPLES / "skp-02.pdf").read_bytes()
     assert all(fresh.get(c.place.cutout) for c in opened.job.content.callouts)
 

@@ -54,7 +54,7 @@ def test_a_size_being_typed_is_previewed_and_given_up_without_a_trace(bracket):
     assert session.current.history.undo_words == words
     bracket.press(field, Qt.Key.Key_Escape)
     assert session.current.shown is before
-    assert not session.client.is_busy
+    assert not session.is_working
     assert field.text() == "#16"
     # The same typed and taken is the same solid, built once.
     bracket.retype(field, "6")

@@ -21,8 +21,9 @@ from ..conftest import EXAMPLES
 def with_fault(desk, monkeypatch, fault):
     """A new kernel process that takes a fault with it."""
     monkeypatch.setenv(faults.VARIABLE, fault)
-    desk.session.client.close()
-    desk.session.client = Client(desk.session._replied.emit)
+    builds = desk.session._builds
+    builds.client.close()
+    builds.client = Client(builds._replied.emit)
 
 
 CONTROL = """
@@ -85,13 +86,13 @@ def test_the_event_loop_never_stalls_while_a_slow_step_runs(desk, monkeypatch):
 def test_a_step_that_fells_the_kernel_is_named_and_nothing_is_lost(desk, monkeypatch):
     with_fault(desk, monkeypatch, "s3=crash")
     desk.session.open(EXAMPLES / "skp-01.lathed")
-    job = desk.session.current.history.job
-    desk.wait(lambda: desk.session.current.built is not None and not desk.session.client.is_busy, 60)
+    job = desk.session.current.history.state
+    desk.wait(lambda: desk.session.current.built is not None and not desk.session.is_working, 60)
     reports = desk.session.current.reports
     assert [reports[s].state for s in ("s1", "s1tf", "s2", "s3", "s4")] == ["done", "done", "done", "failed", "waiting"]
     assert "brought the kernel down" in reports["s3"].message
     assert any("“Cross hole” brought the kernel down" in text for text, _ in desk.said)
-    assert desk.session.current.history.job is job
+    assert desk.session.current.history.state is job
     assert desk.window.part.scene.body is not None  # the last good solid is on screen
     with_fault(desk, monkeypatch, "")
     desk.enter("try fallen")

@@ -73,7 +73,7 @@ def test_cancel_is_prompt(client, arbor, monkeypatch):
     assert not client.is_busy
 
 
-def test_only_the_newest_of_waiting_builds_runs(client, arbor, monkeypatch):
+def test_the_newest_build_takes_the_place_of_all_before_and_of_the_one_that_runs(client, arbor, monkeypatch):
     monkeypatch.setenv(faults.VARIABLE, "s1=slow:1")
     tickets = []
     for height in range(4):
@@ -82,8 +82,40 @@ def test_only_the_newest_of_waiting_builds_runs(client, arbor, monkeypatch):
         client.ask(Build(tickets[-1], content))
         if height == 0:
             until(client, Started)
-    first, last = until(client, Proved)[-1], until(client, Proved)[-1]
-    assert (first.ticket, last.ticket) == (tickets[0], tickets[-1])
+    replies = until(client, Proved)
+    assert replies[-1].ticket == tickets[-1]
+    assert {r.ticket for r in replies if not isinstance(r, Ended)} == {tickets[-1]}
+    # What the first one had built when it was let go was not built again.
+    assert "s1" not in [r.step for r in replies if isinstance(r, Started)]
+
+
+def test_a_study_delays_nothing_and_ends_by_itself(client, arbor, monkeypatch):
+    monkeypatch.setenv(faults.VARIABLE, "s1=slow:30")
+    study = Build(client.ticket(), arbor, want=frozenset(("proof",)))
+    client.study(study)
+    time.sleep(0.5)  # its process has taken the fault along
+    monkeypatch.delenv(faults.VARIABLE)
+    client.ask(Build(client.ticket(), arbor))
+    assert until(client, Proved)[-1].ticket != study.ticket
+    assert client.is_busy
+    client.end(study.ticket)
+    fallen = until(client, Fallen)[-1]
+    assert (fallen.ticket, fallen.cancelled) == (study.ticket, True)
+    client.ask(Build(client.ticket(), edits.change_step(arbor, "s4", suppressed=True)))
+    replies = until(client, Proved)
+    assert not any(isinstance(r, Started) for r in replies), "the present kernel has kept what it had built"
+
+
+def test_a_study_is_sent_no_more_than_it_wants(client, arbor):
+    client.study(Build(client.ticket(), arbor, want=frozenset(("proof",))))
+    replies = until(client, Proved)
+    (part,) = [r for r in replies if isinstance(r, BuiltPart)]
+    assert part.shape == b"" and part.bodies[0].volume > 0
+    assert replies[-1].proof.all_in
+    client.ask(Build(client.ticket(), arbor, want=frozenset(("shape",))))
+    replies = until(client, Proved)
+    (part,) = [r for r in replies if isinstance(r, BuiltPart)]
+    assert part.shape and replies[-1].proof is None
 
 
 def test_exports_are_written_or_refused_in_words(client, arbor, tmp_path):

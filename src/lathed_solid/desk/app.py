@@ -43,7 +43,7 @@ def catch_faults(session: Session) -> None:
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         log.error("fault", exc_info=(kind, error, trace))
         if session.jobs:
-            session.current.journal.record(session.current.history.job, str(session.current.path or ""))
+            session.current.record()
         session.say("Something went wrong inside the program. Your work is kept; details are in the log.", "bad")
 
     sys.excepthook = hook

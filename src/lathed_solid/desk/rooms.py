@@ -197,8 +197,7 @@ class Rooms(FileWindow):
 
     def take_up(self, stage: str) -> None:
         """Show what the session held before the window existed."""
-        self.session.jobs_changed.emit()
-        self.session.switched.emit()
+        self.session.take_up()
         self.show_stage(stage)
 
     def open_route_menu(self) -> None:

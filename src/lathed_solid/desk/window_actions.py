@@ -42,7 +42,7 @@ def _job_actions(w: Rooms) -> list[Action]:
         Action("job.stl", "Write STL", "", lambda: w.export("stl"), "export"),
         Action("job.csv", "Write the proof as CSV", "", lambda: w.export("csv"), "export"),
         Action("job.issue", "Issue this revision", "", w.proof_figures.issue, "flag"),
-        Action("job.cancel", "Cancel what is being worked on", "Ctrl+.", s.cancel, "", lambda: s.client.is_busy),
+        Action("job.cancel", "Cancel what is being worked on", "Ctrl+.", s.cancel, "", lambda: s.is_working),
         Action("app.quit", "Quit", "Ctrl+Q", w.close),
         Action("app.larger", "Larger text", "Ctrl+Alt+Up", partial(w.scale_text, 0.1)),
         Action("app.smaller", "Smaller text", "Ctrl+Alt+Down", partial(w.scale_text, -0.1)),
@@ -159,8 +159,7 @@ def _body_menu(w: Rooms) -> None:
 
 
 def _build_until(w: Rooms, step: str) -> None:
-    w.session.until = step
-    w.session.rebuild()
+    w.session.build_until(step)
 
 
 def _plate_actions(w: Rooms) -> list[Action]:

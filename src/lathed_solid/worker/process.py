@@ -16,6 +16,7 @@ from ..core.job.model import Content
 from ..core.job.proving import prove_result
 from ..core.job.routes import compare_routes
 from ..core.prove.tabular import to_csv
+from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
@@ -26,6 +27,8 @@ from .protocol import (
     Compare,
     Compared,
     DatumFigure,
+    Drop,
+    Dropped,
     Ended,
     Export,
     Exported,
@@ -39,7 +42,7 @@ from .protocol import (
     Started,
     encode,
 )
-from .protocol import decode_request as decode
+from .protocol import decode_message as decode
 
 if TYPE_CHECKING:
     from ..core.kernel.exchange import Part
@@ -56,6 +59,10 @@ def serve(connection: Connection, injected: str = "") -> None:
     _Server(connection, injected).run()
 
 
+class _LetGo(Exception):
+    """The window wants something newer."""
+
+
 class _Server:
     def __init__(self, connection: Connection, injected: str) -> None:
         self._connection, self._injected = connection, injected
@@ -70,11 +77,17 @@ class _Server:
                 request = decode(self._connection.recv_bytes())
             except (EOFError, OSError):
                 return
+            if isinstance(request, Drop):
+                continue  # it was done before it could be dropped
             try:
                 reply = self._answer(request)
             except BrokenPipeError:
                 return  # the window has gone
-            except (CannotWrite, OSError) as error:
+            except _LetGo:
+                reply = Dropped(request.ticket)
+            except Refusal as error:
+                reply = Failed(request.ticket, error.said_in(_unit(request)))
+            except OSError as error:
                 reply = Failed(request.ticket, str(error))
             except Exception as error:  # at this boundary every failure becomes a message
                 log.exception("request failed")
@@ -103,6 +116,7 @@ class _Server:
         begun = time.perf_counter()
 
         def starting(step: object) -> None:
+            self._make_way(request.ticket)
             id_ = step.id  # type: ignore[attr-defined]
             self._send(Started(request.ticket, id_))
             faults.strike(self._injected, id_)
@@ -129,9 +143,22 @@ class _Server:
                 BuiltPart(request.ticket, result.reports, b"", (), (), (), (), seconds, tuple(result.renewed.values()))
             )
             return Proved(request.ticket, None)
-        mesh(result.body.shape)
-        self._send(self._built(request, result, begun, to_bytes(result.body.shape), shown))
-        return Proved(request.ticket, prove_result(request.content, result) if request.prove else None)
+        shape = b""
+        if "shape" in request.want:
+            mesh(result.body.shape)
+            shape = to_bytes(result.body.shape)
+        self._send(self._built(request, result, begun, shape, shown))
+        if "proof" not in request.want:
+            return Proved(request.ticket, None)
+        self._make_way(request.ticket)
+        return Proved(request.ticket, prove_result(request.content, result))
+
+    def _make_way(self, ticket: int) -> None:
+        """Raises _LetGo when the window wants something newer; it says nothing else while a request runs."""
+        while self._connection.poll():
+            said = decode(self._connection.recv_bytes())
+            if isinstance(said, Drop) and said.ticket == ticket:
+                raise _LetGo
 
     def _built(
         self, request: Build, result: RouteResult, begun: float, shape: bytes, shown: NamedBody | None
@@ -171,6 +198,11 @@ class _Server:
         shapes = [b.shape for id_, b in bodies.items() if id_ not in request.hidden]
         lines = hatches(shapes, Frame(request.origin, request.x, request.y))
         return Hatched(request.ticket, request.of, to_bytes(lines))
+
+
+def _unit(request: Request) -> str:
+    """The unit in which the user reads what a request could not do."""
+    return "mm" if isinstance(request, Hatch) else request.content.header.style.unit
 
 
 def _store(folder: str) -> Store:

@@ -14,10 +14,13 @@ from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 
+Want = Literal["shape", "proof"]
 
-class Build(msgspec.Struct, tag="build"):
-    """Build and prove ``content`` up to step ``until``; ``faulted`` steps are not tried again; ``attachments`` is the
-    folder of files that steps read. With ``prove`` false it is only to be looked at.
+
+class Build(msgspec.Struct, frozen=True, tag="build"):
+    """Build ``content`` up to step ``until``; ``faulted`` steps are not tried again; ``attachments`` is the folder of
+    files that steps read. Only what is wanted is worked out: a ``shape`` to be shown is meshed and sent, a ``proof``
+    measures every callout.
     """
 
     ticket: int
@@ -25,10 +28,10 @@ class Build(msgspec.Struct, tag="build"):
     until: str = ""
     faulted: dict[str, str] = {}
     attachments: str = ""
-    prove: bool = True
+    want: frozenset[Want] = frozenset(("shape", "proof"))
 
 
-class Export(msgspec.Struct, tag="export"):
+class Export(msgspec.Struct, frozen=True, tag="export"):
     """Write the part of ``content`` to ``path``."""
 
     ticket: int
@@ -38,7 +41,7 @@ class Export(msgspec.Struct, tag="export"):
     attachments: str = ""
 
 
-class Hatch(msgspec.Struct, tag="hatch"):
+class Hatch(msgspec.Struct, frozen=True, tag="hatch"):
     """Hatch lines where a plane (origin mm, unit x and y) cuts the bodies of build ``of``, but for the ``hidden``."""
 
     ticket: int
@@ -49,7 +52,7 @@ class Hatch(msgspec.Struct, tag="hatch"):
     hidden: tuple[str, ...] = ()
 
 
-class Compare(msgspec.Struct, tag="compare"):
+class Compare(msgspec.Struct, frozen=True, tag="compare"):
     """Build and prove every route of ``content``."""
 
     ticket: int
@@ -57,10 +60,17 @@ class Compare(msgspec.Struct, tag="compare"):
     attachments: str = ""
 
 
+class Drop(msgspec.Struct, frozen=True, tag="drop"):
+    """Let build ``ticket`` go at its next step; said while it runs. Answered by Dropped, or by its usual end."""
+
+    ticket: int
+
+
 Request = Build | Export | Hatch | Compare
+Message = Request | Drop
 
 
-class BodyFigures(msgspec.Struct):
+class BodyFigures(msgspec.Struct, frozen=True):
     """One body: the faces it has in the whole (first and last index), its volume in mm³, what its file says of it."""
 
     id: str
@@ -74,7 +84,7 @@ class BodyFigures(msgspec.Struct):
         return content.look(self.id, self.file)
 
 
-class DatumFigure(msgspec.Struct):
+class DatumFigure(msgspec.Struct, frozen=True):
     """A plane, axis or point of a step: its frame in the part (mm)."""
 
     step: str
@@ -83,7 +93,7 @@ class DatumFigure(msgspec.Struct):
     y: Vector
 
 
-class Shadow(msgspec.Struct):
+class Shadow(msgspec.Struct, frozen=True):
     """Where a sketch lies (unit x and y of its plane), and the lines of the part under it."""
 
     sketch: str
@@ -93,20 +103,21 @@ class Shadow(msgspec.Struct):
     items: tuple[Projected, ...] = ()
 
 
-class Started(msgspec.Struct, tag="started"):
+class Started(msgspec.Struct, frozen=True, tag="started"):
     """A step is about to run; when the process falls, this is the guilty one."""
 
     ticket: int
     step: str
 
 
-class Ended(msgspec.Struct, tag="ended"):
+class Ended(msgspec.Struct, frozen=True, tag="ended"):
     ticket: int
     report: StepReport
 
 
-class BuiltPart(msgspec.Struct, tag="built"):
-    """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none).
+class BuiltPart(msgspec.Struct, frozen=True, tag="built"):
+    """A finished build, sent before it is proved. ``shape`` is the meshed last good solid (empty when there is none, or
+    none is wanted).
 
     ``names[i]`` are the names of face i + 1, ``references[i]`` the one reference that finds just this face.
     ``renewed`` are sketches whose lines taken from the solid have moved.
@@ -126,19 +137,19 @@ class BuiltPart(msgspec.Struct, tag="built"):
     shadows: tuple[Shadow, ...] = ()
 
 
-class Proved(msgspec.Struct, tag="proved"):
-    """The proof of what was built; follows every BuiltPart. None when there is no solid."""
+class Proved(msgspec.Struct, frozen=True, tag="proved"):
+    """The proof of what was built; follows every BuiltPart. None when there is no solid, or none is wanted."""
 
     ticket: int
     proof: Proof | None
 
 
-class Exported(msgspec.Struct, tag="exported"):
+class Exported(msgspec.Struct, frozen=True, tag="exported"):
     ticket: int
     path: str
 
 
-class Hatched(msgspec.Struct, tag="hatched"):
+class Hatched(msgspec.Struct, frozen=True, tag="hatched"):
     """``of`` is the build whose bodies were hatched."""
 
     ticket: int
@@ -146,19 +157,19 @@ class Hatched(msgspec.Struct, tag="hatched"):
     shape: bytes
 
 
-class Compared(msgspec.Struct, tag="compared"):
+class Compared(msgspec.Struct, frozen=True, tag="compared"):
     ticket: int
     routes: tuple[RouteFigures, ...]
 
 
-class Failed(msgspec.Struct, tag="failed"):
+class Failed(msgspec.Struct, frozen=True, tag="failed"):
     """A request that could not be carried out, in words."""
 
     ticket: int
     message: str
 
 
-class Fallen(msgspec.Struct, tag="fallen"):
+class Fallen(msgspec.Struct, frozen=True, tag="fallen"):
     """The process ended in the middle of ``step`` (empty when outside any step). Made by the client, never sent."""
 
     ticket: int
@@ -166,8 +177,16 @@ class Fallen(msgspec.Struct, tag="fallen"):
     cancelled: bool
 
 
-Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Failed | Fallen
+class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
+    """A build that was let go."""
+
+    ticket: int
+
+
+Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Failed | Fallen | Dropped
+#: Replies that end their request.
+FINAL = (Proved, Exported, Hatched, Compared, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
-decode_request = msgspec.msgpack.Decoder(Request).decode
+decode_message = msgspec.msgpack.Decoder(Message).decode
 decode_reply = msgspec.msgpack.Decoder(Reply).decode

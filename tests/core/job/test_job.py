@@ -70,13 +70,13 @@ def test_undo_and_redo_have_no_end():
     for i in range(300):
         content, _ = edits.add_callout(history.content, f"{i + 1}")
         history.do(Job(content=content), f"callout {i}")
-    last = history.job
+    last = history.state
     while history.undo():
         pass
     assert history.content.callouts == ()
     while history.redo():
         pass
-    assert history.job is last
+    assert history.state is last
     history.undo()
     history.do(Job(), "something else")
     assert not history.redo()

@@ -48,7 +48,7 @@ class Desk:
 
     @property
     def content(self):
-        return self.history.content
+        return self.history.state.content
 
     @property
     def sketch(self):
@@ -59,7 +59,7 @@ class Desk:
         result = rebuild(sent.plan(), self.cache)
         assert [r.message for r in result.reports if r.state == "failed"] == []
         found = renewed(sent, {s.id: s for s in sent.sketches}, result.renewed.values())
-        self.history.amend(msgspec.structs.replace(self.history.job, content=found.content))
+        self.history.amend(msgspec.structs.replace(self.history.state, content=found.content))
         return found.lost
 
     def edit(self, sketch):

@@ -1,79 +1,75 @@
-"""Undo and redo without limit: the job is immutable, so every state is kept as it was."""
+"""Undo and redo without limit: documents are immutable, so every state is kept as it was."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Generic, NamedTuple, TypeVar
 
-from .model import Content, Job
+State = TypeVar("State")
 
 
-class Entry(NamedTuple):
+class Entry(NamedTuple, Generic[State]):
     """A state and the words for the edit that led to it."""
 
-    job: Job
+    state: State
     what: str
 
 
-class History:
+class History(Generic[State]):
     """States in order with a cursor. States share all unchanged parts, so keeping them is cheap."""
 
-    def __init__(self, job: Job) -> None:
-        self._entries = [Entry(job, "opened")]
+    def __init__(self, state: State) -> None:
+        self._entries = [Entry(state, "opened")]
         self._at = 0
-        self._saved: Job | None = job
+        self._saved: State | None = state
 
     @property
-    def job(self) -> Job:
-        return self._entries[self._at].job
-
-    @property
-    def content(self) -> Content:
-        return self.job.content
+    def state(self) -> State:
+        return self._entries[self._at].state
 
     @property
     def is_saved(self) -> bool:
-        return self.job is self._saved
+        return self.state is self._saved
 
     def mark_saved(self) -> None:
-        self._saved = self.job
+        self._saved = self.state
 
     def mark_unsaved(self) -> None:
         """The state on disk is not this one (a recovered job)."""
         self._saved = None
 
-    def do(self, job: Job, what: str) -> bool:
-        """Make ``job`` the present state; what had been undone is dropped. False when nothing changed."""
-        if job == self.job:
+    def do(self, state: State, what: str) -> bool:
+        """Make ``state`` the present state; what had been undone is dropped. False when nothing changed."""
+        if state == self.state:
             return False
         del self._entries[self._at + 1 :]
-        self._entries.append(Entry(job, what))
+        self._entries.append(Entry(state, what))
         self._at += 1
         return True
 
-    def extend(self, job: Job) -> bool:
-        """Make ``job`` the present state as part of the edit before: one undo takes both back. False when nothing
+    def extend(self, state: State) -> bool:
+        """Make ``state`` the present state as part of the edit before: one undo takes both back. False when nothing
         changed.
         """
         if not self._at or self.is_saved:
-            return self.do(job, self._entries[self._at].what)
-        if job == self.job:
+            return self.do(state, self._entries[self._at].what)
+        if state == self.state:
             return False
         what = self._entries[self._at].what
         del self._entries[self._at :]
-        self._entries.append(Entry(job, what))
+        self._entries.append(Entry(state, what))
         return True
 
     @property
-    def before(self) -> Content | None:
+    def before(self) -> State | None:
         """The state that undo would go back to."""
-        return self._entries[self._at - 1].job.content if self._at else None
+        return self._entries[self._at - 1].state if self._at else None
 
-    def amend(self, job: Job) -> None:
-        """Put ``job`` in place of the present state: something that follows from it was worked out."""
+    def amend(self, state: State) -> None:
+        """Put ``state`` in place of the present state: something that follows from it was worked out."""
         saved = self.is_saved
-        self._entries[self._at] = self._entries[self._at]._replace(job=job)
+        self._entries[self._at] = self._entries[self._at]._replace(state=state)
         if saved:
-            self._saved = job
+            self._saved = state
 
     @property
     def undo_words(self) -> str:

@@ -15,6 +15,7 @@ from ...core.caliper.protocol import Battery, Hello, Read, Trouble
 from ...core.caliper.simulated import SIMULATED_CALIPER, SIMULATED_SCALE, SimulatedInstrument
 from ...core.caliper.statistics import Summary, summarise
 from ...core.job import edits, reading
+from ...core.job.model import Content
 from ..session import Session
 
 #: What is usually measured in each way.
@@ -167,18 +168,16 @@ class Capture(QObject):
         source = (
             f"{len(summary.kept)} readings, mean {unit.length(summary.mean)} ± {unit.length(summary.U)}, {self.way}"
         )
-        numbers: list[int] = []
 
-        def change(content):  # type: ignore[no-untyped-def]
+        def change(content: Content) -> tuple[Content, int]:
             content, number = edits.add_callout(content, note, self.feature, "calipers", None, source)
-            numbers.append(number)
-            return reading.log(content, self.entry(note, number))
+            return reading.log(content, self.entry(note, number)), number
 
-        if not session.edit(change, f"measured {note}"):
-            return None
-        self.forget()
-        session.select_callout(numbers[-1])
-        return numbers[-1]
+        number = session.make(change, f"measured {note}")
+        if number is not None:
+            self.forget()
+            session.select_callout(number)
+        return number
 
     def note_only(self) -> bool:
         """Write the readings into the logbook without a conclusion (a weight, or undecided)."""

@@ -67,7 +67,7 @@ class Sizing:
 
     def _just_drawn(self, sketch: str, id_: str) -> bool:
         """Whether the edit before was the one that drew this size: its number belongs to it."""
-        before = self._session.current.history.before
+        before = self._session.current.before
         old = next((s for s in before.sketches if s.id == sketch), None) if before is not None else None
         return old is not None and all(d.id != id_ for d in old.dimensions)
 

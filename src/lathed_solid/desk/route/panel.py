@@ -250,51 +250,49 @@ class RoutePanel(QWidget):
             return
         faces, edges = self._picking.picked()
         surface, row = self._first_figure(), self.model.row_of(self._session.until)
-        made: list[str] = []
-
-        def change(content: Content) -> Content:
-            content, id_ = suggest.steps_from_callout(
-                content, number, faces, edges, surface, row + 1 if row >= 0 else None
-            )
-            made.append(id_)
-            return content
-
-        if self._session.edit(change, f"step from callout {number}"):
-            self._session.select_step(made[0])
+        at = row + 1 if row >= 0 else None
+        made = self._session.make(
+            lambda c: suggest.steps_from_callout(c, number, faces, edges, surface, at), f"step from callout {number}"
+        )
+        if made is not None:
+            self._session.select_step(made)
 
     def add(self, kind: type[StepBase]) -> None:
         """Add a step of a kind after the chosen one, placed on what is picked."""
-        made: list[str] = []
-
-        def change(content: Content) -> Content:
-            fields: dict[str, Any] = {"name": KINDS[kind].title}
-            names = kind.__struct_fields__
+        made = self._session.make(lambda content: self._added(content, kind), f"{KINDS[kind].title.lower()} added")
+        if made is not None:
+            self._session.select_step(made)
             if kind in DRAWN:
-                content, fields["sketch"] = self._first_sketch(content, kind)
-            if kind in (Extrude, Revolve) and not content.steps:
-                fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
-            elif kind is Extrude and self._first_kind() == "plane":  # a boss that stands on it, until told otherwise
-                fields |= {"mode": "add", "extent": "depth", "direction": "forward"}
-            if "face" in names and self._picking.faces and kind not in DRAWN:
-                fields["face"] = self._picking.reference(self._picking.faces[0])
-            if "faces" in names and self._picking.faces:
-                fields["faces"] = tuple(self._picking.reference(i) for i in self._picking.faces)
-            if "edges" in names:
-                faces = tuple(self._picking.reference(i) for i in self._picking.faces)
-                broken = kind in (Chamfer, Fillet)
-                fields["edges"] = tuple(self._picking.edges) or (suggest.edges_of_faces(faces) if broken else ())
-            if "of" in names and not {"face", "plane"} & set(names):  # a face may be meant as the mirror
-                fields["of"] = self._repeated(content)
-            fields |= self._as_picked(kind)
-            row = self.model.row_of(self._session.step)
-            content, id_ = edits.new_step_id(content)
-            made.append(id_)
-            return edits.add_step(content, _made(kind, id_, fields), row + 1 if row >= 0 else None)
+                self.sketch_wanted.emit(getattr(self._session.content.step(made), "sketch"))  # noqa: B009
 
-        if self._session.edit(change, f"{KINDS[kind].title.lower()} added"):
-            self._session.select_step(made[0])
-            if kind in DRAWN:
-                self.sketch_wanted.emit(getattr(self._session.content.step(made[0]), "sketch"))  # noqa: B009
+    def _added(self, content: Content, kind: type[StepBase]) -> tuple[Content, str]:
+        fields: dict[str, Any] = {"name": KINDS[kind].title}
+        if kind in DRAWN:
+            content, fields["sketch"] = self._first_sketch(content, kind)
+        if kind in (Extrude, Revolve) and not content.steps:
+            fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
+        elif kind is Extrude and self._first_kind() == "plane":  # a boss that stands on it, until told otherwise
+            fields |= {"mode": "add", "extent": "depth", "direction": "forward"}
+        fields |= self._placed(content, kind) | self._as_picked(kind)
+        row = self.model.row_of(self._session.step)
+        content, id_ = edits.new_step_id(content)
+        return edits.add_step(content, _made(kind, id_, fields), row + 1 if row >= 0 else None), id_
+
+    def _placed(self, content: Content, kind: type[StepBase]) -> dict[str, Any]:
+        """What is picked, in the fields of the kind that take it."""
+        fields: dict[str, Any] = {}
+        names = kind.__struct_fields__
+        faces = tuple(self._picking.reference(i) for i in self._picking.faces)
+        if "face" in names and faces and kind not in DRAWN:
+            fields["face"] = faces[0]
+        if "faces" in names and faces:
+            fields["faces"] = faces
+        if "edges" in names:
+            broken = kind in (Chamfer, Fillet)
+            fields["edges"] = tuple(self._picking.edges) or (suggest.edges_of_faces(faces) if broken else ())
+        if "of" in names and not {"face", "plane"} & set(names):  # a face may be meant as the mirror
+            fields["of"] = self._repeated(content)
+        return fields
 
     def _repeated(self, content: Content) -> tuple[str, ...]:
         """Steps that made the picked faces: those a row or a ring is to repeat. Never the one it all began with."""
@@ -336,8 +334,7 @@ class RoutePanel(QWidget):
     # --- going back, groups
     def _roll(self, until: str) -> None:
         """Build up to a step; new steps go in after it."""
-        self._session.until = until
-        self._session.rebuild()
+        self._session.build_until(until)
 
     def _group_menu(self, menu: QMenu) -> None:
         """Groups of steps that are taken in and out together."""

@@ -10,6 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFormLayout, QPushButton, QWidget
 
 from ...core.job import edits
+from ...core.job.model import Content
 from ...core.route.model import FaceRef, Param
 from ...core.route.registry import Step, kind_of
 from ...core.sketch.model import Plane, Sketch
@@ -87,17 +88,16 @@ class SketchField(QWidget):
 
     def _new(self) -> None:
         """An empty sketch for a field that has none yet; it lies as the step's other sketch does."""
-        made: list[str] = []
         step, param, on = self._step, self._param, self._flat_face()
 
-        def change(content: Any) -> Any:
+        def change(content: Content) -> tuple[Content, str]:
             name = f"{step.name or kind_of(step).title}: {param.label.lower()}"
             content, id_ = edits.add_sketch(content, name, Plane("face", on=on) if on else Plane("end"))
-            made.append(id_)
-            return edits.change_step(content, step.id, **{param.field: id_})
+            return edits.change_step(content, step.id, **{param.field: id_}), id_
 
-        if self._session.edit(change, "sketch added"):
-            self.wanted.emit(made[0])
+        made = self._session.make(change, "sketch added")
+        if made is not None:
+            self.wanted.emit(made)
 
     def _flat_face(self) -> str:
         """The flat face the step is placed on, by name; empty when there is none."""

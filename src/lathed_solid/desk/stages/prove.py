@@ -333,7 +333,7 @@ class ProofFigures(QWidget):
 
     # --- revisions
     def _revisions(self) -> None:
-        labels = [r.label for r in self._session.current.history.job.revisions]
+        labels = [r.label for r in self._session.current.history.state.revisions]
         chosen = self._since.currentText()
         self._since.clear()
         self._since.addItems(labels)
@@ -352,7 +352,7 @@ class ProofFigures(QWidget):
         if not label:
             self._changes.setText("No revision has been issued yet.")
             return
-        found = changes_since(self._session.current.history.job, label, *self._figures_now())
+        found = changes_since(self._session.current.history.state, label, *self._figures_now())
         lines = [f"{c.what}: {c.before or '—'} → {c.after or '—'}" for c in found[:8]]
         if len(found) > 8:
             lines.append(f"and {len(found) - 8} more")
@@ -362,7 +362,7 @@ class ProofFigures(QWidget):
         current = self._session.current
         label = current.content.header.revision
         try:
-            job = issue(current.history.job, datetime.date.today().isoformat(), *self._figures_now())
+            job = issue(current.history.state, datetime.date.today().isoformat(), *self._figures_now())
         except Refusal as error:
             self._session.refuse(error)
             return

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-from ..core.job.model import Content
-from ..worker.protocol import BuiltPart
+from ...core.job.model import Content
+from ...worker.protocol import BuiltPart
 
 
 class Glimpse(NamedTuple):

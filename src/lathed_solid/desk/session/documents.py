@@ -1,0 +1,74 @@
+"""Open documents: what every kind has, and what is known of a part besides."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Generic, TypeVar
+
+from ...core.job.history import History
+from ...core.job.journal import Journal
+from ...core.job.model import Content, Job
+from ...core.prove.proof import Proof
+from ...core.route.rebuild import StepReport
+from ...core.route.registry import Step
+from ...worker.protocol import BuiltPart
+from .glimpse import Glimpse
+
+Kept = TypeVar("Kept")
+
+
+class Document(Generic[Kept]):
+    """An open document of any kind: its states, its file and its journal."""
+
+    def __init__(self, kept: Kept, path: Path | None, journal: Journal) -> None:
+        self.history: History[Kept] = History(kept)
+        self.path, self.journal = path, journal
+
+
+class OpenJob(Document[Job]):
+    """A part on the desk, and what was last built of it."""
+
+    def __init__(self, job: Job, path: Path | None, journal: Journal) -> None:
+        super().__init__(job, path, journal)
+        self.built: BuiltPart | None = None
+        self.proof: Proof | None = None
+        self.reports: dict[str, StepReport] = {}
+        self.faulted: dict[str, tuple[Step, str]] = {}
+        self.problems: dict[str, str] = {}
+        #: What is looked at in place of the job's own state, and which content ``built`` was made of.
+        self.glimpse: Glimpse | None = None
+        self.built_of: Content | None = None
+        #: Which axis is up in the part view; empty for the usual one.
+        self.standing = ""
+
+    @property
+    def shown(self) -> BuiltPart | None:
+        """The part to show: what is being looked at, else the last good one."""
+        if self.glimpse is not None and self.glimpse.part is not None and self.glimpse.part.shape:
+            return self.glimpse.part
+        return self.built
+
+    @property
+    def content(self) -> Content:
+        return self.history.state.content
+
+    @property
+    def before(self) -> Content | None:
+        """The state that undo would go back to."""
+        before = self.history.before
+        return before.content if before is not None else None
+
+    @property
+    def title(self) -> str:
+        header = self.content.header
+        return header.number or header.name
+
+    def record(self) -> None:
+        """Put the present state into the journal."""
+        self.journal.record(self.history.state, str(self.path or ""))
+
+    def still_faulted(self) -> dict[str, str]:
+        """Steps that brought the kernel down, as they still are; one that was changed may be tried again."""
+        steps = {s.id: s for s in self.content.steps}
+        self.faulted = {i: (s, m) for i, (s, m) in self.faulted.items() if steps.get(i) == s}
+        return {i: m for i, (_, m) in self.faulted.items()}

@@ -1,0 +1,102 @@
+"""The session as the panels know it: its four parts put together. Signals carry no model; listeners read it here."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject
+
+from ...core.job.model import Content
+from .builds import Builds
+from .documents import OpenJob
+from .edits import Edits
+from .jobs import Jobs
+from .selection import Selection
+
+
+class Session(QObject):
+    """What is done and told stands in its parts; this only names them for whoever has the session at hand."""
+
+    def __init__(self, journals: Path | None = None) -> None:
+        super().__init__()
+        self._jobs = jobs = Jobs(journals)
+        self._edits = edits = Edits(jobs)
+        self._selection = selection = Selection()
+        self._builds = builds = Builds(jobs)
+        self._wire()
+        self.store, self.say, self.refuse, self.words_of = (
+            jobs.store,
+            jobs.talk.say,
+            jobs.talk.refuse,
+            jobs.talk.words_of,
+        )
+        self.add, self.open, self.switch = jobs.add, jobs.open, jobs.switch
+        self.save, self.close_job, self.take_up = jobs.save, jobs.close_job, jobs.take_up
+        self.edit, self.make, self.take, self.take_job = edits.edit, edits.make, edits.take, edits.take_job
+        self.undo, self.redo = edits.undo, edits.redo
+        self.select_callout, self.select_step = selection.select_callout, selection.select_step
+        self.preview, self.look_back, self.look_away = builds.preview, builds.look_back, builds.look_away
+        self.rebuild, self.build_until = builds.rebuild, builds.build_until
+        self.cancel, self.try_again = builds.cancel, builds.try_again
+        self.export, self.compare_routes, self.ask_hatch = builds.export, builds.compare_routes, builds.ask_hatch
+        self.busy = builds.busy
+        self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched
+        self.edited, self.selected = edits.edited, selection.selected
+        self.built, self.proved, self.reported = builds.built, builds.proved, builds.reported
+        self.hatched, self.compared = builds.hatched, builds.compared
+
+    def _wire(self) -> None:
+        """What one part's news means to another; connected before any listener, so that it comes first."""
+        self._jobs.begun.connect(self._selection.forget)
+        self._jobs.begun.connect(lambda: self._builds.build_until(""))
+        self._edits.changed.connect(self._builds.rebuild)
+        self._jobs.saved.connect(self._edits.edited)
+        self._builds.renewed.connect(self._edits.edited)
+
+    def take_route(self, at: int) -> None:
+        """Work on another route of the part."""
+        self._selection.select_step("")
+        self._edits.take_route(at)
+
+    @property
+    def jobs(self) -> list[OpenJob]:
+        return self._jobs.open_jobs
+
+    @property
+    def current(self) -> OpenJob:
+        """The job being worked on; a blank one, never saved, before any is open."""
+        return self._jobs.current
+
+    @property
+    def content(self) -> Content:
+        return self._jobs.content
+
+    @property
+    def callout(self) -> int | None:
+        """The number of the chosen callout."""
+        return self._selection.callout
+
+    @property
+    def step(self) -> str:
+        """The id of the chosen step; empty for none."""
+        return self._selection.step
+
+    @property
+    def until(self) -> str:
+        """The step up to which the route is built; empty for all of it."""
+        return self._builds.until
+
+    @property
+    def is_working(self) -> bool:
+        """Whether a kernel process is at work, or is to be."""
+        return self._builds.client.is_busy
+
+    @property
+    def part_size(self) -> float | None:
+        """The greatest extent of the part as last built, mm; None before there is one."""
+        proof = self.current.proof
+        return max(b - a for a, b in zip(proof.mass.low, proof.mass.high, strict=True)) if proof is not None else None
+
+    def shut(self) -> None:
+        self._jobs.close_journals()
+        self._builds.client.close()
