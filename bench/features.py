@@ -129,7 +129,7 @@ def _counterbores() -> list[Row]:
     def bare(k: int) -> object:
         from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 
-        from lathed_solid.core.kernel.geometry import shifting
+        from lathed_solid.core.kernel.placing import shifting
 
         d = 5 + 0.01 * k
         frame = Frame((10.0, 10.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))

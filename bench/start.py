@@ -1,4 +1,4 @@
-"""Cold start to the first picture of the demo, against the bare imports that no such program can do without."""
+"""Cold start of the demo (the window, its stand-in for the part, the kernel's own picture), against the bare imports that no such program can do without."""
 
 from __future__ import annotations
 
@@ -22,17 +22,28 @@ def run() -> list[Row]:
         return []
     timed = f"import time; t = time.perf_counter(); {BARE}; print('took', time.perf_counter() - t)"
     environment = os.environ | {"LATHED_SOLID_TIME_START": "1", "QT_QPA_PLATFORM": "xcb"}
-    bare, ours = [], []
+    bare: list[float] = []
+    ours: dict[str, list[float]] = {"window": [], "preview": [], "first picture": []}
     for _ in range(3):
-        bare.append(_seconds([sys.executable, "-c", timed], "took"))
-        ours.append(_seconds([*display, sys.executable, "-c", OURS], "first picture", environment))
-    a, b = statistics.median(ours), statistics.median(bare)
-    return [Row("cold start to the first picture", a, b, a / b, "s (ratio, aim 1.6)")]
+        bare.append(_said(_output([sys.executable, "-c", timed]), "took"))
+        said = _output([*display, sys.executable, "-c", OURS], environment)
+        for word, times in ours.items():
+            times.append(_said(said, word))
+    b = statistics.median(bare)
+    aims = {"window": 0.5, "preview": 0.6, "first picture": 1.5}
+    return [
+        Row(f"cold start: {word}", statistics.median(times), b, statistics.median(times) / b, f"s (aim {aims[word]})")
+        for word, times in ours.items()
+    ]
 
 
-def _seconds(command: list[str], word: str, environment: dict[str, str] | None = None) -> float:
+def _output(command: list[str], environment: dict[str, str] | None = None) -> str:
     done = subprocess.run(command, capture_output=True, text=True, timeout=120, env=environment, check=False)
-    match = re.search(rf"{word} ([\d.]+)", done.stdout)
+    return done.stdout + done.stderr[-300:]
+
+
+def _said(output: str, word: str) -> float:
+    match = re.search(rf"{word} ([\d.]+)", output)
     if match is None:
-        raise RuntimeError(f"no time in the output: {done.stdout[-300:]} {done.stderr[-300:]}")
+        raise RuntimeError(f"no time for “{word}” in the output: {output[-600:]}")
     return float(match[1])

@@ -131,7 +131,7 @@ def test_every_message_survives_the_pipe(arbor):
         protocol.Failed(4, "no"),
     ]
     for message in requests:
-        assert protocol.decode_request(protocol.encode(message)) == message
+        assert protocol.decode_message(protocol.encode(message)) == message
     for message in replies:
         assert protocol.decode_reply(protocol.encode(message)) == message
 

@@ -13,9 +13,10 @@ from lathed_solid.core.kernel import edges
 from lathed_solid.core.kernel.boolean import _run, combine
 from lathed_solid.core.kernel.check import KernelFailure, accept
 from lathed_solid.core.kernel.drilling import drilled
-from lathed_solid.core.kernel.geometry import Frame, moved_frame
+from lathed_solid.core.kernel.geometry import Frame
 from lathed_solid.core.kernel.named import NamedBody, carry
 from lathed_solid.core.kernel.outline import Segment, flat_face
+from lathed_solid.core.kernel.placing import moved_frame
 from lathed_solid.core.kernel.sweep import moved, prism, turned_tool
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.steps.extrude import Extrude

@@ -6,9 +6,10 @@ import pytest
 
 from lathed_solid.core.kernel import boolean, edges, exchange, picture, reading, section, surfaces, sweep
 from lathed_solid.core.kernel.check import KernelFailure, accept
-from lathed_solid.core.kernel.geometry import Frame, turning
+from lathed_solid.core.kernel.geometry import Frame
 from lathed_solid.core.kernel.named import LostReference, NamedBody
 from lathed_solid.core.kernel.outline import ArcSegment, FullCircle, Segment, flat_face
+from lathed_solid.core.kernel.placing import turning
 from lathed_solid.core.kernel.topology import EDGE, faces, subshapes, volume
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))

@@ -61,7 +61,7 @@ def run(files: Sequence[Path]) -> int:
 
     warm_up()
     from PyQt6 import sip
-    from PyQt6.QtCore import QSettings, QTimer
+    from PyQt6.QtCore import QSettings
     from PyQt6.QtWidgets import QApplication
 
     app = QApplication(sys.argv[:1])
@@ -77,6 +77,7 @@ def run(files: Sequence[Path]) -> int:
     catch_faults(session)
     # The kernel process sets to work at once, while this one still loads the viewer.
     _fill(session, files)
+    from ..core.job.storage import read_preview
     from .theme.icons import icon
     from .window import Window
 
@@ -86,10 +87,14 @@ def run(files: Sequence[Path]) -> int:
     app.setWindowIcon(icon("app"))
     window.resize(1280, 800)
     window.take_up("Read" if not files else "Shape")
+    if files:
+        window.stand_in.show_picture(read_preview(files[0]))
     window.show()
-    if os.environ.get("LATHED_SOLID_TIME_START"):
-        window.part.surface.painted.connect(lambda: _first_picture(window, begun))
-    QTimer.singleShot(1500, _load_solver)
+    _time_start(window, begun)
+    window.plate.waits = True
+    window.solver_loaded.connect(window.plate.go_on)
+    window.furnished.connect(lambda: _load_solver(window))
+    _load_viewer(window)
     code = app.exec()
     # The window must go before the application does; Python would take them in the order they were made.
     sip.delete(window)
@@ -130,19 +135,48 @@ def recover(session: Session, folder: Path | None = None) -> int:
     return len(found.work)
 
 
-def _load_solver() -> None:
-    """SciPy takes a moment to load; better now than at the first drag."""
+def _load_solver(window: Window) -> None:
+    """SciPy takes a moment to load; better now than before the window stands, or at the first drag."""
     import threading
 
     def load() -> None:
         from ..core.sketch.explain import diagnose  # noqa: F401
         from ..core.sketch.solver import drag  # noqa: F401
 
-    threading.Thread(target=load, daemon=True).start()
+        window.solver_loaded.emit()
+
+    threading.Thread(target=load, daemon=True, name="solver").start()
 
 
-def _first_picture(window: Window, begun: float) -> None:
-    """For the bench: say when the first picture of a part is on screen, and leave."""
-    if window.part.scene.body is not None:
-        print(f"first picture {time.perf_counter() - begun:.3f}", flush=True)
-        os._exit(0)
+def _load_viewer(window: Window) -> None:
+    """The kernel's viewer is loaded once the window stands; whoever needs it sooner has to wait for it."""
+    import threading
+
+    from PyQt6.QtCore import QTimer
+
+    def load() -> None:
+        from . import part_room  # noqa: F401
+
+        window.viewer_loaded.emit()
+
+    thread = threading.Thread(target=load, daemon=True, name="viewer")
+    QTimer.singleShot(0, lambda: thread.start())
+
+
+def _time_start(window: Window, begun: float) -> None:
+    """For the bench: say when the window stands, when it shows something of the part, and when the part; then leave."""
+    if not os.environ.get("LATHED_SOLID_TIME_START"):
+        return
+    from PyQt6.QtCore import Qt, QTimer
+
+    def told(what: str) -> None:
+        print(f"{what} {time.perf_counter() - begun:.3f}", flush=True)
+
+    def painted() -> None:
+        if window.part.scene.body is not None:
+            told("first picture")
+            os._exit(0)
+
+    QTimer.singleShot(0, lambda: told("window"))
+    window.stand_in.frameSwapped.connect(lambda: told("preview"), Qt.ConnectionType.SingleShotConnection)
+    window.furnished.connect(lambda: window.part.surface.painted.connect(painted))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QSplitter,
@@ -18,24 +20,36 @@ from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
 from .glass.papers import Papers
-from .part_desk import PartDesk
 from .picking import Picking
 from .plate.panel import PlatePanel
 from .rail import Rail
 from .route.panel import RoutePanel
-from .section import Section
 from .session import Session
 from .sheet.sheet import CalloutSheet
 from .stages.prove import ProofFigures, ProofTable
 from .stages.read import ReadLower, ReadSide
+from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
-from .viewport.partview import PartView
 from .viewport.viewsheet import STANDING
 from .window_files import FileWindow
 
+if TYPE_CHECKING:
+    from .part_desk import PartDesk
+    from .part_room import PartRoom
+    from .section import Section
+    from .viewport.partview import PartView
+
 
 class Rooms(FileWindow):
+    """``furnished`` tells that the part's room is there; until then a picture of the part stands in its place.
+    ``viewer_loaded`` and ``solver_loaded`` may be sent from any thread: what that room, or the plate, needs is there.
+    """
+
+    furnished = pyqtSignal()
+    viewer_loaded = pyqtSignal()
+    solver_loaded = pyqtSignal()
+
     def __init__(self, session: Session, dark: bool = False) -> None:
         super().__init__()
         self.session, self.picking = session, Picking(session)
@@ -45,18 +59,56 @@ class Rooms(FileWindow):
         self._glass_on = False
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
+        self._part_room: PartRoom | None = None
+        self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
         self._lay_out()
+        self.viewer_loaded.connect(lambda: self.part_room)
+
+    # --- the part's room
+    @property
+    def part_room(self) -> PartRoom:
+        """Made when it is first needed, at the latest."""
+        if self._part_room is None:
+            from .part_room import furnish
+
+            self._part_room = room = furnish(self.session, self.picking, self.palette_)
+            self.upper_stack.insertWidget(0, room.view)
+            room.desk.enter(self.stage)
+            self.furnished.emit()
+            self._show_upper()
+            room.view.dress(self.palette_)
+            self.show_built()
+            self.session.show_as(self._picture)
+        return self._part_room
+
+    def _picture(self) -> bytes:
+        """The part as it is seen, if it is that of the job worked on."""
+        shown = self.session.current.shown
+        return self.part.picture() if shown is not None and shown is self.part.shown else b""
+
+    @property
+    def is_furnished(self) -> bool:
+        return self._part_room is not None
+
+    @property
+    def part(self) -> PartView:
+        return self.part_room.view
+
+    @property
+    def section(self) -> Section:
+        return self.part_room.section
+
+    @property
+    def part_desk(self) -> PartDesk:
+        return self.part_room.desk
 
     # --- putting it together
     def _build_panels(self) -> None:
         p, s = self.palette_, self.session
         self.rail = Rail(s, p)
         self.sheet = CalloutSheet(s, p)
-        self.part = PartView(p)
-        self.section = Section(s, self.picking, self.part)
-        self.part_desk = PartDesk(s, self.picking, self.part)
         self.plate = PlatePanel(s, p)
         self.route = RoutePanel(s, self.picking, p)
         self.proof_table = ProofTable(s, p)
@@ -79,7 +131,7 @@ class Rooms(FileWindow):
             self.right_stack.addWidget(right)
         self.middle = QSplitter(Qt.Orientation.Vertical)
         self.upper_stack = QStackedWidget()
-        self.upper_stack.addWidget(self.part)
+        self.upper_stack.addWidget(self.stand_in)
         self.upper_stack.addWidget(self.glass)
         self.middle.addWidget(self.upper_stack)
         self.middle.addWidget(self.lower_stack)
@@ -110,9 +162,11 @@ class Rooms(FileWindow):
         assert isinstance(app, QApplication)
         app.setStyleSheet(style_sheet(palette))
         for panel in (
-            self.rail, self.sheet, self.part, self.plate, self.route, self.proof_table, self.glass, self.read_lower,
+            self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_table, self.glass, self.read_lower,
         ):  # fmt: skip
             panel.dress(palette)
+        if self.is_furnished:
+            self.part.dress(palette)
         if self.session.jobs:
             self.show_built()
 
@@ -137,7 +191,8 @@ class Rooms(FileWindow):
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
-        self.part_desk.enter(name)
+        if self.is_furnished:
+            self.part_desk.enter(name)
         self._show_upper()
 
     def _show_upper(self) -> None:
@@ -146,7 +201,7 @@ class Rooms(FileWindow):
         usual = bool(content.drawings) or not content.steps
         wanted = usual if self._glass_wanted is None else self._glass_wanted
         on = self.stage == "Read" and wanted
-        self.upper_stack.setCurrentWidget(self.glass if on else self.part)
+        self.upper_stack.setCurrentWidget(self.glass if on else self.part if self.is_furnished else self.stand_in)
         self._share_height()
 
     def _share_height(self) -> None:
@@ -208,6 +263,8 @@ class Rooms(FileWindow):
     # --- the part
     def show_built(self) -> None:
         """The part as it was last built, or as it is looked at."""
+        if not self.is_furnished:
+            return
         job = self.session.current
         self.part.stand(job.standing or ("x" if job.content.turned else "z"))
         self.part_desk.show()

@@ -46,16 +46,17 @@ class Window(Rooms):
         self.plate.pointed.connect(self._plate_cursor)
         self.plate.large_wanted.connect(self.toggle_large)
         self.plate.solid.picked = self.picking.picked
-        self.route.editor.sharp = SharpEdges(self.part_desk.light_sharp, self.part_desk.light_edge)
+        self.route.editor.sharp = SharpEdges(
+            lambda *told: self.part_desk.light_sharp(*told), lambda *told: self.part_desk.light_edge(*told)
+        )
         self.route.editor.file_wanted.connect(self.choose_file)
-        self.part.pointed.connect(self._part_cursor)
         s.built.connect(self.show_built)
         s.switched.connect(self._on_switched)
         s.edited.connect(self._entitle)
-        self.part.sheet.stand_wanted.connect(self.stand)
-        s.edited.connect(lambda: self.part.sheet.lay_out(s.content.header.projection))
+        s.edited.connect(self._lay_out_sheet)
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
+        self.furnished.connect(self._on_furnished)
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -68,6 +69,12 @@ class Window(Rooms):
                     made.setText(f"{action.title}\t{action.keys}")
         menu.aboutToShow.connect(lambda: self._enable(menu))
         self.rail.menu_button.setMenu(menu)
+
+    def _on_furnished(self) -> None:
+        """The part's room is there: its buttons are made from the actions."""
+        self.part.pointed.connect(self._part_cursor)
+        self.part.sheet.stand_wanted.connect(self.stand)
+        self._lay_out_sheet()
         for id_ in ("view.fit", "view.zero", "view.section", "view.hidden", "view.through"):
             action = self.actions_.get(id_)
             words = f"{action.title} ({action.keys})"
@@ -92,16 +99,21 @@ class Window(Rooms):
     # --- what the session tells
     def _on_switched(self) -> None:
         self.picking.forget()
-        self.part.say("")
         self._glass_wanted = None
         self._show_upper()
-        self.part.refit()
-        self.section.close()
-        self.part.sheet.lay_out(self.session.content.header.projection)
+        if self.is_furnished:
+            self.part.say("")
+            self.part.refit()
+            self.section.close()
+        self._lay_out_sheet()
         self.show_built()
         steps = self.session.content.steps
         self.plate.show_sketch(next((getattr(s, "sketch", "") for s in steps if getattr(s, "sketch", "")), ""))
         self._entitle()
+
+    def _lay_out_sheet(self) -> None:
+        if self.is_furnished:
+            self.part.sheet.lay_out(self.session.content.header.projection)
 
     def _entitle(self) -> None:
         self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
@@ -118,7 +130,8 @@ class Window(Rooms):
         bare = step is not None and not sketch and any(p.field == "sketch" and not p.when for p in kind_of(step).params)
         if (sketch or bare) and sketch != self.plate.sketch_id:
             self.plate.show_sketch(sketch)
-        self.part_desk.chosen()
+        if self.is_furnished:
+            self.part_desk.chosen()
 
     # --- the part
     def _part_cursor(self, point: tuple[float, float, float] | None) -> None:
@@ -147,4 +160,5 @@ class Window(Rooms):
         """Let go of the view's driver, the instrument and the sheets."""
         self.capture.shut()
         self.papers.shut()
-        self.part.shut()
+        if self.is_furnished:
+            self.part.shut()

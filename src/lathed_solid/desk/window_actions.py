@@ -59,7 +59,7 @@ def _stage_actions(w: Rooms) -> list[Action]:
         *rows,
         Action("go.entry", "Go to the entry line", "Ctrl+E", w.entry.focus_line),
         Action("go.sheet", "Go to the callout sheet", "Ctrl+1", w.sheet.list.setFocus),
-        Action("go.part", "Go to the part view", "Ctrl+2", w.part.setFocus),
+        Action("go.part", "Go to the part view", "Ctrl+2", lambda: w.part.setFocus()),
         Action("go.plate", "Go to the layout plate", "Ctrl+3", lambda: _to_plate(w)),
         Action("go.route", "Go to the route", "Ctrl+4", lambda: _to_route(w)),
         Action("sheet.delete", "Delete the chosen callout", "", w.sheet.delete, "delete"),
@@ -110,10 +110,10 @@ def _view_actions(w: Rooms) -> list[Action]:
     ]
     return [
         *rows,
-        Action("view.fit", "Fit the part in the view", "Ctrl+0", w.part.fit, "fit"),
+        Action("view.fit", "Fit the part in the view", "Ctrl+0", lambda: w.part.fit(), "fit"),
         Action("view.stand", "Stand the part another way: which axis is up", "Shift+U", w.stand),
-        Action("view.zero", "Show or hide zero and its axes", "Ctrl+Alt+Z", w.part.toggle_zero, "axis"),
-        Action("view.section", "Section: cut the picture open", "Ctrl+Shift+X", w.section.toggle, "section"),
+        Action("view.zero", "Show or hide zero and its axes", "Ctrl+Alt+Z", lambda: w.part.toggle_zero(), "axis"),
+        Action("view.section", "Section: cut the picture open", "Ctrl+Shift+X", lambda: w.section.toggle(), "section"),
         Action("view.hidden", "Hidden edges", "Ctrl+Shift+H", w.toggle_hidden, "hidden"),
         Action("view.through", "See through the part", "Ctrl+Shift+T", w.toggle_see_through, "seethrough"),
     ]

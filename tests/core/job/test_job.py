@@ -65,15 +65,28 @@ def test_a_callout_becomes_its_steps(flange):
         steps_from_callout(flange, 2)
 
 
+def test_a_picture_is_saved_with_the_job_and_kept_until_there_is_a_newer(tmp_path, arbor):
+    path = tmp_path / "a.lathed"
+    assert storage.read_preview(path) == b""
+    storage.save(Job(content=arbor), path, preview=b"one")
+    assert storage.load(path).job.content == arbor and storage.read_preview(path) == b"one"
+    storage.save(Job(), path)
+    assert storage.read_preview(path) == b"one"
+    storage.save(Job(), path, preview=b"two")
+    assert storage.read_preview(path) == b"two"
+    path.write_bytes(path.read_bytes()[:200])
+    assert storage.read_preview(path) == b""
+
+
 def test_undo_and_redo_have_no_end():
     history = History(Job())
     for i in range(300):
-        content, _ = edits.add_callout(history.content, f"{i + 1}")
+        content, _ = edits.add_callout(history.state.content, f"{i + 1}")
         history.do(Job(content=content), f"callout {i}")
     last = history.state
     while history.undo():
         pass
-    assert history.content.callouts == ()
+    assert history.state.content.callouts == ()
     while history.redo():
         pass
     assert history.state is last

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import io
 
-from PIL import Image
-
 from .paper import Paper
 
 #: Width of the piece as a share of the sheet's larger side, its height as a share of that, and its pixels.
@@ -14,6 +12,8 @@ _SHARE, _PROPORTION, _PIXELS = 0.16, 0.42, 480
 
 def cut_out(paper: Paper, sheet: int, x: float, y: float, turned: int = 0) -> bytes:
     """A PNG of the surroundings of a place, turned as the sheet is looked at."""
+    from PIL import Image  # slow to load
+
     width, height = paper.size(sheet)
     side = _SHARE * max(width, height)
     across, down = (side, side * _PROPORTION) if turned % 2 == 0 else (side * _PROPORTION, side)

@@ -15,6 +15,7 @@ from ezdxf.disassemble import recursive_decompose, to_primitives
 from ezdxf.tools.text import plain_mtext, plain_text
 from PIL import Image, ImageDraw, ImageFont
 
+from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels
 
 #: Entities that are looked at, blocks taken apart; a file with more is not a drawing of a part.
@@ -88,6 +89,9 @@ class DxfPaper:
     # --- paper
     def size(self, sheet: int) -> tuple[float, float]:
         return self._size
+
+    def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
+        return tuple((note, *self.place(x, y)) for note, x, y in dimension_notes(self.space)) if sheet == 1 else ()
 
     def natural_scale(self) -> float:
         return _UNITS.get(int(self.document.header.get("$INSUNITS", 0)), 0.0)

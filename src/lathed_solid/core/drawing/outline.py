@@ -6,13 +6,17 @@ import itertools
 import math
 from collections import Counter
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
 from ..sketch.model import ALONG, Arc, Circle, Entity, Line, Point, Relation, RelationKind, Sketch
-from .dxf import XY, DxfPaper
 from .paper import CannotRead
+
+if TYPE_CHECKING:
+    from .dxf import DxfPaper
+
+XY = tuple[float, float]
 
 #: Chord error of an ellipse taken as arcs, mm.
 ELLIPSE = 0.002

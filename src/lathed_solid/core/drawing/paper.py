@@ -74,6 +74,9 @@ class Paper(Protocol):
     def words(self, sheet: int) -> tuple[Word, ...]:
         """What text can be read off a sheet, in reading order."""
 
+    def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
+        """Dimensions that the file itself states: as written on the sheet, and their places."""
+
     def natural_scale(self) -> float:
         """mm of the part per sheet unit when the file itself says so, else 0."""
 

@@ -43,6 +43,9 @@ class PdfPaper:
     def size(self, sheet: int) -> tuple[float, float]:
         return self._sizes[sheet - 1]
 
+    def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
+        return ()
+
     def natural_scale(self) -> float:
         return 0.0
 

@@ -59,6 +59,9 @@ class PicturePaper:
         frame = self._load(sheet)
         return float(frame.width), float(frame.height)
 
+    def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
+        return ()
+
     def natural_scale(self) -> float:
         return 0.0
 

@@ -5,14 +5,10 @@ from __future__ import annotations
 import itertools
 import math
 import re
-from collections.abc import Iterator
-from typing import Any, NamedTuple
-
-from ezdxf.tools.text import plain_mtext
+from typing import NamedTuple
 
 from ..callout import Ledger, NoteError, Reading
 from ..quantity.quantity import LENGTH_UNITS
-from .dxf import DxfPaper
 from .paper import Paper, Word
 
 
@@ -28,7 +24,8 @@ class Proposal(NamedTuple):
 
 def proposals(paper: Paper, sheet: int, ledger: Ledger) -> tuple[Proposal, ...]:
     """Dimensions and notes of a sheet that read as callouts, from the top left to the bottom right."""
-    found = list(_dimensions(paper, ledger)) if isinstance(paper, DxfPaper) and sheet == 1 else []
+    stated = ((cleaned(note), x, y) for note, x, y in paper.dimensions(sheet))
+    found = [Proposal(n, sheet, x, y, "dimension of the DXF") for n, x, y in stated if reads(n, ledger) is not None]
     taken = {(round(p.x, 3), round(p.y, 3)) for p in found}
     for word in joined(paper.words(sheet), ledger):
         note, (x, y) = cleaned(word.text), word.middle
@@ -123,59 +120,3 @@ def _stacked(group: tuple[Word, ...]) -> bool:
         if abs(a.left - b.left) > 2 * height or not 0 < b.top - a.top < 2.5 * height:
             return False
     return True
-
-
-# --- DXF dimensions
-def _dimensions(paper: DxfPaper, ledger: Ledger) -> Iterator[Proposal]:
-    for entity in paper.space.query("DIMENSION"):
-        try:
-            note = cleaned(dimension_note(entity))
-            at = entity.dxf.get("text_midpoint") or entity.dxf.defpoint
-        except Exception:  # a damaged dimension is not offered; its lines still show
-            continue
-        if math.isfinite(at.x) and math.isfinite(at.y) and reads(note, ledger) is not None:
-            x, y = paper.place(at.x, at.y)
-            yield Proposal(note, 1, x, y, "dimension of the DXF")
-
-
-def dimension_note(entity: Any) -> str:
-    """A DIMENSION entity as notation: prefix by its kind, decimals and tolerance by its style, its own text if any."""
-    style = entity.override()
-    kind = entity.dxf.dimtype & 7
-    value = _measured(entity, kind) * (1.0 if kind in (2, 5) else float(style.get("dimlfac", 1.0) or 1.0))
-    decimals = int(style.get("dimadec" if kind in (2, 5) else "dimdec", 2))
-    number = f"{value:.{max(0, min(decimals, 6))}f}"
-    if "." in number and int(style.get("dimzin", 8)) & 8:
-        number = number.rstrip("0").rstrip(".")
-    number += "°" * (kind in (2, 5))
-    said = str(plain_mtext(str(entity.dxf.get("text", "") or ""), split=False)).strip()
-    if said and "<>" not in said:
-        return said
-    prefix = {3: "Ø", 4: "R"}.get(kind, "")
-    post = str(style.get("dimpost", "") or "")
-    if "<>" in post:
-        before, _, after = post.partition("<>")
-        number = before + number + after
-        prefix = "" if re.search(r"[ØR]|%%c", before, re.IGNORECASE) else prefix
-    else:
-        number += post
-    if said:
-        before, _, after = said.partition("<>")
-        prefix = "" if re.search(r"[ØR]|%%c", before, re.IGNORECASE) else prefix
-        return f"{before}{prefix}{number}{_tolerance(style)}{after}"
-    return prefix + number + _tolerance(style)
-
-
-def _measured(entity: Any, kind: int) -> float:
-    found = entity.get_measurement()
-    value = float(found) if not hasattr(found, "x") else float(found.x)
-    return abs(value)
-
-
-def _tolerance(style: Any) -> str:
-    if not int(style.get("dimtol", 0) or 0):
-        return ""
-    upper, lower = float(style.get("dimtp", 0.0) or 0.0), float(style.get("dimtm", 0.0) or 0.0)
-    if abs(upper - lower) < 1e-12:
-        return f" ±{upper:g}"
-    return f" {upper:+g}/{-lower:+g}" if lower else f" {upper:+g}/0"

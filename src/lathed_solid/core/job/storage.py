@@ -27,6 +27,9 @@ from .model import BodyLook, Chain, Content, Header, Job, Revision, Route
 
 MEMBER = "job.json"
 FOLDER = "attachments/"
+PREVIEW = "preview.png"
+#: A preview larger than this is not shown, bytes.
+MAX_PREVIEW = 4 * 1024 * 1024
 #: A job.json larger than this is not a job (guards against zip bombs), bytes.
 MAX_JSON = 64 * 1024 * 1024
 
@@ -47,8 +50,12 @@ def to_json(job: Job) -> bytes:
     return msgspec.json.format(msgspec.json.encode(job), indent=1)
 
 
-def save(job: Job, path: Path, store: Store | None = None) -> None:
-    """Write the job and its attachments atomically. Raises CannotWrite, also when an attachment is not in ``store``."""
+def save(job: Job, path: Path, store: Store | None = None, preview: bytes = b"") -> None:
+    """Write the job, its attachments and a ``preview`` (PNG) atomically; the file's last preview stays without one.
+
+    Raises CannotWrite, also when an attachment is not in ``store``.
+    """
+    preview = preview or read_preview(path)
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
         # A fixed time stamp: the same job is always the same file.
@@ -64,7 +71,18 @@ def save(job: Job, path: Path, store: Store | None = None) -> None:
                 archive.writestr(info, store.get(name))
             except NoAttachment as error:
                 raise CannotWrite(f"{path.name} was not saved. {error.message}") from None
+        if preview:
+            archive.writestr(zipfile.ZipInfo(PREVIEW, (2026, 1, 1, 0, 0, 0)), preview)
     write_atomic(path, stream.getvalue())
+
+
+def read_preview(path: Path) -> bytes:
+    """The picture (PNG) a job was saved with; empty when there is none that can be read."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            return archive.read(PREVIEW) if archive.getinfo(PREVIEW).file_size <= MAX_PREVIEW else b""
+    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError):
+        return b""
 
 
 def load(path: Path, store: Store | None = None) -> Opened:

@@ -10,6 +10,7 @@ from ..arrays import Floats
 from .figures import Vector
 from .geometry import frame_about, turned_in_plane
 from .named import NamedBody
+from .placing import point_in
 from .topology import compound_of
 
 
@@ -25,7 +26,7 @@ def axial_trace(
     frame = turned_in_plane(frame_about(origin, axis), angle)
     way, found = gp_Dir(*frame.x), []
     for place in places.tolist():
-        start = frame.point(0.0, 0.0, place)
+        start = point_in(frame, 0.0, 0.0, place)
         crossing.PerformNearest(gp_Lin(start, way), 0.0, 1e6)
         if crossing.IsDone() and crossing.NbPnt():
             found.append((place, crossing.Pnt(1).Distance(start)))

@@ -15,8 +15,8 @@ from OCP.TopoDS import TopoDS
 
 from ..refusal import Refusal, said
 from ..tolerance import SLIVER
-from .geometry import triple
 from .named import NamedBody, Pair
+from .placing import triple
 from .topology import SHELL, SOLID, Shape, box_of, compound_of, subshapes, surface_properties
 
 Change = Literal["more", "less", "any"]

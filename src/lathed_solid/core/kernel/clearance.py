@@ -12,8 +12,8 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
 from ..arrays import Floats
-from .geometry import triple
 from .named import NamedBody
+from .placing import triple
 from .topology import EDGE, WIRE, Shape, box_of, subshapes
 
 Where = Literal["inside", "outside", "touches"]

@@ -10,7 +10,8 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
 from .figures import Vector
-from .geometry import triple, unit
+from .geometry import unit
+from .placing import triple
 from .topology import Shape
 
 

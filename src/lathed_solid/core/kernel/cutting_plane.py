@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from ..refusal import Refusal
 from .figures import Surface, Vector
-from .geometry import Frame, cross, dot, flat_frame, frame_about, minus, moved_frame, shifted, turning_about, unit
+from .geometry import Frame, cross, dot, flat_frame, frame_about, minus, shifted, unit
+from .placing import moved_frame, turning_about
 
 _ZERO: Vector = (0.0, 0.0, 0.0)
 #: Planes through zero: across Y through the turning axis (level Z, upright X, as the front view shows it), across X, Z.

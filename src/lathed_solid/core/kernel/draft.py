@@ -10,6 +10,7 @@ from OCP.gp import gp_Dir
 from .check import KernelFailure, accept
 from .geometry import Frame
 from .named import NamedBody, Pair
+from .placing import plane_of
 from .topology import items
 
 
@@ -20,7 +21,7 @@ def draft(body: NamedBody, names: Sequence[str], neutral: Frame, angle: float) -
     maker = BRepOffsetAPI_DraftAngle(body.shape)
     for name in dict.fromkeys(names):
         for index in body.find(name):
-            maker.Add(body.face(index), gp_Dir(*neutral.normal), angle, neutral.plane(), True)
+            maker.Add(body.face(index), gp_Dir(*neutral.normal), angle, plane_of(neutral), True)
             if not maker.AddDone():
                 raise KernelFailure(f"The face {name} cannot be leaned: it must be flat, a cylinder or a cone.")
     maker.Build()

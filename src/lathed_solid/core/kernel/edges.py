@@ -20,8 +20,9 @@ from OCP.TopoDS import TopoDS
 from ..refusal import said
 from .check import KernelFailure, accept
 from .figures import Vector
-from .geometry import dot, triple
+from .geometry import dot
 from .named import LostReference, NamedBody, Pair, carry, generated_faces
+from .placing import triple
 from .rounding import rolled
 from .surfaces import outward_at
 from .topology import EDGE, FACE, WIRE, Shape, ShapeMap, ancestors, items, subshapes

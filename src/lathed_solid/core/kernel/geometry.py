@@ -1,11 +1,9 @@
-"""Plain values for places and directions, and their kernel counterparts."""
+"""Places, directions and frames as plain values; their kernel counterparts stand in ``placing``."""
 
 from __future__ import annotations
 
 import math
 from typing import NamedTuple
-
-from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 
 from .figures import Vector
 
@@ -23,15 +21,14 @@ class Frame(NamedTuple):
         n = cross(self.x, self.y)
         return (-n[0], -n[1], -n[2]) if self.mirrored else n
 
-    def point(self, u: float, v: float, w: float = 0.0) -> gp_Pnt:
-        n = self.normal
-        return gp_Pnt(*(o + u * a + v * b + w * c for o, a, b, c in zip(self.origin, self.x, self.y, n, strict=True)))
-
-    def axes(self) -> gp_Ax2:
-        return gp_Ax2(gp_Pnt(*self.origin), gp_Dir(*self.normal), gp_Dir(*self.x))
-
-    def plane(self) -> gp_Pln:
-        return gp_Pln(gp_Ax3(self.axes()))
+    def at(self, u: float, v: float, w: float = 0.0) -> Vector:
+        """The place ``u`` along x, ``v`` along y and ``w`` along the normal (mm)."""
+        o, x, y, n = self.origin, self.x, self.y, self.normal
+        return (
+            o[0] + u * x[0] + v * y[0] + w * n[0],
+            o[1] + u * x[1] + v * y[1] + w * n[1],
+            o[2] + u * x[2] + v * y[2] + w * n[2],
+        )
 
 
 def cross(a: Vector, b: Vector) -> Vector:
@@ -63,63 +60,11 @@ def unit(a: Vector) -> Vector:
     return (a[0] / length, a[1] / length, a[2] / length)
 
 
-def triple(p: gp_Pnt | gp_Dir | gp_Vec) -> Vector:
-    return (p.X(), p.Y(), p.Z())
-
-
 def frame_about(origin: Vector, direction: Vector) -> Frame:
     """A frame whose normal is ``direction``; its x lies along Z where it can, else along X."""
     hint = (0.0, 0.0, 1.0) if abs(direction[2]) < 0.9 else (1.0, 0.0, 0.0)
     x = unit(minus(hint, tuple(dot(hint, direction) * d for d in direction)))  # type: ignore[arg-type]
     return Frame(origin, x, cross(direction, x))
-
-
-def turn_axis() -> gp_Ax1:
-    """The turning axis of every part: Z through zero."""
-    return gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
-
-
-def turning(angle: float) -> gp_Trsf:
-    """Rotation about the turning axis by ``angle`` radians."""
-    made = gp_Trsf()
-    made.SetRotation(turn_axis(), angle)
-    return made
-
-
-def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
-    """Rotation about any axis by ``angle`` radians."""
-    made = gp_Trsf()
-    made.SetRotation(gp_Ax1(gp_Pnt(*origin), gp_Dir(*direction)), angle)
-    return made
-
-
-def screwed(frame: Frame, by: float, angle: float) -> gp_Trsf:
-    """A screw motion along the frame's normal (mm) and from its x towards its y (radians)."""
-    n = frame.normal
-    made = shifting((n[0] * by, n[1] * by, n[2] * by))
-    made.Multiply(turning_about(frame.origin, n, -angle if frame.mirrored else angle))
-    return made
-
-
-def shifting(by: Vector) -> gp_Trsf:
-    """Translation by ``by`` mm."""
-    made = gp_Trsf()
-    made.SetTranslation(gp_Vec(*by))
-    return made
-
-
-def mirroring(place: Vector, normal: Vector) -> gp_Trsf:
-    """Reflection in the plane through ``place`` (mm) with unit ``normal``."""
-    made = gp_Trsf()
-    made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
-    return made
-
-
-def moved_frame(frame: Frame, transform: gp_Trsf) -> Frame:
-    """A frame carried along by a rigid transform; a reflection makes it a mirrored one."""
-    x, y = (gp_Vec(*v).Transformed(transform) for v in (frame.x, frame.y))
-    origin = gp_Pnt(*frame.origin).Transformed(transform)
-    return Frame(triple(origin), triple(x), triple(y), frame.mirrored != transform.IsNegative())
 
 
 def shifted(frame: Frame, by: float) -> Frame:

@@ -13,10 +13,11 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
 from .check import accept
-from .geometry import Frame, along, dot, minus, norm, triple
+from .geometry import Frame, along, dot, minus, norm
 from .helicoid import Skin
 from .named import NamedBody, Pair
 from .outline import Loop, Segment, flat_face
+from .placing import triple
 from .rest import Rest
 from .sweep import revolve
 from .topology import EDGE, FACE, WIRE, AncestorMap, Shape, ancestors, items, solid_of, subshapes

@@ -20,7 +20,8 @@ from OCP.TopoDS import TopoDS
 from scipy.interpolate import make_interp_spline
 
 from ..arrays import Floats
-from .geometry import Frame, screwed
+from .geometry import Frame
+from .placing import point_in, screwed
 from .skin import DEGREE, Net, fitted
 from .topology import Shape, solid_of
 from .topology import faces as faces_of
@@ -158,7 +159,7 @@ def thread_skin(
 
 def _cap(frame: Frame, height: float, outer: Shape, hole: Shape | None = None) -> Shape:
     """A flat face square to the axis; ``outer`` runs counter-clockwise seen from the high end, ``hole`` too."""
-    origin = frame.point(0.0, 0.0, height)
+    origin = point_in(frame, 0.0, 0.0, height)
     maker = BRepBuilderAPI_MakeFace(gp_Pln(origin, gp_Dir(*frame.normal)), TopoDS.Wire(outer), False)
     if hole is not None:
         maker.Add(TopoDS.Wire(hole.Reversed()))
@@ -183,7 +184,7 @@ def thread_sleeve(
     skin = thread_skin(frame, section, lead, low, high, **how)  # type: ignore[arg-type]
     left = bool(how.get("left_hand"))
     inner = [w if left else w.Reversed() for w in (skin.low, skin.high)]
-    origin = frame.point(0.0, 0.0, low)
+    origin = point_in(frame, 0.0, 0.0, low)
     edge = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(origin, gp_Dir(*frame.normal), gp_Dir(*frame.x)), outside)).Edge()
     circle = BRepBuilderAPI_MakeWire(edge).Wire()
     n, length = frame.normal, high - low
@@ -232,7 +233,7 @@ def helical_solid(
     for j, at, name in ((0, start, "start"), (len(marks) - 1, start + hand * 2 * math.pi * turns, "end")):
         across = (-math.sin(at), math.cos(at))
         normal = gp_Dir(*(across[0] * x + across[1] * y for x, y in zip(frame.x, frame.y, strict=True)))
-        maker = BRepBuilderAPI_MakeFace(gp_Pln(frame.point(0, 0, 0), normal), net.ring(j), False)
+        maker = BRepBuilderAPI_MakeFace(gp_Pln(point_in(frame, 0, 0, 0), normal), net.ring(j), False)
         # The section runs clockwise about this normal (axis right, radius up, normal away from the viewer).
         face = maker.Face()
         outward = (hand > 0) == (name == "end")

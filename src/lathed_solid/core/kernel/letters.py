@@ -15,6 +15,7 @@ from .check import KernelFailure
 from .geometry import Frame
 from .named import NamedBody
 from .outline import ArcSegment, Cubic, FullCircle, Loop, Segment
+from .placing import axes_of
 from .sewing import sewn
 from .topology import Shape
 
@@ -32,7 +33,7 @@ def wrapped(
     lids, sides = [], []
     rims: list[list[list[Shape]]] = []
     for radius in (low, high):
-        surface = Geom_CylindricalSurface(gp_Ax3(frame.axes()), radius)
+        surface = Geom_CylindricalSurface(gp_Ax3(axes_of(frame)), radius)
         loops = [[_edge(p, surface, nominal) for p in loop] for loop in (outer, *holes)]
         rims.append(loops)
         maker = BRepBuilderAPI_MakeFace(surface, _wire(loops[0]), True)

@@ -13,8 +13,9 @@ from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure
 from .figures import Vector
-from .geometry import Frame, triple
+from .geometry import Frame
 from .named import NamedBody
+from .placing import plane_of, triple
 from .surfaces import measure_face
 from .topology import Shape
 
@@ -64,7 +65,7 @@ def _still_there(radius: float) -> float:
 
 def wide_plane(frame: Frame) -> Shape:
     """A flat face far wider than any part."""
-    return BRepBuilderAPI_MakeFace(frame.plane(), -FAR, FAR, -FAR, FAR).Face()
+    return BRepBuilderAPI_MakeFace(plane_of(frame), -FAR, FAR, -FAR, FAR).Face()
 
 
 def corner(body: NamedBody, *references: str) -> Vector:

@@ -27,8 +27,8 @@ from ..arrays import Floats
 from .check import KernelFailure, NothingChanged, accept
 from .clearance import outward, radii
 from .figures import Vector
-from .geometry import triple
 from .named import NamedBody
+from .placing import triple
 from .surfaces import Inside
 from .topology import (
     EDGE,

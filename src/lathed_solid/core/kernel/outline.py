@@ -21,6 +21,7 @@ from OCP.TopoDS import TopoDS
 from .check import KernelFailure
 from .geometry import Frame, cross
 from .named import Pair
+from .placing import plane_of, point_in
 from .topology import Shape
 
 XY = tuple[float, float]
@@ -95,7 +96,7 @@ class FlatFace(NamedTuple):
 def flat_face(outer: Loop, holes: tuple[Loop, ...], frame: Frame) -> FlatFace:
     """One area with holes. Raises KernelFailure when the pieces do not close."""
     edges: list[Pair] = []
-    maker = BRepBuilderAPI_MakeFace(frame.plane(), _wire(outer, frame, edges, reverse=False), True)
+    maker = BRepBuilderAPI_MakeFace(plane_of(frame), _wire(outer, frame, edges, reverse=False), True)
     for hole in holes:
         wire = _wire(hole, frame, edges, reverse=False)
         # A hole must run against the outer loop; the kernel decides by orientation, not by place.
@@ -139,9 +140,11 @@ def wire_of(pieces: Loop, frame: Frame) -> tuple[Shape, list[Pair]]:
 
 def _edge(piece: Piece, frame: Frame) -> Shape:
     if isinstance(piece, Segment):
-        made = BRepBuilderAPI_MakeEdge(frame.point(*piece.start), frame.point(*piece.end))
+        made = BRepBuilderAPI_MakeEdge(point_in(frame, *piece.start), point_in(frame, *piece.end))
     elif isinstance(piece, ArcSegment):
-        arc = GC_MakeArcOfCircle(frame.point(*piece.start), frame.point(*piece.through), frame.point(*piece.end))
+        arc = GC_MakeArcOfCircle(
+            point_in(frame, *piece.start), point_in(frame, *piece.through), point_in(frame, *piece.end)
+        )
         made = BRepBuilderAPI_MakeEdge(arc.Value())
     elif isinstance(piece, Cubic):
         made = BRepBuilderAPI_MakeEdge(Geom_BezierCurve(_poles(piece.poles, frame)))
@@ -150,7 +153,7 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
     elif isinstance(piece, FullEllipse):
         made = BRepBuilderAPI_MakeEdge(_ellipse(piece, frame))
     else:
-        axes = gp_Ax2(frame.point(*piece.center), gp_Dir(*cross(frame.x, frame.y)), gp_Dir(*frame.x))
+        axes = gp_Ax2(point_in(frame, *piece.center), gp_Dir(*cross(frame.x, frame.y)), gp_Dir(*frame.x))
         made = BRepBuilderAPI_MakeEdge(gp_Circ(axes, piece.radius))
     if not made.IsDone():
         raise KernelFailure(f"{piece.name} has no length.")
@@ -160,7 +163,7 @@ def _edge(piece: Piece, frame: Frame) -> Shape:
 def _poles(places: tuple[XY, ...], frame: Frame) -> Array1_gp_Pnt:
     made = Array1_gp_Pnt(1, len(places))
     for k, place in enumerate(places, 1):
-        made.SetValue(k, frame.point(*place))
+        made.SetValue(k, point_in(frame, *place))
     return made
 
 
@@ -181,7 +184,7 @@ def _ellipse(piece: FullEllipse, frame: Frame) -> gp_Elips:
     else:
         short = piece.other
     way = tuple(u * a + v * b for a, b in zip(frame.x, frame.y, strict=True))
-    return gp_Elips(gp_Ax2(frame.point(*piece.center), gp_Dir(*frame.normal), gp_Dir(*way)), long, short)
+    return gp_Elips(gp_Ax2(point_in(frame, *piece.center), gp_Dir(*frame.normal), gp_Dir(*way)), long, short)
 
 
 def _signed_area(loop: Loop) -> float:

@@ -13,7 +13,8 @@ from OCP.TopoDS import TopoDS
 from ..quantity import Style
 from .edges import direction
 from .figures import Surface, Vector
-from .geometry import cross, dot, minus, norm, triple, unit
+from .geometry import cross, dot, minus, norm, unit
+from .placing import triple
 from .surfaces import circle_of, measure_face
 from .topology import FACE, Shape
 

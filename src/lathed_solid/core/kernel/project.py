@@ -17,8 +17,9 @@ from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure, done
 from .figures import Vector
-from .geometry import Frame, cross, dot, minus, triple
+from .geometry import Frame, cross, dot, minus
 from .named import NamedBody
+from .placing import plane_of, triple
 from .topology import EDGE, Shape, subshapes
 
 XY = tuple[float, float]
@@ -127,7 +128,7 @@ def cut(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
     """Where the plane cuts a face. Raises LostReference, or KernelFailure when it does not."""
     found: list[Seen] = []
     for index in body.find(face):
-        section = BRepAlgoAPI_Section(body.face(index), frame.plane(), False)
+        section = BRepAlgoAPI_Section(body.face(index), plane_of(frame), False)
         section.ComputePCurveOn1(False)
         section.Approximation(True)
         section.Build()

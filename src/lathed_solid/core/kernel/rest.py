@@ -16,8 +16,9 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
 
 from ..arrays import Floats
-from .geometry import Frame, along, dot, minus, norm, triple
+from .geometry import Frame, along, dot, minus, norm
 from .helicoid import Skin
+from .placing import triple
 from .skin import fitted
 from .topology import VERTEX, Shape, subshapes
 

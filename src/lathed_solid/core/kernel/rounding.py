@@ -22,9 +22,10 @@ from OCP.TopoDS import TopoDS
 from .boolean import combine
 from .check import KernelFailure, NothingChanged
 from .figures import Surface, Vector
-from .geometry import Frame, along, cross, dot, frame_about, minus, norm, triple, unit
+from .geometry import Frame, along, cross, dot, frame_about, minus, norm, unit
 from .named import SPENT, NamedBody, first_vertex, last_vertex
 from .outline import XY, ArcSegment, Loop, Segment, flat_face
+from .placing import triple
 from .surfaces import box, left_of, measure_face, reach
 from .sweep import prism, revolve, revolve_part
 from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items

@@ -12,6 +12,7 @@ from OCP.TopoDS import TopoDS_Compound
 
 from .check import done
 from .geometry import Frame, turned_in_plane
+from .placing import plane_of, point_in
 from .surfaces import box
 from .topology import Shape, compound_of
 
@@ -31,7 +32,7 @@ def hatches(shapes: Sequence[Shape], frame: Frame) -> Shape:
 def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:
     """Hatch lines at 45° inside the material cut by the frame's plane; ``pitch`` in mm, 0 for one by size."""
     size = max(h - lo for lo, h in zip(*box(shape), strict=True)) * 2 + 1
-    faces = _common(BRepBuilderAPI_MakeFace(frame.plane(), -size, size, -size, size).Face(), shape)
+    faces = _common(BRepBuilderAPI_MakeFace(plane_of(frame), -size, size, -size, size).Face(), shape)
     pitch = pitch or size / 60
     lines, builder = TopoDS_Compound(), BRep_Builder()
     builder.MakeCompound(lines)
@@ -40,7 +41,9 @@ def section_hatch(shape: Shape, frame: Frame, pitch: float = 0.0) -> Shape:
         # A slanted line clipped to the square of the section.
         low, high = max(-size, i * pitch - size), min(size, i * pitch + size)
         if high - low > 1e-6:
-            edge = BRepBuilderAPI_MakeEdge(frame.point(low, low - i * pitch), frame.point(high, high - i * pitch))
+            edge = BRepBuilderAPI_MakeEdge(
+                point_in(frame, low, low - i * pitch), point_in(frame, high, high - i * pitch)
+            )
             builder.Add(lines, edge.Edge())
     return _common(lines, faces)
 

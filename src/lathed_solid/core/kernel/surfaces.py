@@ -28,9 +28,10 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from .figures import Circle, MassProperties, Surface, Vector
-from .geometry import along, cross, dot, triple
+from .geometry import along, cross, dot
 from .integral import LEAST, moments, uncertainty
 from .named import NamedBody
+from .placing import triple
 from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties
 from .topology import faces as faces_of
 

@@ -11,9 +11,10 @@ from OCP.TopLoc import TopLoc_Location
 
 from .check import KernelFailure, done
 from .figures import Vector
-from .geometry import Frame, moved_frame
+from .geometry import Frame
 from .named import NamedBody, Pair, Turned, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
+from .placing import axes_of, moved_frame
 from .topology import EDGE, FACE, Shape, ShapeMap, ancestors, items
 
 
@@ -105,7 +106,7 @@ def turned_tool(points: Sequence[tuple[float, float]], names: Sequence[str], fra
 def set_elsewhere(body: NamedBody, there: Frame, here: Frame, retag: tuple[str, str]) -> NamedBody:
     """A copy of a tool made in the frame ``there``, set down in ``here``; nothing of it is computed again."""
     change = gp_Trsf()
-    change.SetDisplacement(gp_Ax3(there.axes()), gp_Ax3(here.axes()))
+    change.SetDisplacement(gp_Ax3(axes_of(there)), gp_Ax3(axes_of(here)))
     place = TopLoc_Location(change)
     old, new = retag
     named = [(face.Moved(place), new + name.removeprefix(old)) for face, name in body.pairs()]

@@ -14,6 +14,7 @@ from .check import KernelFailure
 from .geometry import Frame
 from .named import Pair
 from .outline import FlatFace, Loop, wire_of
+from .placing import plane_of
 from .topology import EDGE, WIRE, Shape, items, shape_list, subshapes
 
 
@@ -31,8 +32,8 @@ def thin_face(pieces: Loop, frame: Frame, left: float, right: float, closed: boo
     named: list[Pair] = [*named_a, *((e, f"{n}.r") for e, n in named_b)]
     if closed:
         outer, inner = sorted((a, b), key=lambda w: -_area(w, frame))
-        maker = BRepBuilderAPI_MakeFace(frame.plane(), outer, True)
-        hole = BRepBuilderAPI_MakeFace(frame.plane(), inner, True).Face()
+        maker = BRepBuilderAPI_MakeFace(plane_of(frame), outer, True)
+        hole = BRepBuilderAPI_MakeFace(plane_of(frame), inner, True).Face()
         inner = BRepTools.OuterWire_s(hole)
         maker.Add(TopoDS.Wire(inner.Reversed()))
         if not maker.IsDone():
@@ -42,7 +43,7 @@ def thin_face(pieces: Loop, frame: Frame, left: float, right: float, closed: boo
     joined.Add(shape_list([*subshapes(a, EDGE), caps[0], *subshapes(b, EDGE), caps[1]]))
     if not joined.IsDone():
         raise KernelFailure("The wall does not close.")
-    maker = BRepBuilderAPI_MakeFace(frame.plane(), joined.Wire(), True)
+    maker = BRepBuilderAPI_MakeFace(plane_of(frame), joined.Wire(), True)
     return FlatFace(maker.Face(), [*named, (caps[0], "cap1"), (caps[1], "cap2")])
 
 
@@ -50,7 +51,7 @@ def _beside(wire: Shape, edges: list[Pair], distance: float, frame: Frame, close
     """The chain moved sideways by ``distance``, and its edges with the names of those they came from."""
     if abs(distance) < 1e-9:
         return wire, edges
-    spine = BRepBuilderAPI_MakeFace(frame.plane(), wire, True).Face() if closed else wire
+    spine = BRepBuilderAPI_MakeFace(plane_of(frame), wire, True).Face() if closed else wire
     maker = BRepOffsetAPI_MakeOffset()
     if closed:
         maker.Init(spine, GeomAbs_JoinType.GeomAbs_Intersection, False)
@@ -72,7 +73,7 @@ def _area(wire: Shape, frame: Frame) -> float:
     from OCP.GProp import GProp_GProps
 
     found = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(BRepBuilderAPI_MakeFace(frame.plane(), TopoDS.Wire(wire), True).Face(), found)
+    BRepGProp.SurfaceProperties_s(BRepBuilderAPI_MakeFace(plane_of(frame), TopoDS.Wire(wire), True).Face(), found)
     return abs(float(found.Mass()))
 
 

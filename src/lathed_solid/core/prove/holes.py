@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import along, dot, frame_about, minus, norm, triple
+from ..kernel.geometry import along, dot, frame_about, minus, norm
 from ..kernel.surfaces import axis_meets
 from ..refusal import said
 from ..route.gauges import Depth, OpenEnds, ThreadDepth, ThreadOn
@@ -74,7 +74,7 @@ def open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
         turns = [math.pi / 4 * k for k in range(8)]
         ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
         ends, inside = (s.span[0] - BEYOND, s.span[1] + BEYOND), plate.inside(s.index)
-        return float(sum(not any(inside(triple(frame.point(u, v, t))) for u, v in ring) for t in ends))
+        return float(sum(not any(inside(frame.at(u, v, t)) for u, v in ring) for t in ends))
 
     return plate.each(gauge, ("cylinder",), value)
 

@@ -184,7 +184,7 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
 
 def _carried(frames: Mapping[str, Frame], old: str, new: str, place: Any) -> dict[str, Frame]:
     """The planes that a step's sizes are measured in, as they stand with a copy of it."""
-    from ..kernel.geometry import moved_frame
+    from ..kernel.placing import moved_frame
 
     return {new + n.removeprefix(old): moved_frame(f, place) for n, f in frames.items() if n.startswith(old)}
 

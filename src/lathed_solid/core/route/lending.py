@@ -23,15 +23,14 @@ def lent(source: Sketch, there: Frame, here: Frame) -> list[Seen]:
 
     On parallel planes lines, arcs and circles stay what they are; seen at an angle only lines do.
     """
-    from ..kernel.geometry import dot
+    from ..kernel.geometry import dot, minus
     from ..kernel.project import Seen
 
     points = source.points()
     level = abs(dot(there.normal, here.normal)) > 1 - 1e-9
 
     def seen(place: XY) -> XY:
-        p = there.point(*place)
-        gap = (p.X() - here.origin[0], p.Y() - here.origin[1], p.Z() - here.origin[2])
+        gap = minus(there.at(*place), here.origin)
         return dot(gap, here.x), dot(gap, here.y)
 
     found = []

@@ -196,7 +196,7 @@ class Workshop:
             self._place = before
 
     def placed(self, frame: Frame) -> Frame:
-        from ..kernel.geometry import moved_frame
+        from ..kernel.placing import moved_frame
 
         return frame if self._place is None else moved_frame(frame, self._place)
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeGuard
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ...core.drawing.dxf import DxfPaper
 from ...core.drawing.outline import Taken, layers, on_the_axis, take_outline
-from ...core.drawing.paper import CannotRead
+from ...core.drawing.paper import CannotRead, Paper
 from ...core.job import edits
 from ...core.quantity import ExpressionError, evaluate
 from ...core.quantity.expression import Plain
@@ -22,7 +21,15 @@ from ...core.sketch.model import Plane, Sketch
 from ..session import Session
 from .panel import Glass
 
+if TYPE_CHECKING:
+    from ...core.drawing.dxf import DxfPaper
+
 _KINDS = {"horizontal": "level", "vertical": "upright", "tangent": "tangent", "equal": "equal radii"}
+
+
+def _is_dxf(paper: Paper | None) -> TypeGuard[DxfPaper]:
+    """Asked of the kind: the reader itself is slow to load."""
+    return paper is not None and paper.kind == "dxf"
 
 
 class _Use(NamedTuple):
@@ -92,7 +99,7 @@ class OutlinePanel(QWidget):
     def refresh(self) -> None:
         paper = self._glass.paper
         self.layer.clear()
-        if isinstance(paper, DxfPaper):
+        if _is_dxf(paper):
             self.layer.addItems([*layers(paper), "all layers"])
         self.look()
 
@@ -105,10 +112,10 @@ class OutlinePanel(QWidget):
         if not self.isVisible():
             self.take.setEnabled(False)
             return  # looked at when it is shown
-        is_dxf = isinstance(paper, DxfPaper)
+        is_dxf = _is_dxf(paper)
         for widget in (self.layer, self.join, self.use, *self.kinds.values()):
             widget.setEnabled(is_dxf)
-        if not isinstance(paper, DxfPaper):
+        if not _is_dxf(paper):
             self.state.setText("The outline of a DXF can be taken as a sketch. This sheet is no DXF.")
         else:
             try:

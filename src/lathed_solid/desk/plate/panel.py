@@ -64,6 +64,8 @@ class PlatePanel(QWidget):
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._palette, self.sketch_id = session, palette, ""
+        #: The solver is still being loaded: what can still move is shown later.
+        self.waits = False
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
         self._shown: _Shown | None = None
         #: The sketch, the part it lies on, and the two together.
@@ -207,6 +209,11 @@ class PlatePanel(QWidget):
         texts, areas = size_texts(sketch, ledger, style), self.solid.areas(sketch)
         return _Shown(sketch, texts, values, problem, areas, self.solid.needs_outline(sketch), style)
 
+    def go_on(self) -> None:
+        """The solver is loaded: from now on every sketch shows at once what can still move."""
+        self.waits = False
+        self.refresh()
+
     def refresh(self) -> None:
         self._show(self._shown_now())
 
@@ -247,6 +254,8 @@ class PlatePanel(QWidget):
         self.canvas.fields.style_ = content.header.typed_style
 
     def _diagnose(self, shown: _Shown) -> None:
+        if self.waits:
+            return
         from ...core.sketch.explain.diagnose import freedom
 
         sketch, problem = shown.sketch, shown.problem

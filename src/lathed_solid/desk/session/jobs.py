@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -32,6 +33,8 @@ class Jobs(QObject):
         self.open_jobs: list[OpenJob] = []
         self._blank = OpenJob(Job(), None, Journal(self._journals, "blank"))
         self._current = -1
+        #: A small picture (PNG) of the job worked on, for its file; empty for none. Set by whoever shows it.
+        self.picture: Callable[[], bytes] = bytes
         self.talk = Talk(lambda: self.content.header.style.unit)
 
     @property
@@ -101,7 +104,7 @@ class Jobs(QObject):
         if target is None:
             return False
         try:
-            storage.save(job.history.state, target, self.store)
+            storage.save(job.history.state, target, self.store, self.picture())
         except CannotWrite as error:
             self.talk.refuse(error)
             return False

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
@@ -52,6 +53,10 @@ class Session(QObject):
         self._edits.changed.connect(self._builds.rebuild)
         self._jobs.saved.connect(self._edits.edited)
         self._builds.renewed.connect(self._edits.edited)
+
+    def show_as(self, picture: Callable[[], bytes]) -> None:
+        """Who draws the small picture that is saved with a job (PNG; empty for none)."""
+        self._jobs.picture = picture
 
     def take_route(self, at: int) -> None:
         """Work on another route of the part."""

@@ -13,6 +13,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from PyQt6.QtGui import QColor
 
 from ...core.kernel.geometry import Frame
+from ...core.kernel.placing import point_in
 from ...core.kernel.topology import Shape
 from ...worker.protocol import DatumFigure
 from .surface import Surface, kernel_color
@@ -77,9 +78,9 @@ def _drawn(figure: DatumFigure, kind: str, size: float, middle: tuple[float, flo
     u, v, w = (sum(a * b for a, b in zip(gap, way, strict=True)) for way in (frame.x, frame.y, frame.normal))
     half = 0.65 * size
     if kind == "axis":
-        return BRepBuilderAPI_MakeEdge(frame.point(0, 0, w - half), frame.point(0, 0, w + half)).Edge()
+        return BRepBuilderAPI_MakeEdge(point_in(frame, 0, 0, w - half), point_in(frame, 0, 0, w + half)).Edge()
     if kind == "point":
         r = 0.03 * size
-        return BRepBuilderAPI_MakeEdge(frame.point(-r, 0), frame.point(r, 0)).Edge()
+        return BRepBuilderAPI_MakeEdge(point_in(frame, -r, 0), point_in(frame, r, 0)).Edge()
     place = gp_Ax3(gp_Pnt(*figure.origin), gp_Dir(*frame.normal), gp_Dir(*frame.x))
     return BRepBuilderAPI_MakeFace(gp_Pln(place), u - half, u + half, v - half, v + half).Face()

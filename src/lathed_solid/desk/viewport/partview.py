@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QBuffer, QEvent, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
@@ -22,6 +22,8 @@ from .viewsheet import ViewSheet, seen_from
 
 #: A press that moves less than this many pixels is a pick, not a turn.
 CLICK_SLACK = 4
+#: Width of the picture saved with a job, pixels.
+PICTURE = 640
 
 
 class PartView(QWidget):
@@ -142,6 +144,14 @@ class PartView(QWidget):
         """Light what is chosen; ``ghosts`` are faces picked before for the field that asks."""
         self.scene.light(faces, edges)
         self.scene.ghost(ghosts, self._palette)
+
+    def picture(self) -> bytes:
+        """The view as a small picture (PNG), without what lies over it."""
+        seen = self.surface.grabFramebuffer().scaledToWidth(PICTURE, Qt.TransformationMode.SmoothTransformation)
+        kept = QBuffer()
+        kept.open(QBuffer.OpenModeFlag.WriteOnly)
+        seen.save(kept, "PNG")
+        return kept.data().data()
 
     def refit(self) -> None:
         """Fit the next part that is shown (another job was opened)."""

@@ -27,9 +27,10 @@ from PyQt6.QtGui import QColor
 from ...core.kernel.edges import Pick, chain, picked, sharp_edges
 from ...core.kernel.figures import Surface as FaceFigure
 from ...core.kernel.figures import Vector
-from ...core.kernel.geometry import dot, triple
+from ...core.kernel.geometry import dot
 from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
+from ...core.kernel.placing import triple
 from ...core.kernel.surfaces import outward_at
 from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, compound_of, subshapes
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 
 from ...core.kernel.figures import Vector
-from .surface import Surface
+
+if TYPE_CHECKING:
+    from .surface import Surface
 
 #: A press that moves less than this many pixels drags nothing.
 SLACK = 4

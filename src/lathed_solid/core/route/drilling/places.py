@@ -38,7 +38,7 @@ def starts(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> 
 
 
 def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> dict[str, Start]:
-    from ...kernel.geometry import along, dot, minus, triple
+    from ...kernel.geometry import along, dot, minus
 
     sketch = shop.sketch(step.sketch)
     plane = shop.frame(sketch)
@@ -48,7 +48,7 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Shape | None)
         raise StepFailure(f"The sketch has no point {', '.join(unknown)}. Its points are {', '.join(sketch.points())}.")
     found = {}
     for id_, (x, y) in chosen_points(step.only, sketch).items():
-        place = triple(plane.point(x, y))
+        place = plane.at(x, y)
         if level:
             place = along(place, surface.axis, dot(minus(surface.origin, place), surface.axis))
             found[id_] = _square(place, surface)
@@ -68,7 +68,8 @@ def _square(place: Vector, surface: Surface) -> Start:
 
 def _struck(face: Shape | None, place: Vector, way: Vector) -> Start:
     """Where a drill that runs along ``way`` (either way round) through ``place`` first strikes the face."""
-    from ...kernel.geometry import dot, frame_about, triple
+    from ...kernel.geometry import dot, frame_about
+    from ...kernel.placing import triple
     from ...kernel.surfaces import struck
 
     if face is None:
@@ -107,7 +108,7 @@ def _start(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> 
 
 def _in_face(step: Hole, shop: Workshop, surface: Surface) -> Vector:
     """The place told by X and Y, or by the pitch circle."""
-    from ...kernel.geometry import Frame, flat_frame, triple
+    from ...kernel.geometry import Frame, flat_frame
 
     if step.placement == "circle":
         radius = shop.value(step.circle, "Pitch circle") / 2
@@ -124,7 +125,7 @@ def _in_face(step: Hole, shop: Workshop, surface: Surface) -> Vector:
     else:  # X is level and Y uphill as the face is seen from outside, as in a sketch that lies on it
         level = flat_frame(surface.origin, surface.axis)
     shop.frames[f"{shop.at_work}/frame"] = shop.placed(level)
-    return triple(level.point(x, y))
+    return level.at(x, y)
 
 
 #: The two axes along which the place of a hole is told that is drilled along the third.

@@ -130,8 +130,8 @@ def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Ex
 
 def _moved(flat: FlatFace, frame: Frame, by: float) -> FlatFace:
     """The area set off along the normal; its edges keep their names."""
-    from ...kernel.geometry import shifting
     from ...kernel.outline import moved_flat
+    from ...kernel.placing import shifting
 
     n = frame.normal
     return flat if abs(by) < 1e-12 else moved_flat(flat, shifting((n[0] * by, n[1] * by, n[2] * by)))

@@ -29,7 +29,7 @@ class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
 
 
 def build(step: Mirror, shop: Workshop) -> Built:
-    from ...kernel.geometry import mirroring
+    from ...kernel.placing import mirroring
 
     return repeat(step, shop, {"m": mirroring(*_plane(step, shop))})
 

@@ -45,7 +45,7 @@ def build(step: Rib, shop: Workshop) -> Built:
 
 def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, float]]:
     """The strip between the line, carried on, and far away; and a place just beside the middle of the line."""
-    from ...kernel.geometry import shifted, triple
+    from ...kernel.geometry import shifted
     from ...kernel.outline import Segment, flat_face
     from ...kernel.surfaces import box
     from ...kernel.sweep import prism
@@ -80,7 +80,7 @@ def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, fl
         (start[0] + end[0]) / 2 + off[0] / far * 1e-3,
         (start[1] + end[1]) / 2 + off[1] / far * 1e-3,
     )
-    return blank, triple(frame.point(*beside, low + thickness / 2))
+    return blank, frame.at(*beside, low + thickness / 2)
 
 
 def _carried(inner: tuple[float, float], end: tuple[float, float], far: float) -> tuple[float, float]:

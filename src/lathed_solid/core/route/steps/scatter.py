@@ -40,11 +40,12 @@ def build(step: Scatter, shop: Workshop) -> Built:
 
 
 def _at_points(step: Scatter, shop: Workshop) -> dict[str, Any]:
-    from ...kernel.geometry import minus, shifting, triple
+    from ...kernel.geometry import minus
+    from ...kernel.placing import shifting
 
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)
-    found = {i: triple(frame.point(x, y)) for i, (x, y) in hole_points(sketch).items()}
+    found = {i: frame.at(x, y) for i, (x, y) in hole_points(sketch).items()}
     if len(found) < 2:
         raise Unfinished("Draw a point where the original stands first, then one for every copy.")
     (_, first), *rest = found.items()
@@ -53,8 +54,9 @@ def _at_points(step: Scatter, shop: Workshop) -> dict[str, Any]:
 
 def _along(step: Scatter, shop: Workshop) -> dict[str, Any]:
     from ...kernel.curves import along_path
-    from ...kernel.geometry import cross, dot, minus, shifting, turning_about
+    from ...kernel.geometry import cross, dot, minus
     from ...kernel.outline import path_edges
+    from ...kernel.placing import shifting, turning_about
 
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)

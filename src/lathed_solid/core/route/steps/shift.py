@@ -48,7 +48,7 @@ def build(step: Shift, shop: Workshop) -> Built:
 
 
 def _place(step: Shift, shop: Workshop) -> Any:
-    from ...kernel.geometry import shifting, turning_about
+    from ...kernel.placing import shifting, turning_about
 
     by: Vector = (
         shop.value(step.x, "X", positive=False),

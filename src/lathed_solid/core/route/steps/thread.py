@@ -213,7 +213,7 @@ def _reach(step: Thread, shop: Workshop, surface: Surface, length: float, thread
         inside = Inside((shop.bodies.get(shop.owner(step.face.name)) or shop.body).shape)
         wide = surface.radius + (0.3 if surface.hollow else 0.05) * thread.pitch
         far = low - 0.02 * thread.pitch if right else high + 0.02 * thread.pitch
-        if not any(inside(_triple(frame.point(wide * c, wide * s, far))) for c, s in _RING):
+        if not any(inside(frame.at(wide * c, wide * s, far)) for c, s in _RING):
             return _Run(frame, low - over, high + over, Fade(), (low, high))
     if right:
         return _Run(frame, high - length, high + over, Fade(low=run_out), (low, high))
@@ -221,10 +221,6 @@ def _reach(step: Thread, shop: Workshop, surface: Surface, length: float, thread
 
 
 _RING = tuple((math.cos(a), math.sin(a)) for a in (0.1, 1.7, 3.3, 4.9))
-
-
-def _triple(p: Any) -> tuple[float, float, float]:
-    return p.X(), p.Y(), p.Z()
 
 
 def _section(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, past: float) -> list[Piece]:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 import numpy as np
-from scipy.sparse import csr_matrix
 
 from ...quantity import Style
 from ...solving.system import System
@@ -17,7 +16,9 @@ from ..refusal import SketchError
 from ..region import Gap
 from ..solver.formulate import Formulation
 from .candidates import candidates, renamed
-from .diagnose import free_motions
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_matrix
 
 
 class Pin(NamedTuple):
@@ -68,6 +69,10 @@ def pins(sketch: Sketch, values: Mapping[str, float], style: Style | None = None
         dimensions=(*sketch.dimensions, *(p.item for p in offered if isinstance(p.item, Dimension))),
         relations=(*sketch.relations, *(p.item for p in offered if isinstance(p.item, Relation))),
     )
+    from scipy.sparse import csr_matrix  # slow to load
+
+    from .diagnose import free_motions
+
     formulation = Formulation(grown, known)
     system = System(formulation, merged=False)
     if not system.n:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from ...quantity import Scope, evaluate
-from ..explain.diagnose import judge
 from ..make.shapes import across_size, sized
 from ..model import ORIGIN, Dimension, Sketch
 from .reader import Place
@@ -19,6 +18,8 @@ def with_places(sketch: Sketch, placed: Iterable[tuple[str, Place]], scope: Scop
 
     ``placed`` are points and the places they were typed as. Raises ExpressionError for a size without a value.
     """
+    from ..explain.diagnose import judge  # SciPy is slow to load, and few places name a callout
+
     for point, place in placed:
         for k, text in enumerate(place.texts or ()):
             if "#" not in text or point not in sketch.points():

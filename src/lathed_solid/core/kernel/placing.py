@@ -1,0 +1,73 @@
+"""The kernel's own points, axes, planes and motions, made from plain values and turned back into them."""
+
+from __future__ import annotations
+
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
+
+from .figures import Vector
+from .geometry import Frame
+
+
+def point_in(frame: Frame, u: float, v: float, w: float = 0.0) -> gp_Pnt:
+    """The place ``u``, ``v``, ``w`` (mm) of a frame."""
+    return gp_Pnt(*frame.at(u, v, w))
+
+
+def axes_of(frame: Frame) -> gp_Ax2:
+    return gp_Ax2(gp_Pnt(*frame.origin), gp_Dir(*frame.normal), gp_Dir(*frame.x))
+
+
+def plane_of(frame: Frame) -> gp_Pln:
+    return gp_Pln(gp_Ax3(axes_of(frame)))
+
+
+def triple(p: gp_Pnt | gp_Dir | gp_Vec) -> Vector:
+    return (p.X(), p.Y(), p.Z())
+
+
+def turn_axis() -> gp_Ax1:
+    """The turning axis of every part: Z through zero."""
+    return gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
+
+
+def turning(angle: float) -> gp_Trsf:
+    """Rotation about the turning axis by ``angle`` radians."""
+    made = gp_Trsf()
+    made.SetRotation(turn_axis(), angle)
+    return made
+
+
+def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
+    """Rotation about any axis by ``angle`` radians."""
+    made = gp_Trsf()
+    made.SetRotation(gp_Ax1(gp_Pnt(*origin), gp_Dir(*direction)), angle)
+    return made
+
+
+def screwed(frame: Frame, by: float, angle: float) -> gp_Trsf:
+    """A screw motion along the frame's normal (mm) and from its x towards its y (radians)."""
+    n = frame.normal
+    made = shifting((n[0] * by, n[1] * by, n[2] * by))
+    made.Multiply(turning_about(frame.origin, n, -angle if frame.mirrored else angle))
+    return made
+
+
+def shifting(by: Vector) -> gp_Trsf:
+    """Translation by ``by`` mm."""
+    made = gp_Trsf()
+    made.SetTranslation(gp_Vec(*by))
+    return made
+
+
+def mirroring(place: Vector, normal: Vector) -> gp_Trsf:
+    """Reflection in the plane through ``place`` (mm) with unit ``normal``."""
+    made = gp_Trsf()
+    made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
+    return made
+
+
+def moved_frame(frame: Frame, transform: gp_Trsf) -> Frame:
+    """A frame carried along by a rigid transform; a reflection makes it a mirrored one."""
+    x, y = (gp_Vec(*v).Transformed(transform) for v in (frame.x, frame.y))
+    origin = gp_Pnt(*frame.origin).Transformed(transform)
+    return Frame(triple(origin), triple(x), triple(y), frame.mirrored != transform.IsNegative())
