@@ -1,4 +1,4 @@
-"""Cold start of the demo (the window, its stand-in for the part, the kernel's own picture), against the bare imports that no such program can do without."""
+"""Cold start of the demo: the window, its stand-in for the part, the kernel's own picture; against bare imports."""
 
 from __future__ import annotations
 

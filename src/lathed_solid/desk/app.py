@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from .window import Window
 
 log = logging.getLogger(__name__)
+#: Longest that the kernel's viewer waits for the window's first picture, milliseconds.
+LOAD_AFTER = 500
 
 
 def demo_files() -> tuple[Path, ...]:
@@ -152,7 +154,7 @@ def _load_viewer(window: Window) -> None:
     """The kernel's viewer is loaded once the window stands; whoever needs it sooner has to wait for it."""
     import threading
 
-    from PyQt6.QtCore import QTimer
+    from .timing import one_shot
 
     def load() -> None:
         from . import part_room  # noqa: F401
@@ -160,14 +162,17 @@ def _load_viewer(window: Window) -> None:
         window.viewer_loaded.emit()
 
     thread = threading.Thread(target=load, daemon=True, name="viewer")
-    QTimer.singleShot(0, lambda: thread.start())
+    begin = one_shot(window, LOAD_AFTER)
+    begin.timeout.connect(lambda: thread.start())
+    window.stand_in.painted.connect(lambda: begin.start(0))
+    begin.start()
 
 
 def _time_start(window: Window, begun: float) -> None:
     """For the bench: say when the window stands, when it shows something of the part, and when the part; then leave."""
     if not os.environ.get("LATHED_SOLID_TIME_START"):
         return
-    from PyQt6.QtCore import Qt, QTimer
+    from PyQt6.QtCore import QTimer
 
     def told(what: str) -> None:
         print(f"{what} {time.perf_counter() - begun:.3f}", flush=True)
@@ -178,5 +183,5 @@ def _time_start(window: Window, begun: float) -> None:
             os._exit(0)
 
     QTimer.singleShot(0, lambda: told("window"))
-    window.stand_in.frameSwapped.connect(lambda: told("preview"), Qt.ConnectionType.SingleShotConnection)
+    window.stand_in.painted.connect(lambda: told("preview"))
     window.furnished.connect(lambda: window.part.surface.painted.connect(painted))

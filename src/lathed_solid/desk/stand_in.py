@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 
@@ -12,17 +12,26 @@ WORDS = "The part view is being opened …"
 
 
 class StandIn(QOpenGLWidget):
-    """A picture, as large as there is room; without one, words.
+    """A picture, as large as there is room; without one, words. ``painted`` tells that it is on screen, once.
 
     Drawn by OpenGL like the view it stands for: a window that only gets such a widget once it is shown is made anew by
     Qt, and loses the keyboard.
     """
 
+    painted = pyqtSignal()
+
     def __init__(self, palette: Palette) -> None:
         super().__init__()
+        self._told = False
+        self.frameSwapped.connect(self._tell)
         self._palette = palette
         self._picture = QPixmap()
         self.setAccessibleName("Part view, being opened")
+
+    def _tell(self) -> None:
+        if not self._told:
+            self._told = True
+            self.painted.emit()
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
