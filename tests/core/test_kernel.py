@@ -101,7 +101,8 @@ def test_a_slot_splits_a_face_into_ordered_pieces():
     pieces = cut.find("b/end")
     assert len(pieces) == 2
     assert cut.find("b/end~1") == [pieces[0]]
-    assert [cut.name_of(i) for i in pieces] == ["b/end~1", "b/end~2"]
+    assert [cut.name_of(i) for i in pieces] == ["b/end~b/left/side", "b/end~b/right/side"]
+    assert [cut.find(cut.name_of(i)) for i in pieces] == [[i] for i in pieces]
     assert surfaces.measure_face(cut.face(pieces[0])).center[0] < surfaces.measure_face(cut.face(pieces[1])).center[0]
 
 

@@ -9,10 +9,14 @@ import pytest
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
-from lathed_solid.core.route.model import StepFailure
+from lathed_solid.core.kernel.named import LostReference
+from lathed_solid.core.kernel.surfaces import measure_face
+from lathed_solid.core.names import bare, piece_of, renamed
+from lathed_solid.core.route.model import EdgeRef, StepFailure
 from lathed_solid.core.route.outlines import closed_regions
 from lathed_solid.core.route.rebuild import rebuild
 from lathed_solid.core.route.settling import settle_sketch
+from lathed_solid.core.route.steps.edges import Fillet
 from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.sketch import lettering
 from lathed_solid.core.sketch.make import draw, freehand
@@ -316,3 +320,42 @@ def test_ellipses_are_projected_from_leaning_circles():
     assert not any(isinstance(e, Ellipse) for e in renewed.entities)
     ends = sorted(renewed.points()[i].y for i in (line.a, line.b))
     assert ends == pytest.approx([-10, 10], abs=1e-6)
+
+
+# --- pieces of one face
+def pockets(first, second, *more):
+    """A block with two pockets from one sketch: both floors are the end of the same step."""
+    base = typed("rect 120 x 30")
+    cut = typed(*(f"rect {x - 5},-5 {x + 5},5" for x in (first, second)))
+    cut = msgspec.structs.replace(cut, id="k2", plane=Plane("end", offset="10"))
+    content = Content(sketches=(base, cut))
+    for step in (
+        Extrude(id="s1", sketch="k1", mode="add", extent="depth", depth="10", direction="forward"),
+        Extrude(id="s2", sketch="k2", mode="cut", extent="depth", depth="4", direction="backward"),
+        *more,
+    ):
+        content = edits.add_step(content, step)
+    result = rebuild(content.plan())
+    assert all(r.state == "done" for r in result.reports), result.reports
+    return result.body
+
+
+def middle(body, reference):
+    (index,) = body.find(reference)
+    return round(measure_face(body.face(index)).center[0], 6)
+
+
+def test_a_piece_of_a_face_is_told_by_what_it_borders_on_so_that_twins_may_change_places():
+    body = pockets(-30, 0)
+    left, right = (body.name_of(i) for i in body.find("s2/start"))
+    assert (middle(body, left), middle(body, right)) == (-30, 0)
+    assert "~s2/" in left and "~s2/" in right and body.find(f"{bare(left)}~1") == body.find(left)
+    moved = pockets(30, 0)  # the first pocket has passed its twin
+    assert (middle(moved, left), middle(moved, right)) == (30, 0)
+    # A fillet that comes between the floor and its walls changes nothing of that.
+    edges = tuple(EdgeRef(left, f"s2/{line}/side") for line in ("l1", "l2", "l3", "l4"))
+    rounded = pockets(30, 0, Fillet(id="s3", edges=edges, radius="1"))
+    assert (middle(rounded, left), middle(rounded, right)) == (30, 0)
+    assert renamed(left, [("s2/", "s9/1/s2/")]) == f"s9/1/{bare(left)}~s9/1/{piece_of(left)}"
+    with pytest.raises(LostReference):
+        moved.find("s2/start~s2/l99/side")

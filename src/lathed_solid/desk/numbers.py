@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..core.kernel.figures import Vector
 from ..core.kernel.geometry import cross
+from ..core.names import bare
 from ..core.quantity import ExpressionError, evaluate, references
 from ..core.route.drilling.model import Hole
 from ..core.route.rebuild import Plan
@@ -58,7 +59,7 @@ def _way(step: Step, part: BuiltPart) -> Vector | None:
         return x * share, y * share, z * share
     if isinstance(step, Hole) and step.extent == "depth":
         names = zip(part.surfaces, part.names, strict=True)
-        face = next((s for s, own in names if step.face.name.partition("~")[0] in own and s.kind == "plane"), None)
+        face = next((s for s, own in names if bare(step.face.name) in own and s.kind == "plane"), None)
         return (-face.axis[0], -face.axis[1], -face.axis[2]) if face is not None else None
     return None
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject
 from ..core.job import edits
 from ..core.job.model import Content
 from ..core.kernel.pair import lie
+from ..core.names import bare
 from ..core.quantity import evaluate
 from ..core.route.model import EdgeRef, FaceRef
 from ..core.route.registry import DATUMS, Step, kind_of
@@ -74,7 +75,7 @@ class PartDesk(QObject):
     def _named(self, references: Iterable[str]) -> list[int]:
         """Indices of the faces that references mean on the part that is shown."""
         part = self._picking.part
-        wanted = {r.partition("~")[0] for r in references}
+        wanted = {bare(r) for r in references}
         return [i for i, names in enumerate(part.names, 1) if wanted & set(names)] if part is not None else []
 
     def show_numbers(self) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.kernel.figures import Surface
+from ..core.names import bare
 from ..core.route.model import EdgeRef, FaceRef, edge_ref
 from ..worker.protocol import BuiltPart
 from .session import Session
@@ -73,7 +74,7 @@ class Picking(QObject):
         here = {name: i for i, name in enumerate(part.references, 1)} if part is not None else {}
         self._faces = [(here[name], name) for _, name in self._faces if name in here]
         known = {n for names in part.names for n in names} if part is not None else set()
-        self.edges = [e for e in self.edges if {e.a.partition("~")[0], e.b.partition("~")[0]} - {""} <= known]
+        self.edges = [e for e in self.edges if {bare(e.a), bare(e.b)} - {""} <= known]
 
     @property
     def wants_face(self) -> bool:
@@ -142,8 +143,8 @@ class Picking(QObject):
             return 0
         if name in part.references:
             return part.references.index(name) + 1
-        bare = name.partition("~")[0]
-        return next((i for i, names in enumerate(part.names, 1) if bare in names), 0)
+        plain = bare(name)
+        return next((i for i, names in enumerate(part.names, 1) if plain in names), 0)
 
     def told_edge(self, edge: EdgeRef) -> str:
         """What an edge, or what is taken with it, is just now."""

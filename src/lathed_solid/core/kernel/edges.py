@@ -17,6 +17,7 @@ from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_Shape
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS
 
+from ..names import bare
 from ..refusal import said
 from .check import KernelFailure, accept
 from .figures import Vector
@@ -211,7 +212,7 @@ def groups(body: NamedBody, picks: Sequence[Pick]) -> Groups:
 def _side(body: NamedBody, pick: Pick, edge: Shape) -> Shape:
     """The face on which the first leg is measured: the pick's own, where the edge lies on it."""
     sides = [body.index(f) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
-    named = [i for i in sides if pick.a.partition("~")[0] in body.names.get(i, ())]
+    named = [i for i in sides if bare(pick.a) in body.names.get(i, ())]
     return body.face(named[0] if named else sides[0])
 
 

@@ -1,13 +1,13 @@
 """A body whose faces carry persistent names, kept through operations by kernel history.
 
 A face name is made of the step and the sketch element that made the face (``s1/a.od/side``). A face may carry several
-names (merged faces), a name may lie on several faces (a face split by a slot): ``name~2`` is then the second piece
-in a stable geometric order. An edge is named by the two faces it lies between.
+names (merged faces), a name may lie on several faces (a face split by a slot): a reference then says which piece is
+meant (see ``core.names``). An edge is named by the two faces it lies between.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
@@ -18,6 +18,7 @@ from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
 from ..arrays import Floats
+from ..names import bare, face_name, piece_of, with_piece
 from ..refusal import Refusal
 from .integral import share_of_volume
 from .topology import (
@@ -156,22 +157,50 @@ class NamedBody:
         """The shortest reference that finds face ``index`` and no other."""
         for name in sorted(self.names.get(index, ()), key=lambda n: (n.endswith(SPENT), n)):
             found = self.find(name)
-            return name if len(found) == 1 else f"{name}~{found.index(index) + 1}"
+            return name if len(found) == 1 else with_piece(name, self._piece(name, found, index))
         return ""
+
+    def _piece(self, name: str, pieces: Sequence[int], index: int) -> str:
+        """What tells a piece of a split face from the others: the name of a face that only this one borders on, of its
+        own step if it can be; else its place among them. A neighbour still tells when the pieces change places.
+        """
+        others = {n for i in pieces if i != index for n in self._bordering(i)}
+        own = {n for n in self._bordering(index) - others if bare(n) != name and not n.endswith(SPENT)}
+        step = face_name(name).step
+        told = min(own, key=lambda n: (face_name(n).step != step, n), default="")
+        return told or str(pieces.index(index) + 1)
 
     def find(self, reference: str) -> list[int]:
         """Indices of the faces a reference means. Raises LostReference when there are none."""
-        name, _, piece = reference.partition("~")
+        name, piece = bare(reference), piece_of(reference)
         found = [i for i, names in sorted(self.names.items()) if name in names]
-        if not found:
-            raise LostReference(reference)
         if len(found) > 1:
             found.sort(key=self._order)
-        if piece:
-            if int(piece) > len(found):
-                raise LostReference(reference)
-            return [found[int(piece) - 1]]
+        if piece.isdigit():
+            found = found[int(piece) - 1 : int(piece)]
+        elif piece:
+            found = self._that_border_on(piece, found)
+        if not found:
+            raise LostReference(reference)
         return found
+
+    def _that_border_on(self, neighbour: str, pieces: list[int]) -> list[int]:
+        """The pieces that border on a named face, or have done so before a fillet or chamfer came between."""
+        if near := [i for i in pieces if neighbour in self._bordering(i)]:
+            return near
+        return [i for i in pieces if any(neighbour in self._bordering(k) for k in self._beside.get(i, ()))]
+
+    @cached_property
+    def _beside(self) -> dict[int, set[int]]:
+        """The faces across the edges of every face."""
+        found: dict[int, set[int]] = {}
+        for sides, _ in self.sides:
+            for index in sides:
+                found.setdefault(index, set()).update(sides - {index})
+        return found
+
+    def _bordering(self, index: int) -> set[str]:
+        return {n for k in self._beside.get(index, ()) for n in self.names.get(k, ())}
 
     def _order(self, index: int) -> tuple[float, ...]:
         """Where the pieces of a split face stand among each other; worked out once a piece."""

@@ -15,6 +15,7 @@ from OCP.HLRAlgo import HLRAlgo_Projector
 from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_TypeOfResultingEdge
 from OCP.TopoDS import TopoDS
 
+from ..names import bare
 from .check import KernelFailure, done
 from .figures import Vector
 from .geometry import Frame, cross, dot, minus
@@ -100,7 +101,7 @@ def _beside(body: NamedBody, edge: Shape, index: int) -> str:
     """The face on the other side of an edge of face ``index``."""
     sides = body.edge_names(edge) or ()
     own = body.names.get(index, set())
-    return next((n for n in sides if n.partition("~")[0] not in own), "")
+    return next((n for n in sides if bare(n) not in own), "")
 
 
 def _outline_edges(face: Shape, frame: Frame) -> list[Shape]:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
 from ..kernel.figures import Surface
+from ..names import bare
 from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT
 from .counting import counted
@@ -299,7 +300,7 @@ def _unexplained(
     words: Callable[[Surface], str],
 ) -> tuple[FaceNote, ...]:
     touched = {i for line in lines for i in line.faces}
-    known = {name.partition("~")[0] for c in claims for name in c.faces()}
+    known = {bare(name) for c in claims for name in c.faces()}
     return tuple(
         FaceNote(s.index, plate.body.name_of(s.index), words(s))
         for s in plate.surfaces

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 import msgspec
 
+from ..names import Renames
 from ..quantity import ExpressionError, evaluate
-from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, Renames, ThreadOn, claim
+from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, ThreadOn, claim
 from .kinds import RouteView
 from .model import Built, Param, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop

@@ -7,10 +7,12 @@ it. Steps write the gauges for the callouts they use; a user can write one by pi
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import Any, Literal, NamedTuple
 
 import msgspec
+
+from ..names import Renames, renamed, starts
 
 
 class Gauge(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -267,8 +269,6 @@ AnyGauge = (
 
 #: Fields of gauges that name faces or planes.
 _NAMED = ("face", "other", "beyond", "floor", "others", "frame", "ends")
-#: Pairs of how face names start, and how those of a copy start instead.
-Renames = Sequence[tuple[str, str]]
 
 
 class Claim(NamedTuple):
@@ -297,10 +297,10 @@ class Claim(NamedTuple):
         """
 
         def name(value: str) -> str:
-            return next((new + value.removeprefix(old) for old, new in renames if value.startswith(old)), value)
+            return renamed(value, renames)
 
         def own(face: str) -> bool:
-            return any(face.startswith(old) for old, _ in renames)
+            return starts(face, renames)
 
         kept: list[Any] = []
         gauge: Any

@@ -8,6 +8,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
 
 from ..callout import Ledger
+from ..names import Renames, bare
 from ..quantity import ExpressionError, evaluate
 from ..quantity.expression import NoReference
 from ..refusal import said
@@ -20,7 +21,6 @@ if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
-    from .gauges import Renames
 
 
 #: Breaks the edges of a step again where copies of it lie: the step, where, how the copies' faces are called.
@@ -125,7 +125,7 @@ class Workshop:
 
     def owner(self, reference: str) -> str:
         """The body that carries a face; "" for none."""
-        name = reference.partition("~")[0]
+        name = bare(reference)
         for id_, body in self.bodies.items():
             if any(name in names for names in body.names.values()):
                 return id_

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
+from ...names import bare
 from ..gauges import (
     AxisAngle,
     AxisFrom,
@@ -84,7 +85,7 @@ def _place_claims(step: Hole, tag: str) -> list[Claim]:
         found += claim(step.angle, AxisAngle(side, step.face.name if step.placement == "radial" else ""))
     if step.placement == "edges":
         for text, ref in zip((step.x, step.y), step.edge, strict=False):
-            wall = ref.b if ref.a.partition("~")[0] == step.face.name.partition("~")[0] else ref.a
+            wall = ref.b if bare(ref.a) == bare(step.face.name) else ref.a
             # From a wall that leans, the size runs from the edge where it meets the face.
             spot = Site("centre", of=(Site("edge", side),))
             edge = Drawn(side, f"{step.id}/frame", "distance", (Site("edge", wall), spot))

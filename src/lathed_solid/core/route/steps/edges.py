@@ -7,9 +7,10 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Literal
 
+from ...names import Renames, renamed
 from ...quantity import ExpressionError, evaluate
 from ...quantity.expression import NoReference
-from ..gauges import Claim, Leg, LegAngle, Radius, Renames, claim
+from ..gauges import Claim, Leg, LegAngle, Radius, claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, EdgeRef, Param, StepBase, StepFailure, Tooling, Unfinished
 from ..workshop import Workshop
@@ -113,9 +114,8 @@ def break_alike(
     for key, places in there.items():
         called = next(new for old, new in renames[key] if old == f"{step.id}/")
         for number, like in enumerate(places):
-            first = step.edges[number].a
-            copied = (new + first.removeprefix(old) for old, new in renames[key] if first.startswith(old))
-            wanted.append(Pick(next(copied, first), "", "alike", like=tuple(like), called=f"{called}e{number}"))
+            first = renamed(step.edges[number].a, renames[key])
+            wanted.append(Pick(first, "", "alike", like=tuple(like), called=f"{called}e{number}"))
     return _apply(step, shop, wanted)
 
 
