@@ -33,6 +33,7 @@ def desk(qtbot, tmp_path):
     window.show_stage("Read")
     window.show()
     qtbot.waitExposed(window)
+    assert window.part_room, "as the program does once the window stands"
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow, timeout=5000)
     hands = Hands(qtbot, window)

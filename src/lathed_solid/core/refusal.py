@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import re
 
+from .units import INCH
+
 _LENGTH = re.compile(r"\{mm:([^}]*)\}")
 
 
@@ -18,7 +20,7 @@ def said(length: float) -> str:
 
 def worded(message: str, unit: str) -> str:
     """A message with its lengths written in ``mm`` or ``in``."""
-    scale, digits = (25.4, 4) if unit == "in" else (1.0, 3)
+    scale, digits = (INCH, 4) if unit == "in" else (1.0, 3)
 
     def shown(match: re.Match[str]) -> str:
         value = float(match[1]) / scale

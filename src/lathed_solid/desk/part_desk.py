@@ -15,6 +15,7 @@ from ..core.route.model import EdgeRef, FaceRef
 from ..core.route.registry import DATUMS, Step, kind_of
 from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from ..core.route.steps.edges import Chamfer, Fillet
+from ..core.units import UNITS
 from .numbers import numbers_of
 from .picking import Picking, widened
 from .session import Session
@@ -125,7 +126,7 @@ class PartDesk(QObject):
         step, style = self._chosen_step(), self._session.content.header.typed_style
         if step is None:
             return
-        mm = 25.4 if style.unit == "in" else 1.0
+        mm = UNITS[style.unit]
         grain = self._view.surface.grain(mm)
         text = f"{max(round(value / mm / grain) * grain, grain):.6g}"
         if done:

@@ -9,6 +9,7 @@ import io
 import msgspec
 
 from ..refusal import Refusal
+from ..units import UNITS
 from .instrument import WAYS, Way
 
 
@@ -84,7 +85,7 @@ def _entry(row: dict[str, str | None], line: int, taken: set[str]) -> LogEntry:
         raise CannotImport(f"Row {line}: the unit “{unit}” is not mm, in or g.")
     try:
         datetime.datetime.fromisoformat(cell["when"])
-        values = tuple(float(v) * (25.4 if unit == "in" else 1.0) for v in cell["readings"].split())
+        values = tuple(float(v) * UNITS.get(unit, 1.0) for v in cell["readings"].split())
         balloon = int(cell["balloon"]) if cell.get("balloon") else None
         resolution, error = float(cell.get("resolution") or 0.01), float(cell.get("error") or 0.02)
     except ValueError as problem:

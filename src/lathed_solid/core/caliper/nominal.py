@@ -10,6 +10,7 @@ from typing import Literal, NamedTuple
 from ..standards import drills, fits, stock, thread_limits
 from ..standards.tables import NotTabled, table
 from ..standards.threads import parse_designation
+from ..units import INCH
 from .instrument import Way
 from .statistics import Summary
 
@@ -137,13 +138,13 @@ _CUTS = ((1, 0.35), (2, 0.30), (4, 0.30), (8, 0.35), (16, 0.30), (32, 0.07), (64
 
 
 def _inch_fractions(low: float, high: float, what: What, weight: float) -> Iterator[Candidate]:
-    for n in range(max(1, math.ceil(low / 25.4 * 64 - 1e-9)), math.floor(high / 25.4 * 64 + 1e-9) + 1):
+    for n in range(max(1, math.ceil(low / INCH * 64 - 1e-9)), math.floor(high / INCH * 64 + 1e-9) + 1):
         size = Fraction(n, 64)
         share = sum(w for cut, w in _CUTS if (size * cut).denominator == 1)
         whole, rest = divmod(size, 1)
         name = f"{whole} {rest} in" if whole and rest else f"{whole or rest} in"
         reason = f"1/{size.denominator} inch" if size.denominator > 1 else "whole inch"
-        mm = float(size) * 25.4
+        mm = float(size) * INCH
         yield _made(_note(what, name, mm), mm, reason, share * weight)
 
 
@@ -153,7 +154,7 @@ def _drilled(low: float, high: float, metric: float, inch: float) -> Iterator[Ca
         if low <= drill.diameter <= high:
             weight = {"metric": 0.08 * metric, "number": 0.10 * inch, "letter": 0.10 * inch, "fraction": 0.2 * inch}
             inches = drill.family != "metric"
-            size = f"{drill.diameter / 25.4:.4g} in" if drill.family in ("number", "letter") else drill.name
+            size = f"{drill.diameter / INCH:.4g} in" if drill.family in ("number", "letter") else drill.name
             note = f"Ø{size} in" if drill.family == "fraction" and not size.endswith("in") else f"Ø{size}"
             reason = f"drill {drill.name}" if inches else "metric drill"
             half = _band(drill.diameter)

@@ -15,6 +15,7 @@ import math
 import re
 from typing import Literal, NamedTuple
 
+from ..units import INCH
 from .instrument import Instrument
 
 BAUD = 9600
@@ -45,7 +46,7 @@ class Trouble(NamedTuple):
 Message = Read | Hello | Battery | Trouble
 
 _READING = re.compile(r"(?:R\s+)?([+-]?\d*\.?\d+)\s*(mm|in|\"|g)?", re.IGNORECASE)
-_FACTOR = {"mm": 1.0, "in": 25.4, '"': 25.4, "g": 1.0}
+_FACTOR = {"mm": 1.0, "in": INCH, '"': INCH, "g": 1.0}
 
 
 def parse_line(line: str, unit: str = "mm") -> Message | None:

@@ -11,6 +11,8 @@ import tty
 
 import msgspec
 
+from ..units import INCH
+
 
 class Condition(msgspec.Struct, frozen=True, kw_only=True):
     """How good the instrument is and what is wrong with it. Lengths in mm (grams for a scale).
@@ -83,14 +85,14 @@ class SimulatedInstrument:
     def display(self) -> str:
         """What the display shows, without the last digit's flicker."""
         value = self._shown(self.size)
-        return f"{value / 25.4:.4f} in" if self.unit == "in" else f"{value:.2f} {self.unit}"
+        return f"{value / INCH:.4f} in" if self.unit == "in" else f"{value:.2f} {self.unit}"
 
     def line(self) -> str:
         """A reading as the line that goes out."""
         value = self._shown(self.size) + self._random.gauss(0.0, self.condition.noise)
         if self.unit == "in":
             step = 0.0005  # inch displays count in half thousandths
-            return f"R {round(value / 25.4 / step) * step:.4f} in"
+            return f"R {round(value / INCH / step) * step:.4f} in"
         step = self.condition.resolution
         return f"R {round(value / step) * step:.2f} {self.unit}"
 

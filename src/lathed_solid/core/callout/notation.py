@@ -17,6 +17,7 @@ from ..quantity import ExpressionError, Scope
 from ..quantity.expression import Misplaced, Node, misfit
 from ..quantity.parsers import make_parser
 from ..standards.tables import NotTabled
+from ..units import FOOT
 from . import items
 from .complete import completions
 from .grammar import NOTE, NOTE_WORDS, UNSAID
@@ -244,7 +245,7 @@ class _Reader(HoleItems):
     def taper_foot(self, node: Node) -> None:
         value = items.values_of(node)[0]
         per_foot = self.length(value, unit="in")
-        self._taper(per_foot / 304.8, f"{self.slice(value)} PER FOOT", node)
+        self._taper(per_foot / FOOT, f"{self.slice(value)} PER FOOT", node)
 
     def taper_ends(self, node: Node) -> None:
         large, small, length = items.values_of(node)

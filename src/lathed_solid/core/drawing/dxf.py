@@ -15,13 +15,14 @@ from ezdxf.disassemble import recursive_decompose, to_primitives
 from ezdxf.tools.text import plain_mtext, plain_text
 from PIL import Image, ImageDraw, ImageFont
 
+from ..units import FOOT, INCH
 from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels
 
 #: Entities that are looked at, blocks taken apart; a file with more is not a drawing of a part.
 MAX_ENTITIES = 100_000
 MAX_VERTICES = 1_500_000
-_UNITS = {1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
+_UNITS = {1: INCH, 2: FOOT, 4: 1.0, 5: 10.0, 6: 1000.0}
 #: Coordinates beyond this are no part of a drawing, drawing units.
 _REACH = 1e5
 XY = tuple[float, float]

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from ..callout import Ledger, NoteError, Reading
 from ..quantity.quantity import LENGTH_UNITS
+from ..units import FOOT, INCH
 from .paper import Paper, Word
 
 
@@ -40,7 +41,7 @@ def unit_clash(paper: Paper | None, unit: str) -> str:
     scale = paper.natural_scale() if paper is not None else 0.0
     if not scale or abs(scale - LENGTH_UNITS[unit]) < 1e-9:
         return ""
-    drawn = {25.4: "inches", 304.8: "feet", 1.0: "millimetres", 10.0: "centimetres", 1000.0: "metres"}[scale]
+    drawn = {INCH: "inches", FOOT: "feet", 1.0: "millimetres", 10.0: "centimetres", 1000.0: "metres"}[scale]
     reads = "inches" if unit == "in" else "millimetres"
     return f"This drawing is in {drawn}, but the job reads {reads}. Set Drawing units in the title block first."
 

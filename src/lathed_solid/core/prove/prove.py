@@ -13,6 +13,7 @@ from ..kernel.figures import Surface
 from ..names import bare
 from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT
+from ..units import INCH
 from .counting import counted
 from .formula import Measurement, OnlyAPart, own_value
 from .measure import read
@@ -275,8 +276,8 @@ def _suspect(measured: float, c: Characteristic) -> str:
         for factor, words in (
             (2.0, "It is just twice the stated size: a radius typed as a diameter?"),
             (0.5, "It is just half the stated size: a diameter typed as a radius?"),
-            (25.4, "It is 25.4 times the stated size: millimetres read as inches?"),
-            (1 / 25.4, "It is 1/25.4 of the stated size: inches read as millimetres?"),
+            (INCH, "It is 25.4 times the stated size: millimetres read as inches?"),
+            (1 / INCH, "It is 1/25.4 of the stated size: inches read as millimetres?"),
         ):
             if math.isclose(ratio, factor, rel_tol=2e-3):
                 return words

@@ -15,6 +15,7 @@ from typing import Protocol
 from lark import Lark, Token, Tree, UnexpectedCharacters, UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
 from ..refusal import Refusal
+from ..units import FOOT, INCH
 from .grammar import EXPRESSION, WORDS, expected_words
 from .parsers import make_parser
 from .quantity import Quantity, with_unit
@@ -176,7 +177,7 @@ def _leaf(node: Node, text: str, scope: Scope) -> Quantity:
 
 def _feet_inches(node: Node, text: str, scope: Scope) -> Quantity:
     numbers = [number_of(str(c)) for c in node.children if isinstance(c, Token) and c.type not in ("FOOT", "INCH")]
-    return Quantity(numbers[0] * 304.8 + numbers[1] * 25.4, length=1)
+    return Quantity(numbers[0] * FOOT + numbers[1] * INCH, length=1)
 
 
 def _dms(node: Node, text: str, scope: Scope) -> Quantity:

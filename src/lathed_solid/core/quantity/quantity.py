@@ -6,21 +6,23 @@ import math
 
 import msgspec
 
-#: Factor from one unit to mm (lengths) or radians (angles). International inch: 25.4 mm exactly.
+from ..units import FOOT, INCH, THOU
+
+#: Factor from one unit to mm (lengths) or radians (angles).
 LENGTH_UNITS = {
     "mm": 1.0,
     "cm": 10.0,
     "m": 1000.0,
     "um": 1e-3,
     "µm": 1e-3,
-    "in": 25.4,
-    "inch": 25.4,
-    '"': 25.4,
-    "″": 25.4,
-    "thou": 0.0254,
-    "ft": 304.8,
-    "'": 304.8,
-    "′": 304.8,
+    "in": INCH,
+    "inch": INCH,
+    '"': INCH,
+    "″": INCH,
+    "thou": THOU,
+    "ft": FOOT,
+    "'": FOOT,
+    "′": FOOT,
 }
 ANGLE_UNITS = {"deg": math.pi / 180, "°": math.pi / 180, "rad": 1.0}
 

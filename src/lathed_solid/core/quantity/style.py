@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import msgspec
 
-MM_PER_INCH = 25.4
+from ..units import INCH, UNITS
 
 
 class Style(msgspec.Struct, frozen=True):
@@ -19,12 +19,12 @@ class Style(msgspec.Struct, frozen=True):
 
     def length(self, value: float, *, unit: bool = False) -> str:
         """``value`` in mm as text in the job's unit, trailing zeros dropped."""
-        text = self._inches(value / MM_PER_INCH) if self.unit == "in" else _trimmed(value, self.decimals)
+        text = self._inches(value / INCH) if self.unit == "in" else _trimmed(value, self.decimals)
         return f"{text} {self.unit}" if unit else text
 
     def fixed(self, value: float) -> str:
         """``value`` in mm with all its decimals, for columns of figures."""
-        scale = MM_PER_INCH if self.unit == "in" else 1.0
+        scale = UNITS[self.unit]
         text = f"{value / scale:.{self.places}f}"
         return text.lstrip("-") if not text.strip("-0.") else text
 
@@ -39,7 +39,7 @@ class Style(msgspec.Struct, frozen=True):
     def volume(self, value: float) -> str:
         """``value`` in mm³ as text in mm³ or in³."""
         if self.unit == "in":
-            return f"{value / MM_PER_INCH**3:.4f} in³"
+            return f"{value / INCH**3:.4f} in³"
         return f"{value:,.2f} mm³".replace(",", " ")
 
     def _inches(self, value: float) -> str:

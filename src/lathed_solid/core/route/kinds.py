@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..sketch.model import Sketch
+from ..units import INCH, UNITS
 from .gauges import Claim
 from .model import Built, Param, StepBase
 
@@ -38,7 +39,7 @@ class RouteView(NamedTuple):
 
     def shown(self, length: float) -> str:
         """A length (mm) as short text in the drawing's unit."""
-        return f"{length / 25.4 if self.ledger.length_unit == 'in' else length:.6g}"
+        return f"{length / UNITS[self.ledger.length_unit]:.6g}"
 
     def text(self, formula: str, want: str = "length") -> str:
         """A formula's value as short text, lengths in the drawing's unit; without one the formula, … when empty."""
@@ -48,4 +49,4 @@ class RouteView(NamedTuple):
             return formula or "…"
         if want == "angle":
             return f"{value * 57.29577951308232:.4g}°"
-        return f"{value / 25.4 if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"
+        return f"{value / INCH if want == 'length' and self.ledger.length_unit == 'in' else value:.6g}"

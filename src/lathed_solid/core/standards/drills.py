@@ -7,6 +7,7 @@ import re
 from functools import cache
 from typing import NamedTuple
 
+from ..units import INCH
 from .tables import NotTabled, table
 from .threads import ScrewThread
 
@@ -32,13 +33,13 @@ def drills(families: tuple[str, ...] = ("metric", "number", "letter", "fraction"
         # Quarter millimetres are shelf sizes too, but the steps of 0.1 and 0.5 above already hold halves.
         found += [Drill(f"{s:g} mm", s, "metric") for s in sizes]
     if "number" in families:
-        found += [Drill(f"#{n}", d * 25.4, "number") for n, d in enumerate(data["number"], 1)]
+        found += [Drill(f"#{n}", d * INCH, "number") for n, d in enumerate(data["number"], 1)]
     if "letter" in families:
-        found += [Drill(chr(ord("A") + n), d * 25.4, "letter") for n, d in enumerate(data["letter"])]
+        found += [Drill(chr(ord("A") + n), d * INCH, "letter") for n, d in enumerate(data["letter"])]
     if "fraction" in families:
         for n in range(1, 65):
             cut = math.gcd(n, 64)
-            found.append(Drill(f"{n // cut}/{64 // cut}" if n < 64 else "1", n / 64 * 25.4, "fraction"))
+            found.append(Drill(f"{n // cut}/{64 // cut}" if n < 64 else "1", n / 64 * INCH, "fraction"))
     return tuple(sorted(found, key=lambda d: d.diameter))
 
 
@@ -83,7 +84,7 @@ def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
             raise NotTabled(f"{percent:g} % of thread is outside 40 to 100 %.")
         return nearest(thread.diameter - percent / 100 * _full(thread) * thread.pitch, families)
     if thread.system == "NPT":
-        return nearest(table("pipe")["npt_drill"][thread.size] * 25.4, families)
+        return nearest(table("pipe")["npt_drill"][thread.size] * INCH, families)
     if thread.system == "UN":
         return nearest(thread.diameter - 0.75 * 1.299038106 * thread.pitch, families)
     if thread.system == "M":

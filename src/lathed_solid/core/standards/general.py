@@ -6,6 +6,7 @@ import math
 
 import msgspec
 
+from ..units import INCH
 from .tables import NotTabled, band, table
 
 CLASSES = {"f": "fine", "m": "medium", "c": "coarse", "v": "very coarse"}
@@ -20,7 +21,7 @@ class ByPlaces(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     two: float = 0.254
     three: float = 0.127
     four: float = 0.0127
-    fraction: float = 25.4 / 64
+    fraction: float = INCH / 64
     angle: float = math.radians(0.5)
 
     def linear(self, places: int | None) -> tuple[float, str]:

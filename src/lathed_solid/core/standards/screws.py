@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple
 
+from ..units import INCH
 from .tables import NotTabled, table
 
 Series = Literal["fine", "medium", "coarse"]
@@ -37,7 +38,7 @@ def clearance(size: str, series: Series = "medium") -> Clearance:
         row = _row("clearance_mm", size)
         return Clearance(row[at], ("H12", "H13", "H14")[at], f"ISO 273 {series}")
     row = _row("clearance_in", size)
-    return Clearance(row[at] * 25.4, "", f"ASME B18.2.8 {('close', 'normal', 'loose')[at]}")
+    return Clearance(row[at] * INCH, "", f"ASME B18.2.8 {('close', 'normal', 'loose')[at]}")
 
 
 def socket_head(size: str) -> Seat:
@@ -46,14 +47,14 @@ def socket_head(size: str) -> Seat:
         diameter, depth = _row("socket_mm", size)
         return Seat(diameter, depth, None, "DIN 974-1 for ISO 4762")
     diameter, depth = _row("socket_in", size)
-    return Seat(diameter * 25.4, depth * 25.4, None, "ASME B18.3")
+    return Seat(diameter * INCH, depth * INCH, None, "ASME B18.3")
 
 
 def flat_head(size: str) -> Seat:
     """Countersink for a flat head screw: 90° metric (ISO 15065), 82° inch (ASME B18.6.3). Raises NotTabled."""
     if size.startswith("M"):
         return Seat(_row("flat_mm", size), None, math.radians(90), "ISO 15065")
-    return Seat(_row("flat_in", size) * 25.4, None, math.radians(82), "ASME B18.6.3")
+    return Seat(_row("flat_in", size) * INCH, None, math.radians(82), "ASME B18.6.3")
 
 
 #: Usual included angle of a countersink when a drawing states none, radians.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 
+from ..units import INCH
 from .tables import NotTabled, table
 
 
@@ -17,4 +18,4 @@ def bars(form: str, unit: str) -> tuple[tuple[str, float], ...]:
         raise NotTabled(f"There is no list of {form} bar in {unit}.")
     if unit == "mm":
         return tuple((f"{v:g} mm", float(v)) for v in values)
-    return tuple((f"{v} in", float(sum(Fraction(w) for w in v.split())) * 25.4) for v in values)
+    return tuple((f"{v} in", float(sum(Fraction(w) for w in v.split())) * INCH) for v in values)

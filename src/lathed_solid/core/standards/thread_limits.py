@@ -7,6 +7,7 @@ import math
 import re
 from typing import NamedTuple
 
+from ..units import INCH
 from .tables import NotTabled, table
 from .threads import ScrewThread
 
@@ -112,7 +113,7 @@ def _unified(thread: ScrewThread, internal: bool) -> ThreadLimits:
         raise NotTabled(f"{wanted} is no class of unified threads.")
     if (wanted[1] == "B") != internal:
         raise NotTabled(f"{wanted} is a class of {'internal' if wanted[1] == 'B' else 'external'} threads.")
-    d, p = thread.diameter / 25.4, thread.pitch / 25.4
+    d, p = thread.diameter / INCH, thread.pitch / INCH
     d2 = d - 0.649519053 * p
     engaged = d if thread.series in ("UNC", "UNF") else 9 * p
     base = 0.0015 * d ** (1 / 3) + 0.0015 * math.sqrt(engaged) + 0.015 * p ** (2 / 3)
@@ -140,4 +141,4 @@ def _minor_width(d: float, p: float, wanted: str) -> float:
 
 
 def _mm(low: float, high: float) -> tuple[float, float]:
-    return low * 25.4, high * 25.4
+    return low * INCH, high * INCH

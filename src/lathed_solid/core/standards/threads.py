@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 import msgspec
 
+from ..units import INCH
 from .tables import NotTabled, table
 
 System = Literal["M", "UN", "G", "Rc", "R", "NPT", "Tr"]
@@ -71,7 +72,7 @@ class ScrewThread(msgspec.Struct, frozen=True):
     @property
     def per_inch(self) -> float:
         """Threads per inch."""
-        return round(25.4 / self.pitch, 6)
+        return round(INCH / self.pitch, 6)
 
     @property
     def lead(self) -> float:
@@ -120,8 +121,8 @@ def screw_size(text: str) -> float:
         if len(words) == 1 and words[0].isdigit() and not text.endswith("in"):
             if int(words[0]) > 12:
                 raise ValueError
-            return (0.060 + 0.013 * int(words[0])) * 25.4
-        return float(sum(Fraction(w) for w in words)) * 25.4
+            return (0.060 + 0.013 * int(words[0])) * INCH
+        return float(sum(Fraction(w) for w in words)) * INCH
     except (ValueError, ZeroDivisionError):
         raise NotTabled(f"“{text}” is no screw size such as 10, 1/4 or .500.") from None
 
@@ -184,7 +185,7 @@ def _pipe(match: re.Match[str]) -> ScrewThread:
     if size not in data["size"] or (system != "G" and size not in data["series"]["rc"]):
         raise NotTabled(f"{system} {size} is not in the table of {'ISO 228-1' if system == 'G' else 'ISO 7-1'}.")
     diameter, per_inch = data["size"][size]
-    return ScrewThread(float(diameter), 25.4 / per_inch, match["c"] or "", _hand(match), system, size)
+    return ScrewThread(float(diameter), INCH / per_inch, match["c"] or "", _hand(match), system, size)
 
 
 def _npt(match: re.Match[str]) -> ScrewThread:
@@ -194,7 +195,7 @@ def _npt(match: re.Match[str]) -> ScrewThread:
     diameter, per_inch = sizes[size]
     if match["tpi"] and float(match["tpi"]) != per_inch:
         raise NotTabled(f"{size} NPT has {per_inch:g} threads per inch, not {match['tpi']}.")
-    return ScrewThread(diameter * 25.4, 25.4 / per_inch, "", _hand(match), "NPT", size)
+    return ScrewThread(diameter * INCH, INCH / per_inch, "", _hand(match), "NPT", size)
 
 
 def _unified(match: re.Match[str]) -> ScrewThread:
@@ -209,14 +210,14 @@ def _unified(match: re.Match[str]) -> ScrewThread:
             f"There are two sizes {size} {series}; write the threads per inch, as in {size}-{rows[1][1]:g}."
         )
     if rows:
-        size, per_inch, diameter = rows[0][0], rows[0][1], rows[0][2] * 25.4
+        size, per_inch, diameter = rows[0][0], rows[0][1], rows[0][2] * INCH
     elif series in table("unified"):
         raise NotTabled(f"{size} is not in the {series} series of ASME B1.1.")
     elif per_inch is None:
         raise NotTabled(f"Write the threads per inch, as in {size}-20 {series}.")
     else:
         diameter = screw_size(size)
-    pitch = 25.4 / per_inch
+    pitch = INCH / per_inch
     if pitch > diameter / 1.5:
         raise NotTabled(f"{per_inch:g} threads per inch do not go with size {size}.")
     return ScrewThread(diameter, pitch, (match["c"] or "").upper(), _hand(match), "UN", size, series)

@@ -22,6 +22,7 @@ from ...core.callout import NoteError, Place
 from ...core.drawing.paper import Drawing, Paper
 from ...core.drawing.proposals import near
 from ...core.job import edits, reading
+from ...core.units import INCH
 from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
@@ -294,7 +295,7 @@ class Glass(QWidget):
         else:
             length = self._length(span) * drawing.scale(self.sheet)
             unit = self._session.content.header.units
-            figure = f"{length / 25.4:.3f}" if unit == "in" else f"{length:.1f}"
+            figure = f"{length / INCH:.3f}" if unit == "in" else f"{length:.1f}"
             self.slip.open(at, "Scaled from the drawing, never stated", f"{figure} ; ")
 
     def _length(self, span: Span) -> float:

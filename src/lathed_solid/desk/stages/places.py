@@ -12,6 +12,7 @@ from ...core.quantity import evaluate
 from ...core.quantity.expression import Plain
 from ...core.refusal import Refusal
 from ...core.standards.general import ByPlaces
+from ...core.units import UNITS
 from ..session import Session
 
 _FIELDS = (
@@ -46,7 +47,7 @@ class PlacesEditor(QWidget):
         value = getattr(places, name)
         if name == "angle":
             return f"{math.degrees(value):.6g}°"
-        return f"{value / (25.4 if self._session.content.header.units == 'in' else 1.0):.6g}"
+        return f"{value / UNITS[self._session.content.header.units]:.6g}"
 
     def _commit(self, name: str) -> None:
         places = self._session.content.header.places

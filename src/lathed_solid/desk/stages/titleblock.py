@@ -24,6 +24,7 @@ from ...core.quantity import evaluate
 from ...core.refusal import Refusal
 from ...core.standards.general import CLASSES, ByPlaces
 from ...core.standards.materials import Material, all_materials
+from ...core.units import INCH
 from ..session import Session
 from .places import PlacesEditor
 
@@ -203,7 +204,7 @@ class TitleBlock(QScrollArea):
             self._set("density", material=changed, typed=self._typed("density", text))
 
     def _on_volume(self, text: str) -> None:
-        scale = 25.4**3 if self._session.content.header.units == "in" else 1.0
+        scale = INCH**3 if self._session.content.header.units == "in" else 1.0
         self._figure(text, "Stated volume", "volume", scale)
 
     def _on_mass(self, text: str) -> None:
@@ -243,7 +244,7 @@ class TitleBlock(QScrollArea):
         self._show_number(self.density, "density", f"{header.material.density:g}")
         self._source.setText(f"Density: {header.material.source}.")
         inches = header.units == "in"
-        self._show_number(self.volume, "volume", self._shown(header.stated.volume, 25.4**3 if inches else 1.0))
+        self._show_number(self.volume, "volume", self._shown(header.stated.volume, INCH**3 if inches else 1.0))
         self.volume.setToolTip("in³" if inches else "mm³")
         self.volume.setPlaceholderText("in³, if the drawing states it" if inches else "mm³, if the drawing states it")
         self._show_number(self.mass, "mass", self._shown(header.stated.mass, 1.0))
@@ -254,7 +255,7 @@ class TitleBlock(QScrollArea):
 def _usual_places(unit: str) -> ByPlaces:
     """What such title blocks usually say, to start from: inch .1 .01 .005 .0005, metric 0.5 0.2 0.1 0.02."""
     if unit == "in":
-        return ByPlaces(four=0.0005 * 25.4)
+        return ByPlaces(four=0.0005 * INCH)
     return ByPlaces(one=0.5, two=0.2, three=0.1, four=0.02, fraction=0.5)
 
 

@@ -172,6 +172,8 @@ class PartView(QWidget):
         self.surface.ground(palette.color("ground_top"), palette.color("ground_bottom"))
 
     def look_from(self, key: str) -> None:
+        if not self._ready:
+            return  # nothing has been seen yet; the first part is looked at from its corner
         self._own_view = False
         self.surface.look(*seen_from(key, self.standing))
         self.fit()
@@ -188,7 +190,8 @@ class PartView(QWidget):
 
     def fit(self) -> None:
         """The whole part in the view, beside the view sheet."""
-        self.surface.fit(self.sheet.width() + 22)
+        if self._ready:
+            self.surface.fit(self.sheet.width() + 22)
 
     def say(self, text: str) -> None:
         """A short line at the foot of the view: what is under the cursor."""
