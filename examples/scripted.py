@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 import msgspec
-import numpy as np
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
@@ -14,7 +13,6 @@ from lathed_solid.core.route.settling import settle_sketch
 from lathed_solid.core.sketch.make.choose import make_relation
 from lathed_solid.core.sketch.make.size import make_dimension
 from lathed_solid.core.sketch.model import Plane, RelationKind, Sketch
-from lathed_solid.core.sketch.region import find_regions
 from lathed_solid.core.sketch.typed.commands import read_command
 
 
@@ -32,20 +30,6 @@ def related(sketch: Sketch, ledger: Ledger, kind: RelationKind, *ids: str) -> Sk
 def sized(sketch: Sketch, ledger: Ledger, text: str, *ids: str, **how: Any) -> Sketch:
     made, _ = make_dimension(sketch, ids, text, **how)
     return settle_sketch(msgspec.structs.replace(sketch, dimensions=(*sketch.dimensions, made)), ledger)
-
-
-def area_at(sketch: Sketch, x: float, y: float) -> str:
-    """The name of the smallest area that holds a place (mm)."""
-    regions = [r for r in find_regions(sketch).every() if _winds(r.outer.outline, x, y)]
-    return min(regions, key=lambda r: abs(r.outer.area)).id
-
-
-def _winds(outline: Any, x: float, y: float) -> bool:
-    a, b = outline, np.roll(outline, -1, axis=0)
-    up = (a[:, 1] <= y) != (b[:, 1] <= y)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        at = a[:, 0] + (y - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
-    return bool(np.count_nonzero(up & (at > x)) % 2)
 
 
 def new_sketch(content: Content, name: str, plane: Plane, *texts: str) -> tuple[Content, str]:

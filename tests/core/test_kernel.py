@@ -9,7 +9,7 @@ from lathed_solid.core.kernel.check import KernelFailure, accept
 from lathed_solid.core.kernel.geometry import Frame
 from lathed_solid.core.kernel.named import LostReference, NamedBody
 from lathed_solid.core.kernel.outline import ArcSegment, FullCircle, Segment, flat_face
-from lathed_solid.core.kernel.placing import turning
+from lathed_solid.core.kernel.placing import turning_about
 from lathed_solid.core.kernel.topology import EDGE, faces, subshapes, volume
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
@@ -171,7 +171,7 @@ def test_measured_surfaces():
 
 def test_copies_are_moved_with_their_names():
     tool = cylinder(2, 12, "s2/0", (20.0, 0.0, -1.0))
-    copy = sweep.moved(tool, turning(math.pi / 2), ("s2/", "s3/1/s2/"))
+    copy = sweep.moved(tool, turning_about((0, 0, 0), (0, 0, 1), math.pi / 2), ("s2/", "s3/1/s2/"))
     assert {n for names in copy.names.values() for n in names} == {
         "s3/1/s2/0/side",
         "s3/1/s2/0/bottom",

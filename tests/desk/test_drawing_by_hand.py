@@ -5,6 +5,7 @@ import math
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QToolButton
 
 from lathed_solid.core.callout import Callout, Ledger
 from lathed_solid.core.job import storage
@@ -105,7 +106,7 @@ def test_zoom_pan_turn_and_a_balloon_dragged(desk):
     moved = canvas.to_sheet(QPointF(200, 100))
     assert moved[0] > before[0] + 0.01
     desk.press(canvas, Qt.Key.Key_Home)
-    desk.click(glass.open_button.parent().findChildren(type(glass.open_button))[2])
+    desk.click(next(b for b in glass.findChildren(QToolButton) if b.toolTip().startswith("Turn the sheet")))
     assert glass.drawing.turned == 1
     QTest.qWait(200)
     a, b = canvas.to_screen(0, 0), canvas.to_screen(1, 0)

@@ -15,12 +15,28 @@ from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.revolve import Revolve
 from lathed_solid.core.route.steps.thread import Thread
-from lathed_solid.core.standards.thread_profiles import groove_area, profile
+from lathed_solid.core.standards.thread_profiles import profile
 from lathed_solid.core.standards.threads import parse_designation
 
 from .parts import built, failure, route, sketch
 
 FRAME = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+
+
+def groove_area(pieces, lead):
+    """Area square to the axis inside the profile, mm²: the integral of r² over a turn, halved."""
+    total = 0.0
+    for p in pieces:
+        total += float(np.trapezoid(p.radius**2, p.at)) if len(p.at) > 64 else _simpson(p)
+    return math.pi * total / lead
+
+
+def _simpson(p):
+    """Exact for straight pieces: r² along the axis is a parabola."""
+    a, b = float(p.radius[0]), float(p.radius[-1])
+    if np.allclose(p.radius, np.linspace(a, b, len(p.radius))):
+        return float(p.at[-1] - p.at[0]) * (a * a + a * b + b * b) / 3
+    return float(np.trapezoid(p.radius**2, p.at))
 
 
 def pieces(text, blank, internal=False, allowance=0.0):

@@ -25,18 +25,6 @@ def triple(p: gp_Pnt | gp_Dir | gp_Vec) -> Vector:
     return (p.X(), p.Y(), p.Z())
 
 
-def turn_axis() -> gp_Ax1:
-    """The turning axis of every part: Z through zero."""
-    return gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
-
-
-def turning(angle: float) -> gp_Trsf:
-    """Rotation about the turning axis by ``angle`` radians."""
-    made = gp_Trsf()
-    made.SetRotation(turn_axis(), angle)
-    return made
-
-
 def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
     """Rotation about any axis by ``angle`` radians."""
     made = gp_Trsf()

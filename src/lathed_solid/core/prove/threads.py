@@ -23,8 +23,8 @@ A_PITCH, PITCHES, AT = 32, 4, 2.5
 FURTHER = math.radians(20)
 #: Flanks count between these parts of the depth.
 LOW, HIGH = 0.25, 0.75
-#: How far pitch and flanks of a model may be off: its faces are splines.
-PITCH_OFF, FLANK_OFF, SIZE_OFF = 1e-4, math.radians(0.05), 2e-3
+#: How far pitch and diameters of a model may be off (mm): its faces are splines.
+PITCH_OFF, SIZE_OFF = 1e-4, 2e-3
 
 
 class Felt(NamedTuple):

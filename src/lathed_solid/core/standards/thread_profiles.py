@@ -118,19 +118,3 @@ def free_profile(
 def _straight(name: str, a: tuple[float, float], b: tuple[float, float]) -> ProfilePiece:
     t = np.linspace(0.0, 1.0, 8)
     return ProfilePiece(name, a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)
-
-
-def groove_area(pieces: Sequence[ProfilePiece], lead: float) -> float:
-    """Area square to the axis inside the profile, mm²: the integral of r² over a turn, halved."""
-    total = 0.0
-    for p in pieces:
-        total += float(np.trapezoid(p.radius**2, p.at)) if len(p.at) > 64 else _simpson(p)
-    return math.pi * total / lead
-
-
-def _simpson(p: ProfilePiece) -> float:
-    """Exact for straight pieces: r² along the axis is a parabola."""
-    a, b = float(p.radius[0]), float(p.radius[-1])
-    if np.allclose(p.radius, np.linspace(a, b, len(p.radius))):
-        return float(p.at[-1] - p.at[0]) * (a * a + a * b + b * b) / 3
-    return float(np.trapezoid(p.radius**2, p.at))

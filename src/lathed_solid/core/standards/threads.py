@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from fractions import Fraction
 from typing import Any, Literal
 
@@ -144,10 +143,6 @@ def parse_designation(text: str) -> ScrewThread:
         if match := pattern.fullmatch(text):
             return make(match)
     raise NotTabled(f"“{text}” is not a thread such as M6x1 - 6H, 1/4-20 UNC-2B, G1/2 or Tr20x4.")
-
-
-def _systems() -> tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], ScrewThread]], ...]:
-    return (_METRIC, _metric), (_TRAPEZOID, _trapezoid), (_PIPE, _pipe), (_NPT, _npt), (_UNIFIED, _unified)
 
 
 def _hand(match: re.Match[str]) -> bool:

@@ -104,7 +104,7 @@ class Glass(QWidget):
         self.sheets.activated.connect(self._on_sheet)
         row.addWidget(self.sheets)
         self._icons: list[tuple[QToolButton, str]] = []
-        self.open_button = self._tool(row, "open", "Open a drawing", self.ask_file)
+        self._tool(row, "open", "Open a drawing", self.ask_file)
         self._tool(row, "delete", "Take this drawing out of the job", self.remove)
         row.addSpacing(8)
         self._tool(row, "turn", "Turn the sheet a quarter (R)", self.turn)
