@@ -1,11 +1,14 @@
 """What every step kind, gauge and message must be able to do, whatever it is."""
 
+import itertools
 from importlib import resources
 
 import msgspec
 import pytest
 
 from lathed_solid.core.callout import Callout, Ledger
+from lathed_solid.core.formulas import formula_fields, structs_in
+from lathed_solid.core.job import walk
 from lathed_solid.core.job.model import Content, Job
 from lathed_solid.core.prove.measure import _READERS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
@@ -15,6 +18,7 @@ from lathed_solid.core.route.kinds import RouteView
 from lathed_solid.core.route.model import EdgeRef, FaceRef, StepFailure
 from lathed_solid.core.route.registry import KINDS, kind_of
 from lathed_solid.core.route.workshop import Workshop
+from lathed_solid.core.sketch.model import Dimension, Plane, Repeat, Sketch, Station
 from lathed_solid.worker import protocol
 
 ICONS = {p.name for p in (resources.files("lathed_solid.desk.theme") / "icons").iterdir()}
@@ -53,6 +57,53 @@ class TestEveryStepKind:
     def test_it_survives_saving(self, kind):
         content = Content(routes=(msgspec.structs.replace(Content().routes[0], steps=(kind.struct(id="s1"),)),))
         assert msgspec.json.decode(msgspec.json.encode(Job(content=content)), type=Job).content == content
+
+
+# --- formulas
+def marked(struct, numbers, **fields):
+    """A struct whose formulas all name a callout of their own."""
+    return struct(**fields, **{f: f"#{next(numbers)}" for f in formula_fields(struct)})
+
+
+def test_what_is_declared_a_formula_is_what_the_editor_shows_as_one():
+    for kind in KINDS.values():
+        shown = {p.field for p in kind.params if p.is_formula or p.formulas}
+        assert set(formula_fields(kind.struct)) == shown, kind.title
+
+
+def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
+    numbers = itertools.count(1)
+    steps = tuple(marked(struct, numbers, id=f"s{k}") for k, struct in enumerate(KINDS))
+    sketch = Sketch(
+        id="k1",
+        name="#999",
+        plane=marked(Plane, numbers),
+        dimensions=(marked(Dimension, numbers, id="d1", kind="distance", of=("p1", "p2")),),
+        repeats=(marked(Repeat, numbers, id="q1", kind="row", of=("c1",)),),
+        stations=(marked(Station, numbers, id="a"),),
+    )
+    note = Callout(number=1, note=f"#{next(numbers)}")
+    every = set(range(1, next(numbers)))
+    content = Content(
+        callouts=(note,), sketches=(sketch,), routes=(msgspec.structs.replace(Content().routes[0], steps=steps),)
+    )
+    found = [text for _, text in walk.formulas(content)]
+    assert {int(text[1:]) for text in found} == every and len(found) == len(every)
+    changed = walk.rewritten(content, lambda text: f"{text}0")
+    assert [text for _, text in walk.formulas(changed)] == [f"{text}0" for text in found]
+    assert changed.sketches[0].name == "#999", "names are no formulas"
+    assert walk.rewritten(content, lambda text: text) is content
+
+
+def test_no_struct_of_a_job_holds_formulas_that_the_walk_does_not_reach():
+    known = {Callout, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
+    seen, todo = set(), [Content]
+    while todo:
+        struct = todo.pop()
+        if struct not in seen:
+            seen.add(struct)
+            todo += [s for f in msgspec.structs.fields(struct) for s in structs_in(f.type)]
+    assert {s for s in seen if formula_fields(s)} == known
 
 
 GAUGES = [

@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+from ..formulas import Formula
 from ..standards.threads import ScrewThread
 from ..tolerance import ON_LIMIT
 
@@ -71,7 +72,7 @@ class Callout(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     """
 
     number: int
-    note: str
+    note: Formula
     label: str = ""
     origin: Origin = "drawing"
     place: Place | None = None

@@ -255,4 +255,4 @@ def set_sketch(content: Content, sketch: Sketch) -> Content:
 def with_step(content: Content, make: type[StepBase], place: int | None = None, **fields: Any) -> tuple[Content, str]:
     """Add a step of a kind at a place of the route (from 0, the end by default); its id is returned."""
     content, id_ = new_step_id(content)
-    return add_step(content, make(id=id_, **fields), place), id_  # type: ignore[arg-type]
+    return add_step(content, make(id=id_, **fields), place), id_

@@ -5,15 +5,14 @@ Names, letters to be engraved and remarks are no formulas: a ``#`` in them is ju
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
-from typing import Any, NamedTuple
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
 
-import msgspec
-
-from ..callout import Callout
+from ..formulas import formulas_in
+from ..formulas import rewritten as formulas_rewritten
 from ..quantity import references
 from ..route.registry import Step, kind_of
-from ..sketch.model import Sketch, Station
+from ..sketch.model import Sketch
 from .model import Content
 
 
@@ -37,36 +36,16 @@ class Place(NamedTuple):
         return f"step {10 * self.at}{name}{other}"
 
 
-def step_formulas(step: Step) -> Iterator[str]:
-    """The texts of a step that are worked out as numbers."""
-    for param in kind_of(step).params:
-        if param.is_formula or param.formulas:
-            yield getattr(step, param.field)
-
-
-def sketch_formulas(sketch: Sketch) -> Iterator[str]:
-    yield from (sketch.plane.offset, sketch.plane.angle)
-    yield from (d.text for d in sketch.dimensions)
-    for repeat in sketch.repeats:
-        yield from (repeat.count, repeat.count2)
-    for station in sketch.stations or ():
-        yield from (getattr(station, f) for f in _cells(station))
-
-
-def _cells(station: Station) -> tuple[str, ...]:
-    return tuple(f for f in station.__struct_fields__ if f != "id")
-
-
 def formulas(content: Content) -> Iterator[tuple[Place, str]]:
     """Every formula of a job with its place, callouts first, then all routes, then the sketches."""
     for c in content.callouts:
         yield Place(callout=c.number), c.note
     for route in content.routes:
         for at, step in enumerate(route.steps, 1):
-            for text in step_formulas(step):
+            for text in formulas_in(step):
                 yield Place(route=route.name, step=step, at=at), text
     for sketch in content.sketches:
-        for text in sketch_formulas(sketch):
+        for text in formulas_in(sketch):
             yield Place(sketch=sketch), text
 
 
@@ -84,10 +63,10 @@ def used_in_route(content: Content, built: set[str]) -> dict[int, str]:
         if step.id not in built:
             continue
         words = f"step {10 * at}" + (f" {step.name}" if step.name else "")
-        texts = list(step_formulas(step))
+        texts = list(formulas_in(step))
         for param in kind_of(step).params:
             if param.want == "sketch" and (sketch := sketches.get(getattr(step, param.field))):
-                texts += sketch_formulas(sketch)
+                texts += formulas_in(sketch)
         for text in texts:
             for number in references(text):
                 found.setdefault(number, words)
@@ -97,36 +76,4 @@ def used_in_route(content: Content, built: set[str]) -> dict[int, str]:
 # --- rewriting
 def rewritten(content: Content, change: Callable[[str], str]) -> Content:
     """Every formula changed by ``change``; numbers of balloons, bindings and the like are the caller's."""
-    return msgspec.structs.replace(
-        content,
-        callouts=tuple(_with(c, {"note": change(c.note)}) for c in content.callouts),
-        routes=tuple(
-            msgspec.structs.replace(r, steps=tuple(_step(s, change) for s in r.steps)) for r in content.routes
-        ),
-        sketches=tuple(_sketch(s, change) for s in content.sketches),
-    )
-
-
-def _with(item: Callout | Any, fields: Mapping[str, Any]) -> Any:
-    """The very same struct when nothing differs: what is kept with it stays."""
-    changed = {f: v for f, v in fields.items() if getattr(item, f) != v}
-    return msgspec.structs.replace(item, **changed) if changed else item
-
-
-def _step(step: Step, change: Callable[[str], str]) -> Step:
-    fields = {p.field: change(getattr(step, p.field)) for p in kind_of(step).params if p.is_formula or p.formulas}
-    return _with(step, fields)  # type: ignore[no-any-return]
-
-
-def _sketch(sketch: Sketch, change: Callable[[str], str]) -> Sketch:
-    plane = _with(sketch.plane, {"offset": change(sketch.plane.offset), "angle": change(sketch.plane.angle)})
-    stations = sketch.stations
-    if stations is not None:
-        stations = tuple(_with(s, {f: change(getattr(s, f)) for f in _cells(s)}) for s in stations)
-    fields = {
-        "plane": plane,
-        "dimensions": tuple(_with(d, {"text": change(d.text)}) for d in sketch.dimensions),
-        "repeats": tuple(_with(r, {"count": change(r.count), "count2": change(r.count2)}) for r in sketch.repeats),
-        "stations": stations,
-    }
-    return _with(sketch, fields)  # type: ignore[no-any-return]
+    return formulas_rewritten(content, change)

@@ -17,7 +17,11 @@ if TYPE_CHECKING:
 
 
 class StepKind(NamedTuple):
-    """A kind of step: its struct and everything that is done with it."""
+    """A kind of step: its struct and everything that is done with it.
+
+    ``repeatable``: a pattern or mirror can set its tools down again; ``begins_with_sketch``: adding it opens the plate;
+    ``is_datum``: it makes a plane, an axis or a point.
+    """
 
     struct: type[StepBase]
     title: str
@@ -27,6 +31,9 @@ class StepKind(NamedTuple):
     claims: Callable[[Any, RouteView], list[Claim]]
     summary: Callable[[Any, RouteView], str]
     break_alike: Alike | None = None
+    repeatable: bool = False
+    begins_with_sketch: bool = False
+    is_datum: bool = False
 
 
 class RouteView(NamedTuple):

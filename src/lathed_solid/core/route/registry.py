@@ -1,10 +1,10 @@
-"""All kinds of step, by what they are for. A new kind is one module in ``steps`` and one line here."""
+"""All kinds of step, by what they are for. A new kind is its module in ``steps``, its icon, and one line here."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, NamedTuple, Union
 
-from .drilling.model import Hole
 from .kinds import StepKind
 from .model import StepBase
 from .steps import (
@@ -34,39 +34,6 @@ from .steps import (
     thread,
     turned_cut,
 )
-from .steps.bodies import Combine, Split
-from .steps.datum import DatumAxis, DatumPlane, DatumPoint
-from .steps.edges import Chamfer, Fillet
-from .steps.engrave import Engrave
-from .steps.extrude import Extrude
-from .steps.foreign import Foreign
-from .steps.groove import Groove
-from .steps.keyway import Keyway
-from .steps.knurl import Knurl
-from .steps.leaning import Draft
-from .steps.loft import Loft
-from .steps.mirror import Mirror
-from .steps.polygon import Polygon
-from .steps.revolve import Revolve
-from .steps.rib import Rib
-from .steps.ring import Ring
-from .steps.row import Row
-from .steps.scatter import Scatter
-from .steps.shell import Shell
-from .steps.shift import Shift
-from .steps.straight_groove import StraightGroove
-from .steps.sweep import Sweep
-from .steps.thread import Thread
-from .steps.turned_cut import CentreHole, Undercut
-
-Step = (
-    Revolve | Extrude | Sweep | Loft | Rib | Foreign
-    | Hole | Thread | Keyway | StraightGroove | Undercut | CentreHole | Polygon | Groove | Knurl | Engrave
-    | Chamfer | Fillet | Draft | Shell
-    | Ring | Row | Scatter | Mirror
-    | Split | Combine | Shift
-    | DatumPlane | DatumAxis | DatumPoint
-)  # fmt: skip
 
 
 class Family(NamedTuple):
@@ -89,15 +56,28 @@ FAMILIES = (
     Family("Planes and axes", (datum.PLANE, datum.AXIS, datum.POINT)),
 )
 
-#: Kinds whose tools a pattern or mirror can set down again.
-REPEATABLE = (
-    Extrude, Revolve, Sweep, Loft, Rib, Hole, Thread, Keyway, StraightGroove, Undercut, CentreHole, Polygon, Groove,
-    Engrave,     Chamfer, Fillet, Ring, Row, Scatter, Mirror,
-)  # fmt: skip
-#: Kinds that make a plane, an axis or a point.
-DATUMS = (DatumPlane, DatumAxis, DatumPoint)
 
-KINDS: dict[type[StepBase], StepKind] = {kind.struct: kind for family in FAMILIES for kind in family.kinds}
+def _by_struct(kinds: Iterable[StepKind]) -> dict[type[StepBase], StepKind]:
+    """Raises ValueError for a kind that is there twice, by its struct, its tag or its icon."""
+    found: dict[type[StepBase], StepKind] = {}
+    for kind in kinds:
+        tags = {k.__struct_config__.tag for k in found}
+        icons = {k.icon for k in found.values()}
+        if kind.struct in found or kind.struct.__struct_config__.tag in tags or kind.icon in icons:
+            raise ValueError(f"the kind of step {kind.struct.__name__} is there twice")
+        found[kind.struct] = kind
+    return found
+
+
+KINDS = _by_struct(kind for family in FAMILIES for kind in family.kinds)
+#: Kinds that make a plane, an axis or a point.
+DATUMS = tuple(k.struct for k in KINDS.values() if k.is_datum)
+
+if TYPE_CHECKING:
+    Step = StepBase
+else:
+    #: Any step, as files hold them.
+    Step = Union[tuple(KINDS)]  # noqa: UP007  # made from the kinds, so that a new one is one line
 
 
 def kind_of(step: StepBase) -> StepKind:

@@ -8,6 +8,7 @@ from typing import Literal
 
 import msgspec
 
+from ..formulas import Formula
 from .refusal import NoElement
 
 #: Built-in elements of every sketch: the origin point and the two axis lines (along, across).
@@ -155,7 +156,7 @@ class Dimension(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     id: str
     kind: DimensionKind
     of: tuple[str, ...]
-    text: str
+    text: Formula
     sense: int = 1
     far: bool = False
     quadrant: int = 0
@@ -176,8 +177,8 @@ class Repeat(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     id: str
     kind: Literal["row", "grid", "ring"]
     of: tuple[str, ...]
-    count: str
-    count2: str = "1"
+    count: Formula
+    count2: Formula = "1"
     along: str = ALONG
     across: str = ACROSS
     center: str = ""
@@ -206,8 +207,8 @@ class Plane(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     base: Literal["turning", "end", "side", "face"] = "turning"
-    offset: str = "0"
-    angle: str = "0"
+    offset: Formula = "0"
+    angle: Formula = "0"
     datum: str = ""
     on: str = ""
 
@@ -220,14 +221,14 @@ class Station(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     """
 
     id: str
-    to: str = ""
-    length: str = ""
-    diameter: str = ""
-    diameter2: str = ""
-    left: str = ""
-    right: str = ""
-    groove: str = ""
-    thread: str = ""
+    to: Formula = ""
+    length: Formula = ""
+    diameter: Formula = ""
+    diameter2: Formula = ""
+    left: Formula = ""
+    right: Formula = ""
+    groove: Formula = ""
+    thread: Formula = ""
 
 
 class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknown_fields=True):

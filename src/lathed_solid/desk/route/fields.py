@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.route.model import EdgeRef, FaceRef
-from ...core.route.registry import REPEATABLE
+from ...core.route.registry import kind_of
 from ...core.sketch.arrange import source_of
 from ..picking import TAKES, Picking
 from ..session import Session
@@ -365,7 +365,7 @@ class StepsField(QWidget):
         for at, step in enumerate(session.content.steps, 1):
             if step.id == step_id:
                 break
-            if type(step) in REPEATABLE:
+            if kind_of(step).repeatable:
                 box = QCheckBox(f"{10 * at} {step.name}")
                 box.setChecked(step.id in value)
                 box.clicked.connect(

@@ -28,11 +28,9 @@ from ...core.refusal import Refusal
 from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step
 from ...core.route.steps.edges import Chamfer, Fillet
-from ...core.route.steps.engrave import Engrave
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.keyway import Keyway
 from ...core.route.steps.revolve import Revolve
-from ...core.route.steps.rib import Rib
 from ...core.route.steps.sweep import Sweep
 from ...core.sketch.model import Plane, Sketch
 from ..lists import Rows, dress_list, heading
@@ -262,12 +260,12 @@ class RoutePanel(QWidget):
         made = self._session.make(lambda content: self._added(content, kind), f"{KINDS[kind].title.lower()} added")
         if made is not None:
             self._session.select_step(made)
-            if kind in DRAWN:
+            if KINDS[kind].begins_with_sketch:
                 self.sketch_wanted.emit(getattr(self._session.content.step(made), "sketch"))  # noqa: B009
 
     def _added(self, content: Content, kind: type[StepBase]) -> tuple[Content, str]:
         fields: dict[str, Any] = {"name": KINDS[kind].title}
-        if kind in DRAWN:
+        if KINDS[kind].begins_with_sketch:
             content, fields["sketch"] = self._first_sketch(content, kind)
         if kind in (Extrude, Revolve) and not content.steps:
             fields |= {"mode": "add"} | ({"extent": "depth"} if kind is Extrude else {})
@@ -283,7 +281,7 @@ class RoutePanel(QWidget):
         fields: dict[str, Any] = {}
         names = kind.__struct_fields__
         faces = tuple(self._picking.reference(i) for i in self._picking.faces)
-        if "face" in names and faces and kind not in DRAWN:
+        if "face" in names and faces and not KINDS[kind].begins_with_sketch:
             fields["face"] = faces[0]
         if "faces" in names and faces:
             fields["faces"] = faces
@@ -392,15 +390,11 @@ class RoutePanel(QWidget):
         menu.exec(self.list.mapToGlobal(at))
 
 
-#: Kinds that begin with a sketch of their own.
-DRAWN = (Revolve, Extrude, Sweep, Rib, Engrave)
-
-
 def _with_table(sketch: Sketch) -> Sketch:
     """A turned profile starts as an empty table."""
     return msgspec.structs.replace(sketch, stations=())
 
 
 def _made(kind: type[StepBase], id_: str, fields: dict[str, Any]) -> Step:
-    step: Step = kind(id=id_, **fields)  # type: ignore[assignment]
+    step: Step = kind(id=id_, **fields)
     return step

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ...formulas import Formula
 from ..model import EdgeRef, FaceRef, StepBase
 
 
@@ -23,23 +24,23 @@ class Hole(StepBase, frozen=True, kw_only=True, tag="hole"):
     sketch: str = ""
     only: str = ""
     edge: tuple[EdgeRef, ...] = ()
-    x: str = "0"
-    y: str = "0"
+    x: Formula = "0"
+    y: Formula = "0"
     counted: Literal["face", "part"] = "face"
-    circle: str = ""
-    angle: str = "0°"
-    along: str = ""
+    circle: Formula = ""
+    angle: Formula = "0°"
+    along: Formula = ""
     datum: FaceRef = FaceRef("")
-    diameter: str = ""
+    diameter: Formula = ""
     screw: str = ""
     fit: Literal["fine", "medium", "coarse"] = "medium"
     extent: Literal["through", "next", "wall", "depth"] = "through"
-    depth: str = ""
-    tip: str = "118°"
+    depth: Formula = ""
+    tip: Formula = "118°"
     seat: Literal["none", "counterbore", "spotface", "countersink", "counterdrill"] = "none"
-    seat_diameter: str = ""
-    seat_depth: str = ""
-    seat_angle: str = "90°"
-    stages: str = ""
-    thread: str = ""
-    thread_depth: str = ""
+    seat_diameter: Formula = ""
+    seat_depth: Formula = ""
+    seat_angle: Formula = "90°"
+    stages: Formula = ""
+    thread: Formula = ""
+    thread_depth: Formula = ""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ...formulas import Formula
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, FaceRef, Param, StepBase, StepFailure, Unfinished
@@ -18,7 +19,7 @@ class Split(StepBase, frozen=True, kw_only=True, tag="split"):
 
     by: Literal["face", "xy", "xz", "yz"] = "face"
     face: FaceRef = FaceRef("")
-    offset: str = "0"
+    offset: Formula = "0"
     keep: Literal["both", "front", "back"] = "both"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, EdgeRef, FaceRef, Param, StepBase, StepFailure, Unfinished
@@ -26,11 +27,11 @@ class DatumPlane(StepBase, frozen=True, kw_only=True, tag="plane"):
     of: Literal["face", "xy", "xz", "yz"] = "face"
     face: FaceRef = FaceRef("")
     other: FaceRef = FaceRef("")
-    offset: str = "0"
+    offset: Formula = "0"
     edge: tuple[EdgeRef, ...] = ()
-    angle: str = "45°"
+    angle: Formula = "45°"
     corners: tuple[FaceRef, ...] = ()
-    part: str = "0.5"
+    part: Formula = "0.5"
 
 
 class DatumAxis(StepBase, frozen=True, kw_only=True, tag="axis"):
@@ -48,9 +49,9 @@ class DatumPoint(StepBase, frozen=True, kw_only=True, tag="point-mark"):
     by: Literal["corner", "centre", "numbers"] = "corner"
     corners: tuple[FaceRef, ...] = ()
     edge: tuple[EdgeRef, ...] = ()
-    x: str = "0"
-    y: str = "0"
-    z: str = "0"
+    x: Formula = "0"
+    y: Formula = "0"
+    z: Formula = "0"
 
 
 def _edge(step: DatumPlane | DatumAxis | DatumPoint, shop: Workshop) -> object:
@@ -265,6 +266,7 @@ PLANE = StepKind(
     build_plane,
     no_claims,
     plane_summary,
+    is_datum=True,
 )
 AXIS = StepKind(
     DatumAxis,
@@ -284,6 +286,7 @@ AXIS = StepKind(
     build_axis,
     no_claims,
     axis_summary,
+    is_datum=True,
 )
 POINT = StepKind(
     DatumPoint,
@@ -305,4 +308,5 @@ POINT = StepKind(
     build_point,
     no_claims,
     point_summary,
+    is_datum=True,
 )

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Literal
 
+from ...formulas import Formula
 from ...names import Renames, renamed
 from ...quantity import ExpressionError, evaluate
 from ...quantity.expression import NoReference
@@ -27,17 +28,17 @@ class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
 
     edges: tuple[EdgeRef, ...] = ()
     form: Literal["angle", "legs"] = "angle"
-    size: str = ""
-    angle: str = "45°"
-    size2: str = ""
+    size: Formula = ""
+    angle: Formula = "45°"
+    size2: Formula = ""
 
 
 class Fillet(StepBase, frozen=True, kw_only=True, tag="fillet"):
     """``radius`` everywhere, or from it to ``radius2`` along each edge when that is given."""
 
     edges: tuple[EdgeRef, ...] = ()
-    radius: str = ""
-    radius2: str = ""
+    radius: Formula = ""
+    radius2: Formula = ""
 
 
 def _chosen(edges: Sequence[EdgeRef]) -> list[Pick]:
@@ -193,6 +194,7 @@ CHAMFER = StepKind(
     chamfer_claims,
     chamfer_summary,
     break_alike,
+    repeatable=True,
 )
 FILLET = StepKind(
     Fillet,
@@ -207,4 +209,5 @@ FILLET = StepKind(
     fillet_claims,
     fillet_summary,
     break_alike,
+    repeatable=True,
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...sketch.lettering import all_contours
 from ..gauges import Between, Claim, claim
 from ..joining import joined
@@ -30,9 +31,9 @@ class Engrave(StepBase, frozen=True, kw_only=True, tag="engrave"):
     sketch: str = ""
     regions: tuple[str, ...] = ()
     mode: Literal["cut", "add"] = "cut"
-    depth: str = ""
-    angle: str = "0°"
-    along: str = "0"
+    depth: Formula = ""
+    angle: Formula = "0°"
+    along: Formula = "0"
 
 
 def build(step: Engrave, shop: Workshop) -> Built:
@@ -124,4 +125,6 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    begins_with_sketch=True,
+    repeatable=True,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...sketch.model import Line, Sketch
 from ..gauges import AnyGauge, Between, Claim, FaceAngle, claim
 from ..kinds import RouteView, StepKind
@@ -33,16 +34,16 @@ class Extrude(StepBase, frozen=True, kw_only=True, tag="extrude"):
     mode: Literal["cut", "add", "keep", "new"] = "cut"
     extent: Literal["through", "depth", "two", "face", "next", "corner"] = "through"
     direction: Literal["both", "forward", "backward"] = "both"
-    depth: str = ""
-    depth2: str = ""
+    depth: Formula = ""
+    depth2: Formula = ""
     face: FaceRef = FaceRef("")
-    gap: str = "0"
+    gap: Formula = "0"
     corner: tuple[FaceRef, ...] = ()
     begin: FaceRef = FaceRef("")
-    start: str = "0"
-    draft: str = ""
-    draft2: str = ""
-    thin: str = ""
+    start: Formula = "0"
+    draft: Formula = ""
+    draft2: Formula = ""
+    thin: Formula = ""
     thin_side: Literal["inside", "outside", "both"] = "inside"
 
 
@@ -260,4 +261,6 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    begins_with_sketch=True,
+    repeatable=True,
 )

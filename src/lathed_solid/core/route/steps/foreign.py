@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ...formulas import Formula
 from ..gauges import Claim
 from ..joining import joined
 from ..kinds import RouteView, StepKind
@@ -20,7 +21,7 @@ class Foreign(StepBase, frozen=True, kw_only=True, tag="foreign"):
     attachment: str = ""
     file: str = ""
     mode: Literal["add", "cut", "keep", "new"] = "new"
-    scale: str = "1"
+    scale: Formula = "1"
     mend: Literal["no", "mend"] = "no"
 
 

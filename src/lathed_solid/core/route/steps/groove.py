@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ..gauges import Claim, HelixSize, claim
 from ..joining import joined
@@ -20,13 +21,13 @@ class Groove(StepBase, frozen=True, kw_only=True, tag="groove"):
 
     face: FaceRef = FaceRef("")
     form: Literal["round", "square"] = "round"
-    width: str = ""
-    depth: str = ""
-    pitch: str = ""
-    turns: str = ""
-    begins: str = ""
+    width: Formula = ""
+    depth: Formula = ""
+    pitch: Formula = ""
+    turns: Formula = ""
+    begins: Formula = ""
     hand: Literal["right", "left"] = "right"
-    start: str = "0°"
+    start: Formula = "0°"
 
 
 def build(step: Groove, shop: Workshop) -> Built:
@@ -107,4 +108,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

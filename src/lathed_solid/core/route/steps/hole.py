@@ -265,4 +265,5 @@ KIND = StepKind(
     build,
     hole_claims,
     summary,
+    repeatable=True,
 )

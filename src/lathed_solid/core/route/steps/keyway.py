@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ...standards import seats
 from ...standards.tables import NotTabled
@@ -29,13 +30,13 @@ class Keyway(StepBase, frozen=True, kw_only=True, tag="keyway"):
 
     face: FaceRef = FaceRef("")
     form: Literal["round", "square", "woodruff", "bore"] = "round"
-    width: str = ""
-    length: str = ""
-    depth: str = ""
-    across: str = ""
-    cutter: str = ""
-    at: str = "0"
-    angle: str = "0°"
+    width: Formula = ""
+    length: Formula = ""
+    depth: Formula = ""
+    across: Formula = ""
+    cutter: Formula = ""
+    at: Formula = "0"
+    angle: Formula = "0°"
 
 
 def build(step: Keyway, shop: Workshop) -> Built:
@@ -241,4 +242,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ..gauges import Claim
 from ..joining import joined
 from ..kinds import RouteView, StepKind
@@ -26,7 +27,7 @@ class Knurl(StepBase, frozen=True, kw_only=True, tag="knurl"):
 
     face: FaceRef = FaceRef("")
     pattern: Literal["axial", "left", "right", "crossed"] = "axial"
-    pitch: str = "1"
+    pitch: Formula = "1"
     form: Literal["cosmetic", "modelled"] = "cosmetic"
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...formulas import Formula
 from ..gauges import Claim, FaceAngle, claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, FaceRef, Param, StepBase, Unfinished
@@ -13,7 +14,7 @@ class Draft(StepBase, frozen=True, kw_only=True, tag="draft"):
 
     faces: tuple[FaceRef, ...] = ()
     neutral: FaceRef = FaceRef("")
-    angle: str = "3°"
+    angle: Formula = "3°"
 
 
 def build(step: Draft, shop: Workshop) -> Built:

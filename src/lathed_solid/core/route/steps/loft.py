@@ -106,4 +106,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ..copying import REPEATS, copied_claims, names_of, repeat
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
@@ -23,7 +24,7 @@ class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
     how: Literal["copy", "again"] = "copy"
     joined: Literal["separate", "joined"] = "separate"
     about: Literal["yz", "xz", "xy", "face", "midway"] = "yz"
-    offset: str = "0"
+    offset: Formula = "0"
     face: FaceRef = FaceRef("")
     other: FaceRef = FaceRef("")
 
@@ -85,4 +86,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...quantity import ExpressionError, evaluate
 from ...refusal import said
 from ..gauges import Between, Claim, Count, EndAngle, claim
@@ -25,14 +26,14 @@ class Polygon(StepBase, frozen=True, kw_only=True, tag="polygon"):
     """
 
     face: FaceRef = FaceRef("")
-    sides: str = "6"
-    across: str = ""
-    length: str = ""
+    sides: Formula = "6"
+    across: Formula = ""
+    length: Formula = ""
     end: Literal["low", "high"] = "low"
-    turned: str = "0°"
+    turned: Formula = "0°"
     corners: Literal["none", "low", "high", "both"] = "both"
-    angle: str = "30°"
-    flat: str = ""
+    angle: Formula = "30°"
+    flat: Formula = ""
 
 
 def build(step: Polygon, shop: Workshop) -> Built:
@@ -164,4 +165,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

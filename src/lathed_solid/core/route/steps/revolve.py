@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ...sketch.curves import arc_span
 from ...sketch.model import Arc, Circle
@@ -27,8 +28,8 @@ class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
     sketch: str = ""
     regions: tuple[str, ...] = ()
     mode: Literal["add", "cut", "keep", "new"] = "add"
-    turn: str = "360°"
-    start: str = "0°"
+    turn: Formula = "360°"
+    start: Formula = "0°"
     ways: Literal["forward", "backward", "both"] = "forward"
 
 
@@ -139,4 +140,6 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    begins_with_sketch=True,
+    repeatable=True,
 )

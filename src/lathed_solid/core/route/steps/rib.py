@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ..gauges import Between, Claim, claim
 from ..joining import joined
 from ..kinds import RouteView, StepKind
@@ -21,7 +22,7 @@ class Rib(StepBase, frozen=True, kw_only=True, tag="rib"):
     """
 
     sketch: str = ""
-    thickness: str = ""
+    thickness: Formula = ""
     side: Literal["left", "right"] = "right"
     lies: Literal["middle", "forward", "backward"] = "middle"
 
@@ -121,4 +122,6 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    begins_with_sketch=True,
+    repeatable=True,
 )

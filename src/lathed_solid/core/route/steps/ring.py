@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from ...formulas import Formula
 from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
@@ -22,10 +23,10 @@ class Ring(StepBase, frozen=True, kw_only=True, tag="ring"):
     of_bodies: tuple[str, ...] = ()
     how: Literal["copy", "again"] = "copy"
     joined: Literal["separate", "joined"] = "separate"
-    count: str = ""
+    count: Formula = ""
     by: Literal["total", "pitch"] = "total"
-    total: str = "360°"
-    pitch: str = ""
+    total: Formula = "360°"
+    pitch: Formula = ""
     sides: Literal["one", "both"] = "one"
     axis: FaceRef = FaceRef("")
     skip: str = ""
@@ -81,4 +82,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

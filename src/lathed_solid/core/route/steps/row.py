@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
+from ...formulas import Formula
 from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
 from ..gauges import Apart, Claim, claim
 from ..kinds import RouteView, StepKind
@@ -27,11 +28,11 @@ class Row(StepBase, frozen=True, kw_only=True, tag="row"):
     of_bodies: tuple[str, ...] = ()
     how: Literal["copy", "again"] = "copy"
     joined: Literal["separate", "joined"] = "separate"
-    count: str = ""
-    pitch: str = ""
+    count: Formula = ""
+    pitch: Formula = ""
     along: Direction = "x"
-    count2: str = "1"
-    pitch2: str = ""
+    count2: Formula = "1"
+    pitch2: Formula = ""
     across: Direction = "y"
     skip: str = ""
     by: Literal["pitch", "total"] = "pitch"
@@ -129,4 +130,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any, Literal
 
+from ...formulas import Formula
 from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
@@ -25,7 +26,7 @@ class Scatter(StepBase, frozen=True, kw_only=True, tag="scatter"):
     joined: Literal["separate", "joined"] = "separate"
     sketch: str = ""
     by: Literal["points", "line"] = "points"
-    count: str = "2"
+    count: Formula = "2"
     facing: Literal["same", "line"] = "same"
     skip: str = ""
 
@@ -115,4 +116,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

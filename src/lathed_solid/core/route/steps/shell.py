@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...formulas import Formula
 from ..gauges import Claim, Walls, claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, FaceRef, Param, StepBase
@@ -12,7 +13,7 @@ class Shell(StepBase, frozen=True, kw_only=True, tag="shell"):
     """``open`` faces are taken away; everywhere else ``wall`` mm are left."""
 
     open: tuple[FaceRef, ...] = ()
-    wall: str = ""
+    wall: Formula = ""
 
 
 def build(step: Shell, shop: Workshop) -> Built:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Literal
 
+from ...formulas import Formula
 from ..copying import body_claims, body_copies
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
@@ -24,10 +25,10 @@ class Shift(StepBase, frozen=True, kw_only=True, tag="shift"):
 
     of_bodies: tuple[str, ...] = ()
     joined: Literal["separate", "joined"] = "separate"
-    x: str = "0"
-    y: str = "0"
-    z: str = "0"
-    turn: str = "0°"
+    x: Formula = "0"
+    y: Formula = "0"
+    z: Formula = "0"
+    turn: Formula = "0°"
     axis: FaceRef = FaceRef("")
     stays: Literal["moved", "copied"] = "moved"
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ..gauges import Between, Claim, Diameter, claim
 from ..joining import joined
@@ -22,11 +23,11 @@ class StraightGroove(StepBase, frozen=True, kw_only=True, tag="straight-groove")
 
     face: FaceRef = FaceRef("")
     datum: FaceRef = FaceRef("")
-    at: str = ""
-    width: str = ""
+    at: Formula = ""
+    width: Formula = ""
     by: Literal["bottom", "depth"] = "bottom"
-    bottom: str = ""
-    depth: str = ""
+    bottom: Formula = ""
+    depth: Formula = ""
 
 
 def build(step: StraightGroove, shop: Workshop) -> Built:
@@ -119,4 +120,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ...sketch.model import Arc, Circle, Line, Sketch
 from ..gauges import Claim, HelixSize, claim
@@ -30,13 +31,13 @@ class Sweep(StepBase, frozen=True, kw_only=True, tag="sweep"):
     path: Literal["sketch", "edges", "helix"] = "sketch"
     run: str = ""
     edges: tuple[EdgeRef, ...] = ()
-    pitch: str = ""
+    pitch: Formula = ""
     told: Literal["turns", "height"] = "turns"
-    turns: str = ""
-    height: str = ""
-    taper: str = "0"
+    turns: Formula = ""
+    height: Formula = ""
+    taper: Formula = "0"
     hand: Literal["right", "left"] = "right"
-    start: str = "0°"
+    start: Formula = "0°"
     round_face: FaceRef = FaceRef("")
 
 
@@ -192,4 +193,6 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    begins_with_sketch=True,
+    repeatable=True,
 )

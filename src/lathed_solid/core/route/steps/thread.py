@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
+from ...formulas import Formula
 from ...refusal import said
 from ...standards.tables import NotTabled
 from ...standards.thread_limits import limits
@@ -31,15 +32,15 @@ class Thread(StepBase, frozen=True, kw_only=True, tag="thread"):
     """
 
     face: FaceRef = FaceRef("")
-    note: str = ""
-    length: str = ""
+    note: Formula = ""
+    length: Formula = ""
     start: Literal["right", "left"] = "right"
     form: Literal["cosmetic", "modelled"] = "cosmetic"
     profile: Literal["standard", "free"] = "standard"
     sketch: str = ""
     fit: Literal["basic", "class"] = "class"
-    phase: str = "0°"
-    run_out: str = ""
+    phase: Formula = "0°"
+    run_out: Formula = ""
 
 
 def build(step: Thread, shop: Workshop) -> Built:
@@ -297,4 +298,5 @@ KIND = StepKind(
     build,
     claims,
     summary,
+    repeatable=True,
 )

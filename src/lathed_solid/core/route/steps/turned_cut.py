@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Literal
 
+from ...formulas import Formula
 from ...refusal import said
 from ...standards import seats
 from ...standards.tables import NotTabled
@@ -28,7 +29,7 @@ class Undercut(StepBase, frozen=True, kw_only=True, tag="undercut"):
     shoulder: FaceRef = FaceRef("")
     form: Literal["E", "F", "thread"] = "E"
     size: str = "0.6x0.3"
-    thread: str = ""
+    thread: Formula = ""
 
 
 class CentreHole(StepBase, frozen=True, kw_only=True, tag="centre-hole"):
@@ -36,7 +37,7 @@ class CentreHole(StepBase, frozen=True, kw_only=True, tag="centre-hole"):
 
     face: FaceRef = FaceRef("")
     form: Literal["A", "B", "R"] = "A"
-    pilot: str = ""
+    pilot: Formula = ""
 
 
 def _turned(loop: Loop, frame: Frame, axis: tuple[float, float, float], id_: str, shop: Workshop) -> Built:
@@ -194,6 +195,7 @@ UNDERCUT = StepKind(
     build_undercut,
     no_claims,
     undercut_summary,
+    repeatable=True,
 )
 CENTRE = StepKind(
     CentreHole,
@@ -207,4 +209,5 @@ CENTRE = StepKind(
     build_centre,
     centre_claims,
     centre_summary,
+    repeatable=True,
 )
