@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 
 from lathed_solid.core.job import edits
 from lathed_solid.core.sketch.model import Plane
-from lathed_solid.desk.plate import layout
+from lathed_solid.desk.plate.screen import Transform
 from lathed_solid.desk.route.cards import CardDelegate
 from lathed_solid.desk.sheet.model import ERROR, LABEL, LIMITS
 
@@ -271,22 +271,8 @@ def test_unexplained_faces_are_shown_and_bound_by_hand(desk):
     assert (found.mark, found.measured) == ("in", pytest.approx(4))
 
 
-def test_dimension_texts_do_not_cover_each_other(desk):
-    desk.open_example("skp-01")
-    canvas = desk.window.plate.canvas
-    QTest.qWait(100)
-    sketch = desk.session.content.sketch("k1")
-    for width, height in ((690, 265), (1000, 420)):
-        canvas.t.fit(layout.bounds(sketch), width, height, (46, 38, 46, 150))
-        texts = [f.text_at for f in layout.lay_out(sketch, canvas.t)]
-        assert len(texts) >= 17
-        for i, a in enumerate(texts):
-            for b in texts[i + 1 :]:
-                assert not (abs(a.x() - b.x()) < 24 and abs(a.y() - b.y()) < 16), (a, b)
-
-
 def test_zooming_keeps_the_place_under_the_cursor():
-    t = layout.Transform()
+    t = Transform()
     at = QPointF(123, 77)
     before = t.mm(at)
     t.zoom(at, 3.7)

@@ -6,16 +6,19 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from ...core.drafting.figures import bounds, middle
+from ...core.drafting.layout import direction_of, stacked_of
 from ...core.sketch.hand.tools import TOOLS
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Sketch
 from ...core.sketch.region import Regions
 from ..theme.palette import Palette
-from . import figures, hit, layout, overlay, paint
+from . import figures, hit, overlay, paint
 from .fields import CursorFields, InPlace
 from .hold import Hand
 from .look import Look
 from .picture import Picture
+from .screen import Transform
 
 #: A view is kept when the sketch takes at least this share of it.
 LEAST_SEEN = 0.3
@@ -50,7 +53,7 @@ class Canvas(QWidget):
         super().__init__()
         self.palette_ = palette
         self.sketch: Sketch | None = None
-        self.t = layout.Transform()
+        self.t = Transform()
         self.tool = "select"
         self.hand = Hand()
         self.chosen: list[str] = []
@@ -97,8 +100,8 @@ class Canvas(QWidget):
         """The view keeps its place as long as all of the sketch and its sizes can be seen in it, and well enough."""
         if self.hand.spots or self.sketch is None:
             return bool(self.hand.spots)
-        box = layout.bounds(self.sketch)
-        low, high = self.t.px(box.left(), box.top()), self.t.px(box.right(), box.bottom())
+        box = bounds(self.sketch)
+        low, high = self.t.px(box.left, box.top), self.t.px(box.right, box.bottom)
         seen, room = QRectF(low, high).normalized(), QRectF(self.rect())
         if self.hand.tool is not None:
             return room.contains(seen)
@@ -130,14 +133,14 @@ class Canvas(QWidget):
     def fit(self) -> None:
         self._user_view = False
         if self.sketch is not None:
-            box = layout.bounds(self.sketch)
+            box = bounds(self.sketch)
             self.t.fit(box, self.width(), self.height(), self._margins(self.sketch))
         self.update()
 
     def _margins(self, sketch: Sketch) -> tuple[int, int, int, int]:
         """Room for the sizes: left, top, right, bottom in pixels."""
-        stacked = layout.stacked_of(sketch)
-        rows = sum(layout.direction_of(sketch, d) == "along" for d in stacked)
+        stacked = stacked_of(sketch)
+        rows = sum(direction_of(sketch, d) == "along" for d in stacked)
         widths = figures.text_widths(tuple(stacked), self.look)
         pitch = 14 + max(widths.values(), default=44.0)
         below = min(24 + 18 * min(rows, 8), round(self.height() * 0.62))
@@ -469,7 +472,7 @@ class Canvas(QWidget):
         """A field over letters; Enter gives the new words."""
         if self.sketch is None:
             return
-        editor = self._edit_over(self.t.px(*layout.middle(self.sketch, id_)), words, 220, "Letters")
+        editor = self._edit_over(self.t.px(*middle(self.sketch, id_)), words, 220, "Letters")
         editor.returnPressed.connect(lambda: self.words_given.emit(id_, editor.text()))
 
     def _edit_over(self, at: QPointF, text: str, width: int, name: str) -> QLineEdit:

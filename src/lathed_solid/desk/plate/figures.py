@@ -7,11 +7,11 @@ import re
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
+from ...core.drafting.figures import Figure
 from ...core.sketch.model import Dimension
 from ..sheet.marks import draw_balloon
 from ..theme.palette import Palette
 from ..theme.style import figure_font
-from .layout import Figure
 from .look import BLAMED, Look
 
 _BALLOON = re.compile(r"#(\d+)(\.[a-z_]+)?")
@@ -38,9 +38,9 @@ def dimensions(painter: QPainter, figures: list[Figure], look: Look, p: Palette)
         ink = _ink(figure.dimension, look, p)
         painter.setPen(QPen(ink, 1.0, Qt.PenStyle.DashLine if figure.dimension.reference else Qt.PenStyle.SolidLine))
         for a, b in figure.lines:
-            painter.drawLine(a, b)
+            painter.drawLine(QPointF(*a), QPointF(*b))
         for tip, direction in figure.arrows:
-            _arrow(painter, tip, direction, ink)
+            _arrow(painter, QPointF(*tip), direction, ink)
     for figure in figures:
         boxes[figure.dimension.id] = _text(painter, figure, look, p)
     return boxes
@@ -74,7 +74,7 @@ def _text(painter: QPainter, figure: Figure, look: Look, p: Palette) -> QRectF:
     width = QFontMetricsF(font).horizontalAdvance(words)
     balloon = _BALLOON.fullmatch(d.text.strip())
     extra = 22 if balloon else 0
-    box = QRectF(figure.text_at.x() - (width + extra) / 2 - 3, figure.text_at.y() - 9, width + extra + 6, 18)
+    box = QRectF(figure.text_at.x - (width + extra) / 2 - 3, figure.text_at.y - 9, width + extra + 6, 18)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(p.color("plate_bottom", 0.92))
     painter.drawRoundedRect(box, 3, 3)

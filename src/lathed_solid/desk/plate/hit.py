@@ -9,8 +9,8 @@ from PyQt6.QtCore import QPointF
 from ...core.sketch.curves import nearest
 from ...core.sketch.model import ACROSS, ALONG, ORIGIN, Line, Sketch
 from ...core.sketch.shadow import of_part
-from .layout import Transform
 from .paint import letters_path
+from .screen import Transform
 
 
 def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:

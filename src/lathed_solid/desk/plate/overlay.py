@@ -8,13 +8,14 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 
+from ...core.drafting.figures import middle
 from ...core.sketch.model import Curve, Point, Relation, Sketch, stands_on
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from .hold import Hand
-from .layout import Transform, middle
 from .look import BLAMED, Look
 from .paint import draw_curve, letters_path, tint
+from .screen import Transform
 
 #: A sign for each relation, as short as a workshop sketch would have it.
 SIGNS = {

@@ -17,8 +17,8 @@ from ...core.sketch.shadow import in_shadow, of_part
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from . import stamps
-from .layout import Transform
 from .look import BLAMED, Look
+from .screen import Transform
 
 #: Pieces drawn by one call: few calls are quick, but a very long path is slow again.
 TOGETHER = 60

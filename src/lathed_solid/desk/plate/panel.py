@@ -8,6 +8,7 @@ from typing import NamedTuple
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from ...core.drafting.words import freedom_words, pinned_words, size_texts
 from ...core.job import edits
 from ...core.job.files import CannotWrite, write_atomic
 from ...core.quantity import Style, evaluate
@@ -38,7 +39,6 @@ from .solid import FromSolid
 from .strip import Strip
 from .table import StationTable
 from .tray import Tray
-from .words import freedom_words, pinned_words, size_texts
 
 
 class _Shown(NamedTuple):

@@ -1,18 +1,18 @@
-"""What the plate says: sizes as a drawing writes them, and what can still move."""
+"""What a drawing of a sketch says: sizes as a drawing writes them, and what can still move."""
 
 from __future__ import annotations
 
 from collections import Counter
 from typing import TYPE_CHECKING
 
-from ...core.callout import Ledger
-from ...core.quantity import ExpressionError, Style, evaluate
-from ...core.route.settling import ANGLES
-from ...core.sketch.make.choose import spoken
-from ...core.sketch.model import ALONG, ORIGIN, Arc, Circle, Dimension, Line, Sketch, stands_on
+from ..callout import Ledger
+from ..quantity import ExpressionError, Style, evaluate
+from ..route.settling import ANGLES
+from ..sketch.make.choose import spoken
+from ..sketch.model import ALONG, ORIGIN, Arc, Circle, Dimension, Line, Sketch, stands_on
 
 if TYPE_CHECKING:
-    from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
+    from ..sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
 
 _SIGNS = {"diameter": "Ø", "radius": "R", "arc_length": "⌒ ", "height": "h "}
 
@@ -32,8 +32,8 @@ def _written(d: Dimension, value: float, style: Style) -> str:
 
 def reference_text(sketch: Sketch, d: Dimension, ledger: Ledger, style: Style) -> str:
     """What a reference measures; with an expected value, how far that is off."""
-    from ...core.sketch.explain.measure import present_value
-    from ...core.sketch.refusal import SketchError
+    from ..sketch.explain.measure import present_value
+    from ..sketch.refusal import SketchError
 
     try:
         value = present_value(sketch, d)
@@ -92,7 +92,7 @@ def pinned_words(sketch: Sketch, id_: str, freedom: Freedom | None, style: Style
     if not isinstance(entity, Line | Circle | Arc):
         return ""
     free = any(freedom.directions.get(p, (0,))[0] for p in stands_on(entity)) or id_ in freedom.radii
-    from ...core.sketch.curves import length, radius_of
+    from ..sketch.curves import length, radius_of
 
     points = sketch.points()
     if isinstance(entity, Line):
