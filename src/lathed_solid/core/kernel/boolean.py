@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, Literal
+from typing import Literal
 
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse, BRepAlgoAPI_Splitter
+from OCP.BRepAlgoAPI import (
+    BRepAlgoAPI_BooleanOperation,
+    BRepAlgoAPI_Common,
+    BRepAlgoAPI_Cut,
+    BRepAlgoAPI_Fuse,
+    BRepAlgoAPI_Splitter,
+)
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .check import KernelFailure, accept, done
@@ -13,10 +19,10 @@ from .drilling import drilled
 from .geometry import Frame, dot, minus
 from .named import NamedBody, carry
 from .near_cut import cut_near
-from .topology import SOLID, Shape, shape_list, subshapes
+from .topology import SOLID, Face, Shape, shape_list, subshapes
 
 Mode = Literal["add", "cut", "keep"]
-_OPERATIONS: dict[str, Callable[[], Any]] = {
+_OPERATIONS: dict[str, Callable[[], BRepAlgoAPI_BooleanOperation | BRepAlgoAPI_Splitter]] = {
     "add": BRepAlgoAPI_Fuse,
     "cut": BRepAlgoAPI_Cut,
     "keep": BRepAlgoAPI_Common,
@@ -41,14 +47,14 @@ def apart(mode: Literal["cut", "keep", "split"], body: NamedBody, tools: Sequenc
     return [accept(s, pairs, None, "any") for s in subshapes(operation.Shape(), SOLID)]
 
 
-def split_by_face(body: NamedBody, face: Shape, name: str) -> list[NamedBody]:
+def split_by_face(body: NamedBody, face: Face, name: str) -> list[NamedBody]:
     """The pieces of ``body`` on both sides of a face; what the cut leaves is called ``name``. Raises KernelFailure."""
     operation = _run("split", body.shape, [face])
     pairs = carry(operation, [*body.pairs(), (face, name)])
     return [accept(s, pairs, None, "any") for s in subshapes(operation.Shape(), SOLID)]
 
 
-def _run(mode: str, argument: Shape, tools: Sequence[Shape]) -> Any:
+def _run(mode: str, argument: Shape, tools: Sequence[Shape]) -> BRepAlgoAPI_BooleanOperation | BRepAlgoAPI_Splitter:
     operation = _OPERATIONS[mode]()
     operation.SetArguments(shape_list([argument]))
     operation.SetTools(shape_list(tools))

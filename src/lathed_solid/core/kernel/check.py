@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
-from typing import Any, Literal
+from collections.abc import Iterable, Sequence
+from typing import Literal, TypeVar
 
 import numpy as np
 from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeShape
 from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
@@ -17,9 +18,10 @@ from ..refusal import Refusal, said
 from ..tolerance import SLIVER
 from .named import NamedBody, Pair
 from .placing import triple
-from .topology import SHELL, SOLID, Shape, box_of, compound_of, subshapes, surface_properties
+from .topology import SHELL, SOLID, Face, Shape, box_of, compound_of, subshapes, surface_properties
 
 Change = Literal["more", "less", "any"]
+Operation = TypeVar("Operation", bound=BRepBuilderAPI_MakeShape)
 
 
 class KernelFailure(Refusal):
@@ -31,7 +33,11 @@ class NothingChanged(KernelFailure):
 
 
 def accept(
-    shape: Shape, pairs: Iterable[Pair], before: NamedBody | None, change: Change, look_at: list[Shape] | None = None
+    shape: Shape,
+    pairs: Iterable[Pair],
+    before: NamedBody | None,
+    change: Change,
+    look_at: Sequence[Shape] | None = None,
 ) -> NamedBody:
     """The one sound solid in ``shape`` with its names. Raises KernelFailure; NothingChanged when that is all.
 
@@ -62,7 +68,7 @@ def accept(
     return body
 
 
-def _no_sliver(body: NamedBody, fresh: list[Shape]) -> None:
+def _no_sliver(body: NamedBody, fresh: Sequence[Face]) -> None:
     """No new face may be too narrow to be meant; the next step would stumble over it."""
     for face in fresh:
         width = _width(face, body.share(face))
@@ -74,7 +80,7 @@ def _no_sliver(body: NamedBody, fresh: list[Shape]) -> None:
             )
 
 
-def _width(face: Shape, share: float) -> float:
+def _width(face: Face, share: float) -> float:
     """About how wide a flat or round face is, mm; large for others. ``share`` is what it adds to the volume.
 
     Of a flat face the share is a third of its area times its distance from part zero, so the area costs nothing.
@@ -95,7 +101,7 @@ def _width(face: Shape, share: float) -> float:
     return area / max(float(np.linalg.norm(high - low)), 1e-9)
 
 
-def _sound(body: NamedBody, look_at: list[Shape], whole: bool) -> bool:
+def _sound(body: NamedBody, look_at: Sequence[Shape], whole: bool) -> bool:
     """Whether the solid is closed and its faces are valid; those it shares with the body before were checked there."""
     if whole and len(look_at) > body.face_count // 2:
         return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
@@ -108,7 +114,7 @@ def _sound(body: NamedBody, look_at: list[Shape], whole: bool) -> bool:
     )
 
 
-def done(operation: Any, otherwise: str) -> Any:
+def done(operation: Operation, otherwise: str) -> Operation:
     """``operation`` if it finished. Never ask an unfinished one for its shape: that can end the process."""
     if not operation.IsDone():
         raise KernelFailure(otherwise)

@@ -14,7 +14,7 @@ from OCP.TopoDS import TopoDS
 from ..arrays import Floats
 from .named import NamedBody
 from .placing import triple
-from .topology import EDGE, WIRE, Shape, box_of, subshapes
+from .topology import Face, Wire, box_of, edges_of, wires_of
 
 Where = Literal["inside", "outside", "touches"]
 
@@ -22,14 +22,14 @@ Where = Literal["inside", "outside", "touches"]
 class FaceRegion:
     """The region of a flat face: whether circles that lie in its plane lie inside it, clear of its edges."""
 
-    def __init__(self, face: Shape, clear: float) -> None:
-        self._wires, self._clear = subshapes(face, WIRE), clear
+    def __init__(self, face: Face, clear: float) -> None:
+        self._wires, self._clear = wires_of(face), clear
         self._boxes = np.array([box_of(w) for w in self._wires])
         self._outer = int(np.linalg.norm(self._boxes[:, 3:] - self._boxes[:, :3], axis=1).argmax())
         self._loops: dict[int, _Loop] = {}
 
     @property
-    def outer(self) -> Shape:
+    def outer(self) -> Wire:
         return self._wires[self._outer]
 
     def holds(self, center: Floats, radius: float) -> Where:
@@ -53,9 +53,9 @@ class FaceRegion:
 class _Loop:
     """One wire of a flat face made of lines and circles; anything else touches everything near."""
 
-    def __init__(self, wire: Shape) -> None:
+    def __init__(self, wire: Wire) -> None:
         lines, circles, self._sure = [], [], True
-        for edge in subshapes(wire, EDGE):
+        for edge in edges_of(wire):
             curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
             if curve.GetType() == GeomAbs_CurveType.GeomAbs_Line:
                 ends = (curve.Value(curve.FirstParameter()), curve.Value(curve.LastParameter()))
@@ -188,7 +188,7 @@ class Obstacles:
         return away + reach < least or away - reach > most
 
 
-def outward(face: Shape, surface: BRepAdaptor_Surface | None = None) -> tuple[Floats, Floats] | None:
+def outward(face: Face, surface: BRepAdaptor_Surface | None = None) -> tuple[Floats, Floats] | None:
     """A place on a flat face and the direction out of the material; None for other faces."""
     surface = surface or BRepAdaptor_Surface(face)
     if surface.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:

@@ -12,7 +12,7 @@ from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Pnt2d
 from OCP.TopAbs import TopAbs_State
 
-from .topology import Shape
+from .topology import Face
 
 #: Places felt each way across a face.
 GRID = 7
@@ -27,7 +27,7 @@ class Rounding(NamedTuple):
     spread: float
 
 
-def rounding(face: Shape) -> Rounding | None:
+def rounding(face: Face) -> Rounding | None:
     """The one radius of a free face; None when it has none."""
     surface = BRepAdaptor_Surface(face)
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_CurveType
@@ -12,10 +14,10 @@ from OCP.TopoDS import TopoDS
 from .figures import Vector
 from .geometry import unit
 from .placing import triple
-from .topology import Shape
+from .topology import Edge
 
 
-def straight_edge(edge: Shape) -> tuple[Vector, Vector] | None:
+def straight_edge(edge: Edge) -> tuple[Vector, Vector] | None:
     """A place on a straight edge and its unit direction; None for other curves."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     if curve.GetType() != GeomAbs_CurveType.GeomAbs_Line:
@@ -24,7 +26,7 @@ def straight_edge(edge: Shape) -> tuple[Vector, Vector] | None:
     return triple(curve.Value(curve.FirstParameter())), triple(line.Direction())
 
 
-def on_edge(edge: Shape, part: float) -> tuple[Vector, Vector]:
+def on_edge(edge: Edge, part: float) -> tuple[Vector, Vector]:
     """The place ``part`` (0 to 1, by length) along an edge and the unit direction there."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     length = GCPnts_AbscissaPoint.Length_s(curve)
@@ -34,7 +36,7 @@ def on_edge(edge: Shape, part: float) -> tuple[Vector, Vector]:
     return triple(place), unit(triple(way))
 
 
-def along_path(wire_edges: list[Shape], count: int, closed: bool) -> list[tuple[Vector, Vector]]:
+def along_path(wire_edges: Sequence[Edge], count: int, closed: bool) -> list[tuple[Vector, Vector]]:
     """``count`` places at equal steps along edges that follow each other, ends included unless it closes."""
     lengths = [GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(TopoDS.Edge(e))) for e in wire_edges]
     total = sum(lengths)
@@ -49,7 +51,7 @@ def along_path(wire_edges: list[Shape], count: int, closed: bool) -> list[tuple[
     return found
 
 
-def places_on(edge: Shape, count: int) -> list[Vector]:
+def places_on(edge: Edge, count: int) -> list[Vector]:
     """``count`` places along an edge at equal steps of its parameter, in the edge's own sense."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     a, b = curve.FirstParameter(), curve.LastParameter()

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from OCP.BRep import BRep_Builder
@@ -20,10 +20,12 @@ from .clearance import FaceRegion, Obstacles
 from .geometry import Frame
 from .named import NamedBody, Pair, Turned
 from .sweep import set_elsewhere, turned_tool
-from .topology import SHELL, WIRE, Shape, solid_of, subshapes
+from .topology import SHELL, Face, Wire, run_back, solid_of, subshapes, wires_of
 
 #: Planes, circles and edges nearer than this count as touching, mm.
 CLEAR = 1e-5
+#: Tools already cut off, by their outline and names: the body, its frame and its tag.
+_Made = dict[tuple[tuple[tuple[float, float], ...], tuple[str, ...]], tuple[NamedBody, Frame, str]]
 #: Wires of one face that the kernel's check is given at a time: it compares each with each.
 SLICE = 8
 
@@ -109,8 +111,8 @@ def _widest(tool: Turned, low: float, high: float) -> float:
 
 
 def _met(
-    tool: Turned, depth: float, facing: float, entries: list[Any], exits: list[Any]
-) -> tuple[float, list[Any] | None]:
+    tool: Turned, depth: float, facing: float, entries: list[tuple[int, float]], exits: list[tuple[int, float]]
+) -> tuple[float, list[tuple[int, float]] | None]:
     """The tool's radius at a flat face it may meet, and what such a face would be to it; None: it must not be met."""
     points = tool.points
     if abs(depth) <= 1e-7 and facing < 0:
@@ -123,9 +125,9 @@ def _met(
 
 def _exchanged(body: NamedBody, turned: Sequence[Turned], ways: Sequence[_Way]) -> NamedBody:
     """The body with the holes' faces set in and the flat faces given their circles."""
-    rims: dict[int, list[Shape]] = {}
+    rims: dict[int, list[Wire]] = {}
     pairs: list[Pair] = []
-    made: dict[tuple[Any, ...], tuple[NamedBody, Frame, str]] = {}
+    made: _Made = {}
     for tool, way in zip(turned, ways, strict=True):
         hole = _hole(tool, way.depth, made)
         caps = {f"{tool.tag}/{tool.names[0]}": way.entry}
@@ -134,7 +136,7 @@ def _exchanged(body: NamedBody, turned: Sequence[Turned], ways: Sequence[_Way]) 
         for face, name in hole.pairs():
             if name in caps:
                 # A cap's rim runs round it as seen from outside the tool, which is where the body's face is seen from.
-                rims.setdefault(caps[name], []).append(subshapes(face, WIRE)[0].Reversed())
+                rims.setdefault(caps[name], []).append(run_back(wires_of(face)[0]))
             else:
                 pairs.append((face.Reversed(), name))
     fresh, shell = [f for f, _ in pairs], []
@@ -143,13 +145,13 @@ def _exchanged(body: NamedBody, turned: Sequence[Turned], ways: Sequence[_Way]) 
         face = body.face(index)
         if index in rims:
             look_at += _slices(face, rims[index])
-            face = with_wires(face, [*subshapes(face, WIRE), *rims[index]])
+            face = with_wires(face, [*wires_of(face), *rims[index]])
         shell.append(face)
         pairs += [(face, n) for n in body.names.get(index, ())]
     return accept(solid_of([*shell, *fresh]), pairs, body, "less", look_at)
 
 
-def _hole(tool: Turned, depth: float, made: dict[tuple[Any, ...], tuple[NamedBody, Frame, str]]) -> NamedBody:
+def _hole(tool: Turned, depth: float, made: _Made) -> NamedBody:
     """The tool cut off where it leaves the part; one like another is only set down again."""
     points = tool.points if not depth else (*tool.points[:-2], (tool.points[-2][0], depth), (0.0, depth))
     key = (points, tool.names)
@@ -161,7 +163,7 @@ def _hole(tool: Turned, depth: float, made: dict[tuple[Any, ...], tuple[NamedBod
     return hole
 
 
-def with_wires(face: Shape, wires: Sequence[Shape]) -> Shape:
+def with_wires(face: Face, wires: Sequence[Wire]) -> Face:
     """A face on the same surface bounded by ``wires``."""
     made, builder = TopoDS.Face(face.EmptyCopied()), BRep_Builder()
     for wire in wires:
@@ -169,7 +171,7 @@ def with_wires(face: Shape, wires: Sequence[Shape]) -> Shape:
     return made
 
 
-def _slices(face: Shape, rims: Sequence[Shape]) -> list[Shape]:
+def _slices(face: Face, rims: Sequence[Wire]) -> list[Face]:
     """The face as its own outer edge with a few new circles at a time, enough to check those."""
     outer = FaceRegion(face, CLEAR).outer
     return [with_wires(face, [outer, *rims[k : k + SLICE]]) for k in range(0, len(rims), SLICE)]

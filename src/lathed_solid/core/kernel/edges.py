@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any, NamedTuple
+from typing import NamedTuple, TypeAlias, TypeVar
 
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve
@@ -26,7 +26,7 @@ from .named import LostReference, NamedBody, Pair, carry, generated_faces
 from .placing import triple
 from .rounding import rolled
 from .surfaces import outward_at
-from .topology import EDGE, FACE, WIRE, Shape, ShapeMap, ancestors, items, subshapes
+from .topology import EDGE, FACE, AncestorMap, Edge, Face, ShapeMap, ancestors, edges_of, items, wires_of
 
 
 class Pick(NamedTuple):
@@ -39,18 +39,18 @@ class Pick(NamedTuple):
     b: str
     take: str = "pair"
     piece: int = 0
-    like: tuple[Shape, ...] = ()
+    like: tuple[Edge, ...] = ()
     called: str = ""
 
 
-def picked(body: NamedBody, pick: Pick) -> list[Shape]:
+def picked(body: NamedBody, pick: Pick) -> list[Edge]:
     """The edges a pick means. Raises LostReference."""
     if pick.take == "sharp":
         return sharp_edges(body)
     if pick.take == "alike":
         return _alike(body, pick.like)
     if pick.take == "face":
-        edges = [e for i in body.find(pick.a) for e in subshapes(body.face(i), EDGE)]
+        edges = [e for i in body.find(pick.a) for e in edges_of(body.face(i))]
         table = ancestors(body.shape, EDGE, FACE)
         return [TopoDS.Edge(e) for e in edges if not _seam(table, body, e)]
     between = body.edges_between(pick.a, pick.b)
@@ -64,7 +64,7 @@ def picked(body: NamedBody, pick: Pick) -> list[Shape]:
     return _loop_with(body, pick.a, edge) if pick.take == "loop" else [edge]
 
 
-def _parallel(body: NamedBody, edge: Shape) -> list[Shape]:
+def _parallel(body: NamedBody, edge: Edge) -> list[Edge]:
     """Every sharp straight edge that runs the way ``edge`` does."""
     way = direction(edge)
     if way is None:
@@ -73,16 +73,16 @@ def _parallel(body: NamedBody, edge: Shape) -> list[Shape]:
     return [e for e, w in ways if w is not None and abs(dot(w, way)) > 1 - 1e-9]
 
 
-def direction(edge: Shape) -> Vector | None:
+def direction(edge: Edge) -> Vector | None:
     """The unit direction of a straight edge; None for any other."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     return triple(curve.Line().Direction()) if curve.GetType() == GeomAbs_CurveType.GeomAbs_Line else None
 
 
-def _alike(body: NamedBody, like: Sequence[Shape]) -> list[Shape]:
+def _alike(body: NamedBody, like: Sequence[Edge]) -> list[Edge]:
     """The edges of the body that lie where other edges lie. Raises LostReference where there is none."""
     table = ancestors(body.shape, EDGE, FACE)
-    every = [(_lie(table.FindKey(i)), table.FindKey(i)) for i in range(1, table.Extent() + 1)]
+    every = [(_lie(e), e) for e in (TopoDS.Edge(table.FindKey(i)) for i in range(1, table.Extent() + 1))]
     found = []
     for edge in like:
         here = _lie(edge)
@@ -93,25 +93,25 @@ def _alike(body: NamedBody, like: Sequence[Shape]) -> list[Shape]:
     return found
 
 
-def _lie(edge: Shape) -> tuple[float, ...]:
+def _lie(edge: Edge) -> tuple[float, ...]:
     """Middle and length of an edge, mm: no two edges of a body have both alike, unless they are crossed."""
     properties = GProp_GProps()
     BRepGProp.LinearProperties_s(edge, properties)
     return (*triple(properties.CentreOfMass()), float(properties.Mass()))
 
 
-def sharp_edges(body: NamedBody) -> list[Shape]:
+def sharp_edges(body: NamedBody) -> list[Edge]:
     """Every edge where the surface turns: what an unstated-edges note would break."""
     BRepLib.EncodeRegularity_s(body.shape, 1e-4)
     table = ancestors(body.shape, EDGE, FACE)
     return [
-        TopoDS.Edge(edge)
-        for edge in (table.FindKey(i) for i in range(1, table.Extent() + 1))
-        if not _seam(table, body, edge) and BRep_Tool.MaxContinuity_s(TopoDS.Edge(edge)) == GeomAbs_Shape.GeomAbs_C0
+        edge
+        for edge in (TopoDS.Edge(table.FindKey(i)) for i in range(1, table.Extent() + 1))
+        if not _seam(table, body, edge) and BRep_Tool.MaxContinuity_s(edge) == GeomAbs_Shape.GeomAbs_C0
     ]
 
 
-def chain(body: NamedBody, edge: Shape) -> list[Shape]:
+def chain(body: NamedBody, edge: Edge) -> list[Edge]:
     """The edges that follow each other smoothly through ``edge``: what a fillet on it takes along."""
     maker = BRepFilletAPI_MakeFillet(body.shape)
     try:
@@ -121,13 +121,13 @@ def chain(body: NamedBody, edge: Shape) -> list[Shape]:
     return [maker.Edge(1, k) for k in range(1, maker.NbEdges(1) + 1)] if maker.NbContours() else [edge]
 
 
-def _seam(table: Any, body: NamedBody, edge: Shape) -> bool:
+def _seam(table: AncestorMap, body: NamedBody, edge: Edge) -> bool:
     return not table.Contains(edge) or len({body.index(f) for f in items(table.FindFromKey(edge))}) != 2
 
 
-def _loop_with(body: NamedBody, face: str, edge: Shape) -> list[Shape]:
+def _loop_with(body: NamedBody, face: str, edge: Edge) -> list[Edge]:
     for index in body.find(face):
-        for wire in subshapes(body.face(index), WIRE):
+        for wire in wires_of(body.face(index)):
             found, walk = [], BRepTools_WireExplorer(TopoDS.Wire(wire), body.face(index))
             while walk.More():
                 found.append(walk.Current())
@@ -148,10 +148,13 @@ class EdgesRefused(KernelFailure):
 class Group(NamedTuple):
     """The edges that one pick means, and the face on which the first leg of a chamfer is measured, for each."""
 
-    edges: tuple[Shape, ...]
-    sides: tuple[Shape, ...]
+    edges: tuple[Edge, ...]
+    sides: tuple[Face, ...]
 
 
+_Fillet: TypeAlias = BRepFilletAPI_MakeFillet
+_Chamfer: TypeAlias = BRepFilletAPI_MakeChamfer
+_Maker = TypeVar("_Maker", _Fillet, _Chamfer)
 Groups = dict[int, Group]
 #: Breaks groups of edges at a size; with True every way is tried. None when it cannot be done.
 Attempt = Callable[[float, Groups, bool], NamedBody | None]
@@ -209,14 +212,14 @@ def groups(body: NamedBody, picks: Sequence[Pick]) -> Groups:
     return found
 
 
-def _side(body: NamedBody, pick: Pick, edge: Shape) -> Shape:
+def _side(body: NamedBody, pick: Pick, edge: Edge) -> Face:
     """The face on which the first leg is measured: the pick's own, where the edge lies on it."""
     sides = [body.index(f) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
     named = [i for i in sides if bare(pick.a) in body.names.get(i, ())]
     return body.face(named[0] if named else sides[0])
 
 
-def square_corner(body: NamedBody, edge: Shape) -> bool:
+def square_corner(body: NamedBody, edge: Edge) -> bool:
     """Whether the two faces at an edge stand square to each other in its middle: there both legs of 45° are alike."""
     sides = [body.face(body.index(f)) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
@@ -224,23 +227,23 @@ def square_corner(body: NamedBody, edge: Shape) -> bool:
     return len(sides) == 2 and abs(dot(*(outward_at(f, middle) for f in sides))) < 1e-6
 
 
-def _add_equal(size: float, edge: Shape, maker: Any) -> None:
+def _add_equal(size: float, edge: Edge, maker: _Fillet) -> None:
     maker.Add(size, edge)
 
 
-def _add_varying(start: float, end: float, edge: Shape, maker: Any) -> None:
+def _add_varying(start: float, end: float, edge: Edge, maker: _Fillet) -> None:
     maker.Add(start, end, edge)
 
 
-def _add_legs(first: float, second: float, edge: Shape, face: Shape, maker: Any) -> None:
+def _add_legs(first: float, second: float, edge: Edge, face: Face, maker: _Chamfer) -> None:
     maker.Add(first, second, edge, face)
 
 
-def _add_angled(size: float, angle: float, edge: Shape, face: Shape, maker: Any) -> None:
+def _add_angled(size: float, angle: float, edge: Edge, face: Face, maker: _Chamfer) -> None:
     maker.AddDA(size, angle, edge, face)
 
 
-def _run(maker: Any, jobs: Sequence[Callable[[Any], None]]) -> Any:
+def _run(maker: _Maker, jobs: Sequence[Callable[[_Maker], None]]) -> _Maker | None:
     """Build; None when the kernel cannot (an unfinished maker must never be asked for its shape)."""
     try:
         for add in jobs:
@@ -266,7 +269,9 @@ def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Attempt, size: float
     return made
 
 
-def _named(body: NamedBody, maker: Any, picks: Sequence[Pick], groups: Groups, tag: str) -> NamedBody | None:
+def _named(
+    body: NamedBody, maker: _Fillet | _Chamfer | None, picks: Sequence[Pick], groups: Groups, tag: str
+) -> NamedBody | None:
     """What a maker gave, its new faces named; None when that is nothing sound."""
     if maker is None:
         return None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.IFSelect import IFSelect_ReturnStatus
@@ -15,6 +15,7 @@ from OCP.STEPControl import STEPControl_Controller, STEPControl_StepModelType
 from OCP.StlAPI import StlAPI_Writer
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
+from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
 from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFApp import XCAFApp_Application
@@ -49,7 +50,7 @@ def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequ
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
 
-    def added(one: Part) -> Any:
+    def added(one: Part) -> TDF_Label:
         label = shapes.AddShape(one.body.shape, False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(one.name, True))
         rgb = Quantity_Color(*one.color, Quantity_TypeOfColor.Quantity_TOC_sRGB)

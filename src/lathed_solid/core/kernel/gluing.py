@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
@@ -20,7 +21,22 @@ from .outline import Loop, Segment, flat_face
 from .placing import triple
 from .rest import Rest
 from .sweep import revolve
-from .topology import EDGE, FACE, WIRE, AncestorMap, Shape, ancestors, items, solid_of, subshapes
+from .topology import (
+    EDGE,
+    FACE,
+    AncestorMap,
+    Edge,
+    Face,
+    Shape,
+    Wire,
+    ancestors,
+    edges_of,
+    items,
+    run_back,
+    solid_of,
+    turned_over,
+    wires_of,
+)
 
 
 class End(NamedTuple):
@@ -29,7 +45,7 @@ class End(NamedTuple):
     """
 
     flat: int
-    wire: Shape
+    wire: Wire
     level: float
     chamfer: int = 0
 
@@ -63,21 +79,21 @@ def band(body: NamedBody, index: int, frame: Frame) -> Band | None:
     return Band(*sorted(ends, key=lambda end: end.level))
 
 
-def _neighbours(body: NamedBody, table: AncestorMap, index: int) -> list[tuple[Shape, int]]:
+def _neighbours(body: NamedBody, table: AncestorMap, index: int) -> list[tuple[Edge, int]]:
     """The edges of a face with the face beyond each; a seam has none."""
     found = []
-    for edge in subshapes(body.face(index), EDGE):
+    for edge in edges_of(body.face(index)):
         sides = {body.index(f) for f in items(table.FindFromKey(edge))} - {index}
         found += [(edge, side) for side in sides]
     return found
 
 
-def _flat_end(body: NamedBody, flat: int, edge: Shape, frame: Frame) -> End | None:
+def _flat_end(body: NamedBody, flat: int, edge: Edge, frame: Frame) -> End | None:
     """The end of a band in a flat face that is bounded there by one full circle; None for any other face."""
     face = body.face(flat)
     wire = _wire_with(face, edge)
     adaptor = BRepAdaptor_Surface(face)
-    if wire is None or len(subshapes(wire, EDGE)) != 1 or adaptor.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
+    if wire is None or len(edges_of(wire)) != 1 or adaptor.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
         return None
     plane = adaptor.Plane()
     if abs(abs(dot(triple(plane.Axis().Direction()), frame.normal)) - 1) > 1e-9:
@@ -85,9 +101,9 @@ def _flat_end(body: NamedBody, flat: int, edge: Shape, frame: Frame) -> End | No
     return End(flat, wire, dot(minus(triple(plane.Location()), frame.origin), frame.normal))
 
 
-def _wire_with(face: Shape, edge: Shape) -> Shape | None:
-    for wire in subshapes(face, WIRE):
-        if any(e.IsSame(edge) for e in subshapes(wire, EDGE)):
+def _wire_with(face: Face, edge: Edge) -> Wire | None:
+    for wire in wires_of(face):
+        if any(e.IsSame(edge) for e in edges_of(wire)):
             return wire
     return None
 
@@ -114,7 +130,7 @@ def exchange(
     kept = sorted(body.names.get(index, ()))
     for face, name in skin.faces:
         # As they are made, a right-hand skin's normals point to the axis: out of the material of a nut.
-        made = face if hollow != left_hand else face.Reversed()
+        made = face if hollow != left_hand else turned_over(face)
         faces.append((made, f"{tag}/{name}"))
         if name == ("root" if hollow else "crest"):
             faces += [(made, n) for n in kept]
@@ -139,7 +155,7 @@ def exchange(
     return accept(solid_of(shell), faces, None, "any")
 
 
-def _exchanged(face: Shape, old: Shape, wire: Shape, frame: Frame, left_hand: bool) -> Shape:
+def _exchanged(face: Face, old: Wire, wire: Wire, frame: Frame, left_hand: bool) -> Face:
     """A flat face with one of its wires exchanged; wires run with or against the surface's own normal."""
     orientation = face.Orientation()
     forward = TopoDS.Face(face.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
@@ -151,9 +167,9 @@ def _exchanged(face: Shape, old: Shape, wire: Shape, frame: Frame, left_hand: bo
     # As it is made, a right-hand section runs clockwise about the frame's normal.
     clockwise = (not left_hand) == (dot(normal, frame.normal) > 0)
     is_outer = outer.IsSame(old)
-    new = TopoDS.Wire(wire.Reversed() if clockwise == is_outer else wire)
+    new = run_back(wire) if clockwise == is_outer else wire
     maker = BRepBuilderAPI_MakeFace(plane, new if is_outer else outer, False)
-    for other in subshapes(forward, WIRE):
+    for other in wires_of(forward):
         if other.IsSame(outer):
             continue
         maker.Add(new if other.IsSame(old) else TopoDS.Wire(other))
@@ -185,7 +201,7 @@ def chamfer_tool(body: NamedBody, end: End, frame: Frame, *, hollow: bool, past:
     return NamedBody(made.shape, [(face, n) for face in slanting for n in body.names.get(end.chamfer, ())])
 
 
-def _radius_and_level(place: Any, frame: Frame) -> tuple[float, float]:
+def _radius_and_level(place: gp_Pnt, frame: Frame) -> tuple[float, float]:
     out = minus(triple(place), frame.origin)
     level = dot(out, frame.normal)
     return norm(minus(triple(place), along(frame.origin, frame.normal, level))), level

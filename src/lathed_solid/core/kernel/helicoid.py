@@ -23,7 +23,7 @@ from ..arrays import Floats
 from .geometry import Frame
 from .placing import point_in, screwed
 from .skin import DEGREE, Net, fitted
-from .topology import Shape, solid_of
+from .topology import Face, Shape, Wire, run_back, solid_of, turned_over
 from .topology import faces as faces_of
 
 #: Interpolated places in one turn: leaves a volume error of a few 1e-6.
@@ -70,7 +70,7 @@ class Closed(NamedTuple):
     """A closed skin: the solid and its faces with their names."""
 
     solid: Shape
-    faces: list[tuple[Shape, str]]
+    faces: list[tuple[Face, str]]
 
 
 class Skin(NamedTuple):
@@ -79,9 +79,9 @@ class Skin(NamedTuple):
     ``angles`` are those of each piece, radians at equal steps; at a level they are turned on by the thread's own twist.
     """
 
-    faces: list[tuple[Shape, str]]
-    low: Shape
-    high: Shape
+    faces: list[tuple[Face, str]]
+    low: Wire
+    high: Wire
     net: Net
     rows: int
     angles: list[Floats]
@@ -157,12 +157,12 @@ def thread_skin(
     return Skin(faces, low_wire, high_wire, net, len(rows), angles)
 
 
-def _cap(frame: Frame, height: float, outer: Shape, hole: Shape | None = None) -> Shape:
+def _cap(frame: Frame, height: float, outer: Wire, hole: Wire | None = None) -> Face:
     """A flat face square to the axis; ``outer`` runs counter-clockwise seen from the high end, ``hole`` too."""
     origin = point_in(frame, 0.0, 0.0, height)
-    maker = BRepBuilderAPI_MakeFace(gp_Pln(origin, gp_Dir(*frame.normal)), TopoDS.Wire(outer), False)
+    maker = BRepBuilderAPI_MakeFace(gp_Pln(origin, gp_Dir(*frame.normal)), outer, False)
     if hole is not None:
-        maker.Add(TopoDS.Wire(hole.Reversed()))
+        maker.Add(run_back(hole))
     return maker.Face()
 
 
@@ -171,9 +171,9 @@ def threaded_rod(frame: Frame, section: Sequence[Piece], lead: float, low: float
     skin = thread_skin(frame, section, lead, low, high, **how)  # type: ignore[arg-type]
     left = bool(how.get("left_hand"))
     # A right-hand section runs clockwise seen from the high end.
-    wires = [w if left else w.Reversed() for w in (skin.low, skin.high)]
-    ends = [(_cap(frame, low, wires[0]).Reversed(), "low"), (_cap(frame, high, wires[1]), "high")]
-    sides = [(f if left else f.Reversed(), n) for f, n in skin.faces]
+    wires = [w if left else run_back(w) for w in (skin.low, skin.high)]
+    ends = [(turned_over(_cap(frame, low, wires[0])), "low"), (_cap(frame, high, wires[1]), "high")]
+    sides = [(f if left else turned_over(f), n) for f, n in skin.faces]
     return Closed(solid_of([f for f, _ in (*sides, *ends)]), [*sides, *ends])
 
 
@@ -183,19 +183,19 @@ def thread_sleeve(
     """The material round a thread out to the radius ``outside``: what is cut away from a blank to leave the thread."""
     skin = thread_skin(frame, section, lead, low, high, **how)  # type: ignore[arg-type]
     left = bool(how.get("left_hand"))
-    inner = [w if left else w.Reversed() for w in (skin.low, skin.high)]
+    inner = [w if left else run_back(w) for w in (skin.low, skin.high)]
     origin = point_in(frame, 0.0, 0.0, low)
     edge = BRepBuilderAPI_MakeEdge(gp_Circ(gp_Ax2(origin, gp_Dir(*frame.normal), gp_Dir(*frame.x)), outside)).Edge()
     circle = BRepBuilderAPI_MakeWire(edge).Wire()
     n, length = frame.normal, high - low
     wall = BRepPrimAPI_MakePrism(circle, gp_Vec(n[0] * length, n[1] * length, n[2] * length))
     # A surface swept from a circle has its normal inward.
-    side = faces_of(wall.Shape())[0].Reversed()
+    side = turned_over(faces_of(wall.Shape())[0])
     caps = [
-        (_cap(frame, low, wall.FirstShape(), inner[0]).Reversed(), "low"),
-        (_cap(frame, high, wall.LastShape(), inner[1]), "high"),
+        (turned_over(_cap(frame, low, TopoDS.Wire(wall.FirstShape()), inner[0])), "low"),
+        (_cap(frame, high, TopoDS.Wire(wall.LastShape()), inner[1]), "high"),
     ]
-    faces = [*((f.Reversed() if left else f, name) for f, name in skin.faces), (side, "outside"), *caps]
+    faces = [*((turned_over(f) if left else f, name) for f, name in skin.faces), (side, "outside"), *caps]
     return Closed(solid_of([f for f, _ in faces]), faces)
 
 
@@ -219,7 +219,7 @@ def helical_solid(
     columns = [fitted(np.c_[p.at, p.radius]) for p in (_resampled(q, 8) for q in section)]
     net = Net(frame, len(section), closed=True)
     marks = np.linspace(0.0, turns, max(1, math.ceil(turns / GROOVE_TURNS_A_ROW - 1e-9)) + 1)
-    faces: list[tuple[Shape, str]] = []
+    faces: list[tuple[Face, str]] = []
     for j, (a, b) in enumerate(itertools.pairwise(marks)):
         turn = np.linspace(a, b, max(DEGREE + 1, math.ceil((b - a) * PER_TURN) + 3))
         angle = hand * 2 * math.pi * turn + start
@@ -229,7 +229,7 @@ def helical_solid(
             (z, r), (c, s, tc, ts, h) = u.poles.T[:, :, None], v.poles.T[:, None, :]
             poles = np.stack([r * c + tc, r * s + ts, z + h], axis=2)
             faces.append((net.patch(i, j, poles, u, v), piece.name))
-    sides = [(f if hand > 0 else f.Reversed(), n) for f, n in faces]
+    sides = [(f if hand > 0 else turned_over(f), n) for f, n in faces]
     for j, at, name in ((0, start, "start"), (len(marks) - 1, start + hand * 2 * math.pi * turns, "end")):
         across = (-math.sin(at), math.cos(at))
         normal = gp_Dir(*(across[0] * x + across[1] * y for x, y in zip(frame.x, frame.y, strict=True)))
@@ -237,5 +237,5 @@ def helical_solid(
         # The section runs clockwise about this normal (axis right, radius up, normal away from the viewer).
         face = maker.Face()
         outward = (hand > 0) == (name == "end")
-        sides.append((face if outward else face.Reversed(), name))
+        sides.append((face if outward else turned_over(face), name))
     return Closed(solid_of([f for f, _ in sides]), sides)

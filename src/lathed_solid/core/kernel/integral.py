@@ -11,9 +11,9 @@ import itertools
 import math
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any
 
 import numpy as np
+from OCP.Adaptor3d import Adaptor3d_Curve
 from OCP.BRepAdaptor import BRepAdaptor_Curve2d, BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.collections import Array1_double
@@ -24,7 +24,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from ..arrays import Floats
-from .topology import EDGE, Shape
+from .topology import EDGE, Face
 
 #: Faces that are integrated here.
 _SWEPT = (
@@ -52,7 +52,7 @@ _GAUSS = {n: np.polynomial.legendre.leggauss(n) for n in (_POINTS, 8)}
 LEAST = 1e-8
 
 
-def share_of_volume(face: Shape) -> float:
+def share_of_volume(face: Face) -> float:
     """What one face adds to a solid's volume: that of the cone from part zero over it, mm³ (signed).
 
     The kernel's own sum over a shape goes by the shape's middle; a fixed point lets faces be summed one by one.
@@ -63,7 +63,7 @@ def share_of_volume(face: Shape) -> float:
     return float(_by_kernel(face, surface).Mass())
 
 
-def moments(face: Shape) -> Floats:
+def moments(face: Face) -> Floats:
     """What the cone from part zero over one face adds to the volume and to its first moments: mm³, three times mm⁴.
 
     Only the sum over a closed skin means anything.
@@ -76,7 +76,7 @@ def moments(face: Shape) -> Floats:
     return np.array([mass, mass * center.X(), mass * center.Y(), mass * center.Z()])
 
 
-def uncertainty(faces: Sequence[Shape]) -> float:
+def uncertainty(faces: Sequence[Face]) -> float:
     """How far a volume may be off (mm³) by its swept faces: six points a span against eight."""
     off = 0.0
     for face in faces:
@@ -87,7 +87,7 @@ def uncertainty(faces: Sequence[Shape]) -> float:
     return off
 
 
-def _by_kernel(face: Shape, surface: Any) -> Any:
+def _by_kernel(face: Face, surface: BRepAdaptor_Surface) -> BRepGProp_Vinert:
     found, within, domain = BRepGProp_Vinert(), BRepGProp_Face(face), BRepGProp_Domain(face)
     found.SetLocation(gp_Pnt(0.0, 0.0, 0.0))
     if surface.GetType() not in _FLAT_OR_ROUND:
@@ -99,7 +99,7 @@ def _by_kernel(face: Shape, surface: Any) -> Any:
     return found
 
 
-def _plain_edges(face: Shape) -> bool:
+def _plain_edges(face: Face) -> bool:
     """Whether all edges of a face are straight or round in its own parameters."""
     walk = TopExp_Explorer(face, EDGE)
     while walk.More():
@@ -125,7 +125,7 @@ def _cone_and_moments(place: Floats, normal: Floats) -> Floats:
 class _Swept:
     """One face being integrated with ``points`` Gauss points a span."""
 
-    def __init__(self, face: Shape, surface: Any, points: int = _POINTS) -> None:
+    def __init__(self, face: Face, surface: BRepAdaptor_Surface, points: int = _POINTS) -> None:
         self._surface, self._points = surface, points
         self._at, self._weight = _GAUSS[points]
         self._face = TopoDS.Face(face.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
@@ -147,7 +147,7 @@ class _Swept:
             total += -found if edge.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else found
         return np.asarray(self._sign * total)
 
-    def _along(self, curve: Any) -> Floats:
+    def _along(self, curve: BRepAdaptor_Curve2d) -> Floats:
         place, way = gp_Pnt2d(), gp_Vec2d()
         first, last = curve.FirstParameter(), curve.LastParameter()
         curve.D1((first + last) / 2, place, way)
@@ -166,7 +166,7 @@ class _Swept:
                 total += weight * way.Y() * self._up_to(place.X(), place.Y())
         return total
 
-    def _cuts(self, curve: Any, first: float, last: float) -> list[float]:
+    def _cuts(self, curve: BRepAdaptor_Curve2d, first: float, last: float) -> list[float]:
         """Where an edge must be cut: at its own knots, and where it crosses a knot line of the face."""
         own = _knots_of(curve, first, last)
         cuts = set(own)
@@ -231,7 +231,7 @@ def _crossing(coordinate: Callable[[float], float], knot: float, fine: Floats, i
     return (low + high) / 2
 
 
-def _knots(surface: Any) -> tuple[list[float], list[float]]:
+def _knots(surface: BRepAdaptor_Surface) -> tuple[list[float], list[float]]:
     """Where a swept face is not smooth, in u and in v, its ends included."""
     u0, u1 = surface.FirstUParameter(), surface.LastUParameter()
     v0, v1 = surface.FirstVParameter(), surface.LastVParameter()
@@ -247,7 +247,7 @@ def _turn(low: float, high: float) -> list[float]:
     return [float(t) for t in np.linspace(low, high, 1 + max(1, math.ceil((high - low) / _TURN)))]
 
 
-def _knots_of(curve: Any, low: float, high: float) -> list[float]:
+def _knots_of(curve: Adaptor3d_Curve | BRepAdaptor_Curve2d, low: float, high: float) -> list[float]:
     """Break places of a curve. Its intervals leave out the knots of one of degree five: the curve is asked itself."""
     kind = curve.GetType()
     if kind == GeomAbs_CurveType.GeomAbs_Line:

@@ -17,7 +17,7 @@ from .named import NamedBody
 from .outline import ArcSegment, Cubic, FullCircle, Loop, Segment
 from .placing import axes_of
 from .sewing import sewn
-from .topology import Shape
+from .topology import Edge, Wire
 
 XY = tuple[float, float]
 
@@ -31,7 +31,7 @@ def wrapped(
     ``tag/<curve>/side``, ``tag/start`` (inside) and ``tag/end``. Raises KernelFailure.
     """
     lids, sides = [], []
-    rims: list[list[list[Shape]]] = []
+    rims: list[list[list[Edge]]] = []
     for radius in (low, high):
         surface = Geom_CylindricalSurface(gp_Ax3(axes_of(frame)), radius)
         loops = [[_edge(p, surface, nominal) for p in loop] for loop in (outer, *holes)]
@@ -48,7 +48,7 @@ def wrapped(
     return sewn([(lids[0], f"{tag}/start"), (lids[1], f"{tag}/end"), *sides])
 
 
-def _edge(piece: object, surface: Geom_CylindricalSurface, nominal: float) -> Shape:
+def _edge(piece: object, surface: Geom_CylindricalSurface, nominal: float) -> Edge:
     places = _poles(piece)
     poles = Array1_gp_Pnt2d(1, len(places))
     for k, (x, y) in enumerate(places, 1):
@@ -71,7 +71,7 @@ def _poles(piece: object) -> tuple[XY, ...]:
     raise KernelFailure("Only letters and straight lines can be laid round a cylinder.")
 
 
-def _wire(edges: list[Shape]) -> Shape:
+def _wire(edges: list[Edge]) -> Wire:
     maker = BRepBuilderAPI_MakeWire()
     for edge in edges:
         maker.Add(edge)

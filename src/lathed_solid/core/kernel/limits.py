@@ -17,13 +17,13 @@ from .geometry import Frame
 from .named import NamedBody
 from .placing import plane_of, triple
 from .surfaces import measure_face
-from .topology import Shape
+from .topology import Face
 
 #: How far a surface is carried on, mm.
 FAR = 1e4
 
 
-def carried_on(face: Shape, into: float = 0.0) -> Shape:
+def carried_on(face: Face, into: float = 0.0) -> Face:
     """A face of the same surface without its edges, set off ``into`` the material by so much (mm; out of it when
     negative). Raises KernelFailure for free surfaces.
     """
@@ -63,7 +63,7 @@ def _still_there(radius: float) -> float:
     return radius
 
 
-def wide_plane(frame: Frame) -> Shape:
+def wide_plane(frame: Frame) -> Face:
     """A flat face far wider than any part."""
     return BRepBuilderAPI_MakeFace(plane_of(frame), -FAR, FAR, -FAR, FAR).Face()
 

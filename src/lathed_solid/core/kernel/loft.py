@@ -16,7 +16,7 @@ from scipy.interpolate import make_interp_spline
 from ..arrays import Floats
 from .check import KernelFailure, done
 from .geometry import Frame
-from .named import NamedBody, Pair, first_vertex, generated_faces
+from .named import NamedBody, NamedEdge, Pair, first_vertex, generated_faces
 from .outline import Loop, path_edges, wire_of
 from .sewing import sewn
 from .skin import Net, Spline, fitted
@@ -41,7 +41,7 @@ def loft(outlines: Sequence[Outline], tag: str, ruled: bool) -> NamedBody:
     """
     maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-7)
     maker.CheckCompatibility(True)
-    first: list[Pair] = []
+    first: list[NamedEdge] = []
     for outline in outlines:
         wire, edges = wire_of(outline.pieces, outline.frame)
         first = first or edges

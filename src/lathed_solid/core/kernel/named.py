@@ -26,7 +26,10 @@ from .topology import (
     FACE,
     VERTEX,
     AncestorMap,
+    Edge,
+    Face,
     Shape,
+    Vertex,
     ancestors,
     box_of,
     compound_of,
@@ -40,6 +43,7 @@ if TYPE_CHECKING:
     from .geometry import Frame
 
 Pair = tuple[Shape, str]
+NamedEdge = tuple[Edge, str]
 
 
 #: What the name of a face ends in on the fillet that has used it up: its flat is still told by the round there.
@@ -117,7 +121,7 @@ class NamedBody:
         index = int(self._map.FindIndex(face))
         return index if index and self._map.FindKey(index).Orientation() == face.Orientation() else 0
 
-    def fresh(self) -> list[Shape]:
+    def fresh(self) -> list[Face]:
         """Faces that the body it was made from had not."""
         before = self._before
         every = (self.face(i) for i in range(1, self.face_count + 1))
@@ -129,7 +133,7 @@ class NamedBody:
         return ancestors(self.shape, EDGE, FACE)
 
     @cached_property
-    def sides(self) -> list[tuple[set[int], Shape]]:
+    def sides(self) -> list[tuple[set[int], Edge]]:
         """Every edge with the indices of the faces at it."""
         table = self._edges
         return [
@@ -141,7 +145,7 @@ class NamedBody:
     def face_count(self) -> int:
         return int(self._map.Extent())
 
-    def face(self, index: int) -> Shape:
+    def face(self, index: int) -> Face:
         return TopoDS.Face(self._map.FindKey(index))
 
     def index(self, face: Shape) -> int:
@@ -208,7 +212,7 @@ class NamedBody:
             self._orders[index] = _order_key(self.face(index))
         return self._orders[index]
 
-    def edges_between(self, a: str, b: str) -> list[Shape]:
+    def edges_between(self, a: str, b: str) -> list[Edge]:
         """The edges that lie between face(s) ``a`` and face(s) ``b``, in a stable order. Raises LostReference."""
         first, second = set(self.find(a)), set(self.find(b))
         found = [edge for sides, edge in self.sides if len(sides) == 2 and sides & first and sides & second]
@@ -226,11 +230,11 @@ class NamedBody:
             return None
         return self.name_of(sides[0]), self.name_of(sides[1])
 
-    def vertices_where(self, *references: str) -> list[Shape]:
+    def vertices_where(self, *references: str) -> list[Vertex]:
         """Vertices where all the referenced faces meet. Raises LostReference."""
         wanted = [set(self.find(r)) for r in references]
         table = ancestors(self.shape, VERTEX, FACE)
-        found = []
+        found: list[Vertex] = []
         for i in range(1, table.Extent() + 1):
             sides = {self.index(f) for f in items(table.FindFromIndex(i))}
             if all(sides & w for w in wanted):
@@ -271,14 +275,14 @@ def carry(operation: Any, pairs: Iterable[Pair]) -> list[Pair]:
     return kept
 
 
-def generated_faces(operation: Any, source: Shape) -> list[Shape]:
+def generated_faces(operation: Any, source: Shape) -> list[Face]:
     """Faces an operation made from ``source`` (kernel lists may also hold edges and vertices)."""
-    return [f for f in items(operation.Generated(source)) if f.ShapeType() == FACE]
+    return [TopoDS.Face(f) for f in items(operation.Generated(source)) if f.ShapeType() == FACE]
 
 
-def first_vertex(edge: Shape) -> Shape:
+def first_vertex(edge: Shape) -> Vertex:
     return TopExp.FirstVertex_s(TopoDS.Edge(edge))
 
 
-def last_vertex(edge: Shape) -> Shape:
+def last_vertex(edge: Shape) -> Vertex:
     return TopExp.LastVertex_s(TopoDS.Edge(edge))

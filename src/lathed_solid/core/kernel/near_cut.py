@@ -11,7 +11,6 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from OCP.BOPTools import BOPTools_AlgoTools3D
@@ -35,9 +34,11 @@ from .topology import (
     FACE,
     SHELL,
     VERTEX,
+    Face,
     Shape,
     ancestors,
     compound_of,
+    edges_of,
     items,
     shape_list,
     shape_map,
@@ -91,7 +92,7 @@ class _Reach:
     def __init__(self, tool: NamedBody) -> None:
         self.tool = tool
         self.low, self.high = tool.boxes[:, :3].min(axis=0) - CLEAR, tool.boxes[:, 3:].max(axis=0) + CLEAR
-        curves = (BRepAdaptor_Curve(TopoDS.Edge(e)) for e in subshapes(tool.shape, EDGE))
+        curves = (BRepAdaptor_Curve(e) for e in edges_of(tool.shape))
         if all(c.GetType() == GeomAbs_CurveType.GeomAbs_Line for c in curves):
             corners = [triple(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(tool.shape, VERTEX)]
         else:
@@ -131,7 +132,7 @@ class _Reach:
         corners = np.array([*itertools.product(*zip(box[:3], box[3:], strict=True))])
         return bool(((corners @ self._ways.T).min(axis=0) > self._ends).any())
 
-    def _rounded(self, face: Shape) -> bool:
+    def _rounded(self, face: Face) -> bool:
         """Whether a round face goes round all of the tool, or lies wholly on one side when it is flat."""
         surface = BRepAdaptor_Surface(face)
         if surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Plane:
@@ -147,7 +148,7 @@ class _Reach:
 
 
 def _skin(
-    body: NamedBody, reaches: Sequence[_Reach], met: Sequence[int], fuse: Any
+    body: NamedBody, reaches: Sequence[_Reach], met: Sequence[int], fuse: BRepAlgoAPI_BuilderAlgo
 ) -> list[tuple[Shape, set[str]]] | None:
     """The faces of what is left, each with its names; None where a piece lies on both."""
     context, inside_body = IntTools_Context(), Inside(body.shape)
@@ -176,15 +177,15 @@ def _skin(
     return skin
 
 
-def _pieces(fuse: Any, face: Shape) -> list[Shape]:
+def _pieces(fuse: BRepAlgoAPI_BuilderAlgo, face: Shape) -> Sequence[Shape]:
     became = [TopoDS.Face(f) for f in items(fuse.Modified(face)) if f.ShapeType() == FACE]
     return became or ([] if fuse.IsDeleted(face) else [face])
 
 
-def _place_on(face: Shape, context: Any) -> Vector | None:
+def _place_on(face: Shape, context: IntTools_Context) -> Vector | None:
     """A place well inside a face."""
     place, flat = gp_Pnt(), gp_Pnt2d()
-    if BOPTools_AlgoTools3D.PointInFace_s(face, place, flat, context) != 0:
+    if BOPTools_AlgoTools3D.PointInFace_s(TopoDS.Face(face), place, flat, context) != 0:
         return None
     return triple(place)
 

@@ -20,9 +20,9 @@ from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure
 from .geometry import Frame, cross
-from .named import Pair
+from .named import NamedEdge
 from .placing import plane_of, point_in
-from .topology import Shape
+from .topology import Edge, Face, Wire
 
 XY = tuple[float, float]
 
@@ -89,13 +89,13 @@ Loop = tuple[Piece, ...]
 class FlatFace(NamedTuple):
     """A face and the edges it was made of, with their names."""
 
-    face: Shape
-    edges: list[Pair]
+    face: Face
+    edges: list[NamedEdge]
 
 
 def flat_face(outer: Loop, holes: tuple[Loop, ...], frame: Frame) -> FlatFace:
     """One area with holes. Raises KernelFailure when the pieces do not close."""
-    edges: list[Pair] = []
+    edges: list[NamedEdge] = []
     maker = BRepBuilderAPI_MakeFace(plane_of(frame), _wire(outer, frame, edges, reverse=False), True)
     for hole in holes:
         wire = _wire(hole, frame, edges, reverse=False)
@@ -114,10 +114,10 @@ def moved_flat(flat: FlatFace, transform: gp_Trsf) -> FlatFace:
     """An area elsewhere; its edges keep their names."""
     operation = BRepBuilderAPI_Transform(flat.face, transform, True)
     face = TopoDS.Face(operation.Shape())
-    return FlatFace(face, [(operation.ModifiedShape(e), n) for e, n in flat.edges])
+    return FlatFace(face, [(TopoDS.Edge(operation.ModifiedShape(e)), n) for e, n in flat.edges])
 
 
-def _wire(loop: Loop, frame: Frame, edges: list[Pair], reverse: bool) -> Shape:
+def _wire(loop: Loop, frame: Frame, edges: list[NamedEdge], reverse: bool) -> Wire:
     maker = BRepBuilderAPI_MakeWire()
     for piece in loop:
         maker.Add(_edge(piece, frame))
@@ -127,18 +127,18 @@ def _wire(loop: Loop, frame: Frame, edges: list[Pair], reverse: bool) -> Shape:
     return maker.Wire()
 
 
-def path_edges(pieces: Loop, frame: Frame) -> list[Pair]:
+def path_edges(pieces: Loop, frame: Frame) -> list[NamedEdge]:
     """The pieces as kernel edges, in order, with their names."""
     return [(_edge(piece, frame), piece.name) for piece in pieces]
 
 
-def wire_of(pieces: Loop, frame: Frame) -> tuple[Shape, list[Pair]]:
+def wire_of(pieces: Loop, frame: Frame) -> tuple[Wire, list[NamedEdge]]:
     """A closed chain of pieces as a wire, and its edges with their names. Raises KernelFailure."""
-    edges: list[Pair] = []
+    edges: list[NamedEdge] = []
     return _wire(pieces, frame, edges, reverse=False), edges
 
 
-def _edge(piece: Piece, frame: Frame) -> Shape:
+def _edge(piece: Piece, frame: Frame) -> Edge:
     if isinstance(piece, Segment):
         made = BRepBuilderAPI_MakeEdge(point_in(frame, *piece.start), point_in(frame, *piece.end))
     elif isinstance(piece, ArcSegment):

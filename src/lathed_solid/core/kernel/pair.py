@@ -37,10 +37,11 @@ def thing(shape: Shape) -> Thing:
     """What of a face or edge is measured to."""
     if shape.ShapeType() == FACE:
         return _face(measure_face(TopoDS.Face(shape)))
-    if circle := circle_of(TopoDS.Edge(shape)):
+    edge = TopoDS.Edge(shape)
+    if circle := circle_of(edge):
         return Thing("line", circle.center, circle.axis, "axis")
-    curve = BRepAdaptor_Curve(TopoDS.Edge(shape))
-    way = direction(shape)
+    curve = BRepAdaptor_Curve(edge)
+    way = direction(edge)
     return Thing("line", triple(curve.Value(curve.FirstParameter())), way, "edge") if way is not None else Thing("free")
 
 

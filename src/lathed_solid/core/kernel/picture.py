@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import io
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, cast
 
 import msgspec
 from OCP.BinTools import BinTools
-from OCP.BRep import BRep_Tool
+from OCP.BRep import BRep_TEdge, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.BRepGProp import BRepGProp
@@ -18,11 +19,11 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.GProp import GProp_GProps
 from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS, TopoDS_Shape
+from OCP.TopoDS import TopoDS_Shape
 
 from ..tolerance import MESH_ANGULAR, MESH_LINEAR
 from .figures import MassProperties
-from .topology import EDGE, Shape, compound_of, faces, subshapes
+from .topology import Face, Shape, compound_of, edges_of, faces
 
 
 def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGULAR) -> None:
@@ -33,8 +34,8 @@ def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGU
     """
     BRepLib.EncodeRegularity_s(shape, 1e-4)
     bare = [f for f in faces(shape) if not _is_meshed(f)]
-    flat: list[Shape] = []
-    rest: list[Shape] = []
+    flat: list[Face] = []
+    rest: list[Face] = []
     for face in bare:
         BRepTools.Clean_s(face)
         plane = BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_Plane
@@ -62,13 +63,13 @@ def checked_by_mesh(shape: Shape, found: MassProperties) -> MassProperties:
     return msgspec.structs.replace(found, off=max(found.off, gap))
 
 
-def _is_meshed(face: Shape) -> bool:
+def _is_meshed(face: Face) -> bool:
     """Whether a face has triangles and all its edges know them (see ``_forget_others``)."""
     place = TopLoc_Location()
     triangles = BRep_Tool.Triangulation_s(face, place)
     return triangles is not None and all(
         BRep_Tool.Degenerated_s(e) or BRep_Tool.PolygonOnTriangulation_s(e, triangles, place) is not None
-        for e in map(TopoDS.Edge, subshapes(face, EDGE))
+        for e in edges_of(face)
     )
 
 
@@ -76,11 +77,12 @@ def _is_meshed(face: Shape) -> bool:
 _KEPT_ON_EDGE = 60
 
 
-def _forget_others(shape: Shape, bare: list[Shape]) -> None:
+def _forget_others(shape: Shape, bare: Sequence[Face]) -> None:
     """Let edges that have been meshed very often forget what does not belong to ``shape``."""
     own: set[Any] | None = None
-    for edge in (e for f in bare for e in subshapes(f, EDGE)):
-        curves = edge.TShape().ChangeCurves()
+    for edge in (e for f in bare for e in edges_of(f)):
+        # What the published types call a plain TShape is the edge's own.
+        curves = cast(BRep_TEdge, edge.TShape()).ChangeCurves()
         if curves.Size() <= _KEPT_ON_EDGE:
             continue
         own = own or {BRep_Tool.Triangulation_s(f, TopLoc_Location()) for f in faces(shape)}

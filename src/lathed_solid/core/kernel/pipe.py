@@ -13,10 +13,10 @@ from .hollow import crosses_itself
 from .named import NamedBody, Pair
 from .outline import FlatFace, Loop, path_edges
 from .sweep import positive
-from .topology import FACE, Shape, items
+from .topology import FACE, Edge, Wire, items
 
 
-def path_wire(pieces: Loop, frame: Frame) -> Shape:
+def path_wire(pieces: Loop, frame: Frame) -> Wire:
     """An open or closed chain of pieces as a wire. Raises KernelFailure when they do not follow each other."""
     maker = BRepBuilderAPI_MakeWire()
     for edge, name in path_edges(pieces, frame):
@@ -26,7 +26,7 @@ def path_wire(pieces: Loop, frame: Frame) -> Shape:
     return maker.Wire()
 
 
-def wire_of(edges: Sequence[Shape]) -> Shape:
+def wire_of(edges: Sequence[Edge]) -> Wire:
     """Edges of a solid as one path. Raises KernelFailure when they do not follow each other."""
     from .topology import shape_list
 
@@ -37,7 +37,7 @@ def wire_of(edges: Sequence[Shape]) -> Shape:
     return maker.Wire()
 
 
-def pipe(flat: FlatFace, path: Shape, tag: str) -> NamedBody:
+def pipe(flat: FlatFace, path: Wire, tag: str) -> NamedBody:
     """``flat`` along ``path``; faces are ``tag/<edge>/side``, ``tag/start`` and ``tag/end``. Raises KernelFailure."""
     operation = BRepOffsetAPI_MakePipe(path, flat.face)
     operation.Build()

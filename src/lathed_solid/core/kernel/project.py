@@ -21,7 +21,7 @@ from .figures import Vector
 from .geometry import Frame, cross, dot, minus
 from .named import NamedBody
 from .placing import plane_of, triple
-from .topology import EDGE, Shape, subshapes
+from .topology import Edge, Face, edges_of
 
 XY = tuple[float, float]
 #: Places nearer than this (mm) are one.
@@ -70,7 +70,7 @@ class Seen(NamedTuple):
     beside: str = ""
 
 
-def middle_of(edge: Shape) -> Vector:
+def middle_of(edge: Edge) -> Vector:
     """A place in the middle of an edge, mm."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     return triple(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2))
@@ -86,7 +86,7 @@ def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
     found: list[Seen] = []
     for index in body.find(face):
         shape = body.face(index)
-        edges = _outline_edges(shape, frame) + subshapes(shape, EDGE)
+        edges = _outline_edges(shape, frame) + edges_of(shape)
         for edge in edges:
             if BRep_Tool.IsClosed_s(TopoDS.Edge(edge), TopoDS.Face(shape)) and edge in edges[-1:]:
                 continue
@@ -97,14 +97,14 @@ def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
     return _distinct(found)
 
 
-def _beside(body: NamedBody, edge: Shape, index: int) -> str:
+def _beside(body: NamedBody, edge: Edge, index: int) -> str:
     """The face on the other side of an edge of face ``index``."""
     sides = body.edge_names(edge) or ()
     own = body.names.get(index, set())
     return next((n for n in sides if bare(n) not in own), "")
 
 
-def _outline_edges(face: Shape, frame: Frame) -> list[Shape]:
+def _outline_edges(face: Face, frame: Frame) -> list[Edge]:
     """Where a round face turns away from the viewer. The view is turned by a hair, which spares the kernel its worst
     case (edges that lie exactly behind each other).
     """
@@ -116,12 +116,12 @@ def _outline_edges(face: Shape, frame: Frame) -> list[Shape]:
     hidden.Update()
     hidden.Hide()
     reader = HLRBRep_HLRToShape(hidden)
-    edges: list[Shape] = []
+    edges: list[Edge] = []
     for visible in (True, False):
         compound = reader.CompoundOfEdges(HLRBRep_TypeOfResultingEdge.HLRBRep_OutLine, visible, True)
         if compound is not None and not compound.IsNull():
             BRepLib.BuildCurves3d_s(compound)
-            edges += subshapes(compound, EDGE)
+            edges += edges_of(compound)
     return edges
 
 
@@ -134,14 +134,14 @@ def cut(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
         section.Approximation(True)
         section.Build()
         done(section, "The plane could not be cut with this face.")
-        found += [Seen(p, face) for e in subshapes(section.Shape(), EDGE) if (p := _flat(e, frame)) is not None]
+        found += [Seen(p, face) for e in edges_of(section.Shape()) if (p := _flat(e, frame)) is not None]
     if not found:
         raise KernelFailure("The plane of the sketch does not cut this face.")
     return _distinct(found)
 
 
 # --- from a kernel edge to a flat piece
-def _flat(edge: Shape, frame: Frame) -> Flat | None:
+def _flat(edge: Edge, frame: Frame) -> Flat | None:
     edge = TopoDS.Edge(edge)
     if BRep_Tool.Degenerated_s(edge):
         return None

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from OCP.BRep import BRep_Builder
@@ -130,11 +130,11 @@ def _step(data: bytes, name: str) -> list[_Found]:
     return [found for label in _labels(free) for found in _below(label, TopLoc_Location(), "", None)]
 
 
-def _labels(found: Any) -> list[Any]:
+def _labels(found: Sequence_TDF_Label) -> list[TDF_Label]:
     return [found.Value(i) for i in range(1, found.Length() + 1)]
 
 
-def _below(label: Any, place: TopLoc_Location, name: str, color: Color | None) -> list[_Found]:
+def _below(label: TDF_Label, place: TopLoc_Location, name: str, color: Color | None) -> list[_Found]:
     """The parts under a label, set where their assemblies have them; a place's own name and colour win."""
     name, color = name or _name(label), color or _color(label)
     if not XCAFDoc_ShapeTool.IsAssembly_s(label):
@@ -149,13 +149,13 @@ def _below(label: Any, place: TopLoc_Location, name: str, color: Color | None) -
     return found
 
 
-def _name(label: Any) -> str:
+def _name(label: TDF_Label) -> str:
     held = TDataStd_Name()
     text = held.Get().ToExtString() if label.FindAttribute(TDataStd_Name.GetID_s(), held) else ""
     return "" if text.startswith("=>[") else text  # what the kernel calls a place that has no name
 
 
-def _color(label: Any) -> Color | None:
+def _color(label: TDF_Label) -> Color | None:
     held = Quantity_Color()
     for kind in (XCAFDoc_ColorType.XCAFDoc_ColorGen, XCAFDoc_ColorType.XCAFDoc_ColorSurf):
         if XCAFDoc_ColorTool.GetColor_s(label, kind, held):

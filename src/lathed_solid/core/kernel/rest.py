@@ -20,7 +20,7 @@ from .geometry import Frame, along, dot, minus, norm
 from .helicoid import Skin
 from .placing import triple
 from .skin import fitted
-from .topology import VERTEX, Shape, subshapes
+from .topology import VERTEX, Edge, Face, Vertex, Wire, subshapes
 
 _FORWARD, _REVERSED = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED
 _CLOSE = 1e-6
@@ -31,8 +31,8 @@ _ON, _LEAST = 1e-6, 0.01
 class Rest(NamedTuple):
     """The face, its normal away from the axis, and its far circle, counter-clockwise about the frame's normal."""
 
-    face: Shape
-    circle: Shape
+    face: Face
+    circle: Wire
 
 
 def rest_of(skin: Skin, frame: Frame, radius: float, at_low: bool, end: float, left_hand: bool) -> Rest | None:
@@ -74,7 +74,7 @@ class _Builder:
         self._face = TopoDS_Face()
         self._make.MakeFace(self._face, surface, TopLoc_Location(), _CLOSE)
 
-    def circle(self, level: float) -> tuple[Shape, Shape]:
+    def circle(self, level: float) -> tuple[Edge, Vertex]:
         """The full circle at a level, and its vertex on the seam."""
         middle = gp_Pnt(*along(self._frame.origin, self._frame.normal, level))
         ring = gp_Circ(gp_Ax2(middle, self._normal, self._x), self._radius)
@@ -88,7 +88,7 @@ class _Builder:
         self._make.Range(edge, self._face, 0.0, 2 * math.pi)
         return TopoDS.Edge(edge), vertex
 
-    def seam(self, first: Shape, far: Shape, level: float, end: float) -> Shape:
+    def seam(self, first: Vertex, far: Vertex, level: float, end: float) -> Edge:
         """The straight edge on the seam, upwards."""
         low, high = (first, far) if level < end else (far, first)
         bottom, length = min(level, end), abs(end - level)
@@ -104,7 +104,7 @@ class _Builder:
         self._make.Range(edge, self._face, 0.0, length)
         return TopoDS.Edge(edge)
 
-    def lay(self, edge: Shape, angle: Floats, level: float) -> None:
+    def lay(self, edge: Edge, angle: Floats, level: float) -> None:
         """Give an edge of the ring its place on the cylinder: angles at equal steps of its parameter."""
         spline = fitted(angle[:, None])
         poles = Array1_gp_Pnt2d(1, len(spline.poles))
@@ -124,7 +124,7 @@ class _Builder:
         out = minus(triple(place), self._frame.origin)
         return norm(minus(out, along((0.0, 0.0, 0.0), self._frame.normal, dot(out, self._frame.normal))))
 
-    def wire(self, edges: list[tuple[Shape, TopAbs_Orientation]]) -> Shape:
+    def wire(self, edges: list[tuple[Edge, TopAbs_Orientation]]) -> Wire:
         made = TopoDS_Wire()
         self._make.MakeWire(made)
         for edge, way in edges:
@@ -132,6 +132,6 @@ class _Builder:
         made.Closed(True)
         return TopoDS.Wire(made)
 
-    def closed(self, loop: list[tuple[Shape, TopAbs_Orientation]]) -> Shape:
+    def closed(self, loop: list[tuple[Edge, TopAbs_Orientation]]) -> Face:
         self._make.Add(self._face, self.wire(loop))
         return self._face

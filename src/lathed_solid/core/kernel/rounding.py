@@ -28,7 +28,7 @@ from .outline import XY, ArcSegment, Loop, Segment, flat_face
 from .placing import triple
 from .surfaces import box, left_of, measure_face, reach
 from .sweep import prism, revolve, revolve_part
-from .topology import EDGE, FACE, VERTEX, Shape, ancestors, items
+from .topology import EDGE, FACE, VERTEX, Edge, Vertex, ancestors, items
 
 #: Directions nearer than this (sine) are the same.
 LEVEL = 1e-7
@@ -44,7 +44,7 @@ class _Corner(NamedTuple):
     convex: bool
 
 
-def rolled(body: NamedBody, groups: Mapping[str, Sequence[Shape]], radius: float) -> NamedBody | None:
+def rolled(body: NamedBody, groups: Mapping[str, Sequence[Edge]], radius: float) -> NamedBody | None:
     """``body`` with the edges of every group rounded; the faces of the group called ``s4/e0`` are ``s4/e0/side``.
 
     None when one of the edges is of another kind, or the tools give no sound solid.
@@ -81,7 +81,7 @@ def rolled(body: NamedBody, groups: Mapping[str, Sequence[Shape]], radius: float
     return made
 
 
-def _corner(body: NamedBody, edge: Shape) -> _Corner | None:
+def _corner(body: NamedBody, edge: Edge) -> _Corner | None:
     sides = [body.index(f) for f in items(ancestors(body.shape, EDGE, FACE).FindFromKey(edge))]
     if len(sides) != 2:
         return None
@@ -115,7 +115,7 @@ def _outward(surface: Surface, at: Vector) -> Vector | None:
     return (-out[0], -out[1], -out[2]) if surface.hollow else out
 
 
-def _tool(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
+def _tool(body: NamedBody, edge: Edge, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
     if not _fits(body, edge, corner, radius):
         return None
     kinds = sorted(s.kind for s in corner.faces)
@@ -127,7 +127,7 @@ def _tool(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag: str
     return None
 
 
-def _fits(body: NamedBody, edge: Shape, corner: _Corner, radius: float) -> bool:
+def _fits(body: NamedBody, edge: Edge, corner: _Corner, radius: float) -> bool:
     """Whether the fillet ends on both faces: at the middle of the edge, and along all of a straight one."""
     u, v = corner.into
     leg = radius / math.tan(math.acos(dot(u, v)) / 2)
@@ -158,7 +158,7 @@ def _section(u: XY, v: XY, at: XY, radius: float, name: str) -> Loop:
     return (Segment("land", at, a), ArcSegment(name, a, through, b), Segment("land2", b, at))
 
 
-def _straight(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
+def _straight(body: NamedBody, edge: Edge, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
     """A prism as long as the edge, which must end square at flat faces."""
     ends = first_vertex(edge), last_vertex(edge)
     if not all(_square(body, v, corner) for v in ends):
@@ -171,14 +171,14 @@ def _straight(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag:
     return prism(flat_face(loop, (), frame), minus(end, start), tag)
 
 
-def _square(body: NamedBody, vertex: Shape, corner: _Corner) -> bool:
+def _square(body: NamedBody, vertex: Vertex, corner: _Corner) -> bool:
     own = {s.index for s in corner.faces}
     others = {body.index(f) for f in items(ancestors(body.shape, VERTEX, FACE).FindFromKey(vertex))} - own
     found = [measure_face(body.face(i), i) for i in others]
     return bool(found) and all(s.kind == "plane" and abs(dot(s.axis, corner.way)) > 1 - LEVEL for s in found)
 
 
-def _turned(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
+def _turned(body: NamedBody, edge: Edge, corner: _Corner, radius: float, tag: str, name: str) -> NamedBody | None:
     """A ring about the cylinder; beside an edge that ends, as far as the walls at its ends let it go."""
     flat, round_ = sorted(corner.faces, key=lambda s: s.kind == "cylinder")
     if abs(dot(flat.axis, round_.axis)) < 1 - LEVEL:
@@ -200,7 +200,7 @@ def _turned(body: NamedBody, edge: Shape, corner: _Corner, radius: float, tag: s
     return _between_walls(body, edge, corner, revolve_part(section, foot, way, turn, tag), radius)
 
 
-def _between_walls(body: NamedBody, edge: Shape, corner: _Corner, ring: NamedBody, radius: float) -> NamedBody | None:
+def _between_walls(body: NamedBody, edge: Edge, corner: _Corner, ring: NamedBody, radius: float) -> NamedBody | None:
     """The part of a ring behind the flat walls that its edge ends at."""
     own = {s.index for s in corner.faces}
     table = ancestors(body.shape, VERTEX, FACE)

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from OCP.BRep import BRep_Builder
 from OCP.collections import Array1_double, Array1_int, Array2_gp_Pnt
-from OCP.Geom import Geom_BSplineSurface
+from OCP.Geom import Geom_BSplineSurface, Geom_Curve
 from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Dir2d, gp_Pnt, gp_Pnt2d
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
-from scipy.interpolate import make_interp_spline
+from scipy.interpolate import BSpline, make_interp_spline
 
 from ..arrays import Floats
 from .geometry import Frame
-from .topology import Shape
+from .topology import Edge, Face, Vertex, Wire
 
 #: Degree 5 follows a circle fifty times closer than 3 at the same number of poles.
 DEGREE = 5
@@ -34,7 +34,7 @@ class Spline(NamedTuple):
     degree: int
 
     @staticmethod
-    def of(spline: Any) -> Spline:
+    def of(spline: BSpline) -> Spline:
         """From a SciPy B-spline over 0 to 1."""
         distinct, repeats = np.unique(spline.t, return_counts=True)
         knots, counts = Array1_double(1, len(distinct)), Array1_int(1, len(distinct))
@@ -56,14 +56,14 @@ class Net:
         self.builder = BRep_Builder()
         self.frame, self.columns, self.closed = frame, columns, closed
         self._axes, self._origin = np.array([frame.x, frame.y, frame.normal]), np.array(frame.origin)
-        self._vertices: dict[tuple[int, int], Shape] = {}
-        self._along: dict[tuple[int, int], Shape] = {}
-        self._across: dict[tuple[int, int], Shape] = {}
+        self._vertices: dict[tuple[int, int], Vertex] = {}
+        self._along: dict[tuple[int, int], Edge] = {}
+        self._across: dict[tuple[int, int], Edge] = {}
 
     def _column(self, i: int) -> int:
         return i % self.columns if self.closed else i
 
-    def _vertex(self, i: int, j: int, place: gp_Pnt) -> Shape:
+    def _vertex(self, i: int, j: int, place: gp_Pnt) -> Vertex:
         key = self._column(i), j
         if key not in self._vertices:
             made = TopoDS_Vertex()
@@ -71,7 +71,7 @@ class Net:
             self._vertices[key] = made
         return self._vertices[key]
 
-    def _edge(self, curve: object, a: Shape, b: Shape) -> Shape:
+    def _edge(self, curve: Geom_Curve, a: Vertex, b: Vertex) -> Edge:
         made = TopoDS_Edge()
         self.builder.MakeEdge(made, curve, _CLOSE)
         self.builder.Add(made, a.Oriented(_FORWARD))
@@ -79,7 +79,7 @@ class Net:
         self.builder.Range(made, 0.0, 1.0)
         return TopoDS.Edge(made)
 
-    def patch(self, i: int, j: int, poles: Floats, u: Spline, v: Spline) -> Shape:
+    def patch(self, i: int, j: int, poles: Floats, u: Spline, v: Spline) -> Face:
         """The face in column ``i`` and row ``j`` over ``poles`` (u, v, 3), in the frame's own coordinates."""
         return self.set_in(i, j, self.surface(poles, u, v))
 
@@ -90,20 +90,20 @@ class Net:
                 net.SetValue(a, b, gp_Pnt(*place))
         return Geom_BSplineSurface(net, u.knots, v.knots, u.counts, v.counts, u.degree, v.degree)
 
-    def set_in(self, i: int, j: int, surface: Geom_BSplineSurface) -> Shape:
+    def set_in(self, i: int, j: int, surface: Geom_BSplineSurface) -> Face:
         """The face in column ``i`` and row ``j`` over a surface whose parameters run from 0 to 1."""
         ends = ((1, surface.NbUPoles()), (1, surface.NbVPoles()))
         corner = {
             (p, q): self._vertex(i + p, j + q, surface.Pole(ends[0][p], ends[1][q])) for p in (0, 1) for q in (0, 1)
         }
 
-        def along(p: int) -> Shape:
+        def along(p: int) -> Edge:
             key = self._column(i + p), j
             if key not in self._along:
                 self._along[key] = self._edge(surface.UIso(float(p)), corner[p, 0], corner[p, 1])
             return self._along[key]
 
-        def across(q: int) -> Shape:
+        def across(q: int) -> Edge:
             if (i, j + q) not in self._across:
                 self._across[i, j + q] = self._edge(surface.VIso(float(q)), corner[0, q], corner[1, q])
             return self._across[i, j + q]
@@ -126,11 +126,11 @@ class Net:
         self.builder.Add(face, wire)
         return face
 
-    def ring_edges(self, j: int) -> list[tuple[Shape, Shape]]:
+    def ring_edges(self, j: int) -> list[tuple[Edge, Vertex]]:
         """The edges across at the start of row ``j``, each with the vertex it begins at."""
         return [(self._across[i, j], self._vertices[i, j]) for i in range(self.columns)]
 
-    def ring(self, j: int) -> Shape:
+    def ring(self, j: int) -> Wire:
         """The closed wire of all edges across at the start of row ``j``."""
         wire = TopoDS_Wire()
         self.builder.MakeWire(wire)

@@ -32,7 +32,7 @@ from .geometry import along, cross, dot
 from .integral import LEAST, moments, uncertainty
 from .named import NamedBody
 from .placing import triple
-from .topology import EDGE, VERTEX, Shape, subshapes, surface_properties
+from .topology import EDGE, VERTEX, Edge, Face, Shape, edges_of, subshapes, surface_properties
 from .topology import faces as faces_of
 
 
@@ -52,7 +52,7 @@ def measure_faces(body: NamedBody, known: NamedBody | None = None) -> tuple[Surf
     return body.measured
 
 
-def measure_face(face: Shape, index: int = 0) -> Surface:
+def measure_face(face: Face, index: int = 0) -> Surface:
     adaptor = BRepAdaptor_Surface(face)
     properties = surface_properties(face)
     common: dict[str, Any] = {
@@ -65,11 +65,11 @@ def measure_face(face: Shape, index: int = 0) -> Surface:
     return Surface(kind="other", **common) if reader is None else reader(face, adaptor, common)
 
 
-def _reversed(face: Shape) -> bool:
+def _reversed(face: Face) -> bool:
     return bool(face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED)
 
 
-def _plane(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+def _plane(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
     plane = adaptor.Plane()
     axis = triple(plane.Axis().Direction())
     if _reversed(face) == plane.Direct():
@@ -77,7 +77,7 @@ def _plane(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
     return Surface(kind="plane", origin=triple(plane.Location()), axis=axis, **common)
 
 
-def _round(face: Shape, quadric: Any) -> dict[str, Any]:
+def _round(face: Face, quadric: Any) -> dict[str, Any]:
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     return {
         "origin": triple(quadric.Location()),
@@ -88,12 +88,12 @@ def _round(face: Shape, quadric: Any) -> dict[str, Any]:
     }
 
 
-def _cylinder(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+def _cylinder(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
     quadric = adaptor.Cylinder()
     return Surface(kind="cylinder", radius=quadric.Radius(), **_round(face, quadric), **common)
 
 
-def _cone(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+def _cone(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
     quadric = adaptor.Cone()
     data = _round(face, quadric)
     angle = quadric.SemiAngle()
@@ -106,13 +106,13 @@ def _cone(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
     return Surface(kind="cone", radius=quadric.RefRadius(), half_angle=abs(angle), **data, **common)
 
 
-def _torus(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+def _torus(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
     quadric = adaptor.Torus()
     data = _round(face, quadric)
     return Surface(kind="torus", radius=quadric.MinorRadius(), major=quadric.MajorRadius(), **data, **common)
 
 
-def _sphere(face: Shape, adaptor: Any, common: dict[str, Any]) -> Surface:
+def _sphere(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
     quadric = adaptor.Sphere()
     return Surface(kind="sphere", radius=quadric.Radius(), **_round(face, quadric), **common)
 
@@ -126,15 +126,15 @@ _READERS = {
 }
 
 
-def _circles(face: Shape) -> tuple[Circle, ...]:
+def _circles(face: Face) -> tuple[Circle, ...]:
     found = []
-    for edge in subshapes(face, EDGE):
+    for edge in edges_of(face):
         if (circle := circle_of(edge)) is not None:
             found.append(circle)
     return tuple(found)
 
 
-def circle_of(edge: Shape) -> Circle | None:
+def circle_of(edge: Edge) -> Circle | None:
     """The circle an edge lies on; None for other curves."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
     if curve.GetType() != GeomAbs_CurveType.GeomAbs_Circle:
@@ -143,7 +143,7 @@ def circle_of(edge: Shape) -> Circle | None:
     return Circle(triple(circle.Location()), triple(circle.Axis().Direction()), float(circle.Radius()))
 
 
-def outward_at(face: Shape, place: Vector) -> Vector:
+def outward_at(face: Face, place: Vector) -> Vector:
     """The outward normal of a face where it is nearest to a place; (0, 0, 0) where it has none."""
     surface = BRep_Tool.Surface_s(face)
     uv = ShapeAnalysis_Surface(surface).ValueOfUV(gp_Pnt(*place), 1e-6)
@@ -154,18 +154,18 @@ def outward_at(face: Shape, place: Vector) -> Vector:
     return (-x, -y, -z) if _reversed(face) else (x, y, z)
 
 
-def extent(face: Shape, way: Vector) -> float:
+def extent(face: Face, way: Vector) -> float:
     """How far the corners of a face lie apart along a unit direction, mm."""
     along_it = [dot(p, way) for p in corner_places(face)]
     return float(max(along_it) - min(along_it))
 
 
-def corner_places(face: Shape) -> list[Vector]:
+def corner_places(face: Face) -> list[Vector]:
     """The corners of a face, mm."""
     return [triple(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(face, VERTEX)]
 
 
-def struck(face: Shape, place: Vector, way: Vector) -> list[tuple[gp_Pnt, Vector]]:
+def struck(face: Face, place: Vector, way: Vector) -> list[tuple[gp_Pnt, Vector]]:
     """Where a line through ``place`` meets a face, in the order of ``way``, with the outward normals there."""
     crossing = IntCurvesFace_Intersector(TopoDS.Face(face), 1e-7)
     crossing.Perform(gp_Lin(gp_Pnt(*place), gp_Dir(*way)), -1e6, 1e6)
@@ -175,14 +175,14 @@ def struck(face: Shape, place: Vector, way: Vector) -> list[tuple[gp_Pnt, Vector
     return [(p, outward_at(face, triple(p))) for _, p in sorted(found, key=lambda f: f[0])]
 
 
-def axis_meets(face: Shape, place: Vector, way: Vector) -> list[Vector]:
+def axis_meets(face: Face, place: Vector, way: Vector) -> list[Vector]:
     """Where a line meets the surface of a face, also where the face itself was cut away."""
     line = Geom_Line(gp_Pnt(*place), gp_Dir(*way))
     found = GeomAPI_IntCS(line, BRep_Tool.Surface_s(face))
     return [triple(found.Point(k)) for k in range(1, found.NbPoints() + 1)] if found.IsDone() else []
 
 
-def edge_in_face(face: Shape, edge: Shape) -> tuple[Vector, Vector] | None:
+def edge_in_face(face: Face, edge: Edge) -> tuple[Vector, Vector] | None:
     """A place on a straight edge of a flat face, and the unit direction in the face away from it; None for others."""
     surface, curve = measure_face(face), BRepAdaptor_Curve(TopoDS.Edge(edge))
     belongs = any(e.IsSame(edge) for e in _oriented(face))
@@ -193,13 +193,13 @@ def edge_in_face(face: Shape, edge: Shape) -> tuple[Vector, Vector] | None:
     return triple(curve.Value(curve.FirstParameter())), (into[0] * sign, into[1] * sign, into[2] * sign)
 
 
-def left_of(face: Shape, edge: Shape) -> bool:
+def left_of(face: Face, edge: Edge) -> bool:
     """Whether a face lies to the left of an edge's own direction, seen from outside."""
     mine = next((e for e in _oriented(face) if e.IsSame(edge)), None)
     return mine is None or bool(mine.Orientation() == TopAbs_Orientation.TopAbs_FORWARD)
 
 
-def _oriented(face: Shape) -> Iterator[Shape]:
+def _oriented(face: Face) -> Iterator[Shape]:
     """The edges of a face, turned as they run round it."""
     walk = TopExp_Explorer(face, EDGE)
     while walk.More():
@@ -210,7 +210,7 @@ def _oriented(face: Shape) -> Iterator[Shape]:
 class Outline:
     """Whether places lie inside the outer edge of a flat face, holes in it not counted; one face asked many times."""
 
-    def __init__(self, face: Shape) -> None:
+    def __init__(self, face: Face) -> None:
         plane = BRepAdaptor_Surface(face).Plane()
         outer = BRepBuilderAPI_MakeFace(plane, BRepTools.OuterWire_s(TopoDS.Face(face)), True)
         self._face = outer.Face() if outer.IsDone() else None

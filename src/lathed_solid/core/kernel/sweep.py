@@ -8,6 +8,7 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
 from OCP.gp import gp_Ax1, gp_Ax3, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS
 
 from .check import KernelFailure, done
 from .figures import Vector
@@ -15,7 +16,7 @@ from .geometry import Frame
 from .named import NamedBody, Pair, Turned, first_vertex, generated_faces, last_vertex
 from .outline import FlatFace, Loop, Segment, flat_face
 from .placing import axes_of, moved_frame
-from .topology import EDGE, FACE, Shape, ShapeMap, ancestors, items
+from .topology import EDGE, FACE, Edge, ShapeMap, ancestors, items
 
 
 def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix: str = "/side") -> NamedBody:
@@ -43,10 +44,10 @@ def revolve(flat: FlatFace, origin: Vector, direction: Vector, tag: str, suffix:
         ]
         if not holders:
             continue
-        for face in holders[0]:
-            if not taken.Contains(face) and all(any(face.IsSame(f) for f in h) for h in holders[1:]):
-                taken.Add(face)
-                named.append((face, f"{tag}/{name}{suffix}"))
+        for held in holders[0]:
+            if not taken.Contains(held) and all(any(held.IsSame(f) for f in h) for h in holders[1:]):
+                taken.Add(held)
+                named.append((held, f"{tag}/{name}{suffix}"))
                 break
     return positive(NamedBody(shape, named))
 
@@ -128,6 +129,6 @@ def moved(body: NamedBody, transform: gp_Trsf, retag: tuple[str, str]) -> NamedB
     return made
 
 
-def edges_moved(edges: Sequence[Shape], transform: gp_Trsf) -> tuple[Shape, ...]:
+def edges_moved(edges: Sequence[Edge], transform: gp_Trsf) -> tuple[Edge, ...]:
     """Copies of edges elsewhere."""
-    return tuple(BRepBuilderAPI_Transform(e, transform, True).Shape() for e in edges)
+    return tuple(TopoDS.Edge(BRepBuilderAPI_Transform(e, transform, True).Shape()) for e in edges)

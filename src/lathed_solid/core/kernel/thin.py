@@ -12,10 +12,10 @@ from OCP.TopoDS import TopoDS, TopoDS_Vertex
 from ..refusal import said
 from .check import KernelFailure
 from .geometry import Frame
-from .named import Pair
+from .named import NamedEdge
 from .outline import FlatFace, Loop, wire_of
 from .placing import plane_of
-from .topology import EDGE, WIRE, Shape, items, shape_list, subshapes
+from .topology import EDGE, Edge, Wire, edges_of, items, shape_list, wires_of
 
 
 def thin_face(pieces: Loop, frame: Frame, left: float, right: float, closed: bool) -> FlatFace:
@@ -29,7 +29,7 @@ def thin_face(pieces: Loop, frame: Frame, left: float, right: float, closed: boo
     # The kernel counts outward, which on an open chain is to the right of its run.
     sides = [_beside(wire, edges, d, frame, closed) for d in ((left, -right) if closed else (-left, right))]
     (a, named_a), (b, named_b) = sides
-    named: list[Pair] = [*named_a, *((e, f"{n}.r") for e, n in named_b)]
+    named: list[NamedEdge] = [*named_a, *((e, f"{n}.r") for e, n in named_b)]
     if closed:
         outer, inner = sorted((a, b), key=lambda w: -_area(w, frame))
         maker = BRepBuilderAPI_MakeFace(plane_of(frame), outer, True)
@@ -40,35 +40,37 @@ def thin_face(pieces: Loop, frame: Frame, left: float, right: float, closed: boo
             raise KernelFailure("The wall does not close.")
         return FlatFace(maker.Face(), named)
     joined, caps = BRepBuilderAPI_MakeWire(), _caps(a, b)
-    joined.Add(shape_list([*subshapes(a, EDGE), caps[0], *subshapes(b, EDGE), caps[1]]))
+    joined.Add(shape_list([*edges_of(a), caps[0], *edges_of(b), caps[1]]))
     if not joined.IsDone():
         raise KernelFailure("The wall does not close.")
     maker = BRepBuilderAPI_MakeFace(plane_of(frame), joined.Wire(), True)
     return FlatFace(maker.Face(), [*named, (caps[0], "cap1"), (caps[1], "cap2")])
 
 
-def _beside(wire: Shape, edges: list[Pair], distance: float, frame: Frame, closed: bool) -> tuple[Shape, list[Pair]]:
+def _beside(
+    wire: Wire, edges: list[NamedEdge], distance: float, frame: Frame, closed: bool
+) -> tuple[Wire, list[NamedEdge]]:
     """The chain moved sideways by ``distance``, and its edges with the names of those they came from."""
     if abs(distance) < 1e-9:
         return wire, edges
-    spine = BRepBuilderAPI_MakeFace(plane_of(frame), wire, True).Face() if closed else wire
     maker = BRepOffsetAPI_MakeOffset()
     if closed:
+        spine = BRepBuilderAPI_MakeFace(plane_of(frame), wire, True).Face()
         maker.Init(spine, GeomAbs_JoinType.GeomAbs_Intersection, False)
     else:
         maker.Init(GeomAbs_JoinType.GeomAbs_Intersection, True)
-        maker.AddWire(TopoDS.Wire(wire))
+        maker.AddWire(wire)
     maker.Perform(distance)
     if not maker.IsDone():
         raise KernelFailure(f"The outline cannot be thickened by {said(abs(distance))}: it is too narrow there.")
-    found = subshapes(maker.Shape(), WIRE)
+    found = wires_of(maker.Shape())
     if len(found) != 1:
         raise KernelFailure(f"Thickened by {said(abs(distance))} the outline falls apart: it is too narrow there.")
-    named = [(e, n) for edge, n in edges for e in items(maker.Generated(edge)) if e.ShapeType() == EDGE]
-    return TopoDS.Wire(found[0]), named
+    named = [(TopoDS.Edge(e), n) for edge, n in edges for e in items(maker.Generated(edge)) if e.ShapeType() == EDGE]
+    return found[0], named
 
 
-def _area(wire: Shape, frame: Frame) -> float:
+def _area(wire: Wire, frame: Frame) -> float:
     from OCP.BRepGProp import BRepGProp
     from OCP.GProp import GProp_GProps
 
@@ -77,7 +79,7 @@ def _area(wire: Shape, frame: Frame) -> float:
     return abs(float(found.Mass()))
 
 
-def _caps(a: Shape, b: Shape) -> tuple[Shape, Shape]:
+def _caps(a: Wire, b: Wire) -> tuple[Edge, Edge]:
     """Straight edges between the ends of two open chains."""
     from OCP.BRep import BRep_Tool
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import TypeAlias
 
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
@@ -21,15 +21,57 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
-from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shell, TopoDS_Solid
+from OCP.TopoDS import (
+    TopoDS,
+    TopoDS_Compound,
+    TopoDS_Edge,
+    TopoDS_Face,
+    TopoDS_Shape,
+    TopoDS_Shell,
+    TopoDS_Solid,
+    TopoDS_Vertex,
+    TopoDS_Wire,
+)
 
 __all__ = [
-    "EDGE", "FACE", "SHELL", "SOLID", "VERTEX", "WIRE", "AncestorMap", "Shape", "ShapeList", "ShapeMap", "ancestors",
-    "box_of", "compound_of", "faces", "items", "shape_list", "shape_map", "solid_of", "subshapes",
-    "surface_properties", "volume", "volume_properties",
+    "EDGE",
+    "FACE",
+    "SHELL",
+    "SOLID",
+    "VERTEX",
+    "WIRE",
+    "AncestorMap",
+    "Edge",
+    "Face",
+    "Shape",
+    "ShapeList",
+    "ShapeMap",
+    "Vertex",
+    "Wire",
+    "ancestors",
+    "box_of",
+    "compound_of",
+    "edges_of",
+    "faces",
+    "items",
+    "run_back",
+    "shape_list",
+    "shape_map",
+    "solid_of",
+    "subshapes",
+    "surface_properties",
+    "turned_over",
+    "volume",
+    "volume_properties",
+    "wires_of",
 ]  # fmt: skip
 
-Shape = Any  # the binding is untyped
+Shape: TypeAlias = TopoDS_Shape
+Face: TypeAlias = TopoDS_Face
+Edge: TypeAlias = TopoDS_Edge
+Wire: TypeAlias = TopoDS_Wire
+Vertex: TypeAlias = TopoDS_Vertex
+Kind: TypeAlias = TopAbs_ShapeEnum
 
 FACE, EDGE, VERTEX, SOLID, WIRE, SHELL = (
     TopAbs_ShapeEnum.TopAbs_FACE,
@@ -41,14 +83,14 @@ FACE, EDGE, VERTEX, SOLID, WIRE, SHELL = (
 )
 
 
-def shape_map(shape: Shape, kind: Any) -> ShapeMap:
+def shape_map(shape: Shape, kind: Kind) -> ShapeMap:
     """All sub-shapes of one kind; indices start at 1 and are stable for equal shapes."""
     found = ShapeMap()
     TopExp.MapShapes_s(shape, kind, found)
     return found
 
 
-def subshapes(shape: Shape, kind: Any) -> list[Shape]:
+def subshapes(shape: Shape, kind: Kind) -> list[Shape]:
     found = shape_map(shape, kind)
     return [found.FindKey(i) for i in range(1, found.Extent() + 1)]
 
@@ -74,11 +116,29 @@ def solid_of(boundary: Iterable[Shape]) -> Shape:
     return solid
 
 
-def faces(shape: Shape) -> list[Shape]:
+def faces(shape: Shape) -> list[Face]:
     return [TopoDS.Face(f) for f in subshapes(shape, FACE)]
 
 
-def ancestors(shape: Shape, kind: Any, of: Any) -> AncestorMap:
+def edges_of(shape: Shape) -> list[Edge]:
+    return [TopoDS.Edge(e) for e in subshapes(shape, EDGE)]
+
+
+def turned_over(face: Face) -> Face:
+    """The face with its normal the other way."""
+    return TopoDS.Face(face.Reversed())
+
+
+def run_back(wire: Wire) -> Wire:
+    """The wire run the other way."""
+    return TopoDS.Wire(wire.Reversed())
+
+
+def wires_of(shape: Shape) -> list[Wire]:
+    return [TopoDS.Wire(w) for w in subshapes(shape, WIRE)]
+
+
+def ancestors(shape: Shape, kind: Kind, of: Kind) -> AncestorMap:
     found = AncestorMap()
     TopExp.MapShapesAndAncestors_s(shape, kind, of, found)
     return found

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any
 
-from OCP.AIS import AIS_Shape
+from OCP.AIS import AIS_InteractiveObject, AIS_Shape
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
 from OCP.Graphic3d import Graphic3d_ZLayerId_Topmost
@@ -30,7 +29,7 @@ class Datums:
     def __init__(self, surface: Surface) -> None:
         self._surface = surface
         self._figures: tuple[DatumFigure, ...] = ()
-        self._shown: dict[str, Any] = {}
+        self._shown: dict[str, AIS_InteractiveObject] = {}
         self._shapes: dict[str, Shape] = {}
 
     def forget(self) -> None:
@@ -44,7 +43,7 @@ class Datums:
 
     def show(self, kinds: dict[str, str], size: float = 50.0, middle: tuple[float, float, float] = (0, 0, 0)) -> None:
         """Draw exactly these steps (id to ``plane``, ``axis`` or ``point``) about the part's ``middle``."""
-        context = self._surface.context
+        context = self._surface.displayed
         for item in self._shown.values():
             context.Remove(item, False)
         self.forget()

@@ -5,9 +5,9 @@ from __future__ import annotations
 import contextlib
 import math
 from collections.abc import Iterable, Sequence
-from typing import Any, NamedTuple
+from typing import NamedTuple, cast
 
-from OCP.AIS import AIS_ColoredShape, AIS_Shape
+from OCP.AIS import AIS_ColoredShape, AIS_InteractiveContext, AIS_InteractiveObject, AIS_Shape
 from OCP.Aspect import Aspect_TypeOfLine
 from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
@@ -20,6 +20,7 @@ from OCP.Graphic3d import (
     Graphic3d_ZLayerId_Topmost,
 )
 from OCP.Prs3d import Prs3d_Drawer, Prs3d_LineAspect, Prs3d_TypeOfHighlight
+from OCP.StdSelect import StdSelect_BRepOwner
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
@@ -32,7 +33,7 @@ from ...core.kernel.named import LostReference, NamedBody
 from ...core.kernel.picture import from_bytes
 from ...core.kernel.placing import triple
 from ...core.kernel.surfaces import outward_at
-from ...core.kernel.topology import EDGE, FACE, SOLID, Shape, compound_of, subshapes
+from ...core.kernel.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, subshapes
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
 from .datums import Datums
@@ -55,20 +56,20 @@ class Scene:
 
     def __init__(self, surface: Surface) -> None:
         self._surface = surface
-        self._part: Any = None
-        self._extra: dict[str, Any] = {}
+        self._part: AIS_Shape | None = None
+        self._extra: dict[str, AIS_InteractiveObject] = {}
         self.body: NamedBody | None = None
         self._coats: list[Coat] = [Coat((0.66, 0.68, 0.71), True, False)]
         self.datums = Datums(surface)
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
-        self._clip: Any = None
+        self._clip: Graphic3d_ClipPlane | None = None
         #: A place on the section plane and its normal, while there is one.
         self.cut: tuple[Vector, Vector] | None = None
 
     @property
-    def _context(self) -> Any:
-        return self._surface.context
+    def _context(self) -> AIS_InteractiveContext:
+        return self._surface.displayed
 
     def clear(self) -> None:
         self._context.RemoveAll(False)
@@ -95,7 +96,7 @@ class Scene:
         if self._hidden:
             self.show_hidden(True, palette)
 
-    def _replace(self, old: Any, shape: Shape, palette: Palette) -> Any:
+    def _replace(self, old: AIS_Shape | None, shape: Shape, palette: Palette) -> AIS_Shape:
         if old is not None:
             self._context.Remove(old, False)
         part = AIS_ColoredShape(shape) if len(self._coats) > 1 else AIS_Shape(shape)
@@ -108,17 +109,12 @@ class Scene:
         ink = QColor("#20262C") if palette.raised == "#FFFFFF" else QColor("#0C0F12")
         # The boundary's own colour must come after the part's, which would overwrite it.
         drawer.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
-        for kind, color in (
-            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalDynamic, QColor("#D9A441")),
-            (Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalSelected, QColor("#E0A63C")),
-        ):
-            style = self._style(color)
-            self._context.SetHighlightStyle(kind, style)
-            if "Dynamic" in kind.name:
-                part.SetDynamicHilightAttributes(style)
-            else:
-                part.SetHilightAttributes(style)
-        if len(self._coats) > 1:
+        hovered, selected = self._style(QColor("#D9A441")), self._style(QColor("#E0A63C"))
+        self._context.SetHighlightStyle(Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalDynamic, hovered)
+        self._context.SetHighlightStyle(Prs3d_TypeOfHighlight.Prs3d_TypeOfHighlight_LocalSelected, selected)
+        part.SetDynamicHilightAttributes(hovered)
+        part.SetHilightAttributes(selected)
+        if isinstance(part, AIS_ColoredShape):
             self._paint_bodies(part, shape, ink)
         self._context.Display(part, 1, 0, False)
         self._context.Deactivate(part, 0)
@@ -131,7 +127,7 @@ class Scene:
         self._surface.update()
         return part
 
-    def _paint_bodies(self, part: Any, shape: Shape, ink: QColor) -> None:
+    def _paint_bodies(self, part: AIS_ColoredShape, shape: Shape, ink: QColor) -> None:
         for solid, coat in zip(subshapes(shape, SOLID), self._coats, strict=False):
             if not coat.shown:
                 part.CustomAspects(solid).SetHidden(True)
@@ -144,7 +140,7 @@ class Scene:
             own.SetFaceBoundaryDraw(True)
             own.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
 
-    def _style(self, color: QColor) -> Any:
+    def _style(self, color: QColor) -> Prs3d_Drawer:
         style = Prs3d_Drawer()
         style.SetLink(self._context.DefaultDrawer())
         style.SetColor(kernel_color(color))
@@ -206,7 +202,7 @@ class Scene:
     def is_edge(self, shape: Shape) -> bool:
         return bool(shape.ShapeType() == EDGE)
 
-    def preview(self, edges: Sequence[Shape]) -> None:
+    def preview(self, edges: Sequence[Edge]) -> None:
         """Edges that a click would take, drawn over everything; none takes them away."""
         if edges:
             shape = compound_of(edges)
@@ -214,9 +210,9 @@ class Scene:
         else:
             self._drop("preview")
 
-    def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Shape]:
+    def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Edge]:
         """The edges that references mean, with those that a fillet takes along; lost ones show nothing."""
-        found: list[Shape] = []
+        found: list[Edge] = []
         for ref in refs:
             if self.body is None:
                 break
@@ -225,9 +221,9 @@ class Scene:
                 found += [e for edge in own for e in chain(self.body, edge)] if chains and len(own) < 12 else own
         return found
 
-    def sharp(self) -> list[tuple[EdgeRef, Shape]]:
+    def sharp(self) -> list[tuple[EdgeRef, Edge]]:
         """Every edge that is still sharp, with its name."""
-        found: list[tuple[EdgeRef, Shape]] = []
+        found: list[tuple[EdgeRef, Edge]] = []
         for edge in sharp_edges(self.body) if self.body is not None else ():
             names = self.body.edge_names(edge) if self.body is not None else None
             if names is not None:
@@ -257,7 +253,7 @@ class Scene:
             if selection is None:  # nothing of that kind may be picked just now
                 continue
             for entity in selection.Entities():
-                owner = entity.BaseSensitive().OwnerId()
+                owner = cast(StdSelect_BRepOwner, entity.BaseSensitive().OwnerId())
                 if not owner.IsSelected() and any(owner.Shape().IsSame(s) for s in shapes):
                     self._context.AddOrRemoveSelected(owner, False)
         self._surface.update()
@@ -267,7 +263,7 @@ class Scene:
         self._drop("ghost")
         if self.body is None:
             return
-        edges = [e for i in faces if 1 <= i <= self.body.face_count for e in subshapes(self.body.face(i), EDGE)]
+        edges = [e for i in faces if 1 <= i <= self.body.face_count for e in edges_of(self.body.face(i))]
         if edges:
             ink = palette.color("brass")
             self._lines("ghost", compound_of(edges), ink, Aspect_TypeOfLine.Aspect_TOL_DASH, 3.0, top=True)
@@ -290,7 +286,7 @@ class Scene:
         self._pick_behind()
         self._drop("hidden")
         if on and self.body is not None:
-            edges = (e for e in subshapes(self.body.shape, EDGE) if self.body.edge_names(e) is not None)
+            edges = (e for e in edges_of(self.body.shape) if self.body.edge_names(e) is not None)
             self._lines(
                 "hidden", compound_of(edges), palette.color("ink"), Aspect_TypeOfLine.Aspect_TOL_DASH, 1.0, top=True
             )
@@ -332,7 +328,9 @@ class Scene:
                     builder.Add(compound, edge)
         self._lines("threads", compound, QColor("#7A5210"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.0)
 
-    def _lines(self, key: str, shape: Shape, color: QColor, kind: Any, width: float, top: bool = False) -> None:
+    def _lines(
+        self, key: str, shape: Shape, color: QColor, kind: Aspect_TypeOfLine, width: float, top: bool = False
+    ) -> None:
         self._drop(key)
         lines = AIS_Shape(shape)
         aspect = Prs3d_LineAspect(kernel_color(color), kind, width)
@@ -358,7 +356,7 @@ class Scene:
             self._surface.update()
 
 
-def thread_lines(mark: ThreadMark, figure: FaceFigure) -> list[Shape]:
+def thread_lines(mark: ThreadMark, figure: FaceFigure) -> list[Edge]:
     """Rings and side lines that show a cosmetic thread on a measured cylinder."""
     if figure.kind != "cylinder":
         return []

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import gc
 import math
-from typing import Any
+from typing import cast
 
 from OCP.AIS import AIS_InteractiveContext
 from OCP.Aspect import Aspect_DisplayConnection, Aspect_GradientFillMethod, Aspect_NeutralWindow
+from OCP.gp import gp_Dir
 from OCP.Graphic3d import Graphic3d_RenderTransparentMethod, Graphic3d_TypeOfShadingModel
 from OCP.OpenGl import OpenGl_Context, OpenGl_FrameBuffer, OpenGl_GraphicDriver
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.V3d import V3d_Viewer
-from PyQt6.QtCore import QPointF, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, pyqtSignal
 from PyQt6.QtGui import QColor
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 from PyQt6.QtWidgets import QWidget
@@ -36,19 +37,20 @@ class Surface(QOpenGLWidget):
         super().__init__(parent)
         quiet()
         # Kept for as long as the widget lives: the driver closes it, and Qt would fall when it lets go of OpenGL.
+        self.gone = False
         self._display = Aspect_DisplayConnection()
-        self._driver: Any = OpenGl_GraphicDriver(self._display, False)
+        self._driver = OpenGl_GraphicDriver(self._display, False)
         options = self._driver.ChangeOptions()
         options.buffersNoSwap = options.buffersOpaqueAlpha = options.sRGBDisable = True
         options.useSystemBuffer = False
         self.viewer = V3d_Viewer(self._driver)
         self.viewer.SetDefaultLights()
         self.viewer.SetLightOn()
-        self.view: Any = self.viewer.CreateView()
+        self.view = self.viewer.CreateView()
         self.view.SetImmediateUpdate(False)
-        self.context: Any = AIS_InteractiveContext(self.viewer)
-        self.context.SetPixelTolerance(4)
-        self._window: Any = None
+        self.displayed = AIS_InteractiveContext(self.viewer)
+        self.displayed.SetPixelTolerance(4)
+        self._window: Aspect_NeutralWindow | None = None
         self._rest = one_shot(self, 160)
         self._rest.timeout.connect(lambda: self._quality(True))
         self._moving = True
@@ -115,7 +117,7 @@ class Surface(QOpenGLWidget):
         self.repaint()
 
     # --- camera
-    def pixel(self, position: Any) -> tuple[int, int]:
+    def pixel(self, position: QPoint | QPointF) -> tuple[int, int]:
         ratio = self.devicePixelRatioF()
         return round(position.x() * ratio), round(position.y() * ratio)
 
@@ -174,10 +176,11 @@ class Surface(QOpenGLWidget):
     def along(self, place: Vector, way: Vector, move: QPointF) -> float:
         """How many mm along ``way`` from ``place`` a move of the mouse is; seen end on, up counts."""
         ratio = self.devicePixelRatioF()
-        x, y = self.view.Convert(*place)
+        start = self.view.Convert(*place)
         size = self.view.Convert(100)  # mm that 100 pixels are
-        far = tuple(p + size * w for p, w in zip(place, way, strict=True))
-        u, v = (b - a for a, b in zip((x, y), self.view.Convert(*far), strict=True))
+        far = (p + size * w for p, w in zip(place, way, strict=True))
+        end = cast(tuple[int, int], self.view.Convert(*far))
+        u, v = end[0] - start[0], end[1] - start[1]
         if math.hypot(u, v) < 15:
             return float(-move.y() * ratio * size / 100)
         return float((move.x() * u + move.y() * v) * ratio / (u * u + v * v) * size)
@@ -201,16 +204,17 @@ class Surface(QOpenGLWidget):
         self.makeCurrent()
         self._rest.stop()
         self._window = None
-        self.context.RemoveAll(False)
+        self.displayed.RemoveAll(False)
         self.view.Remove()
-        self.context = self.view = self.viewer = None
+        self.gone = True
+        del self.displayed, self.view, self.viewer
         gc.collect()
-        self._driver = None
+        del self._driver
         gc.collect()
         self.doneCurrent()
 
 
-def _dir(v: tuple[float, float, float]) -> Any:
+def _dir(v: tuple[float, float, float]) -> gp_Dir:
     from OCP.gp import gp_Dir
 
     return gp_Dir(*v)

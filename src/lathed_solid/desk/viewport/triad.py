@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
-from OCP.AIS import AIS_Shape, AIS_TextLabel
+from OCP.AIS import AIS_InteractiveObject, AIS_Shape, AIS_TextLabel
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
 from OCP.gp import gp_Pnt
 from OCP.Graphic3d import Graphic3d_ZLayerId_Topmost
@@ -25,7 +24,7 @@ class Triad:
 
     def __init__(self, surface: Surface) -> None:
         self._surface = surface
-        self._shown: list[Any] = []
+        self._shown: list[AIS_InteractiveObject] = []
         self._length = 0.0
         self.is_on = True
 
@@ -47,7 +46,7 @@ class Triad:
             self._draw(length)
 
     def _draw(self, length: float) -> None:
-        context = self._surface.context
+        context = self._surface.displayed
         for item in self._shown:
             context.Remove(item, False)
         self._shown, self._length = [], length

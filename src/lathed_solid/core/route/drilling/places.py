@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
+from ...kernel.topology import Face
 from ...refusal import said
 from ..model import StepFailure, Unfinished
 from ..points import chosen_points
@@ -16,7 +17,6 @@ if TYPE_CHECKING:
     from ...kernel.geometry import Frame
     from ...kernel.named import NamedBody
     from ...kernel.surfaces import Outline
-    from ...kernel.topology import Shape
     from .model import Hole
 
 
@@ -29,7 +29,7 @@ class Start(NamedTuple):
     lean: float = 0.0
 
 
-def starts(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> dict[str, Start]:
+def starts(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> dict[str, Start]:
     """Where each hole starts, by the name its faces get. ``face`` is None for a plane. Raises StepFailure."""
     if step.placement == "sketch":
         return _at_sketch(step, shop, surface, face)
@@ -37,7 +37,7 @@ def starts(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> 
     return {"0": start._replace(frame=shop.placed(start.frame))}
 
 
-def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> dict[str, Start]:
+def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> dict[str, Start]:
     from ...kernel.geometry import along, dot, minus
 
     sketch = shop.sketch(step.sketch)
@@ -66,7 +66,7 @@ def _square(place: Vector, surface: Surface) -> Start:
     return Start(frame_about(place, (-surface.axis[0], -surface.axis[1], -surface.axis[2])))
 
 
-def _struck(face: Shape | None, place: Vector, way: Vector) -> Start:
+def _struck(face: Face | None, place: Vector, way: Vector) -> Start:
     """Where a drill that runs along ``way`` (either way round) through ``place`` first strikes the face."""
     from ...kernel.geometry import dot, frame_about
     from ...kernel.placing import triple
@@ -83,7 +83,7 @@ def _struck(face: Shape | None, place: Vector, way: Vector) -> Start:
     raise StepFailure(f"A drill through {said(x)}, {said(y)}, {said(z)} misses the picked face. Move it.")
 
 
-def _start(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
+def _start(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> Start:
     if step.placement == "radial":
         return _radial(step, shop, surface, face)
     if step.placement == "edges":
@@ -132,7 +132,7 @@ def _in_face(step: Hole, shop: Workshop, surface: Surface) -> Vector:
 ACROSS = {"x": (1, 2), "y": (0, 2), "z": (0, 1)}
 
 
-def _along_axis(step: Hole, shop: Workshop, face: Shape | None) -> Start:
+def _along_axis(step: Hole, shop: Workshop, face: Face | None) -> Start:
     """Drilled along X, Y or Z into any face, its place told along the two other axes from part zero."""
     place, way = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
     way["xyz".index(step.heading)] = 1.0
@@ -141,7 +141,7 @@ def _along_axis(step: Hole, shop: Workshop, face: Shape | None) -> Start:
     return _struck(face, (place[0], place[1], place[2]), (way[0], way[1], way[2]))
 
 
-def _at_pole(surface: Surface, face: Shape | None) -> Start:
+def _at_pole(surface: Surface, face: Face | None) -> Start:
     """On the axis of a ball, from its outer end."""
     low, high = surface.span
     away = high if abs(high) >= abs(low) else low
@@ -150,7 +150,7 @@ def _at_pole(surface: Surface, face: Shape | None) -> Start:
     return _struck(face, surface.origin, way)  # type: ignore[arg-type]
 
 
-def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
+def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> Start:
     """So far from two straight edges of a flat face, measured in it."""
     from ...kernel.edges import Pick, picked
     from ...kernel.geometry import along, cross, dot, flat_frame
@@ -199,7 +199,7 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> Vector:
 
 
 # --- radial holes
-def _radial(step: Hole, shop: Workshop, surface: Surface, face: Shape | None) -> Start:
+def _radial(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> Start:
     """Square to the axis of a round face, at a place along it and an angle about it."""
     from ...kernel.geometry import along, axis_frame
 
@@ -259,7 +259,7 @@ def _turns(step: Hole, surface: Surface) -> bool:
 class LevelFaces:
     """The flat face that holes start in, and those of the body level with it: one step may cross to them."""
 
-    def __init__(self, body: NamedBody, surface: Surface, face: Shape | None) -> None:
+    def __init__(self, body: NamedBody, surface: Surface, face: Face | None) -> None:
         self._body, self._surface, self._face = body, surface, face
         self._known: list[Outline] = []
 
@@ -277,7 +277,7 @@ class LevelFaces:
             self._known += [Outline(face) for face in self._others()]
         return any(outline.reached(place, radius) for outline in self._known[1:])
 
-    def _others(self) -> Iterator[Shape]:
+    def _others(self) -> Iterator[Face]:
         from ...kernel.geometry import dot, minus
         from ...kernel.surfaces import measure_faces
 

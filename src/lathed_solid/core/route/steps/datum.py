@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
+from ...kernel.topology import Edge
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, EdgeRef, FaceRef, Param, StepBase, StepFailure, Unfinished
@@ -54,7 +55,7 @@ class DatumPoint(StepBase, frozen=True, kw_only=True, tag="point-mark"):
     z: Formula = "0"
 
 
-def _edge(step: DatumPlane | DatumAxis | DatumPoint, shop: Workshop) -> object:
+def _edge(step: DatumPlane | DatumAxis | DatumPoint, shop: Workshop) -> Edge:
     from ...kernel.edges import picked
 
     if not step.edge:

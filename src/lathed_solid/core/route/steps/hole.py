@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from ...kernel.topology import Face
 from ...quantity import ExpressionError
 from ...quantity.expression import NoReference
 from ...refusal import said
@@ -23,7 +24,6 @@ if TYPE_CHECKING:
     from ...kernel.figures import Surface
     from ...kernel.geometry import Frame
     from ...kernel.named import NamedBody
-    from ...kernel.topology import Shape
 
 
 def build(step: Hole, shop: Workshop) -> Built:
@@ -62,7 +62,7 @@ def build(step: Hole, shop: Workshop) -> Built:
     return Built(combine("cut", body, tools), Tooling("cut", tuple(tools)), marks)
 
 
-def _entered(step: Hole, shop: Workshop) -> tuple[Surface, Shape | None]:
+def _entered(step: Hole, shop: Workshop) -> tuple[Surface, Face | None]:
     """The face the drill enters, measured; of a plane the side from which it runs into the part, and no face."""
     from ...kernel.figures import Surface as Figure
     from ...kernel.surfaces import measure_face, reach
