@@ -47,14 +47,14 @@ def _holds(struct: type[msgspec.Struct]) -> bool:
     return False
 
 
-def _is_formula(declared: Any) -> bool:
+def _is_formula(declared: object) -> bool:
     return any(
         isinstance(mark, msgspec.Meta) and (mark.extra or {}).get("formula")
         for mark in getattr(declared, "__metadata__", ())
     )
 
 
-def structs_in(declared: Any) -> Iterator[type[msgspec.Struct]]:
+def structs_in(declared: object) -> Iterator[type[msgspec.Struct]]:
     """The structs that a declared type speaks of."""
     if isinstance(declared, type) and issubclass(declared, msgspec.Struct):
         yield declared
@@ -63,7 +63,7 @@ def structs_in(declared: Any) -> Iterator[type[msgspec.Struct]]:
             yield from structs_in(part)
 
 
-def formulas_in(value: Any) -> Iterator[str]:
+def formulas_in(value: object) -> Iterator[str]:
     """Every formula in a struct, or in a tuple of them, in the order of the fields."""
     if isinstance(value, tuple):
         for item in value:
@@ -83,7 +83,7 @@ def rewritten(value: Struct, change: Callable[[str], str]) -> Struct:
     return msgspec.structs.replace(value, **changed) if changed else value
 
 
-def _rewritten(value: Any, change: Callable[[str], str]) -> Any:
+def _rewritten(value: object, change: Callable[[str], str]) -> object:
     if isinstance(value, tuple):
         made = tuple(_rewritten(item, change) for item in value)
         return made if any(a is not b for a, b in zip(made, value, strict=True)) else value

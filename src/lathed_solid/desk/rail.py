@@ -82,12 +82,31 @@ class Rail(QWidget):
         row.setContentsMargins(8, 0, 12, 0)
         row.setSpacing(2)
         self.buttons: dict[str, _StageButton] = {}
+        self._add_stages(row)
+        row.addSpacing(14)
+        self._add_job(row)
+        row.addSpacing(10)
+        self._add_names(row)
+        self._add_work(row)
+        row.addSpacing(8)
+        self._add_figures(row)
+        row.addSpacing(10)
+        self._add_looks(row)
+        self.dress(palette)
+        self.show_busy("")
+        session.edited.connect(self.refresh)
+        session.switched.connect(self.refresh)
+        session.jobs_changed.connect(self.refresh)
+        session.proved.connect(self._figures)
+
+    def _add_stages(self, row: QHBoxLayout) -> None:
         for number, name in enumerate(STAGES, 1):
-            button = _StageButton(number, name, palette)
+            button = _StageButton(number, name, self._palette)
             button.clicked.connect(lambda _, n=name: self.stage_chosen.emit(n))
             self.buttons[name] = button
             row.addWidget(button)
-        row.addSpacing(14)
+
+    def _add_job(self, row: QHBoxLayout) -> None:
         self.menu_button = QPushButton("Job")
         self.menu_button.setToolTip("New, open, save, undo, write files")
         row.addWidget(self.menu_button)
@@ -97,7 +116,8 @@ class Rail(QWidget):
         self.jobs.setMinimumWidth(92)
         self.jobs.activated.connect(self.job_chosen)
         row.addWidget(self.jobs)
-        row.addSpacing(10)
+
+    def _add_names(self, row: QHBoxLayout) -> None:
         names = QVBoxLayout()
         names.setSpacing(0)
         self._name, self._about = _Elided(), _Elided()
@@ -108,20 +128,24 @@ class Rail(QWidget):
         names.addWidget(self._about)
         names.addStretch()
         row.addLayout(names, 1)
+
+    def _add_work(self, row: QHBoxLayout) -> None:
         self.working = QLabel()
         self.working.setObjectName("faint")
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self.cancel_wanted)
         row.addWidget(self.working)
         row.addWidget(self.cancel)
-        row.addSpacing(8)
+
+    def _add_figures(self, row: QHBoxLayout) -> None:
         self._mass, self._stated = QLabel(), QLabel()
         self._mass.setObjectName("mass")
         self._stated.setObjectName("faint")
         row.addWidget(self._mass)
         row.addSpacing(8)
         row.addWidget(self._stated)
-        row.addSpacing(10)
+
+    def _add_looks(self, row: QHBoxLayout) -> None:
         self.unit = QPushButton()
         self.unit.setToolTip("Show figures in millimetres or inches; no size changes")
         self.unit.setFixedWidth(52)
@@ -133,12 +157,6 @@ class Rail(QWidget):
         self._dark.setAccessibleName("Light or dark")
         self._dark.clicked.connect(self.dark_wanted)
         row.addWidget(self._dark)
-        self.dress(palette)
-        self.show_busy("")
-        session.edited.connect(self.refresh)
-        session.switched.connect(self.refresh)
-        session.jobs_changed.connect(self.refresh)
-        session.proved.connect(self._figures)
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 from ..quantity import Style
 from .model import Characteristic, Reading
@@ -27,7 +26,7 @@ def as_lines(reading: Reading, unit: str) -> list[str]:
     return lines
 
 
-def as_dict(reading: Reading, unit: str) -> dict[str, Any]:
+def as_dict(reading: Reading, unit: str) -> dict[str, object]:
     """Everything the lines say, as data; lengths mm, angles radians. A limit that is open is None."""
     style = Style(unit)
     return {
@@ -43,7 +42,7 @@ def as_dict(reading: Reading, unit: str) -> dict[str, Any]:
     }
 
 
-def _plain(c: Characteristic) -> dict[str, Any]:
+def _plain(c: Characteristic) -> dict[str, object]:
     return {
         "key": c.key,
         "kind": c.kind,

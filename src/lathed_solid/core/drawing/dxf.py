@@ -7,17 +7,26 @@ import math
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import ezdxf
 import ezdxf.recover
 from ezdxf.disassemble import recursive_decompose, to_primitives
+from ezdxf.entities.mtext import MText
+from ezdxf.entities.text import Text as LineText
 from ezdxf.tools.text import plain_mtext, plain_text
 from PIL import Image, ImageDraw, ImageFont
 
 from ..units import FOOT, INCH
 from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from ezdxf.document import Drawing
+    from ezdxf.entities.dxfentity import DXFEntity
+    from ezdxf.math import Vec2
 
 #: Entities that are looked at, blocks taken apart; a file with more is not a drawing of a part.
 MAX_ENTITIES = 100_000
@@ -142,12 +151,12 @@ def _font(size: int) -> ImageFont.FreeTypeFont:
     return ImageFont.truetype(io.BytesIO(data), size)
 
 
-def _within_reach(places: Any) -> bool:
+def _within_reach(places: Iterable[Vec2]) -> bool:
     """Whether geometry lies near enough to zero, as any part does."""
     return all(math.isfinite(c) and abs(c) < _REACH for v in places for c in (v.x, v.y))
 
 
-def _document(data: bytes, name: str) -> Any:
+def _document(data: bytes, name: str) -> Drawing:
     try:
         if data.startswith(b"AutoCAD Binary DXF"):
             return ezdxf.recover.read(io.BytesIO(data))[0]
@@ -160,8 +169,8 @@ def _document(data: bytes, name: str) -> Any:
         raise CannotRead(f"{name} is no DXF that can be read. Save it again, as a 2007 or later DXF.") from error
 
 
-def _texts(entity: Any) -> Iterator[Text]:
-    if entity.dxftype() == "MTEXT":
+def _texts(entity: DXFEntity) -> Iterator[Text]:
+    if isinstance(entity, MText):
         words = str(plain_mtext(entity.text, split=False)).strip()
         height, at = float(entity.dxf.char_height), entity.dxf.insert
         angle = math.radians(entity.get_rotation())
@@ -173,13 +182,15 @@ def _texts(entity: Any) -> Iterator[Text]:
         up = -below + 1.5 * height * (len(lines) - 1)
         c, s = math.cos(angle), math.sin(angle)
         where = (at.x - across * c - up * s, at.y - across * s + up * c)
-    else:
+    elif isinstance(entity, LineText):
         words, height = plain_text(entity.dxf.text).strip(), float(entity.dxf.height)
         angle = math.radians(entity.dxf.get("rotation", 0.0))
         placed = entity.get_placement()
         where = (placed[1].x, placed[1].y)
         if placed[2] is not None and placed[0].value in (1, 4):  # centred or middle
             where = (where[0] - 0.34 * height * len(words) * math.cos(angle), where[1])
+    else:
+        return
     sound = all(math.isfinite(v) and abs(v) < _REACH for v in (*where, height)) and height > 0
     if words and sound:
         yield Text(words[:400], where, height, angle)

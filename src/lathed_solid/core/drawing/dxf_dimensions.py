@@ -5,14 +5,19 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator
-from typing import Any
+from typing import TYPE_CHECKING, cast
 
 from ezdxf.tools.text import plain_mtext
 
+if TYPE_CHECKING:
+    from ezdxf.entities.dimension import Dimension as DimensionEntity
+    from ezdxf.entities.dimstyleoverride import DimStyleOverride
+    from ezdxf.layouts.base import BaseLayout
 
-def dimension_notes(space: Any) -> Iterator[tuple[str, float, float]]:
+
+def dimension_notes(space: BaseLayout) -> Iterator[tuple[str, float, float]]:
     """Note and place (drawing units) of every dimension; a damaged one is left out, its lines still show."""
-    for entity in space.query("DIMENSION"):
+    for entity in cast("Iterator[DimensionEntity]", iter(space.query("DIMENSION"))):
         try:
             note = dimension_note(entity)
             at = entity.dxf.get("text_midpoint") or entity.dxf.defpoint
@@ -22,7 +27,7 @@ def dimension_notes(space: Any) -> Iterator[tuple[str, float, float]]:
             yield note, at.x, at.y
 
 
-def dimension_note(entity: Any) -> str:
+def dimension_note(entity: DimensionEntity) -> str:
     """A DIMENSION entity as notation: prefix by its kind, decimals and tolerance by its style, its own text if any."""
     style = entity.override()
     kind = entity.dxf.dimtype & 7
@@ -50,13 +55,13 @@ def dimension_note(entity: Any) -> str:
     return prefix + number + _tolerance(style)
 
 
-def _measured(entity: Any, kind: int) -> float:
+def _measured(entity: DimensionEntity, kind: int) -> float:
     found = entity.get_measurement()
     value = float(found) if not hasattr(found, "x") else float(found.x)
     return abs(value)
 
 
-def _tolerance(style: Any) -> str:
+def _tolerance(style: DimStyleOverride) -> str:
     if not int(style.get("dimtol", 0) or 0):
         return ""
     upper, lower = float(style.get("dimtp", 0.0) or 0.0), float(style.get("dimtm", 0.0) or 0.0)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import itertools
 import math
 from collections import Counter
-from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, NamedTuple
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
@@ -14,6 +14,13 @@ from ..sketch.model import ALONG, Arc, Circle, Entity, Line, Point, Relation, Re
 from .paper import CannotRead
 
 if TYPE_CHECKING:
+    from ezdxf.entities.arc import Arc as ArcEntity
+    from ezdxf.entities.circle import Circle as CircleEntity
+    from ezdxf.entities.dxfentity import DXFEntity
+    from ezdxf.entities.ellipse import Ellipse as EllipseEntity
+    from ezdxf.entities.lwpolyline import LWPolyline
+    from ezdxf.entities.polyline import Polyline
+
     from .dxf import DxfPaper
 
 XY = tuple[float, float]
@@ -105,11 +112,11 @@ def on_the_axis(sketch: Sketch) -> Sketch:
 
 
 # --- reading entities, everything in mm
-def _line(e: Any, k: float) -> Iterator[Piece]:
+def _line(e: DXFEntity, k: float) -> Iterator[Piece]:
     yield Piece((e.dxf.start.x * k, e.dxf.start.y * k), (e.dxf.end.x * k, e.dxf.end.y * k))
 
 
-def _arc(e: Any, k: float) -> Iterator[Piece]:
+def _arc(e: ArcEntity, k: float) -> Iterator[Piece]:
     c, r = e.ocs().to_wcs(e.dxf.center), e.dxf.radius * k
     a, b = e.start_point, e.end_point
     ends = ((a.x * k, a.y * k), (b.x * k, b.y * k))
@@ -118,19 +125,19 @@ def _arc(e: Any, k: float) -> Iterator[Piece]:
     yield Piece(*ends, (c.x * k, c.y * k), r)
 
 
-def _circle(e: Any, k: float) -> Iterator[Piece]:
+def _circle(e: CircleEntity, k: float) -> Iterator[Piece]:
     c, r = e.ocs().to_wcs(e.dxf.center), e.dxf.radius * k
     start = (c.x * k + r, c.y * k)
     yield Piece(start, start, (c.x * k, c.y * k), r)
 
 
-def _polyline(e: Any, k: float) -> Iterator[Piece]:
+def _polyline(e: LWPolyline | Polyline, k: float) -> Iterator[Piece]:
     for part in e.virtual_entities():
         if part.dxftype() in ("LINE", "ARC"):
             yield from _READERS[part.dxftype()](part, k)
 
 
-def _ellipse(e: Any, k: float) -> Iterator[Piece]:
+def _ellipse(e: EllipseEntity, k: float) -> Iterator[Piece]:
     """Arcs through three points of the ellipse each, as many as the tolerance needs."""
     start, end = float(e.dxf.start_param), float(e.dxf.end_param)
     end = end if end > start else end + 2 * math.pi
@@ -161,7 +168,7 @@ def _circle_through(a: XY, b: XY, c: XY) -> tuple[XY, float]:
     return (x, y), math.dist((x, y), a)
 
 
-_READERS = {
+_READERS: dict[str, Callable[..., Iterator[Piece]]] = {
     "LINE": _line, "ARC": _arc, "CIRCLE": _circle, "LWPOLYLINE": _polyline, "POLYLINE": _polyline, "ELLIPSE": _ellipse,
 }  # fmt: skip
 

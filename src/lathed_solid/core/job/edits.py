@@ -24,12 +24,12 @@ class EditRefused(Refusal):
     """An edit that would break the job; the text says why and what to do."""
 
 
-def _with(content: Content, **changes: Any) -> Content:
+def _with(content: Content, **changes: object) -> Content:
     return msgspec.structs.replace(content, **changes)
 
 
 # --- title block
-def set_header(content: Content, **fields: Any) -> Content:
+def set_header(content: Content, **fields: object) -> Content:
     return _with(content, header=msgspec.structs.replace(content.header, **fields))
 
 
@@ -41,7 +41,7 @@ def checked_header(header: Header) -> Header:
 
 
 # --- bodies
-def change_body(content: Content, id_: str, **fields: Any) -> Content:
+def change_body(content: Content, id_: str, **fields: object) -> Content:
     """Say how a body is called, shown or made."""
     made = msgspec.structs.replace(content.body(id_), **fields)
     rest = tuple(b for b in content.bodies if b.id != id_)
@@ -198,7 +198,7 @@ def replace_step(content: Content, step: Step) -> Content:
     return set_steps(content, [step if s.id == step.id else s for s in content.steps])
 
 
-def change_step(content: Content, id_: str, **fields: Any) -> Content:
+def change_step(content: Content, id_: str, **fields: object) -> Content:
     return replace_step(content, msgspec.structs.replace(content.step(id_), **fields))
 
 

@@ -55,13 +55,13 @@ def _other(name: str) -> str:
     return name.replace("/low/", "/high/") if "/low/" in name else name.replace("/high/", "/low/")
 
 
-def _ends_of_flats(route: Any) -> Any:
+def _ends_of_flats(route: object) -> object:
     """Until format 5 the low end of a turned face was its right one: flats stay where they were milled."""
     if not isinstance(route, dict) or not isinstance(route.get("steps"), list):
         return route
     turned = {s.get("id") for s in route["steps"] if isinstance(s, dict) and s.get("type") == "revolve"}
 
-    def kept(step: Any) -> Any:
+    def kept(step: object) -> object:
         if not isinstance(step, dict) or step.get("type") != "polygon":
             return step
         face = step.get("face")
@@ -100,7 +100,7 @@ class TooNew(Refusal):
     """A file written by a later version of the program."""
 
 
-def migrated(data: dict[str, Any]) -> dict[str, Any]:
+def migrated(data: dict[str, object]) -> dict[str, object]:
     """``data`` in the present format. Raises TooNew, or NoJob when it is no job."""
     version = data.get("format")
     if not isinstance(version, int) or version < 0:

@@ -40,7 +40,7 @@ def suits(reading: Reading, surface: Surface | None = None) -> type[StepBase] | 
     return Thread if reading.shape == "thread" else _KINDS.get(reading.shape)
 
 
-def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
+def hole_fields(number: int, reading: Reading) -> dict[str, object]:
     """Fields of a Hole made from callout ``number``."""
     ref = f"#{number}"
     fields: dict[str, Any] = {"name": "Hole", "extent": "through" if reading.thru else "depth"}
@@ -74,7 +74,7 @@ def hole_fields(number: int, reading: Reading) -> dict[str, Any]:
     return fields
 
 
-def brings_along(content: Content, id_: str, field: str, value: Any) -> dict[str, Any]:
+def brings_along(content: Content, id_: str, field: str, value: object) -> dict[str, object]:
     """Fields of step ``id_`` that change with one: on a face a pocket goes into the body, and what goes in is one until
     its depth says that more is known.
     """
@@ -88,25 +88,25 @@ def brings_along(content: Content, id_: str, field: str, value: Any) -> dict[str
     return {}
 
 
-def _thread_fields(ref: str, reading: Reading) -> dict[str, Any]:
+def _thread_fields(ref: str, reading: Reading) -> dict[str, object]:
     length = next((f"{ref}.{key}" for key in ("depth", "length") if reading.get(key)), "")
     return {"name": "Thread", "note": ref, "length": length}
 
 
-def _keyway_fields(ref: str, reading: Reading, surface: Surface | None) -> dict[str, Any]:
+def _keyway_fields(ref: str, reading: Reading, surface: Surface | None) -> dict[str, object]:
     bore = surface.hollow if surface is not None else reading.get("across") is not None
     fields: dict[str, Any] = {"name": "Keyway", "width": ref} | ({"form": "bore"} if bore else {})
     return fields | {key: f"{ref}.{key}" for key in ("depth", "across", "length") if reading.get(key)}
 
 
-def _groove_fields(ref: str, reading: Reading) -> dict[str, Any]:
+def _groove_fields(ref: str, reading: Reading) -> dict[str, object]:
     """A groove by its bottom Ø and width, its place asked for; an undercut by width and depth, beside its shoulder."""
     if reading.shape == "undercut":
         return {"name": "Undercut", "width": ref, "by": "depth", "depth": f"{ref}.depth", "at": "0"}
     return {"name": "Groove", "bottom": ref, "width": f"{ref}.length"}
 
 
-def _polygon_fields(ref: str, reading: Reading) -> dict[str, Any]:
+def _polygon_fields(ref: str, reading: Reading) -> dict[str, object]:
     """Six flats, or four of a square; across corners is put as across flats."""
     if reading.shape == "square":
         return {"name": "Square", "sides": "4", "across": ref, "corners": "none"}
@@ -130,7 +130,7 @@ def _is_round(surface: Surface) -> bool:
 
 def _fields(
     kind: type[StepBase], number: int, reading: Reading, surface: Surface | None, edges: tuple[EdgeRef, ...]
-) -> dict[str, Any]:
+) -> dict[str, object]:
     ref = f"#{number}"
     if kind is Chamfer:
         return {"name": "Chamfer", "size": ref, "angle": f"{ref}.angle"}

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TypeAlias
+
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 
 from .figures import Vector
 from .geometry import Frame
+
+#: A move, turn or mirroring in space.
+Transform: TypeAlias = gp_Trsf
 
 
 def point_in(frame: Frame, u: float, v: float, w: float = 0.0) -> gp_Pnt:
@@ -25,14 +30,14 @@ def triple(p: gp_Pnt | gp_Dir | gp_Vec) -> Vector:
     return (p.X(), p.Y(), p.Z())
 
 
-def turning_about(origin: Vector, direction: Vector, angle: float) -> gp_Trsf:
+def turning_about(origin: Vector, direction: Vector, angle: float) -> Transform:
     """Rotation about any axis by ``angle`` radians."""
     made = gp_Trsf()
     made.SetRotation(gp_Ax1(gp_Pnt(*origin), gp_Dir(*direction)), angle)
     return made
 
 
-def screwed(frame: Frame, by: float, angle: float) -> gp_Trsf:
+def screwed(frame: Frame, by: float, angle: float) -> Transform:
     """A screw motion along the frame's normal (mm) and from its x towards its y (radians)."""
     n = frame.normal
     made = shifting((n[0] * by, n[1] * by, n[2] * by))
@@ -40,21 +45,21 @@ def screwed(frame: Frame, by: float, angle: float) -> gp_Trsf:
     return made
 
 
-def shifting(by: Vector) -> gp_Trsf:
+def shifting(by: Vector) -> Transform:
     """Translation by ``by`` mm."""
     made = gp_Trsf()
     made.SetTranslation(gp_Vec(*by))
     return made
 
 
-def mirroring(place: Vector, normal: Vector) -> gp_Trsf:
+def mirroring(place: Vector, normal: Vector) -> Transform:
     """Reflection in the plane through ``place`` (mm) with unit ``normal``."""
     made = gp_Trsf()
     made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
     return made
 
 
-def moved_frame(frame: Frame, transform: gp_Trsf) -> Frame:
+def moved_frame(frame: Frame, transform: Transform) -> Frame:
     """A frame carried along by a rigid transform; a reflection makes it a mirrored one."""
     x, y = (gp_Vec(*v).Transformed(transform) for v in (frame.x, frame.y))
     origin = gp_Pnt(*frame.origin).Transformed(transform)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any
 
 import msgspec
 import numpy as np
+from msgspec.structs import replace
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
@@ -20,7 +20,7 @@ from OCP.Geom import Geom_Line
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.GeomAPI import GeomAPI_IntCS
 from OCP.GeomLProp import GeomLProp_SLProps
-from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Vec
+from OCP.gp import gp_Cone, gp_Cylinder, gp_Dir, gp_Lin, gp_Pnt, gp_Sphere, gp_Torus, gp_Vec
 from OCP.IntCurvesFace import IntCurvesFace_Intersector, IntCurvesFace_ShapeIntersector
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
@@ -55,66 +55,66 @@ def measure_faces(body: NamedBody, known: NamedBody | None = None) -> tuple[Surf
 def measure_face(face: Face, index: int = 0) -> Surface:
     adaptor = BRepAdaptor_Surface(face)
     properties = surface_properties(face)
-    common: dict[str, Any] = {
-        "index": index,
-        "area": float(properties.Mass()),
-        "center": triple(properties.CentreOfMass()),
-        "circles": _circles(face),
-    }
+    plain = Surface(
+        kind="other",
+        index=index,
+        area=float(properties.Mass()),
+        center=triple(properties.CentreOfMass()),
+        circles=_circles(face),
+    )
     reader = _READERS.get(adaptor.GetType())
-    return Surface(kind="other", **common) if reader is None else reader(face, adaptor, common)
+    return plain if reader is None else reader(plain, face, adaptor)
 
 
 def _reversed(face: Face) -> bool:
     return bool(face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED)
 
 
-def _plane(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
+def _plane(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     plane = adaptor.Plane()
     axis = triple(plane.Axis().Direction())
     if _reversed(face) == plane.Direct():
         axis = (-axis[0], -axis[1], -axis[2])
-    return Surface(kind="plane", origin=triple(plane.Location()), axis=axis, **common)
+    return replace(plain, kind="plane", origin=triple(plane.Location()), axis=axis)
 
 
-def _round(face: Face, quadric: Any) -> dict[str, Any]:
+def _round(plain: Surface, face: Face, quadric: gp_Cylinder | gp_Cone | gp_Torus | gp_Sphere) -> Surface:
+    """What all round faces have in common."""
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-    return {
-        "origin": triple(quadric.Location()),
-        "axis": triple(quadric.Position().Direction()),
-        "span": (v0, v1),
-        "turn": u1 - u0,
-        "hollow": _reversed(face) == quadric.Position().Direct(),
-    }
+    return replace(
+        plain,
+        origin=triple(quadric.Location()),
+        axis=triple(quadric.Position().Direction()),
+        span=(v0, v1),
+        turn=u1 - u0,
+        hollow=_reversed(face) == quadric.Position().Direct(),
+    )
 
 
-def _cylinder(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
+def _cylinder(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     quadric = adaptor.Cylinder()
-    return Surface(kind="cylinder", radius=quadric.Radius(), **_round(face, quadric), **common)
+    return replace(_round(plain, face, quadric), kind="cylinder", radius=quadric.Radius())
 
 
-def _cone(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
+def _cone(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     quadric = adaptor.Cone()
-    data = _round(face, quadric)
-    angle = quadric.SemiAngle()
-    v0, v1 = data["span"]
+    found, angle = _round(plain, face, quadric), quadric.SemiAngle()
     # A cone's parameter runs along its side; the span is wanted along the axis.
-    data["span"] = (v0 * math.cos(angle), v1 * math.cos(angle))
+    axis, (low, high) = found.axis, (v * math.cos(angle) for v in found.span)
     if angle < 0:
-        x, y, z = data["axis"]
-        data["axis"], data["span"] = (-x, -y, -z), (-data["span"][1], -data["span"][0])
-    return Surface(kind="cone", radius=quadric.RefRadius(), half_angle=abs(angle), **data, **common)
+        axis, low, high = (-axis[0], -axis[1], -axis[2]), -high, -low
+    return replace(found, kind="cone", radius=quadric.RefRadius(), half_angle=abs(angle), axis=axis, span=(low, high))
 
 
-def _torus(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
+def _torus(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     quadric = adaptor.Torus()
-    data = _round(face, quadric)
-    return Surface(kind="torus", radius=quadric.MinorRadius(), major=quadric.MajorRadius(), **data, **common)
+    found = _round(plain, face, quadric)
+    return replace(found, kind="torus", radius=quadric.MinorRadius(), major=quadric.MajorRadius())
 
 
-def _sphere(face: Face, adaptor: BRepAdaptor_Surface, common: dict[str, Any]) -> Surface:
+def _sphere(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     quadric = adaptor.Sphere()
-    return Surface(kind="sphere", radius=quadric.Radius(), **_round(face, quadric), **common)
+    return replace(_round(plain, face, quadric), kind="sphere", radius=quadric.Radius())
 
 
 _READERS = {

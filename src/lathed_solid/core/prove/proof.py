@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any, Literal, NamedTuple
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -35,7 +35,7 @@ class ProofLine(msgspec.Struct, frozen=True):
     message: str = ""
     faces: tuple[int, ...] = ()
 
-    def with_(self, **changes: Any) -> ProofLine:
+    def with_(self, **changes: object) -> ProofLine:
         return msgspec.structs.replace(self, **changes)
 
 

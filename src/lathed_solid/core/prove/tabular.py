@@ -64,7 +64,7 @@ def to_csv(proof: Proof) -> str:
     return out.getvalue()
 
 
-def to_dict(proof: Proof) -> dict[str, Any]:
+def to_dict(proof: Proof) -> dict[str, object]:
     """The whole proof as plain data (mm, radians, grams)."""
     data: dict[str, Any] = msgspec.to_builtins(proof)
     data["all_in"] = proof.all_in

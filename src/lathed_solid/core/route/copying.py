@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Any, Literal, Protocol
+from typing import TYPE_CHECKING, Literal, Protocol
 
 import msgspec
 
@@ -17,6 +17,7 @@ from .workshop import Workshop
 if TYPE_CHECKING:
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from ..kernel.placing import Transform
     from .model import Tooling
 
 #: What only the first one is stated to have: where it stands.
@@ -42,7 +43,7 @@ class Repeating(Protocol):
     def joined(self) -> str: ...
 
 
-def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """What a pattern gives: ``places`` maps the key of each copy to a kernel transform. Raises StepFailure."""
     if step.of_bodies:
         return body_copies(step.id, step.of_bodies, step.joined, shop, places)
@@ -56,7 +57,7 @@ def renames(id_: str, key: str, of: Sequence[str]) -> list[tuple[str, str]]:
     return [(f"{source}/", f"{id_}/{key}/{source}/") for source in of]
 
 
-def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Tooling:
+def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Transform]) -> Tooling:
     """Break the edges of the chamfers and fillets among ``of`` at every place, once all else stands there."""
     from ..kernel.named import LostReference
     from ..kernel.sweep import edges_moved
@@ -80,7 +81,7 @@ def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, An
     return tooling
 
 
-def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, places: Mapping[str, Any]) -> Built:
+def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """Whole bodies set down at every place, ``joined`` to the one they came from or separate. Raises StepFailure."""
     from ..kernel.boolean import combine
     from ..kernel.sweep import moved
@@ -101,7 +102,7 @@ def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, pl
     return Built(shop.body)
 
 
-def _again(step: Repeating, shop: Workshop, places: Mapping[str, Any]) -> Built:
+def _again(step: Repeating, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """Every source step built anew in every place."""
     from ..kernel.check import KernelFailure
     from ..kernel.named import LostReference
@@ -143,7 +144,7 @@ def breaks(source: str, shop: Workshop) -> bool:
     return found is not None and found.mode == "break"
 
 
-def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Any]) -> Built:
+def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """The tooling of steps ``of`` at every place (key to kernel transform); faces are named ``<id>/<key>/<name>``.
 
     All that adds goes in one operation, then all that cuts. Raises StepFailure.
@@ -183,7 +184,7 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, A
     return Built(shop.body, last, tuple(marks))
 
 
-def _carried(frames: Mapping[str, Frame], old: str, new: str, place: Any) -> dict[str, Frame]:
+def _carried(frames: Mapping[str, Frame], old: str, new: str, place: Transform) -> dict[str, Frame]:
     """The planes that a step's sizes are measured in, as they stand with a copy of it."""
     from ..kernel.placing import moved_frame
 

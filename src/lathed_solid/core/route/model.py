@@ -160,5 +160,5 @@ class Param(NamedTuple):
     def is_formula(self) -> bool:
         return self.want in ("length", "angle", "number", "thread")
 
-    def applies(self, step: Any) -> bool:
+    def applies(self, step: object) -> bool:
         return all(getattr(step, field) in values for field, values in self.when.items())

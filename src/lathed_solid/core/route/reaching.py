@@ -3,17 +3,41 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, Protocol
 
-from .model import StepFailure, Unfinished
+from .model import FaceRef, StepFailure, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from ..kernel.topology import Face
 
 #: How far a through cut runs past the part, mm.
 CLEARANCE = 1.0
+
+
+class Reaching(Protocol):
+    """The fields of a step that sweeps as far as something on its way."""
+
+    @property
+    def id(self) -> str: ...
+    @property
+    def extent(self) -> str: ...
+    @property
+    def direction(self) -> str: ...
+    @property
+    def mode(self) -> str: ...
+    @property
+    def depth(self) -> str: ...
+    @property
+    def depth2(self) -> str: ...
+    @property
+    def gap(self) -> str: ...
+    @property
+    def face(self) -> FaceRef: ...
+    @property
+    def corner(self) -> tuple[FaceRef, ...]: ...
 
 
 class Extent(NamedTuple):
@@ -27,7 +51,7 @@ class Extent(NamedTuple):
     stop: Callable[[NamedBody, Frame], NamedBody] | None = None
 
 
-def extent(step: Any, shop: Workshop, frame: Frame) -> Extent:
+def extent(step: Reaching, shop: Workshop, frame: Frame) -> Extent:
     """What the fields of an extrude say. Raises StepFailure."""
     if step.extent == "two":
         return Extent(shop.value(step.depth, "Depth"), shop.value(step.depth2, "Depth backward"))
@@ -45,7 +69,7 @@ def extent(step: Any, shop: Workshop, frame: Frame) -> Extent:
     return Extent(front, back)
 
 
-def through(step: Any, shop: Workshop, frame: Frame) -> tuple[float, float]:
+def through(step: Reaching, shop: Workshop, frame: Frame) -> tuple[float, float]:
     from ..kernel.surfaces import reach
 
     normal, body = frame.normal, shop.body
@@ -61,7 +85,7 @@ def _one_way(far: float) -> Extent:
     return Extent(far, 0.0) if far > 0 else Extent(0.0, -far)
 
 
-def _to_corner(step: Any, shop: Workshop, frame: Frame) -> float:
+def _to_corner(step: Reaching, shop: Workshop, frame: Frame) -> float:
     from ..kernel.geometry import dot, minus
     from ..kernel.limits import corner
 
@@ -71,7 +95,7 @@ def _to_corner(step: Any, shop: Workshop, frame: Frame) -> float:
     return dot(minus(place, frame.origin), frame.normal)
 
 
-def _to_face(step: Any, shop: Workshop, frame: Frame) -> Extent:
+def _to_face(step: Reaching, shop: Workshop, frame: Frame) -> Extent:
     """To a parallel flat face and ``gap`` past it, or trimmed by any other flat or round face."""
     from ..kernel.geometry import dot, minus
 
@@ -89,7 +113,7 @@ def _to_face(step: Any, shop: Workshop, frame: Frame) -> Extent:
     return Extent(front, back, lambda tool, at: _trimmed(tool, at, step, shop, gap))
 
 
-def _trimmed(tool: NamedBody, frame: Frame, step: Any, shop: Workshop, gap: float) -> NamedBody:
+def _trimmed(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop, gap: float) -> NamedBody:
     """The part of a tool between its plane and the picked face carried on, ``gap`` past it.
 
     What the sweep meets from outside it passes into the material, what it meets from within out of it.
@@ -108,7 +132,7 @@ def _trimmed(tool: NamedBody, frame: Frame, step: Any, shop: Workshop, gap: floa
     return _nearest(pieces, frame, step)
 
 
-def _met_from_within(face: Any, frame: Frame, step: Any) -> bool:
+def _met_from_within(face: Face, frame: Frame, step: Reaching) -> bool:
     """Whether a flat face is met by the sweep from the side of its material; a round one is met on its near side."""
     from ..kernel.geometry import dot
     from ..kernel.surfaces import measure_face
@@ -120,7 +144,7 @@ def _met_from_within(face: Any, frame: Frame, step: Any) -> bool:
     return (ahead < 0) if step.direction == "backward" else (ahead > 0)
 
 
-def _next(tool: NamedBody, frame: Frame, step: Any, shop: Workshop) -> NamedBody:
+def _next(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop) -> NamedBody:
     """An added sweep up to the first surface it meets; a cut through the first wall it meets."""
     from ..kernel.boolean import apart
 
@@ -130,7 +154,7 @@ def _next(tool: NamedBody, frame: Frame, step: Any, shop: Workshop) -> NamedBody
     return _nearest(pieces, frame, step)
 
 
-def _nearest(pieces: list[NamedBody], frame: Frame, step: Any) -> NamedBody:
+def _nearest(pieces: list[NamedBody], frame: Frame, step: Reaching) -> NamedBody:
     from ..kernel.boolean import in_order
 
     ordered = in_order(pieces, frame)

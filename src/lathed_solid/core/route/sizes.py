@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Protocol
 
 from ..sketch.arrange import source_of
 from ..sketch.lettering import flat_capital
@@ -17,7 +17,21 @@ from .points import chosen_points
 from .sites import Sites
 
 
-def sketch_claims(step: Any, sketch: Sketch, view: RouteView) -> list[Claim]:
+class Named(Protocol):
+    """Whatever has the name that its faces begin with."""
+
+    @property
+    def id(self) -> str: ...
+
+
+class Drawn(Named, Protocol):
+    """The fields of a step that sweeps areas of a sketch."""
+
+    @property
+    def regions(self) -> tuple[str, ...]: ...
+
+
+def sketch_claims(step: Drawn, sketch: Sketch, view: RouteView) -> list[Claim]:
     """What the dimensions of a swept sketch state about the faces ``<step>/<line>/side``.
 
     With areas chosen the step makes only the lines that bound them (a line between two of them makes no face); what
@@ -44,7 +58,11 @@ def _made_here(claim: Claim, tag: str, faces: set[str]) -> Claim | None:
 
 
 def dimension_claims(
-    step: Any, sketch: Sketch, view: RouteView, own: set[str] | None = None, drilled: Mapping[str, str] | None = None
+    step: Named,
+    sketch: Sketch,
+    view: RouteView,
+    own: set[str] | None = None,
+    drilled: Mapping[str, str] | None = None,
 ) -> list[Claim]:
     """What each driving dimension states about what ``step`` made of the sketch: the elements ``own`` (all when None),
     and holes by the points they are ``drilled`` at.
@@ -75,7 +93,7 @@ def _letters(sketch: Sketch, tag: str, d: Dimension) -> list[Claim]:
     return claim(d.text, LetterHeight(f"{tag}/{letter}/side", f"{tag}/frame", up))
 
 
-def _made_by_others(step: Any, sketch: Sketch, view: RouteView, own: set[str] | None) -> dict[str, str]:
+def _made_by_others(step: Named, sketch: Sketch, view: RouteView, own: set[str] | None) -> dict[str, str]:
     """Faces that other steps made of elements this one does not make."""
     found: dict[str, str] = {}
     for other in view.steps.values():

@@ -21,17 +21,19 @@ if TYPE_CHECKING:
     from ..kernel.figures import Surface, Vector
     from ..kernel.geometry import Frame
     from ..kernel.named import NamedBody
+    from ..kernel.placing import Transform
+    from ..kernel.topology import Edge
 
 
 #: Breaks the edges of a step again where copies of it lie: the step, where, how the copies' faces are called.
-Alike: TypeAlias = "Callable[[Any, Workshop, Mapping[str, Sequence[Sequence[Any]]], Mapping[str, Renames]], NamedBody]"
+Alike: TypeAlias = "Callable[[Any, Workshop, Mapping[str, Sequence[Sequence[Edge]]], Mapping[str, Renames]], NamedBody]"
 
 
 class Maker(Protocol):
     """How the steps of a kind are made."""
 
     @property
-    def build(self) -> Callable[[Any, Workshop], Built]:
+    def build(self) -> Callable[[object, Workshop], Built]:
         """One step."""
 
     @property
@@ -68,7 +70,7 @@ class Workshop:
         self.at_work = ""
         self.tooling: dict[str, Tooling] = {}
         self.marks: tuple[ThreadMark, ...] = ()
-        self._place: Any = None
+        self._place: Transform | None = None
 
     def build(self, step: StepBase) -> Built:
         """What ``step`` gives: one of the route's, or a copy of one in another place."""
@@ -79,7 +81,7 @@ class Workshop:
         return self._makers is not None and self._makers(step).break_alike is not None
 
     def break_alike(
-        self, step: StepBase, there: Mapping[str, Sequence[Sequence[Any]]], renames: Mapping[str, Renames]
+        self, step: StepBase, there: Mapping[str, Sequence[Sequence[Edge]]], renames: Mapping[str, Renames]
     ) -> NamedBody:
         """The body with the edges that lie where copies of the step's edges lie broken as well.
 
@@ -187,7 +189,7 @@ class Workshop:
 
     # --- places
     @contextmanager
-    def at(self, transform: Any) -> Iterator[None]:
+    def at(self, transform: Transform) -> Iterator[None]:
         """While a step is worked out again elsewhere: every place that its numbers give is moved by ``transform``."""
         before, self._place = self._place, transform
         try:

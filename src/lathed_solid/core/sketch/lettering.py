@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
+from fontTools.ttLib import TTFont
 
 from ..arrays import Floats
 from .curves import Points, arc_span
@@ -45,7 +46,7 @@ class _Glyph(NamedTuple):
 
 
 @lru_cache(maxsize=3)
-def _font(name: str) -> Any:
+def _font(name: str) -> TTFont:
     from fontTools.ttLib import TTFont  # slow to load and seldom needed
 
     return TTFont(FOLDER / FONTS[name])

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from scipy.sparse import csc_matrix
-from scipy.sparse.linalg import splu
+from scipy.sparse.linalg import SuperLU, splu
 
 from ..arrays import Floats, Ints
 from .pattern import Pattern
@@ -75,7 +73,7 @@ class Augmented:
 class Factor:
     """A factorised augmented system."""
 
-    def __init__(self, made: Any, n: int) -> None:
+    def __init__(self, made: SuperLU, n: int) -> None:
         self._made, self._n = made, n
 
     def step(self, residual: Floats, pull: Floats | None = None) -> Floats:

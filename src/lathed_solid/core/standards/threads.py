@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import Any, Literal
 
@@ -218,6 +219,6 @@ def _unified(match: re.Match[str]) -> ScrewThread:
     return ScrewThread(diameter, pitch, (match["c"] or "").upper(), _hand(match), "UN", size, series)
 
 
-def _names(row: list[Any], size: str) -> bool:
+def _names(row: Sequence[str | float], size: str) -> bool:
     """Whether a row of the unified table is the size written as ``size`` (its name, or its decimal inches)."""
-    return bool(row[0] == size or ("." in size and abs(row[2] - float(size)) < 3e-4))
+    return bool(row[0] == size or ("." in size and abs(float(row[2]) - float(size)) < 3e-4))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from collections.abc import Iterable
+from typing import Literal
 
 from PyQt6.QtCore import QMimeData, QModelIndex, QPoint, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QTextOption
@@ -59,7 +60,7 @@ class RouteModel(RowModel):
             return f.ItemIsDropEnabled
         return f.ItemIsEnabled | f.ItemIsSelectable | f.ItemIsDragEnabled | f.ItemIsUserCheckable
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if not index.isValid() or index.row() >= len(self.steps):
             return None
         step = self.steps[index.row()]
@@ -82,7 +83,7 @@ class RouteModel(RowModel):
             return report.message or f"volume after it {self._session.content.header.style.volume(report.volume)}"
         return None
 
-    def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         step = self.steps[index.row()]
         if role == Qt.ItemDataRole.CheckStateRole:
             off = Qt.CheckState(value) == Qt.CheckState.Unchecked
@@ -95,7 +96,7 @@ class RouteModel(RowModel):
     def mimeTypes(self) -> list[str]:
         return ["application/x-lathed-step"]
 
-    def mimeData(self, indexes: Any) -> QMimeData:
+    def mimeData(self, indexes: Iterable[QModelIndex]) -> QMimeData:
         data = QMimeData()
         data.setData("application/x-lathed-step", str(self.data(next(iter(indexes)), ID)).encode())
         return data

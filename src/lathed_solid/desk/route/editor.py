@@ -23,6 +23,7 @@ from .fields import (
     FaceField,
     FacesField,
     FileField,
+    Set,
     SharpEdges,
     StepsField,
     choice,
@@ -208,7 +209,7 @@ class StepEditor(QScrollArea):
     def _field(self, step: Step, param: Param) -> QWidget:
         value = getattr(step, param.field)
 
-        def change(new: Any) -> None:
+        def change(new: object) -> None:
             self._set(step.id, param.field, new)
 
         if param.is_formula:
@@ -229,7 +230,7 @@ class StepEditor(QScrollArea):
             return choice(value, param.choices, change, param.label)
         return self._picker(step, param, value, change)
 
-    def _picker(self, step: Step, param: Param, value: Any, change: Any) -> QWidget:
+    def _picker(self, step: Step, param: Param, value: Any, change: Set) -> QWidget:
         """Fields that are filled by pointing at something."""
         if param.want == "face":
             return FaceField(self._picking, value, change, param.label, self._planes_before(step))
@@ -251,7 +252,7 @@ class StepEditor(QScrollArea):
             return FileField(getattr(step, "file", ""), lambda: self.file_wanted.emit(step.id))
         return AreasField(value, change, lambda: self.areas_wanted.emit(getattr(step, "sketch", "")))
 
-    def _set(self, id_: str, field: str, value: Any) -> None:
+    def _set(self, id_: str, field: str, value: object) -> None:
         content = self._session.content
         if getattr(content.step(id_), field) != value:
             fields = {field: value} | suggest.brings_along(content, id_, field, value)

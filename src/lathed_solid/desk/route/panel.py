@@ -276,7 +276,7 @@ class RoutePanel(QWidget):
         content, id_ = edits.new_step_id(content)
         return edits.add_step(content, _made(kind, id_, fields), row + 1 if row >= 0 else None), id_
 
-    def _placed(self, content: Content, kind: type[StepBase]) -> dict[str, Any]:
+    def _placed(self, content: Content, kind: type[StepBase]) -> dict[str, object]:
         """What is picked, in the fields of the kind that take it."""
         fields: dict[str, Any] = {}
         names = kind.__struct_fields__
@@ -305,7 +305,7 @@ class RoutePanel(QWidget):
         figure = self._first_figure()
         return figure.kind if figure is not None else ""
 
-    def _as_picked(self, kind: type[StepBase]) -> dict[str, Any]:
+    def _as_picked(self, kind: type[StepBase]) -> dict[str, object]:
         """What a picked round face says: a sweep winds round it, a keyway in a hollow one is a bore's."""
         figure = self._first_figure()
         if figure is None or figure.kind != "cylinder":

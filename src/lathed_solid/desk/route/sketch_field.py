@@ -108,7 +108,7 @@ class SketchField(QWidget):
     def _use(self, new: str) -> None:
         step, field, old = self._step, self._param.field, getattr(self._step, self._param.field)
 
-        def change(content: Any) -> Any:
+        def change(content: Content) -> Content:
             more = {"regions": ()} if field == "sketch" and hasattr(step, "regions") else {}
             content = edits.change_step(content, step.id, **{field: new, **more})
             return edits.without_unused_sketch(content, old)
@@ -119,7 +119,7 @@ class SketchField(QWidget):
     def _plane(self, **fields: Any) -> None:
         id_ = getattr(self._step, self._param.field)
 
-        def change(content: Any) -> Any:
+        def change(content: Content) -> Content:
             sketch = content.sketch(id_)
             plane: Plane = msgspec.structs.replace(sketch.plane, **fields)
             return edits.set_sketch(content, msgspec.structs.replace(sketch, plane=plane))

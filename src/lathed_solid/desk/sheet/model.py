@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+from collections.abc import Iterable
 from typing import Any
 
 from PyQt6.QtCore import QMimeData, QModelIndex, Qt
@@ -121,7 +122,7 @@ class CalloutModel(RowModel):
     def mimeTypes(self) -> list[str]:
         return ["text/plain"]
 
-    def mimeData(self, indexes: Any) -> QMimeData:
+    def mimeData(self, indexes: Iterable[QModelIndex]) -> QMimeData:
         data = QMimeData()
         data.setText("#" + str(self.data(next(iter(indexes)), NUMBER)))
         return data

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from typing import Any
+from collections.abc import Callable
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer
 from PyQt6.QtGui import QPainter
@@ -28,7 +28,7 @@ from ...core.job import edits
 from ...core.job.model import Content
 from ...core.job.revisions import changes_since, issue
 from ...core.prove.binding import Binding, suggest_gauge
-from ...core.prove.proof import ProofLine
+from ...core.prove.proof import Proof, ProofLine
 from ...core.prove.tabular import figure
 from ...core.quantity.style import mass as mass_text
 from ...core.refusal import Refusal
@@ -61,12 +61,12 @@ class ProofModel(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return len(HEADINGS)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if role == Qt.ItemDataRole.DisplayRole:
             return HEADINGS[section] if orientation == Qt.Orientation.Horizontal else str(self.lines[section].number)
         return None
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         line = self.lines[index.row()]
         if role == MARK:
             return line.mark
@@ -211,7 +211,7 @@ class ProofTable(QWidget):
 class ProofFigures(QWidget):
     """Right column of Prove: mass and box, what nobody explains, binding by hand, revisions, export."""
 
-    def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Any) -> None:
+    def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Callable[..., None]) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -282,7 +282,7 @@ class ProofFigures(QWidget):
                 self._loose.addItem("Every face has a callout, every callout is used.")
         self._revisions()
 
-    def _fill_figures(self, proof: Any) -> None:
+    def _fill_figures(self, proof: Proof) -> None:
         style, m = self._session.content.header.style, proof.mass
         rows = [
             ("Volume", m.volume_text(style)),

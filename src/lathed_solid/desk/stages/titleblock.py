@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import Qt
@@ -100,14 +100,14 @@ class TitleBlock(QScrollArea):
         session.switched.connect(self.refresh)
 
     # --- fields
-    def _line(self, form: QFormLayout, label: str, commit: Any) -> QLineEdit:
+    def _line(self, form: QFormLayout, label: str, commit: Callable[..., object]) -> QLineEdit:
         field = QLineEdit()
         field.setAccessibleName(label)
         field.editingFinished.connect(lambda: commit(field.text().strip()))
         form.addRow(label, field)
         return field
 
-    def _numeric(self, form: QFormLayout, label: str, name: str, commit: Any) -> QLineEdit:
+    def _numeric(self, form: QFormLayout, label: str, name: str, commit: Callable[..., object]) -> QLineEdit:
         """A field whose text is kept as typed, with its value beside it."""
         field, value = QLineEdit(), QLabel()
         field.setAccessibleName(label)
@@ -134,7 +134,7 @@ class TitleBlock(QScrollArea):
     def _text(self, form: QFormLayout, label: str, name: str) -> QLineEdit:
         return self._line(form, label, lambda text: self._set(label.lower(), **{name: text}))
 
-    def _combo(self, form: QFormLayout, label: str, words: list[str], commit: Any) -> QComboBox:
+    def _combo(self, form: QFormLayout, label: str, words: list[str], commit: Callable[..., object]) -> QComboBox:
         box = QComboBox()
         box.setAccessibleName(label)
         box.addItems(words)
@@ -144,7 +144,7 @@ class TitleBlock(QScrollArea):
         form.addRow(label, box)
         return box
 
-    def _set(self, what: str, **fields: Any) -> None:
+    def _set(self, what: str, **fields: object) -> None:
         header = self._session.content.header
         if any(getattr(header, k) != v for k, v in fields.items()):
             self._error.clear()
@@ -263,7 +263,7 @@ def _worded(material: Material) -> str:
     return f"{material.name} ({material.grade}), {material.density:g} g/cm³"
 
 
-def _checked(content: Content, fields: dict[str, Any]) -> Content:
+def _checked(content: Content, fields: dict[str, object]) -> Content:
     changed = edits.set_header(content, **fields)
     edits.checked_header(changed.header)
     return changed

@@ -50,6 +50,10 @@ def _arrow() -> str:
 def style_sheet(p: Palette) -> str:
     """The whole program's style sheet."""
     s = _scale()
+    return "".join(part(p, s) for part in (_ground, _buttons, _over_the_plate, _lists, _bars, _tabs_and_ticks, _bar))
+
+
+def _ground(p: Palette, s: float) -> str:
     return f"""
 * {{ font-family: "{TEXT}", "{SYMBOLS}"; font-size: {9.5 * s:.1f}pt; color: {p.ink}; }}
 QMainWindow, QDialog {{ background: {p.paper}; }}
@@ -70,6 +74,11 @@ QComboBox QAbstractItemView {{ background: {p.raised}; selection-background-colo
   selection-color: {p.ink}; border: 1px solid {p.rule}; }}
 QComboBox::drop-down {{ border: none; width: 20px; }}
 QComboBox::down-arrow {{ image: url("{_arrow()}"); width: 12px; height: 12px; }}
+"""
+
+
+def _buttons(p: Palette, s: float) -> str:
+    return f"""
 QPushButton, QToolButton {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
   padding: 4px 10px; }}
 QToolButton {{ padding: 4px; }}
@@ -83,6 +92,11 @@ QToolButton#over {{ border-radius: 0; }}
 QToolButton#group {{ padding-right: 13px; }}
 QToolButton#group::menu-button {{ border: none; width: 12px; }}
 QToolButton#group::menu-arrow {{ image: url("{_arrow()}"); width: 8px; height: 8px; }}
+"""
+
+
+def _over_the_plate(p: Palette, s: float) -> str:
+    return f"""
 QFrame#cursorfields {{ background: {p.bar}; border: 1px solid {p.gold}; border-radius: 4px; }}
 QFrame#cursorfields QLabel {{ color: {p.bar_ink}; font-size: {8 * s:.1f}pt; background: transparent; }}
 QFrame#cursorfields QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; border: 1px solid {p.rule};
@@ -97,6 +111,11 @@ QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}
 QPushButton#quiet, QToolButton#quiet {{ background: transparent; border: 1px solid transparent; padding: 3px 4px; }}
 QPushButton#quiet:hover, QToolButton#quiet:hover {{ border-color: {p.rule}; }}
 QPushButton#quiet:focus, QToolButton#quiet:focus {{ border: 2px solid {p.brass}; }}
+"""
+
+
+def _lists(p: Palette, s: float) -> str:
+    return f"""
 QMenu {{ background: {p.raised}; border: 1px solid {p.rule}; padding: 4px; }}
 QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 3px; }}
 QMenu::item:selected {{ background: {p.brass_wash}; }}
@@ -114,12 +133,22 @@ QTableView::item:focus {{ border: 1px solid {p.brass}; }}
 QHeaderView::section {{ background: {p.paper}; color: {p.faint}; border: none;
   border-bottom: 1px solid {p.rule}; border-right: 1px solid {p.rule}; padding: 4px 6px; }}
 QTableCornerButton::section {{ background: {p.paper}; border: none; }}
+"""
+
+
+def _bars(p: Palette, s: float) -> str:
+    return f"""
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
 QScrollBar::handle {{ background: {p.rule}; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }}
 QScrollBar::handle:hover {{ background: {p.faint}; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+"""
+
+
+def _tabs_and_ticks(p: Palette, s: float) -> str:
+    return f"""
 QTabWidget::pane {{ border: none; background: {p.panel}; }}
 QTabBar {{ background: {p.paper}; }}
 QTabBar::tab {{ background: transparent; color: {p.faint}; padding: 6px 12px; border: none;
@@ -131,6 +160,11 @@ QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {p.faint}; 
 QCheckBox::indicator:checked {{ background: {p.brass}; border-color: {p.brass}; }}
 QCheckBox:disabled {{ color: {p.rule}; }}
 QFrame#rule {{ background: {p.rule}; max-height: 1px; min-height: 1px; border: none; }}
+"""
+
+
+def _bar(p: Palette, s: float) -> str:
+    return f"""
 QWidget#bar {{ background: {p.bar}; }}
 QWidget#bar QLabel {{ color: {p.bar_ink}; }}
 QWidget#bar QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; border: 1px solid {p.bar_field};

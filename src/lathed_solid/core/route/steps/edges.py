@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
 from ...names import Renames, renamed
@@ -19,6 +19,7 @@ from ..workshop import Workshop
 if TYPE_CHECKING:
     from ...kernel.edges import Pick
     from ...kernel.named import NamedBody
+    from ...kernel.topology import Edge
 
 
 class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
@@ -101,7 +102,7 @@ def _apply(step: Chamfer | Fillet, shop: Workshop, wanted: Sequence[Pick]) -> Na
 def break_alike(
     step: Chamfer | Fillet,
     shop: Workshop,
-    there: Mapping[str, Sequence[Sequence[Any]]],
+    there: Mapping[str, Sequence[Sequence[Edge]]],
     renames: Mapping[str, Renames],
 ) -> NamedBody:
     """The body with the edges that lie where copies of the step's edges lie broken as well.

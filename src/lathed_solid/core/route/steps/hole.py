@@ -109,7 +109,7 @@ def _first_wall(shop: Workshop, frame: Frame, radius: float, longest: float) -> 
     return ends + min(1.0, max(begins - ends, 0.0) / 2)
 
 
-def _nearest(piece: object, frame: Frame) -> float:
+def _nearest(piece: NamedBody, frame: Frame) -> float:
     """How far along the hole a piece begins."""
     from ...kernel.geometry import along
     from ...kernel.surfaces import reach
@@ -117,7 +117,7 @@ def _nearest(piece: object, frame: Frame) -> float:
     n = frame.normal
     far = 1e5
     beyond = along(frame.origin, n, far)
-    return far - reach(piece.shape, beyond, (-n[0], -n[1], -n[2]))  # type: ignore[attr-defined]
+    return far - reach(piece.shape, beyond, (-n[0], -n[1], -n[2]))
 
 
 def summary(step: Hole, view: RouteView) -> str:

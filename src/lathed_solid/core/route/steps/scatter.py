@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
 from ..copying import REPEATS, copied_claims, names_of, repeat, stated_count, whole_count
@@ -13,6 +13,9 @@ from ..model import Built, Param, StepBase, StepFailure, Unfinished
 from ..outlines import chain, kernel_chain
 from ..points import hole_points
 from ..workshop import Workshop
+
+if TYPE_CHECKING:
+    from ...kernel.placing import Transform
 
 
 class Scatter(StepBase, frozen=True, kw_only=True, tag="scatter"):
@@ -40,7 +43,7 @@ def build(step: Scatter, shop: Workshop) -> Built:
     return repeat(step, shop, places)
 
 
-def _at_points(step: Scatter, shop: Workshop) -> dict[str, Any]:
+def _at_points(step: Scatter, shop: Workshop) -> dict[str, Transform]:
     from ...kernel.geometry import minus
     from ...kernel.placing import shifting
 
@@ -53,7 +56,7 @@ def _at_points(step: Scatter, shop: Workshop) -> dict[str, Any]:
     return {i: shifting(minus(place, first)) for i, place in rest}
 
 
-def _along(step: Scatter, shop: Workshop) -> dict[str, Any]:
+def _along(step: Scatter, shop: Workshop) -> dict[str, Transform]:
     from ...kernel.curves import along_path
     from ...kernel.geometry import cross, dot, minus
     from ...kernel.outline import path_edges

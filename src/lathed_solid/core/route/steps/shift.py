@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
 from ..copying import body_claims, body_copies
@@ -13,6 +13,7 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.figures import Vector
+    from ...kernel.placing import Transform
 
 #: What the moved bodies' faces are called after the step, in place of a copy's number.
 _KEY = "m"
@@ -48,7 +49,7 @@ def build(step: Shift, shop: Workshop) -> Built:
     return Built(shop.body)
 
 
-def _place(step: Shift, shop: Workshop) -> Any:
+def _place(step: Shift, shop: Workshop) -> Transform:
     from ...kernel.placing import shifting, turning_about
 
     by: Vector = (

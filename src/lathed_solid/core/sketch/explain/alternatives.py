@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping
-from typing import Any
 
 import msgspec
 
@@ -85,7 +84,7 @@ def _partners(sketch: Sketch, id_: str) -> list[Line | Arc | Circle]:
     return found
 
 
-def _put(sketch: Sketch, places: Mapping[str, XY], **changed: Any) -> Sketch:
+def _put(sketch: Sketch, places: Mapping[str, XY], **changed: object) -> Sketch:
     """With points elsewhere (and everything that is one place with them), and elements exchanged by id."""
     same = _one_place(sketch)
     moved = {other: xy for id_, xy in places.items() for other in same.get(id_, {id_})}

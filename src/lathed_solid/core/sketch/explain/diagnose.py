@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import Any, Literal, NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 from scipy.linalg import qr
 from scipy.sparse import csr_matrix, identity
-from scipy.sparse.linalg import splu
+from scipy.sparse.linalg import SuperLU, splu
 
 from ...arrays import Floats
 from ...solving.system import System
@@ -124,7 +124,7 @@ class Rows:
         self._J = J
 
     @cached_property
-    def _factor(self) -> Any:
+    def _factor(self) -> SuperLU:
         """Of J'J; its condition is that of J squared, so what it solves is refined."""
         gram = (self._J.T @ self._J + 1e-12 * identity(self._J.shape[1])).tocsc()
         return splu(gram, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
