@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import sys
+import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -20,11 +23,32 @@ settings.load_profile("house")
 EXAMPLES = Path(__file__).parents[1] / "examples"
 
 
+#: What the program writes to its log in this run, in the kernel processes too.
+_LOG = Path(tempfile.mkstemp(prefix="lathed-log-")[1])
+
+
 def pytest_sessionstart() -> None:
     """The kernel's helper is forked before any window or thread exists, as the program does it."""
     from lathed_solid.worker.zygote import warm_up
 
+    handler = logging.FileHandler(_LOG)
+    handler.setLevel(logging.WARNING)
+    logging.getLogger("lathed_solid").addHandler(handler)
     warm_up()
+
+
+def pytest_sessionfinish() -> None:
+    _LOG.unlink(missing_ok=True)
+
+
+@pytest.fixture(autouse=True)
+def nothing_in_the_log(request: pytest.FixtureRequest) -> Iterator[None]:
+    """A fault that is only logged fails the test in which it happened, unless the test is about faults."""
+    before = _LOG.stat().st_size
+    yield
+    said = _LOG.read_text()[before:]
+    if said and not request.node.get_closest_marker("faults"):
+        pytest.fail(f"the log says:\n{said}", pytrace=False)
 
 
 @pytest.fixture(scope="session", autouse=True)

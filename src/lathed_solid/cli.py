@@ -76,19 +76,15 @@ _route_option = click.option("--route", default=None, help="Another of the part'
 @_route_option
 def build(file: Path, output: Path, until: int | None, route: str | None) -> None:
     """Build FILE and write the solid (or its proof as CSV)."""
+    from .core.issue.formats import format_of, issue
     from .core.refusal import Refusal
     from .core.route.rebuild import steps_until
 
     store = _store()
     content = _on_route(_load(file, store).content, route)
-    forms = {".step": "step", ".stp": "step", ".stl": "stl", ".csv": "csv"}
-    form = forms.get(output.suffix.lower())
-    if form is None:
-        raise Refused(f"{output.name}: the ending must be one of {', '.join(forms)}.")
-    from .worker.process import export
-
+    last = steps_until(content.steps, until) if until is not None else ""
     try:
-        export(content, output, form, until=steps_until(content.steps, until) if until is not None else "", store=store)
+        issue(content, output, format_of(output), until=last, store=store)
     except Refusal as error:
         raise Refused(error.said_in(content.header.units)) from None
     click.echo(str(output))
@@ -125,20 +121,20 @@ _SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "�
 
 
 def _table(proof: Proof, style: Style) -> None:
-    from .core.prove.tabular import figure
+    from .core.prove.tabular import in_style, row_of, stated_row
 
     for line in proof.lines:
-        measured = "not measured" if line.measured is None else figure(line.measured, line.kind, style, unit=True)
-        what = line.key.replace("_", " ")
+        row = row_of(line, in_style(style, unit=True))
+        measured = row.measured or "not measured"
         click.echo(
-            f"{_SIGNS[line.mark]} {line.number:3d}  {line.note:52.52s} {what:12s} {measured:>16s}  {line.message}"
+            f"{_SIGNS[row.mark]} {row.number:3d}  {row.note:48.48s} {row.what:16s} {measured:>16s}  {row.remark}"
         )
     centre = ", ".join(style.fixed(v) for v in proof.mass.center)
     volume, grams = proof.mass.volume_text(style), mass(proof.grams)
     click.echo(f"volume {volume}, mass {grams}, centre of mass {centre} {style.unit}")
     for check in proof.stated:
-        stated = style.volume(check.stated) if check.what == "volume" else mass(check.stated)
-        click.echo(f"{_SIGNS[check.mark]} stated {check.what} {stated}: {check.deviation:+.5%}")
+        row = stated_row(check, in_style(style))
+        click.echo(f"{_SIGNS[row.mark]} stated {row.what} {row.nominal}: {check.deviation:+.5%}")
     for note in proof.unexplained:
         click.echo(f"  no callout explains {note.name} ({note.words})")
     if proof.unused:

@@ -1,17 +1,24 @@
 """What every step kind, gauge and message must be able to do, whatever it is."""
 
+import csv
+import io
 import itertools
 from importlib import resources
+from typing import get_args
 
 import msgspec
 import pytest
 
 from lathed_solid.core.callout import Callout, Ledger
 from lathed_solid.core.formulas import formula_fields, structs_in
+from lathed_solid.core.issue.formats import FORMATS, format_of, issue
 from lathed_solid.core.job import walk
+from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import Content, Job
+from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.prove.measure import _READERS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
+from lathed_solid.core.prove.tabular import in_style, row_of, to_csv
 from lathed_solid.core.route import gauges
 from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
 from lathed_solid.core.route.kinds import RouteView
@@ -191,3 +198,63 @@ def test_references_default_to_nothing():
     assert FaceRef("").was == ""
     assert EdgeRef("a", "b").was == ""
     assert Callout(number=1, note="22").origin == "drawing"
+
+
+class TestEveryKindOnTheSketch:
+    """What is chosen, drawn and solved by kind has a place for every kind there is."""
+
+    def test_relations_have_their_record_and_their_rows(self):
+        from lathed_solid.core.sketch.kinds import RELATIONS
+        from lathed_solid.core.sketch.model import RelationKind
+        from lathed_solid.core.sketch.solver.relations import ROWS
+
+        assert set(get_args(RelationKind)) == set(RELATIONS) == set(ROWS)
+        assert len({spec.sign for spec in RELATIONS.values()}) == len(RELATIONS), "each has a sign of its own"
+
+    def test_dimensions_have_their_rows(self):
+        from lathed_solid.core.sketch.model import DimensionKind
+        from lathed_solid.core.sketch.solver.dimensions import DIMENSIONS
+
+        assert set(get_args(DimensionKind)) == set(DIMENSIONS)
+
+
+class TestEveryFormat:
+    @pytest.mark.parametrize("form", FORMATS.values(), ids=lambda f: f.id)
+    def test_it_is_found_by_its_endings_and_writes_a_whole_file(self, form, arbor, tmp_path):
+        for ending in form.endings:
+            assert format_of(tmp_path / f"part{ending.upper()}") is form
+        out = tmp_path / f"part{form.endings[0]}"
+        issue(arbor, out, form)
+        assert out.stat().st_size > 1000
+        assert [p.name for p in tmp_path.iterdir()] == [out.name], "nothing of the making is left behind"
+
+    def test_an_unknown_ending_is_refused_in_words(self, tmp_path):
+        with pytest.raises(CannotWrite, match=r"ending must be one of \.step"):
+            format_of(tmp_path / "part.xyz")
+
+    def test_a_link_laid_for_it_is_not_followed(self, arbor, tmp_path):
+        victim = tmp_path / "victim"
+        victim.write_text("mine")
+        for name in (".out.step.part", ".out.step"):
+            (tmp_path / name).symlink_to(victim)
+        issue(arbor, tmp_path / "out.step", FORMATS["step"])
+        assert victim.read_text() == "mine"
+
+
+class TestTheProofTold:
+    def test_a_note_that_a_spreadsheet_would_run_is_written_as_text(self, arbor):
+        shown = build_and_prove(arbor)
+        line = msgspec.structs.replace(shown.proof.lines[0], note="=HYPERLINK(1)", message="+1 too much")
+        proof = msgspec.structs.replace(shown.proof, lines=(line,))
+        row = list(csv.reader(io.StringIO(to_csv(proof))))[1]
+        assert row[1] == "'=HYPERLINK(1)"
+        assert row[-1] == "'+1 too much"
+        assert float(row[9]) == pytest.approx(line.measured - line.nominal, abs=1e-6), "a deviation stays a number"
+
+    def test_table_and_csv_say_the_same(self, arbor):
+        proof = build_and_prove(arbor).proof
+        cells = list(csv.reader(io.StringIO(to_csv(proof))))[1:]
+        style = arbor.header.style
+        for line, cell in zip(proof.lines, cells, strict=False):
+            row = row_of(line, in_style(style))
+            assert (str(row.number), row.note, row.what, row.mark) == (cell[0], cell[1], cell[2], cell[11])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from ..core.issue.formats import FORMATS, Format
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
@@ -38,9 +39,7 @@ def _job_actions(w: Rooms) -> list[Action]:
         Action("job.undo", "Undo", "Ctrl+Z", s.undo, "undo", lambda: bool(s.current.history.undo_words)),
         Action("job.redo", "Redo", "Ctrl+Y", s.redo, "redo", lambda: bool(s.current.history.redo_words)),
         Action("job.unit", "Switch millimetres and inches", "Ctrl+U", w.switch_unit),
-        Action("job.step", "Write STEP", "Ctrl+Shift+E", lambda: w.export("step"), "export"),
-        Action("job.stl", "Write STL", "", lambda: w.export("stl"), "export"),
-        Action("job.csv", "Write the proof as CSV", "", lambda: w.export("csv"), "export"),
+        *(_writing(w, form) for form in FORMATS.values()),
         Action("job.issue", "Issue this revision", "", w.proof_figures.issue, "flag"),
         Action("job.cancel", "Cancel what is being worked on", "Ctrl+.", s.cancel, "", lambda: s.is_working),
         Action("app.quit", "Quit", "Ctrl+Q", w.close),
@@ -48,6 +47,16 @@ def _job_actions(w: Rooms) -> list[Action]:
         Action("app.smaller", "Smaller text", "Ctrl+Alt+Down", partial(w.scale_text, -0.1)),
         Action("app.dark", "Light or dark", "Ctrl+Shift+D", w.toggle_dark, "dark"),
     ]
+
+
+def _writing(w: Rooms, form: Format) -> Action:
+    return Action(
+        f"job.{form.id}",
+        f"Write {form.title}",
+        "Ctrl+Shift+E" if form.id == "step" else "",
+        lambda: w.export(form.id),
+        "export",
+    )
 
 
 def _stage_actions(w: Rooms) -> list[Action]:

@@ -7,6 +7,7 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QFileDialog, QMainWindow
 
+from ..core.issue.formats import FORMATS
 from ..core.job import edits
 from ..core.job.files import CannotWrite
 from .ask import ask
@@ -40,10 +41,12 @@ class FileWindow(QMainWindow):
         path = Path(name)
         return self.session.save(path if path.suffix else path.with_suffix(".lathed"))
 
-    def export(self, form: Literal["step", "stl", "csv"]) -> None:
-        header = self.session.content.header
+    def export(self, form: str) -> None:
+        """Write the part in a format, by its id."""
+        header, kind = self.session.content.header, FORMATS[form]
         stem = (header.number or header.name or "part").replace(" ", "-").lower()
-        name, _ = QFileDialog.getSaveFileName(self, f"Write {form.upper()}", str(Path.cwd() / f"{stem}.{form}"))
+        proposed = str(Path.cwd() / f"{stem}{kind.endings[0]}")
+        name, _ = QFileDialog.getSaveFileName(self, f"Write {kind.title}", proposed)
         if name:
             self.session.export(Path(name), form)
 

@@ -10,12 +10,10 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
-from ..core.job.files import CannotWrite, write_atomic
-from ..core.job.model import Content
 from ..core.job.proving import prove_result
 from ..core.job.routes import compare_routes
-from ..core.prove.tabular import to_csv
 from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
@@ -45,7 +43,6 @@ from .protocol import (
 from .protocol import decode_message as decode
 
 if TYPE_CHECKING:
-    from ..core.kernel.exchange import Part
     from ..core.kernel.named import NamedBody
 
 log = logging.getLogger(__name__)
@@ -184,7 +181,8 @@ class _Server:
         )
 
     def _export(self, request: Export) -> Reply:
-        export(request.content, Path(request.path), request.form, self._cache, store=_store(request.attachments))
+        form = FORMATS[request.form]
+        issue(request.content, Path(request.path), form, self._cache, store=_store(request.attachments))
         return Exported(request.ticket, request.path)
 
     def _hatch(self, request: Hatch) -> Reply:
@@ -217,56 +215,3 @@ def _bodies(result: RouteResult) -> tuple[BodyFigures, ...]:
         found.append(BodyFigures(id_, first, first + body.face_count - 1, body.volume, look))
         first += body.face_count
     return tuple(found)
-
-
-def _parts(content: Content, result: RouteResult) -> list[Part]:
-    """The bodies as they are called and coloured: by hand, else by the file they came from."""
-    from ..core.kernel.exchange import Part
-
-    found = []
-    for id_, body in result.bodies.items():
-        file = result.looks.get(id_, FileLook())
-        color = content.look(id_, file).color or content.material_of(id_).color
-        found.append(Part(body, content.body_name(id_, file), color))
-    return found
-
-
-def export(
-    content: Content,
-    path: Path,
-    form: str,
-    cache: Cache | None = None,
-    until: str = "",
-    store: Store | None = None,
-) -> None:
-    """Write STEP, STL or the proof as CSV. Raises CannotWrite, or KernelFailure when there is no whole solid."""
-    from ..core.kernel.check import KernelFailure
-
-    result = rebuild(content.plan(store.find if store else None), cache, until=until)
-    failed = next((r for r in result.reports if r.state == "failed"), None)
-    if failed is not None:
-        raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")
-    if result.body is None:
-        raise KernelFailure("There is no solid yet.")
-    if form == "csv":
-        proof = prove_result(content, result)
-        assert proof is not None  # there is a solid
-        write_atomic(path, to_csv(proof).encode())
-        return
-    from ..core.kernel.exchange import write_step, write_stl
-
-    # The kernel writes by itself, so it writes beside the target and the whole file is put in place at the end.
-    part = path.with_name(f".{path.name}.part")
-    header = content.header
-    try:
-        if form == "step":
-            name = " ".join(filter(None, (header.number, header.name)))
-            parts = _parts(content, result)
-            write_step(result.body, part, name, parts[0].color, parts)
-        else:
-            write_stl(result.body, part)
-        write_atomic(path, part.read_bytes())
-    except OSError as error:
-        raise CannotWrite(f"{path} could not be written. Is the folder there, and may it be written to?") from error
-    finally:
-        part.unlink(missing_ok=True)

@@ -32,12 +32,12 @@ class Build(msgspec.Struct, frozen=True, tag="build"):
 
 
 class Export(msgspec.Struct, frozen=True, tag="export"):
-    """Write the part of ``content`` to ``path``."""
+    """Write the part of ``content`` to ``path``; ``form`` is the id of a format."""
 
     ticket: int
     content: Content
     path: str
-    form: Literal["step", "stl", "csv"]
+    form: str
     attachments: str = ""
 
 

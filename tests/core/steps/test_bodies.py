@@ -184,12 +184,12 @@ def test_a_file_of_several_solids_gives_several_bodies_with_names_and_colours(tm
 
 
 def test_bodies_leave_with_their_names_and_colours_and_come_back(tmp_path):
+    from lathed_solid.core.issue.formats import FORMATS, issue
     from lathed_solid.core.kernel.reading import read_solids
-    from lathed_solid.worker.process import export
 
     content = plate(PIN, sketches=(PAD,))
     content = edits.change_body(content, "s2", name="Stift Ø", color=(0.2, 0.4, 0.6))
-    export(content, tmp_path / "two.step", "step")
+    issue(content, tmp_path / "two.step", FORMATS["step"])
     first, second = read_solids((tmp_path / "two.step").read_bytes(), "two.step", "s1")
     assert (first.body.volume, second.body.volume) == pytest.approx((PLATE, 1000))
     assert (first.name, second.name) == ("s1", "Stift Ø")

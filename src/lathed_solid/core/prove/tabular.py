@@ -1,33 +1,119 @@
-"""Proofs as text: a figure as it is told, CSV and JSON-ready dictionaries for other programs."""
+"""Proofs told: the rows that table, command line and CSV have in common, and JSON-ready dictionaries."""
 
 from __future__ import annotations
 
 import csv
 import io
 import math
-from typing import Any
+from collections.abc import Callable
+from typing import Any, NamedTuple
 
 import msgspec
 
 from ..callout.model import Kind
 from ..quantity import Style
-from .proof import Proof
+from ..quantity.style import mass as mass_text
+from .proof import Mark, Proof, ProofLine, StatedCheck
+
+#: How a figure of a kind is written.
+Told = Callable[[float, str], str]
 
 COLUMNS = (
     "balloon", "note", "characteristic", "unit", "nominal", "lower", "upper", "basis", "measured", "deviation",
     "band used %", "mark", "remark",
 )  # fmt: skip
+_KEYS = {"thru": "open ends"}
 
 
-def _scale(kind: str) -> tuple[float, str]:
-    if kind == "angle":
-        return 180 / math.pi, "deg"
-    return 1.0, {"count": "", "ratio": "", "finish": "µm"}.get(kind, "mm")
+class ProofRow(NamedTuple):
+    """One judged figure as it is told; what does not apply is empty. ``number`` is the balloon, 0 for stated figures."""
+
+    number: int
+    note: str
+    what: str
+    unit: str
+    nominal: str
+    lower: str
+    upper: str
+    basis: str
+    measured: str
+    deviation: str
+    used: str
+    mark: Mark
+    remark: str
+
+    @property
+    def limits(self) -> str:
+        return "" if self.lower == self.upper else f"{self.lower} … {self.upper}"
+
+
+def row_of(line: ProofLine, told: Told) -> ProofRow:
+    """A characteristic, its figures written by ``told``."""
+    measured, kind = line.measured, line.kind
+    return ProofRow(
+        line.number,
+        line.note,
+        _KEYS.get(line.key, (line.key or kind).replace("_", " ")),
+        _unit(kind),
+        told(line.nominal, kind),
+        told(line.lower, kind),
+        told(line.upper, kind),
+        line.basis,
+        "" if measured is None else told(measured, kind),
+        "" if measured is None else _signed(told(measured - line.nominal, kind), kind),
+        f"{100 * line.used:.0f}",
+        line.mark,
+        line.message,
+    )
+
+
+def stated_row(check: StatedCheck, told: Told) -> ProofRow:
+    """A figure of the title block against the solid's."""
+    low, high = check.stated * (1 - check.tolerance), check.stated * (1 + check.tolerance)
+    kind = check.what
+    return ProofRow(
+        0,
+        "stated figure",
+        kind,
+        _unit(kind),
+        told(check.stated, kind),
+        told(low, kind),
+        told(high, kind),
+        "stated",
+        told(check.measured, kind),
+        _signed(told(check.measured - check.stated, kind), kind),
+        f"{100 * abs(check.deviation) / check.tolerance:.0f}",
+        check.mark,
+        "",
+    )
+
+
+def in_style(style: Style, unit: bool = False) -> Told:
+    """Figures as the job shows them."""
+    return lambda value, kind: figure(value, kind, style, unit)
+
+
+def exact(value: float, kind: str) -> str:
+    """Millimetres, degrees and grams with six decimals, for other programs."""
+    return f"{math.degrees(value) if kind == 'angle' else value:.6f}"
+
+
+def _unit(kind: str) -> str:
+    return {
+        "angle": "deg", "count": "", "ratio": "", "finish": "µm", "volume": "mm3", "mass": "g",
+    }.get(kind, "mm")  # fmt: skip
+
+
+def _signed(text: str, kind: str) -> str:
+    """A deviation with its sign; one that shows as nothing has none, but a count has."""
+    if kind != "count" and not text.strip("-0.°µm "):
+        return text.lstrip("-")
+    return text if text.startswith("-") else f"+{text}"
 
 
 def figure(value: float, kind: Kind | str, style: Style, unit: bool = False) -> str:
     """A characteristic's figure as it is shown: lengths in the job's unit (told with ``unit``), angles in degrees,
-    counts and ratios bare, finishes in µm.
+    counts and ratios bare, finishes in µm, volumes and masses with their units.
     """
     if kind == "count":
         return f"{value:g}"
@@ -35,6 +121,8 @@ def figure(value: float, kind: Kind | str, style: Style, unit: bool = False) -> 
         return f"{math.degrees(value):.3f}°"
     if kind in ("ratio", "finish"):
         return f"{value:.4f}" if kind == "ratio" else f"{value:g} µm"
+    if kind in ("volume", "mass"):
+        return style.volume(value) if kind == "volume" else mass_text(value)
     return f"{style.fixed(value)} {style.unit}" if unit else style.fixed(value)
 
 
@@ -43,25 +131,23 @@ def to_csv(proof: Proof) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    for line in proof.lines:
-        scale, unit = _scale(line.kind)
-        figures = [f"{v * scale:.6f}" for v in (line.nominal, line.lower, line.upper)]
-        measured = "" if line.measured is None else f"{line.measured * scale:.6f}"
-        deviation = "" if line.measured is None else f"{(line.measured - line.nominal) * scale:.6f}"
-        what = (line.key or line.kind).replace("_", " ")
-        writer.writerow(
-            [line.number, line.note, what, unit, *figures, line.basis, measured, deviation,
-             f"{100 * line.used:.0f}", line.mark, line.message]
-        )  # fmt: skip
-    for check in proof.stated:
-        unit = "mm3" if check.what == "volume" else "g"
-        low, high = check.stated * (1 - check.tolerance), check.stated * (1 + check.tolerance)
-        writer.writerow(
-            ["", "stated figure", check.what, unit, f"{check.stated:.6f}", f"{low:.6f}", f"{high:.6f}", "stated",
-             f"{check.measured:.6f}", f"{check.measured - check.stated:.6f}",
-             f"{100 * abs(check.deviation) / check.tolerance:.0f}", check.mark, ""]
-        )  # fmt: skip
+    rows = [row_of(line, exact) for line in proof.lines] + [stated_row(check, exact) for check in proof.stated]
+    for row in rows:
+        writer.writerow([row.number or "", *map(_plain, row[1:])])
     return out.getvalue()
+
+
+def _plain(text: str) -> str:
+    """A cell that no spreadsheet takes for a formula: what only looks like one begins with an apostrophe."""
+    return f"'{text}" if text[:1] in "=+-@\t\r" and text and not _is_number(text) else text
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
 
 
 def to_dict(proof: Proof) -> dict[str, object]:

@@ -143,6 +143,15 @@ def _whole(shop: Workshop) -> NamedBody | None:
     return compound(shop.bodies.values())
 
 
+def _told(step: StepBase, error: Exception) -> str:
+    """What is said of a step that broke off: the kernel may give up, anything else is a fault of ours."""
+    if type(error).__module__.startswith("OCP"):
+        log.info("step %s", step.id, exc_info=True)
+        return "The kernel gave up on this step without a word. Change a size a little, or make the shape another way."
+    log.error("step %s", step.id, exc_info=True)
+    return "This step met a fault of the program; what happened is in the log. Everything else is kept."
+
+
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
     from ..kernel.check import KernelFailure, NothingChanged
     from ..kernel.named import LostReference
@@ -166,8 +175,7 @@ def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Cal
         except KernelFailure as error:
             message = error.said_in(unit)
         except Exception as error:  # the binding's exceptions share no base but Exception
-            log.warning("step %s", step.id, exc_info=True)
-            message = f"The kernel refused this step ({type(error).__name__}: {error})."
+            message = _told(step, error)
         if message:
             shop.bodies, shop.active = before
             shop.frames = framed

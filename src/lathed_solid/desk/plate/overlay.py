@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ...core.drafting.figures import middle
+from ...core.sketch.kinds import RELATIONS
 from ...core.sketch.model import Curve, Point, Relation, Sketch, stands_on
 from ..theme.palette import Palette
 from ..theme.style import text_font
@@ -16,13 +17,6 @@ from .hold import Hand
 from .look import BLAMED, Look
 from .paint import draw_curve, letters_path, tint
 from .screen import Transform
-
-#: A sign for each relation, as short as a workshop sketch would have it.
-SIGNS = {
-    "coincident": "•", "horizontal": "—", "vertical": "|", "parallel": "∥", "perpendicular": "⊥", "tangent": "⌒",
-    "concentric": "◎", "collinear": "⋯", "equal": "=", "midpoint": "½", "symmetric": "⇹", "on": "⊸", "spaced": "⫴",
-    "pierce": "⦿", "fixed": "▾",
-}  # fmt: skip
 
 
 def preview(painter: QPainter, before: Sketch, hand: Hand, t: Transform, p: Palette) -> None:
@@ -156,7 +150,7 @@ def _mark(painter: QPainter, box: QRectF, relation: Relation, look: Look, p: Pal
     painter.setPen(QPen(ink, 1.0, Qt.PenStyle.DotLine if relation.assumed else Qt.PenStyle.SolidLine))
     painter.drawRoundedRect(box, 4, 4)
     painter.setPen(ink)
-    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, SIGNS[relation.kind])
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, RELATIONS[relation.kind].sign)
 
 
 def prompt(painter: QPainter, words: str, trouble: str, p: Palette) -> None:

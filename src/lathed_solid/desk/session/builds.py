@@ -139,7 +139,7 @@ class Builds(QObject):
         self._jobs.current.faulted.clear()
         self.rebuild()
 
-    def export(self, path: Path, form: Literal["step", "stl", "csv"]) -> None:
+    def export(self, path: Path, form: str) -> None:
         self.client.ask(Export(self.client.ticket(), self._jobs.content, str(path), form, self._store))
 
     def compare_routes(self) -> None:

@@ -24,12 +24,13 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.callout.words import pretty
+from ...core.issue.formats import FORMATS
 from ...core.job import edits
 from ...core.job.model import Content
 from ...core.job.revisions import changes_since, issue
 from ...core.prove.binding import Binding, suggest_gauge
 from ...core.prove.proof import Proof, ProofLine
-from ...core.prove.tabular import figure
+from ...core.prove.tabular import in_style, row_of
 from ...core.quantity.style import mass as mass_text
 from ...core.refusal import Refusal
 from ..picking import Picking
@@ -80,29 +81,9 @@ class ProofModel(QAbstractTableModel):
         return None
 
     def _text(self, line: ProofLine, column: int) -> str:
-        measured = line.measured
-        off = "" if measured is None else self._figure(line, measured - line.nominal, signed=True)
-        limits = (
-            "" if line.lower == line.upper else f"{self._figure(line, line.lower)} … {self._figure(line, line.upper)}"
-        )
-        return (
-            "",
-            pretty(line.note),
-            "open ends" if line.key == "thru" else (line.key or line.kind).replace("_", " "),
-            self._figure(line, line.nominal),
-            limits,
-            "" if measured is None else self._figure(line, measured),
-            off,
-            line.message,
-        )[column]
-
-    def _figure(self, line: ProofLine, value: float, signed: bool = False) -> str:
-        text = figure(value, line.kind, self._session.content.header.style)
-        if not signed:
-            return text
-        if line.kind != "count" and not text.strip("-0.°µm "):
-            return text.lstrip("-")
-        return text if text.startswith("-") else f"+{text}"
+        row = row_of(line, in_style(self._session.content.header.style))
+        texts = ("", pretty(row.note), row.what, row.nominal, row.limits, row.measured, row.deviation, row.remark)
+        return texts[column]
 
 
 class _MarkDelegate(QStyledItemDelegate):
@@ -211,7 +192,7 @@ class ProofTable(QWidget):
 class ProofFigures(QWidget):
     """Right column of Prove: mass and box, what nobody explains, binding by hand, revisions, export."""
 
-    def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Callable[..., None]) -> None:
+    def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Callable[[str], None]) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -253,9 +234,9 @@ class ProofFigures(QWidget):
         layout.addStretch()
         layout.addWidget(_titled("Out"))
         row = QHBoxLayout()
-        for words, form in (("STEP", "step"), ("STL", "stl"), ("CSV of the proof", "csv")):
-            button = QPushButton(words)
-            button.clicked.connect(lambda _, f=form: export(f))
+        for form in FORMATS.values():
+            button = QPushButton(form.title)
+            button.clicked.connect(lambda _, f=form.id: export(f))
             row.addWidget(button)
         layout.addLayout(row)
         caution = QLabel("A proven model is not an approved part: have it checked by whoever answers for its use.")

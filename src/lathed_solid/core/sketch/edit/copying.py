@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 import msgspec
 
 from ..copies import copy_of, is_given
+from ..kinds import RELATIONS
 from ..make.draw import fresh, grown
 from ..make.size import direction, place
 from ..model import (
@@ -31,20 +32,6 @@ from ..refusal import SketchError
 from .ends import XY, replaced
 
 _PREFIX = {Point: "p", Line: "l", Circle: "c", Arc: "a", Ellipse: "e", Spline: "s", Text: "t"}
-
-#: Relations that a turned or mirrored copy keeps, whatever its direction.
-_INNER = (
-    "parallel",
-    "perpendicular",
-    "tangent",
-    "concentric",
-    "collinear",
-    "equal",
-    "midpoint",
-    "on",
-    "coincident",
-    "spaced",
-)
 
 
 class Placing(NamedTuple):
@@ -125,7 +112,7 @@ def copied(sketch: Sketch, ids: tuple[str, ...], placing: Placing, turns: bool) 
     """A free copy with the relations among what was copied, without sizes. ``turns`` drops level and upright ones."""
     new = _new_names(sketch, whole(sketch, ids))
     sketch = grown(sketch, [placed_copy(sketch.get(i), placing, new) for i in new])
-    kinds = _INNER if turns else (*_INNER, "horizontal", "vertical")
+    kinds = {k for k, spec in RELATIONS.items() if spec.turns or (not turns and k in ("horizontal", "vertical"))}
     for r in sketch.relations:
         if r.kind in kinds and all(i in new for i in r.of):
             made = Relation(fresh(sketch, "r"), r.kind, tuple(new[i] for i in r.of), r.assumed)
@@ -148,7 +135,7 @@ def mirror(sketch: Sketch, ids: tuple[str, ...], axis: str, linked: bool) -> tup
     sketch = grown(sketch, [placed_copy(e, placing, new) for e in held if e.id not in shared])
     if not linked:
         for r in sketch.relations:
-            if r.kind in _INNER and all(i in new for i in r.of) and any(new[i] != i for i in r.of):
+            if RELATIONS[r.kind].turns and all(i in new for i in r.of) and any(new[i] != i for i in r.of):
                 made = Relation(fresh(sketch, "r"), r.kind, tuple(new[i] for i in r.of), r.assumed)
                 sketch = grown(sketch, (), [made])
         return sketch, new

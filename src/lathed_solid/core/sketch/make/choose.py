@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from ..kinds import RELATIONS
 from ..model import (
     ACROSS,
     ALONG,
@@ -26,23 +27,6 @@ from .draw import fresh
 
 _LETTER = {Point: "p", Line: "l", Circle: "c", Arc: "c", Ellipse: "e", Spline: "s", Text: "t"}
 
-#: What must be chosen for a relation, as sorted letters: c round, e ellipse, l line, p point, s spline, t text.
-_NEEDS: dict[RelationKind, str] = {
-    "coincident": "pp",
-    "horizontal": "l|pp",
-    "vertical": "l|pp",
-    "parallel": "ll",
-    "perpendicular": "ll",
-    "tangent": "cl|cc|el|ls|cs|ss",
-    "concentric": "[ce]{2,}",
-    "collinear": "l{2,}",
-    "equal": "l{2,}|c{2,}|ee|tt",
-    "midpoint": "lp|cp",
-    "symmetric": "lpp|lll|ccl",
-    "on": "lp|cp|ep",
-    "spaced": "p{3,}",
-    "fixed": "p|l|c|e",
-}
 _SPOKEN = {"p": "point", "l": "line", "c": "circle", "e": "ellipse", "s": "spline", "t": "text"}
 
 
@@ -60,7 +44,7 @@ def letters(sketch: Sketch, ids: Iterable[str]) -> str:
 def possible_relations(sketch: Sketch, ids: tuple[str, ...]) -> list[RelationKind]:
     """Which relations the chosen elements can take."""
     chosen = letters(sketch, ids)
-    found = [kind for kind, needs in _NEEDS.items() if re.fullmatch(needs, chosen)]
+    found = [kind for kind, spec in RELATIONS.items() if spec.needs and re.fullmatch(spec.needs, chosen)]
     if "midpoint" in found and any(isinstance(_entity(sketch, i), Circle) for i in ids):
         found.remove("midpoint")
     if chosen in ("ls", "cs", "ss") and _joint(sketch, ids) is None:

@@ -10,7 +10,7 @@ from ..model import Dimension, Line, Relation, Sketch
 from ..refusal import SketchError, Unstatable
 from .dimensions import DIMENSIONS
 from .elements import Elements
-from .relations import RELATIONS
+from .relations import ROWS
 from .repeats import state_repeat
 
 
@@ -62,7 +62,7 @@ class Formulation(Elements):
         self._owner = item.id
         try:
             if isinstance(item, Relation):
-                RELATIONS[item.kind](self, item)
+                ROWS[item.kind](self, item)
             else:
                 DIMENSIONS[item.kind](self, item, self.values[item.id])
         except (KeyError, Unstatable) as error:

@@ -219,7 +219,8 @@ def _points_of(f: Elements, id_: str) -> list[str]:
     return list(stands_on(f.element(id_)))
 
 
-RELATIONS: dict[str, Callable[[Elements, Relation], None]] = {
+#: The rows of every kind of relation.
+ROWS: dict[str, Callable[[Elements, Relation], None]] = {
     "coincident": _coincident,
     "concentric": _concentric,
     "horizontal": _level(1),

@@ -1,0 +1,1 @@
+"""What leaves the workshop: the formats a part is written in."""

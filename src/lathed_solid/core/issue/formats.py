@@ -1,0 +1,106 @@
+"""Every format a part or its proof can be written in; a new one is one function and one line."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from ..job.files import CannotWrite, write_atomic
+from ..job.model import Content
+from ..job.proving import prove_result
+from ..prove.tabular import to_csv
+from ..route.model import FileLook
+from ..route.rebuild import Cache, RouteResult, rebuild
+
+if TYPE_CHECKING:
+    from ..job.attachments import Store
+    from ..kernel.exchange import Part
+
+
+class Format(NamedTuple):
+    """``endings`` of its files, the usual one first; ``title`` as a button says it; ``write`` fills a file."""
+
+    id: str
+    endings: tuple[str, ...]
+    title: str
+    write: Callable[[Content, RouteResult, Path], None]
+
+
+def _write_step(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.exchange import write_step
+
+    header, parts = content.header, _parts(content, result)
+    assert result.body is not None  # seen to by ``issue``
+    write_step(result.body, path, " ".join(filter(None, (header.number, header.name))), parts[0].color, parts)
+
+
+def _write_stl(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.exchange import write_stl
+
+    assert result.body is not None
+    write_stl(result.body, path)
+
+
+def _write_proof(content: Content, result: RouteResult, path: Path) -> None:
+    proof = prove_result(content, result)
+    assert proof is not None
+    path.write_text(to_csv(proof), encoding="utf-8")
+
+
+FORMATS = {
+    f.id: f
+    for f in (
+        Format("step", (".step", ".stp"), "STEP", _write_step),
+        Format("stl", (".stl",), "STL", _write_stl),
+        Format("csv", (".csv",), "CSV of the proof", _write_proof),
+    )
+}
+
+
+def format_of(path: Path) -> Format:
+    """The format a file's ending asks for. Raises CannotWrite."""
+    for form in FORMATS.values():
+        if path.suffix.lower() in form.endings:
+            return form
+    endings = ", ".join(e for f in FORMATS.values() for e in f.endings)
+    raise CannotWrite(f"{path.name}: the ending must be one of {endings}.")
+
+
+def issue(
+    content: Content, path: Path, form: Format, cache: Cache | None = None, until: str = "", store: Store | None = None
+) -> None:
+    """Build the part and write it. Raises CannotWrite, or KernelFailure when there is no whole solid.
+
+    The kernel writes by itself: it writes into a folder of its own beside the target, which no one can have laid a link
+    into, and the whole file is put in place at the end.
+    """
+    from ..kernel.check import KernelFailure
+
+    result = rebuild(content.plan(store.find if store else None), cache, until=until)
+    failed = next((r for r in result.reports if r.state == "failed"), None)
+    if failed is not None:
+        raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")
+    if result.body is None:
+        raise KernelFailure("There is no solid yet.")
+    try:
+        with tempfile.TemporaryDirectory(dir=path.parent, prefix=f".{path.name}.") as folder:
+            made = Path(folder) / f"part{path.suffix}"
+            form.write(content, result, made)
+            data = made.read_bytes()
+    except OSError as error:
+        raise CannotWrite(f"{path} could not be written. Is the folder there, and may it be written to?") from error
+    write_atomic(path, data)
+
+
+def _parts(content: Content, result: RouteResult) -> list[Part]:
+    """The bodies as they are called and coloured: by hand, else by the file they came from."""
+    from ..kernel.exchange import Part
+
+    found = []
+    for id_, body in result.bodies.items():
+        file = result.looks.get(id_, FileLook())
+        color = content.look(id_, file).color or content.material_of(id_).color
+        found.append(Part(body, content.body_name(id_, file), color))
+    return found
