@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lathed_solid.core.quantity import ExpressionError, Style, evaluate, references, renumbered
+from lathed_solid.core.names import CalloutRef, callout_refs, callouts_in, lone_ref, renumbered
+from lathed_solid.core.quantity import ExpressionError, Style, evaluate
 from lathed_solid.core.quantity.expression import Plain
 
 LENGTHS = {
@@ -102,8 +103,12 @@ def test_sixty_fourths_print_as_fractions(count):
 
 
 def test_references_are_found_and_renamed():
-    assert references("#12/2 + #3.depth") == {12, 3}
+    assert callouts_in("#12/2 + #3.depth") == {12, 3}
     assert renumbered("#1 + #12", {1: 12, 12: 1}) == "#12 + #1"
+    assert callout_refs("#12/2 + #3.depth - #12") == [CalloutRef(12), CalloutRef(3, "depth"), CalloutRef(12)]
+    assert lone_ref(" #3.depth ") == CalloutRef(3, "depth")
+    assert str(CalloutRef(3, "depth")) == "#3.depth"
+    assert lone_ref("#3 / 2") is None
 
 
 @pytest.mark.parametrize("text", ["3", "-3", "- 3.5", "2 - 5", "-4-4", "-(2 - 5)", "-1/2", "7/32 in + 4 mm"])

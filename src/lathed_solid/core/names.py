@@ -1,4 +1,4 @@
-"""Names of faces and references to them.
+"""Names of faces and of callouts, and references to them.
 
 A name is given once, by the step that makes a face: ``s3/l1/side`` (step, rest). It may lie on several faces once a
 later step has parted one. A reference then says which piece is meant: ``s3/end~s3/l5/side`` is the piece that borders
@@ -7,7 +7,8 @@ on ``s3/l5/side``, ``s3/end~2`` the second by its place, where no neighbour tell
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import re
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 #: Between a name and what says which piece of it is meant.
@@ -66,3 +67,42 @@ def starts(reference: str, renames: Renames) -> bool:
 
 def _start(name: str, renames: Renames) -> str:
     return next((new + name.removeprefix(old) for old, new in renames if name.startswith(old)), name)
+
+
+class CalloutRef(NamedTuple):
+    """What a formula means by ``#3`` or ``#3.depth``: a callout's number, and which of its characteristics."""
+
+    number: int
+    key: str = ""
+
+    def __str__(self) -> str:
+        return f"#{self.number}.{self.key}" if self.key else f"#{self.number}"
+
+
+_CALLOUT = re.compile(r"#(\d+)(?:\.([a-z_]+))?")
+
+
+def callout_refs(text: str) -> list[CalloutRef]:
+    """The callouts a text names, in order, each as often as it stands there."""
+    return [CalloutRef(int(number), key or "") for number, key in _CALLOUT.findall(text)]
+
+
+def callouts_in(text: str) -> set[int]:
+    """Numbers of the callouts a text names."""
+    return {ref.number for ref in callout_refs(text)}
+
+
+def lone_ref(text: str) -> CalloutRef | None:
+    """The callout that is all of a text; None when there is more to it, or less."""
+    match = _CALLOUT.fullmatch(text.strip())
+    return CalloutRef(int(match[1]), match[2] or "") if match else None
+
+
+def refers(text: str) -> bool:
+    """Whether a text is written with callouts: it then follows them, even where it cannot be read."""
+    return "#" in text
+
+
+def renumbered(text: str, numbers: Mapping[int, int]) -> str:
+    """A text with its callouts renamed by ``numbers``."""
+    return re.sub(r"#(\d+)", lambda m: f"#{numbers.get(int(m[1]), int(m[1]))}", text)

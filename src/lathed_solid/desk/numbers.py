@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from ..core.kernel.figures import Vector
 from ..core.kernel.geometry import cross
-from ..core.names import bare
-from ..core.quantity import ExpressionError, evaluate, references
+from ..core.names import bare, callouts_in, lone_ref
+from ..core.quantity import ExpressionError, evaluate
 from ..core.route.drilling.model import Hole
 from ..core.route.rebuild import Plan
 from ..core.route.registry import Step, kind_of
@@ -39,7 +39,7 @@ def numbers_of(step: Step, plan: Plan, part: BuiltPart) -> tuple[Number, ...]:
 
 def _pulled(number: Number, step: Step, plan: Plan, part: BuiltPart) -> Number:
     """A depth that is a plain number can be pulled along its way: it is none of the drawing's callouts."""
-    if number.field != "depth" or references(number.formula):
+    if number.field != "depth" or callouts_in(number.formula):
         return number
     way = _way(step, part)
     try:
@@ -66,10 +66,10 @@ def _way(step: Step, part: BuiltPart) -> Vector | None:
 
 def _designation(text: str, plan: Plan) -> str:
     """A thread as written, or the one of the callout that ``text`` names."""
-    number = text.strip().removeprefix("#").partition(".")[0]
-    if not text.strip().startswith("#") or not number.isdigit() or int(number) not in plan.ledger.callouts:
+    ref = lone_ref(text)
+    if ref is None or ref.number not in plan.ledger.callouts:
         return text
-    thread = plan.ledger.reading(int(number)).thread
+    thread = plan.ledger.reading(ref.number).thread
     return thread.designation if thread is not None else text
 
 

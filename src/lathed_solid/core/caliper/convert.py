@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from ..names import lone_ref
 from ..refusal import Refusal
 
 
@@ -54,7 +55,7 @@ class Conversion(NamedTuple):
 def _term(text: str, unit: str) -> str:
     """A text as part of a formula: a bare number gets its unit, so that squares of it are areas."""
     text = text.strip()
-    if re.fullmatch(r"#\d+(\.[a-z_]+)?", text):
+    if lone_ref(text):
         return text
     return f"({text} {unit})" if unit and re.fullmatch(r"\d*\.?\d+", text) else f"({text})"
 

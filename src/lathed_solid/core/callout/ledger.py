@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import msgspec
 
+from ..names import refers
 from ..quantity import Quantity
 from ..quantity.expression import NoReference
 from .limits import General
@@ -39,7 +40,7 @@ class Ledger:
             self._open.append(number)
             try:
                 note = self.callouts[number].note
-                plain = "#" not in note  # it means the same in every ledger
+                plain = not refers(note)  # it means the same in every ledger
                 read = _plain(note, self._unit, self._rule) if plain else read_note(note, self, self._rule)
                 self._read[number] = _scaled(read) if self.callouts[number].origin == "scaled" else read
             except NoteError as error:

@@ -8,6 +8,7 @@ import re
 from typing import NamedTuple
 
 from ..callout import Ledger, NoteError, Reading
+from ..names import refers
 from ..quantity.quantity import LENGTH_UNITS
 from ..units import FOOT, INCH
 from .paper import Paper, Word
@@ -83,7 +84,7 @@ def reads(note: str, ledger: Ledger) -> Reading | None:
     """The reading of a text that is a callout; None for other text and for bare whole numbers of a title block."""
     if (
         not re.search(r"\d", note)
-        or "#" in note
+        or refers(note)
         or re.fullmatch(r"\d{4}-\d\d-\d\d|\d{1,2}/\d{1,2}/\d{2,4}|1:\d+", note)
     ):
         return None  # no size: a reference, a date, the drawing's scale

@@ -10,8 +10,8 @@ import msgspec
 
 from ..callout import Callout, Place
 from ..callout.model import Origin
+from ..names import renumbered
 from ..prove.binding import Binding
-from ..quantity import renumbered
 from ..refusal import Refusal
 from ..route.model import StepBase
 from ..route.registry import Step, kind_of

@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from ..names import callout_refs
 from ..refusal import Refusal
 from .model import FORMAT
 
@@ -29,7 +30,7 @@ def _content_five(content: dict[str, Any]) -> dict[str, Any]:
     text = json.dumps(content)
     steps = (int(n) for n in re.findall(r'"s(\d{1,9})["/]', text))
     callouts = (c.get("number") for c in content.get("callouts", ()) if isinstance(c, dict))
-    named = (int(n) for n in re.findall(r"#(\d{1,9})", text))
+    named = (ref.number for ref in callout_refs(text) if ref.number < 10**9)
     numbers = [n for n in (*callouts, *named) if isinstance(n, int)]
     content = {**content, "routes": [_counted_as_before(_ends_of_flats(r)) for r in content.get("routes", ())]}
     given = {"next_step": max(steps, default=0) + 1, "next_callout": max(numbers, default=0) + 1}

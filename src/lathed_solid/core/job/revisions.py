@@ -8,6 +8,7 @@ import msgspec
 
 from ..callout import NoteError
 from ..callout.words import value_text
+from ..names import refers
 from ..quantity.style import mass as mass_text
 from . import edits
 from .model import Content, Job, NotThere, Revision
@@ -92,7 +93,7 @@ def _worded(content: Content, number: int) -> str:
     callout = next((c for c in content.callouts if c.number == number), None)
     if callout is None:
         return ""
-    if "#" not in callout.note:
+    if not refers(callout.note):
         return callout.note
     try:
         return f"{callout.note} = {value_text(content.ledger().reading(number).main, content.header.style)}"

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from ..names import refers
 from ..quantity.expression import NoReference
 from ..route.model import FaceRef
 from ..route.registry import Step
@@ -62,7 +63,7 @@ def _threads(content: Content, turned: Revolve, stations: tuple[Station, ...]) -
             id_ = f"{turned.id}t{station.id}"
             note, _, length = station.thread.partition(",")
             note = note.strip()
-            if not length.strip() and note.startswith("#") and _states_depth(content, note):
+            if not length.strip() and refers(note) and _states_depth(content, note):
                 length = f"{note}.depth"
             last = station.id == stations[-1].id
             wanted[id_] = Thread(

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from ..formulas import formulas_in
 from ..formulas import rewritten as formulas_rewritten
-from ..quantity import references
+from ..names import callouts_in
 from ..route.registry import Step, kind_of
 from ..sketch.model import Sketch
 from .model import Content
@@ -51,7 +51,7 @@ def formulas(content: Content) -> Iterator[tuple[Place, str]]:
 
 def where_used(content: Content, number: int) -> list[str]:
     """Every place that refers to a callout, in words, each once."""
-    found = (p.words(content) for p, text in formulas(content) if number in references(text))
+    found = (p.words(content) for p, text in formulas(content) if number in callouts_in(text))
     return list(dict.fromkeys(found))
 
 
@@ -68,7 +68,7 @@ def used_in_route(content: Content, built: set[str]) -> dict[int, str]:
             if param.want == "sketch" and (sketch := sketches.get(getattr(step, param.field))):
                 texts += formulas_in(sketch)
         for text in texts:
-            for number in references(text):
+            for number in callouts_in(text):
                 found.setdefault(number, words)
     return found
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Mapping
 from typing import NamedTuple
 
@@ -11,6 +10,7 @@ import msgspec
 
 from ..callout import Characteristic, Ledger
 from ..callout.notation import NoteError
+from ..names import callout_refs
 from ..quantity import ExpressionError, Quantity, evaluate
 from ..quantity.expression import NoReference
 from ..route.gauges import AnyGauge, CircleThrough, Claim, Diameter, DiameterAt, Drawn, Radius, WidestCircle
@@ -18,7 +18,6 @@ from .plate import Measured, Unmeasurable
 
 #: Differences of a formula (mm) below this are none.
 _FELT = 1e-6
-_REFERENCE = re.compile(r"#(\d+)(?:\.([a-z_]+))?")
 
 
 class Measurement(NamedTuple):
@@ -94,7 +93,7 @@ def _shows(claim: Claim, c: Characteristic, ledger: Ledger) -> bool:
     """
     if c.kind not in ("length", "diameter", "radius"):
         return False
-    named = {(int(n), key) for n, key in _REFERENCE.findall(claim.formula)}
+    named: set[tuple[int, str]] = set(callout_refs(claim.formula))
     try:
         stated = {k: ledger.characteristic(*k).nominal for k in named}
         zero, once, twice = (_value(claim, _Tried(ledger, {k: f * v for k, v in stated.items()})) for f in (0, 1, 2))

@@ -26,7 +26,7 @@ _KEYS = {"thru": "open ends"}
 
 
 class ProofRow(NamedTuple):
-    """One judged figure as it is told; what does not apply is empty. ``number`` is the balloon, 0 for stated figures."""
+    """One judged figure as it is told; what does not apply is empty. ``number`` is the balloon, 0 for a stated one."""
 
     number: int
     note: str

@@ -1,6 +1,6 @@
 """Units, expressions and the printing of numbers. Knows nothing of parts or drawings."""
 
-from .expression import ExpressionError, Scope, evaluate, negated, parse, references, renumbered
+from .expression import ExpressionError, Scope, evaluate, negated, parse
 from .quantity import Quantity
 from .style import Style
 
@@ -12,6 +12,4 @@ __all__ = [
     "evaluate",
     "negated",
     "parse",
-    "references",
-    "renumbered",
 ]

@@ -100,21 +100,11 @@ def misfit(
     return kind(f"{found} Expected {expected_words(names, words)}.", text, position)
 
 
-def references(text: str) -> set[int]:
-    """Numbers of the callouts that ``text`` names; empty when it cannot be read."""
-    return {int(found) for found in re.findall(r"#(\d+)", text)}
-
-
 def negated(text: str) -> str:
     """A formula of the opposite value: ``3`` for ``-3``, ``-(2 - 5)`` for ``2 - 5``."""
     bare = text.strip()
     rest = bare[1:].strip() if bare.startswith("-") else ""
     return rest if rest and not re.search(r"[+-]", rest) else f"-({bare})"
-
-
-def renumbered(text: str, numbers: dict[int, int]) -> str:
-    """``text`` with its callout references renamed by ``numbers``."""
-    return re.sub(r"#(\d+)", lambda m: f"#{numbers.get(int(m[1]), int(m[1]))}", text)
 
 
 def evaluate(text: str, scope: Scope | None = None, want: str = "length") -> float:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import msgspec
 
-from ..quantity import references
+from ..names import callouts_in
 from ..sketch.copies import Copy
 from ..sketch.make.size import direction
 from ..sketch.model import ACROSS, ORIGIN, Arc, Circle, Dimension, Line, Sketch, ends_of
@@ -268,7 +268,7 @@ def _across_from(sketch: Sketch, d: Dimension, middle: str, end: str) -> list[st
     for other in sketch.dimensions:
         if other is d or other.kind != d.kind or middle not in other.of or _HALF.fullmatch(other.text.strip()) is None:
             continue
-        if references(other.text) == references(d.text):
+        if callouts_in(other.text) == callouts_in(d.text):
             beyond = other.of[1 - other.of.index(middle)]
             here, there = (1 if x.of[0] == middle else -1 for x in (d, other))
             if here * d.sense != there * other.sense:

@@ -6,13 +6,12 @@ it. Steps write the gauges for the callouts they use; a user can write one by pi
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from typing import Any, Literal, NamedTuple
 
 import msgspec
 
-from ..names import Renames, renamed, starts
+from ..names import Renames, callout_refs, lone_ref, renamed, starts
 
 
 class Gauge(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -336,9 +335,6 @@ def _renamed(value: object, name: Callable[[str], str]) -> object:
     return name(value) if isinstance(value, str) else value
 
 
-_REFERENCE = re.compile(r"#(\d+)(?:\.([a-z_]+))?")
-
-
 def claim(text: str, gauge: AnyGauge | None, *explains: str, or_else: tuple[AnyGauge | None, ...] = ()) -> list[Claim]:
     """What ``text`` states about the faces that ``gauge`` (or the first of ``or_else`` that can) reads.
 
@@ -349,7 +345,6 @@ def claim(text: str, gauge: AnyGauge | None, *explains: str, or_else: tuple[AnyG
     if not gauges:
         return []
     first, rest = gauges[0], tuple(gauges[1:])
-    if match := re.fullmatch(r"\s*#(\d+)(?:\.([a-z_]+))?\s*", text):
-        return [Claim(int(match[1]), match[2] or "", first, explains, rest)]
-    named = dict.fromkeys((int(n), key) for n, key in _REFERENCE.findall(text))
-    return [Claim(number, key, first, explains, rest, text.strip()) for number, key in named]
+    if ref := lone_ref(text):
+        return [Claim(*ref, first, explains, rest)]
+    return [Claim(*ref, first, explains, rest, text.strip()) for ref in dict.fromkeys(callout_refs(text))]

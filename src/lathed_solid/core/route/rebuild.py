@@ -14,7 +14,8 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import msgspec
 
 from ..callout import Ledger
-from ..quantity import ExpressionError, evaluate, references
+from ..names import callouts_in, lone_ref
+from ..quantity import ExpressionError, evaluate
 from ..refusal import worded
 from ..sketch.model import Sketch
 from .kinds import RouteView
@@ -231,7 +232,7 @@ def _key(before: bytes, step: StepBase, plan: Plan) -> bytes:
             if param.is_formula:
                 digest.update(_value(getattr(step, param.field), param.want, plan.ledger).encode())
             elif param.want == "text":
-                for number in sorted(references(getattr(step, param.field))):
+                for number in sorted(callouts_in(getattr(step, param.field))):
                     digest.update(_value(f"#{number}", "thread", plan.ledger).encode())
     else:
         digest.update(plan.ledger.length_unit.encode())
@@ -289,8 +290,8 @@ def _drawn(sketch: Sketch) -> bytes:
 
 def _value(text: str, want: str, ledger: Ledger) -> str:
     if want == "thread":
-        number = text.strip().removeprefix("#").partition(".")[0]
-        return ledger.callouts[int(number)].note if number.isdigit() and int(number) in ledger.callouts else text
+        ref = lone_ref(text)
+        return ledger.callouts[ref.number].note if ref is not None and ref.number in ledger.callouts else text
     try:
         return repr(evaluate(text, ledger, want))
     except ExpressionError as error:

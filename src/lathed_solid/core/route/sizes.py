@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Protocol
 
+from ..names import refers
 from ..sketch.arrange import source_of
 from ..sketch.lettering import flat_capital
 from ..sketch.model import Dimension, Line, Sketch
@@ -70,7 +71,7 @@ def dimension_claims(
     made = {**_made_by_others(step, sketch, view, own), **(drilled or {})}
     sites, found = Sites(sketch, step.id, made), []
     for d in sketch.dimensions:
-        if d.reference or "#" not in d.text:
+        if d.reference or not refers(d.text):
             continue
         found += mirrored_halves(sites, d)
         for gauge, *others in stated_by(sites, d):

@@ -8,7 +8,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
 
 from ..callout import Ledger
-from ..names import Renames, bare
+from ..names import Renames, bare, lone_ref, refers
 from ..quantity import ExpressionError, evaluate
 from ..quantity.expression import NoReference
 from ..refusal import said
@@ -266,13 +266,13 @@ class Workshop:
         if not text:
             raise Unfinished("The thread is not written yet: a designation such as M10x1.5 - 6g, or a callout.")
         try:
-            if text.startswith("#"):
-                number = text[1:].partition(".")[0]
-                if not number.isdigit():
+            if refers(text):
+                ref = lone_ref(text)
+                if ref is None:
                     raise StepFailure(f"Thread: “{text}” names no callout. Write # and its number.")
-                found = self.ledger.reading(int(number)).thread
+                found = self.ledger.reading(ref.number).thread
                 if found is None:
-                    raise StepFailure(f"Callout #{number} is not a thread.")
+                    raise StepFailure(f"Callout #{ref.number} is not a thread.")
                 return found
             return parse_designation(text)
         except (NotTabled, NoReference, ExpressionError) as error:

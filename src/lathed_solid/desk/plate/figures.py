@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-import re
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ...core.drafting.figures import Figure
+from ...core.names import lone_ref
 from ...core.sketch.model import Dimension
 from ..sheet.marks import draw_balloon
 from ..theme.palette import Palette
 from ..theme.style import figure_font
 from .look import BLAMED, Look
-
-_BALLOON = re.compile(r"#(\d+)(\.[a-z_]+)?")
 
 
 def words_of(d: Dimension, look: Look) -> str:
@@ -25,10 +22,7 @@ def words_of(d: Dimension, look: Look) -> str:
 def text_widths(dimensions: tuple[Dimension, ...], look: Look) -> dict[str, float]:
     """Widths of all texts with their balloons, pixels."""
     metrics = QFontMetricsF(figure_font(9))
-    return {
-        d.id: metrics.horizontalAdvance(words_of(d, look)) + (22 if _BALLOON.fullmatch(d.text.strip()) else 0)
-        for d in dimensions
-    }
+    return {d.id: metrics.horizontalAdvance(words_of(d, look)) + (22 if lone_ref(d.text) else 0) for d in dimensions}
 
 
 def dimensions(painter: QPainter, figures: list[Figure], look: Look, p: Palette) -> dict[str, QRectF]:
@@ -72,7 +66,7 @@ def _text(painter: QPainter, figure: Figure, look: Look, p: Palette) -> QRectF:
     font = figure_font(9)
     painter.setFont(font)
     width = QFontMetricsF(font).horizontalAdvance(words)
-    balloon = _BALLOON.fullmatch(d.text.strip())
+    balloon = lone_ref(d.text)
     extra = 22 if balloon else 0
     box = QRectF(figure.text_at.x - (width + extra) / 2 - 3, figure.text_at.y - 9, width + extra + 6, 18)
     painter.setPen(Qt.PenStyle.NoPen)
@@ -82,5 +76,5 @@ def _text(painter: QPainter, figure: Figure, look: Look, p: Palette) -> QRectF:
     painter.drawText(box.adjusted(3, 0, -extra - 3, 0), Qt.AlignmentFlag.AlignCenter, words)
     if balloon:
         center = QPointF(box.right() - 11, box.center().y())
-        draw_balloon(painter, center, int(balloon[1]), p.color("gold"), p.color("plate_bottom"), 8.5)
+        draw_balloon(painter, center, balloon.number, p.color("gold"), p.color("plate_bottom"), 8.5)
     return box

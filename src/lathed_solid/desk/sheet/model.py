@@ -11,6 +11,7 @@ from PyQt6.QtCore import QMimeData, QModelIndex, Qt
 from ...core.callout import Callout, in_words
 from ...core.callout.words import limits_text, pretty
 from ...core.job import edits, walk
+from ...core.names import lone_ref
 from ...core.prove.proof import Mark
 from ...core.refusal import Refusal
 from ..lists import RowModel, Says
@@ -124,7 +125,7 @@ class CalloutModel(RowModel):
 
     def mimeData(self, indexes: Iterable[QModelIndex]) -> QMimeData:
         data = QMimeData()
-        data.setText("#" + str(self.data(next(iter(indexes)), NUMBER)))
+        data.setText(f"#{self.data(next(iter(indexes)), NUMBER)}")
         return data
 
     def supportedDropActions(self) -> Qt.DropAction:
@@ -134,9 +135,9 @@ class CalloutModel(RowModel):
         self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int, parent: QModelIndex
     ) -> bool:
         text = data.text() if data else ""
-        if not text.startswith("#") or not text[1:].isdigit():
+        if (dropped := lone_ref(text)) is None:
             return False
-        number, to = int(text[1:]), row if row >= 0 else self.rowCount()
+        number, to = dropped.number, row if row >= 0 else self.rowCount()
         if self.row_of(number) < to:
             to -= 1
         return self._session.edit(lambda c: edits.move_callout(c, number, to), f"callout {number} moved")

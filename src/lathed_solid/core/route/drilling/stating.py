@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING
 
-from ...names import bare
+from ...names import bare, lone_ref, refers
 from ..gauges import (
     AxisAngle,
     AxisFrom,
@@ -42,9 +41,9 @@ def hole_claims(step: Hole, view: RouteView) -> list[Claim]:
     points = chosen_points(step.only, sketch) if sketch is not None else {}
     tags = [f"{step.id}/{key}" for key in points]
     found = [c for tag in tags for c in _claims_of(step, tag)]
-    numbered = step.thread if step.thread.strip().startswith("#") else step.diameter
-    if len(tags) > 1 and (match := re.fullmatch(r"\s*(#\d+)\s*", numbered)):
-        found += claim(f"{match[1]}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:]), even=False))
+    numbered = step.thread if refers(step.thread) else step.diameter
+    if len(tags) > 1 and (ref := lone_ref(numbered)) and not ref.key:
+        found += claim(f"{ref}.count", Count(f"{tags[0]}/side", tuple(f"{t}/side" for t in tags[1:]), even=False))
     if sketch is not None:
         drilled = {key: f"{step.id}/{key}/side" for key in points}
         found += dimension_claims(step, sketch, view, set(), drilled)

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
-from ...names import Renames, renamed
+from ...names import Renames, lone_ref, refers, renamed
 from ...quantity import ExpressionError, evaluate
 from ...quantity.expression import NoReference
 from ..gauges import Claim, Leg, LegAngle, Radius, claim
@@ -145,11 +145,11 @@ def _is_even(step: Chamfer, view: RouteView) -> bool:
 
 def _angle_of(step: Chamfer, view: RouteView) -> str:
     """The angle as told; a callout that gives the leg may state the angle with it (0.5 x 45°)."""
-    size = step.size.strip()
-    if "#" in step.angle or not (size.startswith("#") and size[1:].isdigit()):
+    size = lone_ref(step.size)
+    if refers(step.angle) or size is None or size.key:
         return step.angle
     try:
-        view.ledger.characteristic(int(size[1:]), "angle")
+        view.ledger.characteristic(size.number, "angle")
     except NoReference:
         return step.angle
     return f"{size}.angle"

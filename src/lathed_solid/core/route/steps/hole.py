@@ -9,6 +9,7 @@ import math
 from typing import TYPE_CHECKING
 
 from ...kernel.topology import Face
+from ...names import refers
 from ...quantity import ExpressionError
 from ...quantity.expression import NoReference
 from ...refusal import said
@@ -121,8 +122,8 @@ def _nearest(piece: NamedBody, frame: Frame) -> float:
 
 
 def summary(step: Hole, view: RouteView) -> str:
-    size = step.thread if step.thread.strip() and not step.thread.startswith("#") else ""
-    if step.thread.startswith("#"):
+    size = step.thread if step.thread.strip() and not refers(step.thread) else ""
+    if refers(step.thread):
         try:
             thread = view.ledger.reading(int(step.thread[1:].partition(".")[0])).thread
             size = thread.designation if thread else step.thread

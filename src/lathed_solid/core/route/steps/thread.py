@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 from ...formulas import Formula
+from ...names import lone_ref
 from ...refusal import said
 from ...standards.tables import NotTabled
 from ...standards.thread_limits import limits
@@ -261,7 +262,7 @@ def claims(step: Thread, view: RouteView) -> list[Claim]:
 
 def summary(step: Thread, view: RouteView) -> str:
     note = step.note
-    if note.startswith("#") and (c := view.ledger.callouts.get(int(note[1:].partition(".")[0] or 0))):
+    if (ref := lone_ref(note)) and (c := view.ledger.callouts.get(ref.number)):
         note = c.note
     return f"{note} · {step.form}"
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 import msgspec
 
+from ...names import refers
 from ...quantity import negated
 from ..model import (
     ACROSS,
@@ -40,7 +41,7 @@ def place_point(sketch: Sketch, at: XY, texts: tuple[str, str] | None = None) ->
     id_ = fresh(sketch, "p")
     sketch = grown(sketch, [Point(id_, *at)])
     # A formula that comes to nothing just now is still a formula: it must follow its callouts.
-    lying = [v == 0.0 and not (texts is not None and "#" in t) for v, t in zip(at, texts or ("", ""), strict=True)]
+    lying = [v == 0.0 and not (texts is not None and refers(t)) for v, t in zip(at, texts or ("", ""), strict=True)]
     if all(lying):
         return related(sketch, "coincident", id_, ORIGIN, assumed=True), id_
     for axis, lies in zip((ACROSS, ALONG), lying, strict=True):

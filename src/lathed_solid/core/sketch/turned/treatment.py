@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from ...names import lone_ref
 from ...quantity import ExpressionError, Scope
 from ...quantity.expression import NoReference
 
@@ -32,9 +33,9 @@ def edge_treatment(text: str, scope: Scope) -> Chamfer | Fillet | None:
     text = text.strip()
     if not text:
         return None
-    if match := re.fullmatch(r"#(\d+)", text):
+    if (ref := lone_ref(text)) and not ref.key:
         try:
-            scope.reference(int(match[1]), "angle")
+            scope.reference(ref.number, "angle")
         except NoReference:
             return Fillet(text)
         return Chamfer(text, f"{text}.angle")

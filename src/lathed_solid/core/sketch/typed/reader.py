@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable
 from typing import NamedTuple
 
+from ...names import refers
 from ...quantity import ExpressionError, Scope, evaluate
 from ..make.draw import Spot
 from ..make.size import place
@@ -90,7 +91,7 @@ class Reader:
 
     def _joined(self, place: Place) -> Place:
         """Plain numbers that name the very place of an open end mean that end, as a click there would."""
-        if self.sketch is None or place.point or any("#" in text for text in place.texts or ()):
+        if self.sketch is None or place.point or any(refers(text) for text in place.texts or ()):
             return place
         points = self.sketch.points()
         # The outline of the face under the plate is only joined when it is named, or clicked.

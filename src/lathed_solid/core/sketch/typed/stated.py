@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
+from ...names import refers
 from ...quantity import Scope, evaluate
 from ..make.shapes import across_size, sized
 from ..model import ORIGIN, Dimension, Sketch
@@ -22,7 +23,7 @@ def with_places(sketch: Sketch, placed: Iterable[tuple[str, Place]], scope: Scop
 
     for point, place in placed:
         for k, text in enumerate(place.texts or ()):
-            if "#" not in text or point not in sketch.points():
+            if not refers(text) or point not in sketch.points():
                 continue
             kind, of = ("along", (ORIGIN, point)) if k == 0 else across_size(sketch, point)
             made = sized(sketch, kind, of, text, place.at[k])
