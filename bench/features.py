@@ -34,8 +34,8 @@ def _thread() -> Row:
     """M12x1.75, 30 long: ours against a 60° groove swept along the helix and cut from the blank."""
     from OCP.BRepCheck import BRepCheck_Analyzer
 
-    from lathed_solid.core.kernel.geometry import Frame
-    from lathed_solid.core.kernel.helicoid import Piece, threaded_rod
+    from lathed_solid.core.kernel.build.helicoid import Piece, threaded_rod
+    from lathed_solid.core.kernel.ground.geometry import Frame
     from lathed_solid.core.standards.thread_profiles import profile
     from lathed_solid.core.standards.threads import parse_designation
 
@@ -115,8 +115,8 @@ def _hole(depth: float) -> Hole:
 
 
 def _counterbores() -> list[Row]:
-    from lathed_solid.core.kernel.geometry import Frame
-    from lathed_solid.core.kernel.sweep import turned_tool
+    from lathed_solid.core.kernel.build.sweep import turned_tool
+    from lathed_solid.core.kernel.ground.geometry import Frame
 
     base, cache = _plate(), Cache()
     plate = rebuild(base.plan(), cache).body
@@ -129,7 +129,7 @@ def _counterbores() -> list[Row]:
     def bare(k: int) -> object:
         from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 
-        from lathed_solid.core.kernel.placing import shifting
+        from lathed_solid.core.kernel.ground.placing import shifting
 
         d = 5 + 0.01 * k
         frame = Frame((10.0, 10.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
@@ -145,7 +145,7 @@ def _counterbores() -> list[Row]:
 def _bare_cut(body: Any, tools: list[Any]) -> Any:
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 
-    from lathed_solid.core.kernel.topology import shape_list
+    from lathed_solid.core.kernel.ground.topology import shape_list
 
     operation = BRepAlgoAPI_Cut()
     operation.SetArguments(shape_list([body]))
@@ -157,8 +157,8 @@ def _bare_cut(body: Any, tools: list[Any]) -> Any:
 
 # --- the last of sixty steps
 def _last_of_sixty() -> Row:
-    from lathed_solid.core.kernel.geometry import Frame
-    from lathed_solid.core.kernel.sweep import turned_tool
+    from lathed_solid.core.kernel.build.sweep import turned_tool
+    from lathed_solid.core.kernel.ground.geometry import Frame
 
     content, cache = _plate(), Cache()
     for k in range(58):

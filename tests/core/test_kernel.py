@@ -4,13 +4,18 @@ import math
 
 import pytest
 
-from lathed_solid.core.kernel import boolean, edges, exchange, picture, reading, section, surfaces, sweep
-from lathed_solid.core.kernel.check import KernelFailure, accept
-from lathed_solid.core.kernel.geometry import Frame
-from lathed_solid.core.kernel.named import LostReference, NamedBody
-from lathed_solid.core.kernel.outline import ArcSegment, FullCircle, Segment, flat_face
-from lathed_solid.core.kernel.placing import turning_about
-from lathed_solid.core.kernel.topology import EDGE, faces, subshapes, volume
+from lathed_solid.core.kernel.build import sweep
+from lathed_solid.core.kernel.build.outline import ArcSegment, FullCircle, Segment, flat_face
+from lathed_solid.core.kernel.cut import boolean, edges
+from lathed_solid.core.kernel.files import reading
+from lathed_solid.core.kernel.files import writing as exchange
+from lathed_solid.core.kernel.ground import picture
+from lathed_solid.core.kernel.ground.check import KernelFailure, accept
+from lathed_solid.core.kernel.ground.geometry import Frame
+from lathed_solid.core.kernel.ground.named import LostReference, NamedBody
+from lathed_solid.core.kernel.ground.placing import turning_about
+from lathed_solid.core.kernel.ground.topology import EDGE, faces, subshapes, volume
+from lathed_solid.core.kernel.measure import section, surfaces
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 ZX = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))

@@ -4,11 +4,11 @@ import math
 
 import pytest
 
-from lathed_solid.core.kernel.cutting_plane import NoPlane, cutting_frame
-from lathed_solid.core.kernel.geometry import dot
-from lathed_solid.core.kernel.pair import lie
-from lathed_solid.core.kernel.section import hatches
-from lathed_solid.core.kernel.surfaces import box, measure_faces
+from lathed_solid.core.kernel.ground.geometry import dot
+from lathed_solid.core.kernel.measure.cutting_plane import NoPlane, cutting_frame
+from lathed_solid.core.kernel.measure.pair import lie
+from lathed_solid.core.kernel.measure.section import hatches
+from lathed_solid.core.kernel.measure.surfaces import box, measure_faces
 from lathed_solid.core.quantity import Style
 
 from .strangers.bench import Bench
@@ -83,7 +83,7 @@ def test_each_body_is_hatched_its_own_way(part):
     assert low[0] == pytest.approx(30, abs=1e-6) == high[0]
     two = hatches([part.shape, part.shape], cutting_frame("z", (), 10.0, 0.0))
     one = hatches([part.shape], cutting_frame("z", (), 10.0, 0.0))
-    from lathed_solid.core.kernel.topology import EDGE, subshapes
+    from lathed_solid.core.kernel.ground.topology import EDGE, subshapes
 
     assert len(subshapes(two, EDGE)) > 1.5 * len(subshapes(one, EDGE))
     assert not subshapes(hatches([], cutting_frame("z", (), 10.0, 0.0)), EDGE)

@@ -12,8 +12,8 @@ from OCP.TopLoc import TopLoc_Location
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.storage import load
-from lathed_solid.core.kernel.named import NamedBody
-from lathed_solid.core.kernel.picture import _is_meshed, mesh, to_bytes
+from lathed_solid.core.kernel.ground.named import NamedBody
+from lathed_solid.core.kernel.ground.picture import _is_meshed, mesh, to_bytes
 from lathed_solid.core.route.rebuild import Cache, rebuild
 
 from ..conftest import EXAMPLES

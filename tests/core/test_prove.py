@@ -117,7 +117,7 @@ def test_binding_by_hand_measures_the_picked_faces():
 
 
 def _surfaces(shown):
-    from lathed_solid.core.kernel.surfaces import measure_faces
+    from lathed_solid.core.kernel.measure.surfaces import measure_faces
 
     return measure_faces(shown.result.body)
 

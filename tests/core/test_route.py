@@ -9,8 +9,8 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
-from lathed_solid.core.kernel.named import LostReference
-from lathed_solid.core.kernel.surfaces import mass_properties, measure_face
+from lathed_solid.core.kernel.ground.named import LostReference
+from lathed_solid.core.kernel.measure.surfaces import mass_properties, measure_face
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild

@@ -9,8 +9,8 @@ import pytest
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
-from lathed_solid.core.kernel.named import LostReference
-from lathed_solid.core.kernel.surfaces import measure_face
+from lathed_solid.core.kernel.ground.named import LostReference
+from lathed_solid.core.kernel.measure.surfaces import measure_face
 from lathed_solid.core.names import bare, piece_of, renamed
 from lathed_solid.core.route.model import EdgeRef, StepFailure
 from lathed_solid.core.route.outlines import closed_regions

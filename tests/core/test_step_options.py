@@ -145,7 +145,7 @@ def test_revolves(name):
 
 def test_a_part_of_a_turn_stands_where_it_is_told_and_has_two_ends():
     body = result(turned(turn="90°", start="0°")).body
-    from lathed_solid.core.kernel.surfaces import mass_properties
+    from lathed_solid.core.kernel.measure.surfaces import mass_properties
 
     c = mass_properties(body).center
     assert c[0] > 0

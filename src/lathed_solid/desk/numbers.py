@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ..core.kernel.figures import Vector
-from ..core.kernel.geometry import cross
+from ..core.kernel.ground.figures import Vector
+from ..core.kernel.ground.geometry import cross
 from ..core.names import bare, callouts_in, lone_ref
 from ..core.quantity import ExpressionError, evaluate
 from ..core.route.drilling.model import Hole

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject
 
 from ..core.job import edits
 from ..core.job.model import Content
-from ..core.kernel.pair import lie
+from ..core.kernel.measure.pair import lie
 from ..core.names import bare
 from ..core.quantity import evaluate
 from ..core.route.model import EdgeRef, FaceRef

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..core.kernel.figures import Surface
+from ..core.kernel.ground.figures import Surface
 from ..core.names import bare
 from ..core.route.model import EdgeRef, FaceRef, edge_ref
 from ..worker.protocol import BuiltPart

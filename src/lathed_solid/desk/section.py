@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 
-from ..core.kernel.cutting_plane import NoPlane, cutting_frame
-from ..core.kernel.figures import Surface
-from ..core.kernel.geometry import Frame, dot, minus, shifted
+from ..core.kernel.ground.figures import Surface
+from ..core.kernel.ground.geometry import Frame, dot, minus, shifted
+from ..core.kernel.measure.cutting_plane import NoPlane, cutting_frame
 from ..core.quantity import evaluate
 from ..worker.protocol import Hatched
 from .picking import Picking

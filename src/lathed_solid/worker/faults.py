@@ -27,9 +27,9 @@ def strike(faults: str, step: str) -> None:
 
 def _work(seconds: float) -> None:
     """Real kernel work, which holds the interpreter lock as a real slow step does."""
-    from ..core.kernel.boolean import combine
-    from ..core.kernel.geometry import Frame
-    from ..core.kernel.sweep import turned_tool
+    from ..core.kernel.build.sweep import turned_tool
+    from ..core.kernel.cut.boolean import combine
+    from ..core.kernel.ground.geometry import Frame
 
     frame = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
     across = Frame((0.0, -20.0, 5.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0))

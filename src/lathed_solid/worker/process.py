@@ -43,7 +43,7 @@ from .protocol import (
 from .protocol import decode_message as decode
 
 if TYPE_CHECKING:
-    from ..core.kernel.named import NamedBody
+    from ..core.kernel.ground.named import NamedBody
 
 log = logging.getLogger(__name__)
 #: Builds whose bodies are kept for a section.
@@ -108,7 +108,7 @@ class _Server:
         return self._hatch(request)
 
     def _build(self, request: Build) -> Proved:
-        from ..core.kernel.picture import mesh, to_bytes
+        from ..core.kernel.ground.picture import mesh, to_bytes
 
         begun = time.perf_counter()
 
@@ -160,7 +160,7 @@ class _Server:
     def _built(
         self, request: Build, result: RouteResult, begun: float, shape: bytes, shown: NamedBody | None
     ) -> BuiltPart:
-        from ..core.kernel.surfaces import measure_faces
+        from ..core.kernel.measure.surfaces import measure_faces
 
         body = result.body
         assert body is not None
@@ -186,9 +186,9 @@ class _Server:
         return Exported(request.ticket, request.path)
 
     def _hatch(self, request: Hatch) -> Reply:
-        from ..core.kernel.geometry import Frame
-        from ..core.kernel.picture import to_bytes
-        from ..core.kernel.section import hatches
+        from ..core.kernel.ground.geometry import Frame
+        from ..core.kernel.ground.picture import to_bytes
+        from ..core.kernel.measure.section import hatches
 
         bodies = self._bodies.get(request.of)
         if bodies is None:

@@ -8,7 +8,7 @@ import msgspec
 
 from ..core.job.model import BodyLook, Content
 from ..core.job.routes import RouteFigures
-from ..core.kernel.figures import Surface, Vector
+from ..core.kernel.ground.figures import Surface, Vector
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport

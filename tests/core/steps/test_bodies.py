@@ -11,8 +11,8 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.model import Job
 from lathed_solid.core.job.proving import build_and_prove
-from lathed_solid.core.kernel.exchange import write_step
-from lathed_solid.core.kernel.surfaces import mass_properties
+from lathed_solid.core.kernel.files.writing import write_step
+from lathed_solid.core.kernel.measure.surfaces import mass_properties
 from lathed_solid.core.prove.binding import Binding
 from lathed_solid.core.quantity import Style
 from lathed_solid.core.route.drilling.model import Hole
@@ -185,7 +185,7 @@ def test_a_file_of_several_solids_gives_several_bodies_with_names_and_colours(tm
 
 def test_bodies_leave_with_their_names_and_colours_and_come_back(tmp_path):
     from lathed_solid.core.issue.formats import FORMATS, issue
-    from lathed_solid.core.kernel.reading import read_solids
+    from lathed_solid.core.kernel.files.reading import read_solids
 
     content = plate(PIN, sketches=(PAD,))
     content = edits.change_body(content, "s2", name="Stift Ø", color=(0.2, 0.4, 0.6))
@@ -202,7 +202,7 @@ def test_a_faulty_solid_is_refused_and_mended_when_asked(tmp_path):
     from OCP.BRepTools import BRepTools
     from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
 
-    from lathed_solid.core.kernel.topology import FACE, subshapes
+    from lathed_solid.core.kernel.ground.topology import FACE, subshapes
 
     make, shell, solid = BRep_Builder(), TopoDS_Shell(), TopoDS_Solid()
     make.MakeShell(shell)
@@ -413,8 +413,8 @@ def test_undercuts_run_outs_and_centres_by_table():
 def test_every_example_is_one_sound_proved_solid_without_slivers(number):
     from OCP.BRepCheck import BRepCheck_Analyzer
 
-    from lathed_solid.core.kernel.surfaces import measure_faces
-    from lathed_solid.core.kernel.topology import SOLID, subshapes
+    from lathed_solid.core.kernel.ground.topology import SOLID, subshapes
+    from lathed_solid.core.kernel.measure.surfaces import measure_faces
 
     content = storage.load(EXAMPLES / f"skp-0{number}.lathed").job.content
     shown = build_and_prove(content)

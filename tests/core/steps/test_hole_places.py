@@ -2,7 +2,7 @@
 
 import pytest
 
-from lathed_solid.core.kernel.surfaces import mass_properties, measure_face
+from lathed_solid.core.kernel.measure.surfaces import mass_properties, measure_face
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.steps.extrude import Extrude
 

@@ -5,12 +5,12 @@ import math
 import numpy as np
 import pytest
 
-from lathed_solid.core.kernel.boolean import apart
-from lathed_solid.core.kernel.geometry import Frame
-from lathed_solid.core.kernel.helicoid import Fade, Piece, helical_solid, straight, thread_sleeve, threaded_rod
-from lathed_solid.core.kernel.named import NamedBody
-from lathed_solid.core.kernel.surfaces import measure_face
-from lathed_solid.core.kernel.topology import volume as volume_of
+from lathed_solid.core.kernel.build.helicoid import Fade, Piece, helical_solid, straight, thread_sleeve, threaded_rod
+from lathed_solid.core.kernel.cut.boolean import apart
+from lathed_solid.core.kernel.ground.geometry import Frame
+from lathed_solid.core.kernel.ground.named import NamedBody
+from lathed_solid.core.kernel.ground.topology import volume as volume_of
+from lathed_solid.core.kernel.measure.surfaces import measure_face
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.revolve import Revolve

@@ -16,7 +16,7 @@ from ..route.rebuild import Cache, RouteResult, rebuild
 
 if TYPE_CHECKING:
     from ..job.attachments import Store
-    from ..kernel.exchange import Part
+    from ..kernel.files.writing import Part
 
 
 class Format(NamedTuple):
@@ -29,7 +29,7 @@ class Format(NamedTuple):
 
 
 def _write_step(content: Content, result: RouteResult, path: Path) -> None:
-    from ..kernel.exchange import write_step
+    from ..kernel.files.writing import write_step
 
     header, parts = content.header, _parts(content, result)
     assert result.body is not None  # seen to by ``issue``
@@ -37,7 +37,7 @@ def _write_step(content: Content, result: RouteResult, path: Path) -> None:
 
 
 def _write_stl(content: Content, result: RouteResult, path: Path) -> None:
-    from ..kernel.exchange import write_stl
+    from ..kernel.files.writing import write_stl
 
     assert result.body is not None
     write_stl(result.body, path)
@@ -76,7 +76,7 @@ def issue(
     The kernel writes by itself: it writes into a folder of its own beside the target, which no one can have laid a link
     into, and the whole file is put in place at the end.
     """
-    from ..kernel.check import KernelFailure
+    from ..kernel.ground.check import KernelFailure
 
     result = rebuild(content.plan(store.find if store else None), cache, until=until)
     failed = next((r for r in result.reports if r.state == "failed"), None)
@@ -96,7 +96,7 @@ def issue(
 
 def _parts(content: Content, result: RouteResult) -> list[Part]:
     """The bodies as they are called and coloured: by hand, else by the file they came from."""
-    from ..kernel.exchange import Part
+    from ..kernel.files.writing import Part
 
     found = []
     for id_, body in result.bodies.items():

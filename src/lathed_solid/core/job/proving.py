@@ -52,8 +52,8 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
 
 def weighed(content: Content, result: RouteResult) -> Weighed:
     """Figures of the whole, each body weighed by its own material."""
-    from ..kernel.picture import checked_by_mesh
-    from ..kernel.surfaces import mass_properties
+    from ..kernel.ground.picture import checked_by_mesh
+    from ..kernel.measure.surfaces import mass_properties
     from ..prove.proof import together
 
     return together(

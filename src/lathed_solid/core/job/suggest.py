@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from ..callout import Reading
-from ..kernel.figures import Surface
+from ..kernel.ground.figures import Surface
 from ..route.drilling.model import Hole
 from ..route.model import EdgeRef, FaceRef, StepBase
 from ..route.steps.edges import Chamfer, Fillet

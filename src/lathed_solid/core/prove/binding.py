@@ -7,7 +7,7 @@ from typing import cast
 
 import msgspec
 
-from ..kernel.figures import Surface
+from ..kernel.ground.figures import Surface
 from ..refusal import Refusal
 from ..route.gauges import (
     AnyGauge,

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import Frame, cross, dot, frame_about, norm, unit
-from ..kernel.surfaces import extent
+from ..kernel.ground.figures import Surface, Vector
+from ..kernel.ground.geometry import Frame, cross, dot, frame_about, norm, unit
+from ..kernel.measure.surfaces import extent
 from ..route.gauges import Leg, LegAngle
 from .laid import Line, NotShown, Plate, Round, Straight, crossing
 from .plate import PARALLEL, LostFace, Measured, SurfacePlate, Unmeasurable

@@ -6,8 +6,8 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ..kernel.figures import Surface
-from ..kernel.geometry import along, cross, minus, norm
+from ..kernel.ground.figures import Surface
+from ..kernel.ground.geometry import along, cross, minus, norm
 from .plate import SurfacePlate, Unmeasurable
 
 _CORNER = re.compile(r"/e\d+/side$")

@@ -8,9 +8,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..arrays import Floats
-from ..kernel.axial import axial_trace
-from ..kernel.figures import Surface
-from ..kernel.named import NamedBody
+from ..kernel.ground.figures import Surface
+from ..kernel.ground.named import NamedBody
+from ..kernel.measure.axial import axial_trace
 from ..refusal import Refusal
 
 #: Where the line lies about the axis, radians: off the main directions, where faces begin and end.

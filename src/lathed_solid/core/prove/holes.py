@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import along, dot, frame_about, minus, norm
-from ..kernel.surfaces import axis_meets
+from ..kernel.ground.figures import Surface, Vector
+from ..kernel.ground.geometry import along, dot, frame_about, minus, norm
+from ..kernel.measure.surfaces import axis_meets
 from ..refusal import said
 from ..route.gauges import Depth, OpenEnds, ThreadDepth, ThreadOn
 from ..standards.thread_limits import minor_limits

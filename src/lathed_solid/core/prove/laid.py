@@ -9,9 +9,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import Frame, dot, minus
-from ..kernel.named import SPENT
+from ..kernel.ground.figures import Surface, Vector
+from ..kernel.ground.geometry import Frame, dot, minus
+from ..kernel.ground.named import SPENT
 from ..route.gauges import Site
 from .plate import COPLANAR, LostFace, Unmeasurable
 

@@ -6,10 +6,10 @@ import math
 from collections.abc import Callable
 from typing import Any
 
-from ..kernel.curvature import rounding
-from ..kernel.figures import Surface
-from ..kernel.geometry import Frame, along, dot, minus
-from ..kernel.surfaces import corner_places
+from ..kernel.ground.curvature import rounding
+from ..kernel.ground.figures import Surface
+from ..kernel.ground.geometry import Frame, along, dot, minus
+from ..kernel.measure.surfaces import corner_places
 from ..route.gauges import (
     AnyGauge,
     Apart,

@@ -8,11 +8,11 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 from ..arrays import Floats
-from ..kernel.figures import Surface, Vector
-from ..kernel.geometry import Frame, along, cross, dot, minus, norm, unit
-from ..kernel.named import LostReference, NamedBody
-from ..kernel.surfaces import Inside, measure_faces
-from ..kernel.topology import FACE, SOLID, shape_map, subshapes
+from ..kernel.ground.figures import Surface, Vector
+from ..kernel.ground.geometry import Frame, along, cross, dot, minus, norm, unit
+from ..kernel.ground.named import LostReference, NamedBody
+from ..kernel.ground.topology import FACE, SOLID, shape_map, subshapes
+from ..kernel.measure.surfaces import Inside, measure_faces
 from ..refusal import Refusal
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 import msgspec
 
-from ..kernel.figures import MassProperties
+from ..kernel.ground.figures import MassProperties
 
 Mark = Literal["in", "near", "out", "open"]
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
-from ..kernel.figures import Surface
+from ..kernel.ground.figures import Surface
 from ..names import bare
 from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
 from ..tolerance import ON_LIMIT

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from ..kernel.figures import Surface
-from ..kernel.geometry import axis_frame, dot, minus
+from ..kernel.ground.figures import Surface
+from ..kernel.ground.geometry import axis_frame, dot, minus
 from ..route.gauges import Apart, AxesApart, AxisAngle, AxisFrom, CircleThrough, Position
 from .plate import PARALLEL, Measured, SurfacePlate, Unmeasurable, crossed, from_axis
 

@@ -9,9 +9,9 @@ from typing import NamedTuple
 import numpy as np
 
 from ..arrays import Floats
-from ..kernel.axial import axial_trace
-from ..kernel.geometry import Frame
-from ..kernel.named import NamedBody
+from ..kernel.ground.geometry import Frame
+from ..kernel.ground.named import NamedBody
+from ..kernel.measure.axial import axial_trace
 from ..refusal import Refusal, said
 from ..standards.tables import NotTabled
 from ..standards.thread_limits import limits
@@ -90,8 +90,8 @@ def feel(body: NamedBody, indices: Sequence[int], axis: Frame, pitch: float, int
 
 def _reach(body: NamedBody, indices: Sequence[int], axis: Frame) -> tuple[float, float]:
     """Where the faces begin and end along the axis."""
-    from ..kernel.geometry import dot, minus
-    from ..kernel.surfaces import corner_places
+    from ..kernel.ground.geometry import dot, minus
+    from ..kernel.measure.surfaces import corner_places
 
     places = [dot(minus(p, axis.origin), axis.normal) for i in indices for p in corner_places(body.face(i))]
     if not places:

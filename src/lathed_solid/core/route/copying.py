@@ -15,9 +15,9 @@ from .model import Built, Param, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
-    from ..kernel.placing import Transform
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
+    from ..kernel.ground.placing import Transform
     from .model import Tooling
 
 #: What only the first one is stated to have: where it stands.
@@ -59,8 +59,8 @@ def renames(id_: str, key: str, of: Sequence[str]) -> list[tuple[str, str]]:
 
 def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Transform]) -> Tooling:
     """Break the edges of the chamfers and fillets among ``of`` at every place, once all else stands there."""
-    from ..kernel.named import LostReference
-    from ..kernel.sweep import edges_moved
+    from ..kernel.build.sweep import edges_moved
+    from ..kernel.ground.named import LostReference
     from .model import Tooling
 
     tooling = Tooling("break")
@@ -83,8 +83,8 @@ def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Tr
 
 def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """Whole bodies set down at every place, ``joined`` to the one they came from or separate. Raises StepFailure."""
-    from ..kernel.boolean import combine
-    from ..kernel.sweep import moved
+    from ..kernel.build.sweep import moved
+    from ..kernel.cut.boolean import combine
 
     home = shop.active
     for source in bodies:
@@ -104,8 +104,8 @@ def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, pl
 
 def _again(step: Repeating, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """Every source step built anew in every place."""
-    from ..kernel.check import KernelFailure
-    from ..kernel.named import LostReference
+    from ..kernel.ground.check import KernelFailure
+    from ..kernel.ground.named import LostReference
     from .model import Tooling
 
     if not step.of:
@@ -149,8 +149,8 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, T
 
     All that adds goes in one operation, then all that cuts. Raises StepFailure.
     """
-    from ..kernel.boolean import combine
-    from ..kernel.sweep import moved
+    from ..kernel.build.sweep import moved
+    from ..kernel.cut.boolean import combine
     from .model import Tooling
 
     if not of:
@@ -186,7 +186,7 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, T
 
 def _carried(frames: Mapping[str, Frame], old: str, new: str, place: Transform) -> dict[str, Frame]:
     """The planes that a step's sizes are measured in, as they stand with a copy of it."""
-    from ..kernel.placing import moved_frame
+    from ..kernel.ground.placing import moved_frame
 
     return {new + n.removeprefix(old): moved_frame(f, place) for n, f in frames.items() if n.startswith(old)}
 

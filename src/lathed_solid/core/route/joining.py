@@ -9,7 +9,7 @@ from .model import Built, Param, Tooling, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..kernel.named import NamedBody
+    from ..kernel.ground.named import NamedBody
 
 Mode = Literal["add", "cut", "keep", "new"]
 #: The field ``mode`` of a step whose tools end here, as the editor shows it.
@@ -23,8 +23,8 @@ MATERIAL = Param(
 
 def joined(id_: str, mode: Mode, tools: Sequence[NamedBody], shop: Workshop) -> Built:
     """Combine the tools with the current body, or begin a new one. Raises StepFailure or KernelFailure."""
-    from ..kernel.boolean import combine
-    from ..kernel.check import accept
+    from ..kernel.cut.boolean import combine
+    from ..kernel.ground.check import accept
 
     if shop.current is None and mode in ("cut", "keep"):
         raise Unfinished("There is no body yet to cut from. Set Material to “add”, or put this step later.")

@@ -10,8 +10,8 @@ from ..sketch.curves import at
 from ..sketch.model import Arc, Circle, Curve, Line, Sketch, ends_of
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.project import Flat, Seen
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.measure.project import Flat, Seen
 
 XY = tuple[float, float]
 #: Places taken along a curve that is no straight line or circle there.
@@ -23,8 +23,8 @@ def lent(source: Sketch, there: Frame, here: Frame) -> list[Seen]:
 
     On parallel planes lines, arcs and circles stay what they are; seen at an angle only lines do.
     """
-    from ..kernel.geometry import dot, minus
-    from ..kernel.project import Seen
+    from ..kernel.ground.geometry import dot, minus
+    from ..kernel.measure.project import Seen
 
     points = source.points()
     level = abs(dot(there.normal, here.normal)) > 1 - 1e-9
@@ -43,7 +43,7 @@ def lent(source: Sketch, there: Frame, here: Frame) -> list[Seen]:
 
 
 def _flat(curve: Curve, source: Sketch, places: list[XY], seen, level: bool) -> Flat:  # type: ignore[no-untyped-def]
-    from ..kernel.project import Free, Round, Straight
+    from ..kernel.measure.project import Free, Round, Straight
 
     if isinstance(curve, Line):
         return Straight(places[0], places[-1])

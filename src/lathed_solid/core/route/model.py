@@ -13,8 +13,8 @@ from ..sketch.shadow import Ghost
 from ..standards.threads import ScrewThread
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
 
 
 class FaceRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

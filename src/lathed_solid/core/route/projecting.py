@@ -19,9 +19,9 @@ from .model import StepFailure
 from .settling import settle_sketch
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
-    from ..kernel.project import Flat, Seen
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
+    from ..kernel.measure.project import Flat, Seen
 
 
 #: Another sketch as it stands now, and where it lies. Raises StepFailure.
@@ -121,7 +121,7 @@ def _add(
     items: list[Projected],
 ) -> None:
     """Show a projection, unless all of it falls on what is shown already (the far rim of a hole)."""
-    from ..kernel.project import alike
+    from ..kernel.measure.project import alike
 
     try:
         pieces = _pieces(item, body, frame, sketch)
@@ -135,8 +135,8 @@ def _add(
 
 def _pairs_near(body: NamedBody, frame: Frame) -> list[tuple[str, str]]:
     """The pairs of faces that share edges, those nearest to the plane first."""
-    from ..kernel.geometry import dot, minus
-    from ..kernel.project import middle_of
+    from ..kernel.ground.geometry import dot, minus
+    from ..kernel.measure.project import middle_of
 
     found: dict[tuple[str, str], float] = {}
     for sides, edge in body.sides:
@@ -159,9 +159,9 @@ def _owner(sketch: Sketch, entity: Entity) -> bool:
 
 
 def _pieces(item: Projected, body: NamedBody, frame: Frame, sketch: Sketch) -> list[Seen]:
-    from ..kernel.check import KernelFailure
-    from ..kernel.named import LostReference
-    from ..kernel.project import cut, edge_between, silhouette
+    from ..kernel.ground.check import KernelFailure
+    from ..kernel.ground.named import LostReference
+    from ..kernel.measure.project import cut, edge_between, silhouette
 
     try:
         if item.mode == "edge":
@@ -214,7 +214,7 @@ class _Names:
 
 
 def _curve(id_: str, piece: Flat, construction: bool, link: str) -> list[Entity]:
-    from ..kernel.project import Free, Oval, Round, Straight
+    from ..kernel.measure.project import Free, Oval, Round, Straight
 
     points: list[Entity] = []
 

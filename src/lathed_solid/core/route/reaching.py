@@ -9,9 +9,9 @@ from .model import FaceRef, StepFailure, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
-    from ..kernel.topology import Face
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
+    from ..kernel.ground.topology import Face
 
 #: How far a through cut runs past the part, mm.
 CLEARANCE = 1.0
@@ -70,7 +70,7 @@ def extent(step: Reaching, shop: Workshop, frame: Frame) -> Extent:
 
 
 def through(step: Reaching, shop: Workshop, frame: Frame) -> tuple[float, float]:
-    from ..kernel.surfaces import reach
+    from ..kernel.measure.surfaces import reach
 
     normal, body = frame.normal, shop.body
     reverse = (-normal[0], -normal[1], -normal[2])
@@ -86,8 +86,8 @@ def _one_way(far: float) -> Extent:
 
 
 def _to_corner(step: Reaching, shop: Workshop, frame: Frame) -> float:
-    from ..kernel.geometry import dot, minus
-    from ..kernel.limits import corner
+    from ..kernel.cut.limits import corner
+    from ..kernel.ground.geometry import dot, minus
 
     if len(step.corner) < 3:
         raise Unfinished("Pick the three faces that meet in the corner to run to.")
@@ -97,7 +97,7 @@ def _to_corner(step: Reaching, shop: Workshop, frame: Frame) -> float:
 
 def _to_face(step: Reaching, shop: Workshop, frame: Frame) -> Extent:
     """To a parallel flat face and ``gap`` past it, or trimmed by any other flat or round face."""
-    from ..kernel.geometry import dot, minus
+    from ..kernel.ground.geometry import dot, minus
 
     if not step.face.name:
         raise Unfinished("Pick the face to run to.")
@@ -118,8 +118,8 @@ def _trimmed(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop, gap:
 
     What the sweep meets from outside it passes into the material, what it meets from within out of it.
     """
-    from ..kernel.boolean import split_by_face
-    from ..kernel.limits import carried_on
+    from ..kernel.cut.boolean import split_by_face
+    from ..kernel.cut.limits import carried_on
 
     owner = shop.bodies[shop.owner(step.face.name)]
     face = owner.face(owner.find(step.face.name)[0])
@@ -134,8 +134,8 @@ def _trimmed(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop, gap:
 
 def _met_from_within(face: Face, frame: Frame, step: Reaching) -> bool:
     """Whether a flat face is met by the sweep from the side of its material; a round one is met on its near side."""
-    from ..kernel.geometry import dot
-    from ..kernel.surfaces import measure_face
+    from ..kernel.ground.geometry import dot
+    from ..kernel.measure.surfaces import measure_face
 
     surface = measure_face(face)
     if surface.kind != "plane":
@@ -146,7 +146,7 @@ def _met_from_within(face: Face, frame: Frame, step: Reaching) -> bool:
 
 def _next(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop) -> NamedBody:
     """An added sweep up to the first surface it meets; a cut through the first wall it meets."""
-    from ..kernel.boolean import apart
+    from ..kernel.cut.boolean import apart
 
     pieces = apart("cut" if step.mode in ("add", "new") else "keep", tool, [shop.body])
     if not pieces:
@@ -155,7 +155,7 @@ def _next(tool: NamedBody, frame: Frame, step: Reaching, shop: Workshop) -> Name
 
 
 def _nearest(pieces: list[NamedBody], frame: Frame, step: Reaching) -> NamedBody:
-    from ..kernel.boolean import in_order
+    from ..kernel.cut.boolean import in_order
 
     ordered = in_order(pieces, frame)
     return ordered[-1] if step.direction == "backward" else ordered[0]

@@ -24,8 +24,8 @@ from .registry import kind_of
 from .workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
 
 log = logging.getLogger(__name__)
 
@@ -139,7 +139,7 @@ def _whole(shop: Workshop) -> NamedBody | None:
     """All bodies as one shape."""
     if len(shop.bodies) < 2:
         return next(iter(shop.bodies.values()), None)
-    from ..kernel.named import compound
+    from ..kernel.ground.named import compound
 
     return compound(shop.bodies.values())
 
@@ -154,8 +154,8 @@ def _told(step: StepBase, error: Exception) -> str:
 
 
 def _run(step: StepBase, shop: Workshop, cache: Cache, key: bytes, starting: Callable[[StepBase], None]) -> StepReport:
-    from ..kernel.check import KernelFailure, NothingChanged
-    from ..kernel.named import LostReference
+    from ..kernel.ground.check import KernelFailure, NothingChanged
+    from ..kernel.ground.named import LostReference
 
     found = cache.get(key)
     if found is None:

@@ -18,11 +18,11 @@ from ..standards.threads import ScrewThread, parse_designation
 from .model import Built, EdgeRef, FaceRef, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Tooling, Unfinished
 
 if TYPE_CHECKING:
-    from ..kernel.figures import Surface, Vector
-    from ..kernel.geometry import Frame
-    from ..kernel.named import NamedBody
-    from ..kernel.placing import Transform
-    from ..kernel.topology import Edge
+    from ..kernel.ground.figures import Surface, Vector
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
+    from ..kernel.ground.placing import Transform
+    from ..kernel.ground.topology import Edge
 
 
 #: Breaks the edges of a step again where copies of it lie: the step, where, how the copies' faces are called.
@@ -141,7 +141,7 @@ class Workshop:
     # --- what references mean
     def surface(self, ref: FaceRef, what: str = "the face") -> Surface:
         """A picked face measured. Raises StepFailure when none is picked, LostReference when it is gone."""
-        from ..kernel.surfaces import measure_face
+        from ..kernel.measure.surfaces import measure_face
 
         if not ref.name:
             raise Unfinished(f"Pick {what}.")
@@ -151,7 +151,7 @@ class Workshop:
 
     def pieces(self, ref: FaceRef) -> list[Surface]:
         """Every face a reference means, measured: another step may have parted it since it was picked."""
-        from ..kernel.surfaces import measure_face
+        from ..kernel.measure.surfaces import measure_face
 
         body = self.bodies.get(self.owner(ref.name)) or self.body
         return [measure_face(body.face(i), i) for i in body.find(ref.name)]
@@ -162,7 +162,7 @@ class Workshop:
 
     def plane(self, ref: FaceRef, what: str = "the face") -> Frame:
         """A flat face (its normal outward) or a plane of an earlier step, as a frame. Raises StepFailure."""
-        from ..kernel.geometry import flat_frame
+        from ..kernel.ground.geometry import flat_frame
 
         if (datum := self.datum(ref)) is not None:
             return datum
@@ -198,13 +198,13 @@ class Workshop:
             self._place = before
 
     def placed(self, frame: Frame) -> Frame:
-        from ..kernel.placing import moved_frame
+        from ..kernel.ground.placing import moved_frame
 
         return frame if self._place is None else moved_frame(frame, self._place)
 
     def frame(self, sketch: Sketch, turn: float = 0.0) -> Frame:
         """Where a sketch's plane lies now, turned about the axis by ``turn`` more (radians). Raises StepFailure."""
-        from ..kernel.geometry import Frame, shifted, turned_in_plane
+        from ..kernel.ground.geometry import Frame, shifted, turned_in_plane
         from .planes import plane_axes
 
         plane = sketch.plane

@@ -10,7 +10,7 @@ import msgspec
 
 from ...core.job import edits
 from ...core.job.model import Content
-from ...core.kernel.figures import Vector
+from ...core.kernel.ground.figures import Vector
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.planes import plane_axes
 from ...core.sketch.arrange import source_of

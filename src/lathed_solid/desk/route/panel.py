@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.job import edits, suggest
 from ...core.job.model import Content
-from ...core.kernel.figures import Surface
+from ...core.kernel.ground.figures import Surface
 from ...core.refusal import Refusal
 from ...core.route.model import StepBase
 from ...core.route.registry import FAMILIES, KINDS, Step

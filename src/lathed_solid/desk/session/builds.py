@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.job.model import Content
 from ...core.job.renewing import renewed
 from ...core.job.settle import settle
-from ...core.kernel.geometry import Frame
+from ...core.kernel.ground.geometry import Frame
 from ...core.refusal import Refusal
 from ...worker.client import Client
 from ...worker.protocol import (

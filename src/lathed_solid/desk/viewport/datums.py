@@ -11,9 +11,9 @@ from OCP.Graphic3d import Graphic3d_ZLayerId_Topmost
 from OCP.TopAbs import TopAbs_ShapeEnum
 from PyQt6.QtGui import QColor
 
-from ...core.kernel.geometry import Frame
-from ...core.kernel.placing import point_in
-from ...core.kernel.topology import Shape
+from ...core.kernel.ground.geometry import Frame
+from ...core.kernel.ground.placing import point_in
+from ...core.kernel.ground.topology import Shape
 from ...worker.protocol import DatumFigure
 from .surface import Surface, kernel_color
 

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
 from ...core.job.model import BodyLook
-from ...core.kernel.figures import Vector
-from ...core.kernel.topology import Shape
+from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.topology import Shape
 from ...worker.protocol import BuiltPart
 from ..theme.icons import icon
 from ..theme.palette import Palette

@@ -25,15 +25,15 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
-from ...core.kernel.edges import Pick, chain, picked, sharp_edges
-from ...core.kernel.figures import Surface as FaceFigure
-from ...core.kernel.figures import Vector
-from ...core.kernel.geometry import dot
-from ...core.kernel.named import LostReference, NamedBody
-from ...core.kernel.picture import from_bytes
-from ...core.kernel.placing import triple
-from ...core.kernel.surfaces import outward_at
-from ...core.kernel.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, subshapes
+from ...core.kernel.cut.edges import Pick, chain, picked, sharp_edges
+from ...core.kernel.ground.figures import Surface as FaceFigure
+from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.geometry import dot
+from ...core.kernel.ground.named import LostReference, NamedBody
+from ...core.kernel.ground.picture import from_bytes
+from ...core.kernel.ground.placing import triple
+from ...core.kernel.ground.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, subshapes
+from ...core.kernel.measure.surfaces import outward_at
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
 from .datums import Datums

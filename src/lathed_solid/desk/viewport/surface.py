@@ -18,8 +18,8 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtOpenGLWidgets import QOpenGLWidget
 from PyQt6.QtWidgets import QWidget
 
-from ...core.kernel.figures import Vector
-from ...core.kernel.quiet import quiet
+from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.quiet import quiet
 from ..timing import one_shot
 
 

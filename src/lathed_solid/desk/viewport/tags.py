@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 
-from ...core.kernel.figures import Vector
+from ...core.kernel.ground.figures import Vector
 
 if TYPE_CHECKING:
     from .surface import Surface

@@ -11,7 +11,7 @@ from OCP.Graphic3d import Graphic3d_ZLayerId_Topmost
 from OCP.TCollection import TCollection_ExtendedString
 from PyQt6.QtGui import QColor
 
-from ...core.kernel.figures import Surface as FaceFigure
+from ...core.kernel.ground.figures import Surface as FaceFigure
 from .surface import Surface, kernel_color
 
 _AXES = (("X", (1, 0, 0), "#A8442A"), ("Y", (0, 1, 0), "#4B7A36"), ("Z", (0, 0, 1), "#2E6E8E"))

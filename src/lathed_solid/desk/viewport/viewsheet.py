@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from ...core.kernel.figures import Vector
+from ...core.kernel.ground.figures import Vector
 from ..theme.palette import Palette
 from ..theme.style import text_font
 

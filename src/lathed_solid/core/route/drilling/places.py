@@ -6,17 +6,17 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
-from ...kernel.topology import Face
+from ...kernel.ground.topology import Face
 from ...refusal import said
 from ..model import StepFailure, Unfinished
 from ..points import chosen_points
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface, Vector
-    from ...kernel.geometry import Frame
-    from ...kernel.named import NamedBody
-    from ...kernel.surfaces import Outline
+    from ...kernel.ground.figures import Surface, Vector
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
+    from ...kernel.measure.surfaces import Outline
     from .model import Hole
 
 
@@ -38,7 +38,7 @@ def starts(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> d
 
 
 def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> dict[str, Start]:
-    from ...kernel.geometry import along, dot, minus
+    from ...kernel.ground.geometry import along, dot, minus
 
     sketch = shop.sketch(step.sketch)
     plane = shop.frame(sketch)
@@ -61,16 +61,16 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Face | None) 
 
 def _square(place: Vector, surface: Surface) -> Start:
     """Square into a flat face."""
-    from ...kernel.geometry import frame_about
+    from ...kernel.ground.geometry import frame_about
 
     return Start(frame_about(place, (-surface.axis[0], -surface.axis[1], -surface.axis[2])))
 
 
 def _struck(face: Face | None, place: Vector, way: Vector) -> Start:
     """Where a drill that runs along ``way`` (either way round) through ``place`` first strikes the face."""
-    from ...kernel.geometry import dot, frame_about
-    from ...kernel.placing import triple
-    from ...kernel.surfaces import struck
+    from ...kernel.ground.geometry import dot, frame_about
+    from ...kernel.ground.placing import triple
+    from ...kernel.measure.surfaces import struck
 
     if face is None:
         raise StepFailure("A plane is drilled square to itself. Pick a face of the part to drill at an angle.")
@@ -108,7 +108,7 @@ def _start(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> S
 
 def _in_face(step: Hole, shop: Workshop, surface: Surface) -> Vector:
     """The place told by X and Y, or by the pitch circle."""
-    from ...kernel.geometry import Frame, flat_frame
+    from ...kernel.ground.geometry import Frame, flat_frame
 
     if step.placement == "circle":
         radius = shop.value(step.circle, "Pitch circle") / 2
@@ -152,9 +152,9 @@ def _at_pole(surface: Surface, face: Face | None) -> Start:
 
 def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> Start:
     """So far from two straight edges of a flat face, measured in it."""
-    from ...kernel.edges import Pick, picked
-    from ...kernel.geometry import along, cross, dot, flat_frame
-    from ...kernel.surfaces import edge_in_face
+    from ...kernel.cut.edges import Pick, picked
+    from ...kernel.ground.geometry import along, cross, dot, flat_frame
+    from ...kernel.measure.surfaces import edge_in_face
 
     if surface.kind != "plane" or face is None:
         raise StepFailure("A hole so far from two edges starts in a flat face.")
@@ -185,9 +185,9 @@ def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Face | None)
 
 def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> Vector:
     """The centre of the picked round edge, carried along its axis into the face."""
-    from ...kernel.edges import Pick, picked
-    from ...kernel.geometry import along, dot, minus
-    from ...kernel.surfaces import circle_of
+    from ...kernel.cut.edges import Pick, picked
+    from ...kernel.ground.geometry import along, dot, minus
+    from ...kernel.measure.surfaces import circle_of
 
     if not step.edge:
         raise Unfinished("Pick the round edge whose axis the hole lies on.")
@@ -201,7 +201,7 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> Vector:
 # --- radial holes
 def _radial(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> Start:
     """Square to the axis of a round face, at a place along it and an angle about it."""
-    from ...kernel.geometry import along, axis_frame
+    from ...kernel.ground.geometry import along, axis_frame
 
     if surface.kind not in ("cylinder", "cone", "sphere") or face is None:
         raise StepFailure("A radial hole starts in a round face: a cylinder, a cone or a ball.")
@@ -222,14 +222,14 @@ def _radial(step: Hole, shop: Workshop, surface: Surface, face: Face | None) -> 
 
 
 def _towards(place: Vector, out: Vector) -> Frame:
-    from ...kernel.geometry import frame_about
+    from ...kernel.ground.geometry import frame_about
 
     return frame_about(place, (-out[0], -out[1], -out[2]))
 
 
 def _extent(surface: Surface, about: Frame) -> tuple[float, float]:
     """From where to where a round face runs along its axis, counted as the axis frame counts."""
-    from ...kernel.geometry import along, dot, minus
+    from ...kernel.ground.geometry import along, dot, minus
 
     ends = (dot(minus(along(surface.origin, surface.axis, t), about.origin), about.normal) for t in surface.span)
     low, high = sorted(ends)
@@ -240,7 +240,7 @@ def _along(step: Hole, shop: Workshop, surface: Surface, about: Frame) -> float:
     """Place of a radial hole along the axis, counted from part zero or from a picked end: from there to the side where
     its face lies.
     """
-    from ...kernel.geometry import dot, minus
+    from ...kernel.ground.geometry import dot, minus
 
     away = shop.value(step.along, "Position along the axis", positive=False)
     if not step.datum.name:
@@ -265,7 +265,7 @@ class LevelFaces:
 
     def reached(self, place: Vector, radius: float) -> bool:
         """Whether a circle about a place lies at least partly in one of them; True where there is no flat face."""
-        from ...kernel.surfaces import Outline
+        from ...kernel.measure.surfaces import Outline
 
         if self._surface.kind != "plane" or self._face is None:
             return True
@@ -278,8 +278,8 @@ class LevelFaces:
         return any(outline.reached(place, radius) for outline in self._known[1:])
 
     def _others(self) -> Iterator[Face]:
-        from ...kernel.geometry import dot, minus
-        from ...kernel.surfaces import measure_faces
+        from ...kernel.ground.geometry import dot, minus
+        from ...kernel.measure.surfaces import measure_faces
 
         mine = self._surface
         for other in measure_faces(self._body):

@@ -35,9 +35,9 @@ class Combine(StepBase, frozen=True, kw_only=True, tag="combine"):
 
 
 def build_split(step: Split, shop: Workshop) -> Built:
-    from ...kernel.boolean import in_order, merged, split_by_face
-    from ...kernel.geometry import flat_frame, shifted
-    from ...kernel.limits import carried_on, wide_plane
+    from ...kernel.cut.boolean import in_order, merged, split_by_face
+    from ...kernel.cut.limits import carried_on, wide_plane
+    from ...kernel.ground.geometry import flat_frame, shifted
 
     offset = shop.value(step.offset, "Offset", positive=False)
     if step.by != "face":
@@ -66,7 +66,7 @@ def build_split(step: Split, shop: Workshop) -> Built:
 
 
 def build_combine(step: Combine, shop: Workshop) -> Built:
-    from ...kernel.boolean import combine
+    from ...kernel.cut.boolean import combine
 
     others = [i for i in step.others if i != shop.active]
     if not others:

@@ -6,7 +6,7 @@ import math
 from typing import TYPE_CHECKING, Literal
 
 from ...formulas import Formula
-from ...kernel.topology import Edge
+from ...kernel.ground.topology import Edge
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
 from ..model import Built, EdgeRef, FaceRef, Param, StepBase, StepFailure, Unfinished
@@ -15,8 +15,8 @@ from ..workshop import Workshop
 from .edges import picks
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Vector
-    from ...kernel.geometry import Frame
+    from ...kernel.ground.figures import Vector
+    from ...kernel.ground.geometry import Frame
 
 
 class DatumPlane(StepBase, frozen=True, kw_only=True, tag="plane"):
@@ -56,7 +56,7 @@ class DatumPoint(StepBase, frozen=True, kw_only=True, tag="point-mark"):
 
 
 def _edge(step: DatumPlane | DatumAxis | DatumPoint, shop: Workshop) -> Edge:
-    from ...kernel.edges import picked
+    from ...kernel.cut.edges import picked
 
     if not step.edge:
         raise Unfinished("Pick an edge.")
@@ -68,7 +68,7 @@ def _marked(step: StepBase, frame: Frame, shop: Workshop) -> Built:
 
 
 def build_plane(step: DatumPlane, shop: Workshop) -> Built:
-    from ...kernel.geometry import flat_frame
+    from ...kernel.ground.geometry import flat_frame
 
     origin, normal = _plane(step, shop)
     frame = flat_frame(origin, normal)
@@ -76,7 +76,7 @@ def build_plane(step: DatumPlane, shop: Workshop) -> Built:
 
 
 def _plane(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
-    from ...kernel.geometry import along, cross, dot, minus, norm, unit
+    from ...kernel.ground.geometry import along, cross, dot, minus, norm, unit
 
     if step.by == "offset":
         normal = shop.plane(step.face).normal if step.of == "face" else MAIN_NORMALS[step.of]
@@ -94,7 +94,7 @@ def _plane(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
     if step.by == "corners":
         return _through_corners(step, shop)
     if step.by == "square":
-        from ...kernel.curves import on_edge
+        from ...kernel.measure.curves import on_edge
 
         return on_edge(_edge(step, shop), shop.value(step.part, "Part of the way", "number", positive=False))
     origin, way = shop.axis(step.face, "the round face it touches")
@@ -111,8 +111,8 @@ def _plane(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
 
 def _leaned(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
     """The plane of a face turned about one of its straight edges; a positive angle leans it out of the material."""
-    from ...kernel.curves import straight_edge
-    from ...kernel.geometry import along, cross, dot, minus
+    from ...kernel.ground.geometry import along, cross, dot, minus
+    from ...kernel.measure.curves import straight_edge
 
     found = straight_edge(_edge(step, shop))
     if found is None:
@@ -133,8 +133,8 @@ def _leaned(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
 
 def _through_corners(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
     """Three corners, each told by three faces that meet there: nine faces in all."""
-    from ...kernel.geometry import cross, minus, norm, unit
-    from ...kernel.limits import corner
+    from ...kernel.cut.limits import corner
+    from ...kernel.ground.geometry import cross, minus, norm, unit
 
     names = [f.name for f in step.corners]
     if len(names) != 9:
@@ -147,14 +147,14 @@ def _through_corners(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
 
 
 def build_axis(step: DatumAxis, shop: Workshop) -> Built:
-    from ...kernel.geometry import frame_about
+    from ...kernel.ground.geometry import frame_about
 
     return _marked(step, frame_about(*_axis(step, shop)), shop)
 
 
 def _axis(step: DatumAxis, shop: Workshop) -> tuple[Vector, Vector]:
-    from ...kernel.curves import straight_edge
-    from ...kernel.geometry import along, cross, dot, norm, unit
+    from ...kernel.ground.geometry import along, cross, dot, norm, unit
+    from ...kernel.measure.curves import straight_edge
 
     if step.by == "round":
         return shop.axis(step.face)
@@ -174,9 +174,9 @@ def _axis(step: DatumAxis, shop: Workshop) -> tuple[Vector, Vector]:
 
 
 def build_point(step: DatumPoint, shop: Workshop) -> Built:
-    from ...kernel.geometry import frame_about
-    from ...kernel.limits import corner
-    from ...kernel.surfaces import circle_of
+    from ...kernel.cut.limits import corner
+    from ...kernel.ground.geometry import frame_about
+    from ...kernel.measure.surfaces import circle_of
 
     way = (0.0, 0.0, 1.0)
     if step.by == "numbers":

@@ -17,9 +17,9 @@ from ..model import Built, EdgeRef, Param, StepBase, StepFailure, Tooling, Unfin
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.edges import Pick
-    from ...kernel.named import NamedBody
-    from ...kernel.topology import Edge
+    from ...kernel.cut.edges import Pick
+    from ...kernel.ground.named import NamedBody
+    from ...kernel.ground.topology import Edge
 
 
 class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
@@ -49,7 +49,7 @@ def _chosen(edges: Sequence[EdgeRef]) -> list[Pick]:
 
 
 def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
-    from ...kernel.edges import Pick
+    from ...kernel.cut.edges import Pick
 
     return [Pick(e.a, e.b, e.take, e.piece) for e in edges]
 
@@ -57,7 +57,7 @@ def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
 @contextmanager
 def _blaming(edges: Sequence[EdgeRef]) -> Iterator[None]:
     """Of several edges, those that cannot be broken even by themselves are named; what fails may be one of many."""
-    from ...kernel.edges import EdgesRefused
+    from ...kernel.cut.edges import EdgesRefused
 
     try:
         yield
@@ -78,7 +78,7 @@ def build_fillet(step: Fillet, shop: Workshop) -> Built:
 
 
 def _built(step: Chamfer | Fillet, shop: Workshop) -> Built:
-    from ...kernel.edges import groups
+    from ...kernel.cut.edges import groups
 
     wanted = _chosen(step.edges)
     lay = tuple(tuple(g.edges) for g in groups(shop.body, wanted).values())
@@ -87,7 +87,7 @@ def _built(step: Chamfer | Fillet, shop: Workshop) -> Built:
 
 
 def _apply(step: Chamfer | Fillet, shop: Workshop, wanted: Sequence[Pick]) -> NamedBody:
-    from ...kernel.edges import chamfer, fillet
+    from ...kernel.cut.edges import chamfer, fillet
 
     if isinstance(step, Fillet):
         radius = shop.value(step.radius, "Radius")
@@ -110,7 +110,7 @@ def break_alike(
     ``there`` holds these for each copy, one group for each that was picked; ``renames`` how its faces are called.
     Raises LostReference, KernelFailure.
     """
-    from ...kernel.edges import Pick
+    from ...kernel.cut.edges import Pick
 
     wanted = []
     for key, places in there.items():

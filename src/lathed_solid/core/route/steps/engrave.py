@@ -16,8 +16,8 @@ from ..sizes import dimension_claims
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.named import NamedBody
 
 
 class Engrave(StepBase, frozen=True, kw_only=True, tag="engrave"):
@@ -49,8 +49,8 @@ def build(step: Engrave, shop: Workshop) -> Built:
 
 
 def _flat(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list[NamedBody]:
-    from ...kernel.geometry import along, dot, minus
-    from ...kernel.sweep import prism
+    from ...kernel.build.sweep import prism
+    from ...kernel.ground.geometry import along, dot, minus
 
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)
@@ -65,8 +65,8 @@ def _flat(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list
 
 
 def _round(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list[NamedBody]:
-    from ...kernel.geometry import Frame, along, cross, dot, frame_about
-    from ...kernel.letters import wrapped
+    from ...kernel.build.letters import wrapped
+    from ...kernel.ground.geometry import Frame, along, cross, dot, frame_about
 
     sketch = shop.sketch(step.sketch)
     angle = shop.value(step.angle, "Angle", "angle", positive=False)

@@ -15,9 +15,9 @@ from ..sizes import sketch_claims
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.geometry import Frame
-    from ...kernel.named import NamedBody
-    from ...kernel.outline import FlatFace
+    from ...kernel.build.outline import FlatFace
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
 
 
 class Extrude(StepBase, frozen=True, kw_only=True, tag="extrude"):
@@ -48,8 +48,8 @@ class Extrude(StepBase, frozen=True, kw_only=True, tag="extrude"):
 
 
 def build(step: Extrude, shop: Workshop) -> Built:
-    from ...kernel.boolean import combine
-    from ...kernel.check import accept
+    from ...kernel.cut.boolean import combine
+    from ...kernel.ground.check import accept
 
     sketch = shop.sketch(step.sketch)
     if step.extent == "next" and step.direction == "both":
@@ -77,7 +77,7 @@ def build(step: Extrude, shop: Workshop) -> Built:
 
 def _start(step: Extrude, shop: Workshop, sketch: Sketch) -> Frame:
     """The sketch's frame, moved along its normal to where the sweep starts."""
-    from ...kernel.geometry import dot, minus, shifted
+    from ...kernel.ground.geometry import dot, minus, shifted
 
     frame = shop.frame(sketch)
     off = shop.value(step.start, "Starts off the plane", positive=False)
@@ -95,7 +95,7 @@ def _start(step: Extrude, shop: Workshop, sketch: Sketch) -> Frame:
 
 def _areas(step: Extrude, shop: Workshop, sketch: Sketch, frame: Frame) -> list[FlatFace]:
     """The faces to sweep: the closed areas, or a thin wall along the outline."""
-    from ...kernel.thin import thin_face
+    from ...kernel.build.thin import thin_face
 
     if not step.thin.strip():
         return flats(sketch, step.regions, frame)
@@ -108,8 +108,8 @@ def _areas(step: Extrude, shop: Workshop, sketch: Sketch, frame: Frame) -> list[
 
 
 def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Extent) -> NamedBody:
-    from ...kernel.boolean import combine
-    from ...kernel.sweep import prism
+    from ...kernel.build.sweep import prism
+    from ...kernel.cut.boolean import combine
 
     normal, tag = frame.normal, step.id
 
@@ -131,15 +131,15 @@ def _swept(step: Extrude, shop: Workshop, flat: FlatFace, frame: Frame, ends: Ex
 
 def _moved(flat: FlatFace, frame: Frame, by: float) -> FlatFace:
     """The area set off along the normal; its edges keep their names."""
-    from ...kernel.outline import moved_flat
-    from ...kernel.placing import shifting
+    from ...kernel.build.outline import moved_flat
+    from ...kernel.ground.placing import shifting
 
     n = frame.normal
     return flat if abs(by) < 1e-12 else moved_flat(flat, shifting((n[0] * by, n[1] * by, n[2] * by)))
 
 
 def _leaned(tool: NamedBody, flat: FlatFace, frame: Frame, angle: float, tag: str, backward: bool) -> NamedBody:
-    from ...kernel.draft import draft
+    from ...kernel.cut.draft import draft
 
     neutral = frame._replace(mirrored=not frame.mirrored) if backward else frame
     return draft(tool, [f"{tag}/{name}/side" for _, name in flat.edges], neutral, angle)

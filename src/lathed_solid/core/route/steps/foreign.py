@@ -26,7 +26,7 @@ class Foreign(StepBase, frozen=True, kw_only=True, tag="foreign"):
 
 
 def build(step: Foreign, shop: Workshop) -> Built:
-    from ...kernel.reading import read_solids
+    from ...kernel.files.reading import read_solids
 
     if not step.attachment:
         raise Unfinished("Choose the STEP or BREP file.")

@@ -33,9 +33,9 @@ class Groove(StepBase, frozen=True, kw_only=True, tag="groove"):
 def build(step: Groove, shop: Workshop) -> Built:
     import numpy as np
 
-    from ...kernel.geometry import along, frame_about
-    from ...kernel.helicoid import Piece, helical_solid, straight
-    from ...kernel.named import NamedBody
+    from ...kernel.build.helicoid import Piece, helical_solid, straight
+    from ...kernel.ground.geometry import along, frame_about
+    from ...kernel.ground.named import NamedBody
 
     surface = shop.surface(step.face, "the round face that carries the groove")
     if surface.kind != "cylinder":

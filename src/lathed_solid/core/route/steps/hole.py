@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
-from ...kernel.topology import Face
+from ...kernel.ground.topology import Face
 from ...names import refers
 from ...quantity import ExpressionError
 from ...quantity.expression import NoReference
@@ -22,14 +22,14 @@ from ..model import Built, Param, StepFailure, ThreadMark, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.geometry import Frame
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
 
 
 def build(step: Hole, shop: Workshop) -> Built:
-    from ...kernel.boolean import combine
-    from ...kernel.sweep import set_elsewhere, turned_tool
+    from ...kernel.build.sweep import set_elsewhere, turned_tool
+    from ...kernel.cut.boolean import combine
 
     body = shop.body
     surface, face = _entered(step, shop)
@@ -65,8 +65,8 @@ def build(step: Hole, shop: Workshop) -> Built:
 
 def _entered(step: Hole, shop: Workshop) -> tuple[Surface, Face | None]:
     """The face the drill enters, measured; of a plane the side from which it runs into the part, and no face."""
-    from ...kernel.figures import Surface as Figure
-    from ...kernel.surfaces import measure_face, reach
+    from ...kernel.ground.figures import Surface as Figure
+    from ...kernel.measure.surfaces import measure_face, reach
 
     if not step.face.name:
         raise Unfinished("Pick the face the hole starts in.")
@@ -81,7 +81,7 @@ def _entered(step: Hole, shop: Workshop) -> tuple[Surface, Face | None]:
 
 def _length(step: Hole, shop: Workshop, surface: Surface, frame: Frame, radius: float) -> float:
     """Depth of the full diameter from the starting face, mm."""
-    from ...kernel.surfaces import reach
+    from ...kernel.measure.surfaces import reach
 
     if step.extent == "depth":
         return shop.value(step.depth, "Depth")
@@ -95,9 +95,9 @@ def _length(step: Hole, shop: Workshop, surface: Surface, frame: Frame, radius: 
 
 def _first_wall(shop: Workshop, frame: Frame, radius: float, longest: float) -> float:
     """How deep the first wall on the way ends, with a little clearance inside the hollow behind it."""
-    from ...kernel.boolean import apart, in_order
-    from ...kernel.surfaces import reach
-    from ...kernel.sweep import turned_tool
+    from ...kernel.build.sweep import turned_tool
+    from ...kernel.cut.boolean import apart, in_order
+    from ...kernel.measure.surfaces import reach
 
     long = turned_tool([(0, 0), (radius, 0), (radius, longest), (0, longest)], ["top", "side", "floor"], frame, "probe")
     pieces = in_order(apart("keep", long, [shop.body]), frame)
@@ -112,8 +112,8 @@ def _first_wall(shop: Workshop, frame: Frame, radius: float, longest: float) -> 
 
 def _nearest(piece: NamedBody, frame: Frame) -> float:
     """How far along the hole a piece begins."""
-    from ...kernel.geometry import along
-    from ...kernel.surfaces import reach
+    from ...kernel.ground.geometry import along
+    from ...kernel.measure.surfaces import reach
 
     n = frame.normal
     far = 1e5

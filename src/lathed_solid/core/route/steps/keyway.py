@@ -16,10 +16,10 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.geometry import Frame
-    from ...kernel.named import NamedBody
-    from ...kernel.outline import Loop
+    from ...kernel.build.outline import Loop
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
 
 
 class Keyway(StepBase, frozen=True, kw_only=True, tag="keyway"):
@@ -68,7 +68,7 @@ def _size(step: Keyway, shop: Workshop, field: str, label: str, found: float | N
 
 def _plane(step: Keyway, shop: Workshop, surface: Surface, height: float) -> Frame:
     """A plane ``height`` mm off the axis over the seat: x along the axis, y across."""
-    from ...kernel.geometry import Frame, along, cross, dot, frame_about
+    from ...kernel.ground.geometry import Frame, along, cross, dot, frame_about
 
     angle = shop.value(step.angle, "Angle", "angle", positive=False)
     base = frame_about(surface.origin, surface.axis)
@@ -82,8 +82,8 @@ def _plane(step: Keyway, shop: Workshop, surface: Surface, height: float) -> Fra
 
 
 def _shaft_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
-    from ...kernel.outline import ArcSegment, Segment, flat_face
-    from ...kernel.sweep import prism
+    from ...kernel.build.outline import ArcSegment, Segment, flat_face
+    from ...kernel.build.sweep import prism
 
     known = _table(step, surface)
     width = _size(step, shop, "width", "Width", known.width if known else None)
@@ -121,7 +121,7 @@ def _shaft_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
 
 
 def _out(frame: Frame, surface: Surface) -> tuple[float, float, float]:
-    from ...kernel.geometry import along, dot, minus
+    from ...kernel.ground.geometry import along, dot, minus
 
     gap = minus(frame.origin, surface.origin)
     return minus(gap, along((0.0, 0.0, 0.0), surface.axis, dot(gap, surface.axis)))
@@ -130,8 +130,8 @@ def _out(frame: Frame, surface: Surface) -> tuple[float, float, float]:
 def _woodruff(
     step: Keyway, shop: Workshop, surface: Surface, width: float, depth: float, at: float, known: seats.Key | None
 ) -> NamedBody:
-    from ...kernel.geometry import Frame, along
-    from ...kernel.sweep import turned_tool
+    from ...kernel.build.sweep import turned_tool
+    from ...kernel.ground.geometry import Frame, along
 
     radius = _size(step, shop, "cutter", "Cutter Ø", known.cutter if known else None) / 2
     if depth >= 2 * radius:
@@ -147,10 +147,10 @@ def _woodruff(
 
 
 def _bore_tool(step: Keyway, shop: Workshop, surface: Surface) -> NamedBody:
-    from ...kernel.geometry import along
-    from ...kernel.outline import Segment, flat_face
-    from ...kernel.surfaces import box
-    from ...kernel.sweep import prism
+    from ...kernel.build.outline import Segment, flat_face
+    from ...kernel.build.sweep import prism
+    from ...kernel.ground.geometry import along
+    from ...kernel.measure.surfaces import box
 
     known = _table(step, surface)
     width = _size(step, shop, "width", "Width", known.width if known else None)

@@ -13,8 +13,8 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.named import NamedBody
 
 #: DIN 82: A axial, BL and BR to the left and right, GE crossed with raised points.
 _CODES = {"axial": "RAA", "left": "RBL", "right": "RBR", "crossed": "RGE"}
@@ -57,9 +57,9 @@ def _depth(surface: Surface, count: int) -> float:
 
 
 def _axial(step: Knurl, surface: Surface, count: int) -> list[NamedBody]:
-    from ...kernel.geometry import frame_about, shifted
-    from ...kernel.outline import Segment, flat_face
-    from ...kernel.sweep import prism
+    from ...kernel.build.outline import Segment, flat_face
+    from ...kernel.build.sweep import prism
+    from ...kernel.ground.geometry import frame_about, shifted
 
     frame = shifted(frame_about(surface.origin, surface.axis), surface.span[0])
     length, r, d = surface.span[1] - surface.span[0], surface.radius, _depth(surface, count)
@@ -78,9 +78,9 @@ def _axial(step: Knurl, surface: Surface, count: int) -> list[NamedBody]:
 
 def _helical(step: Knurl, surface: Surface, count: int) -> list[NamedBody]:
     """Grooves at 30° to the axis."""
-    from ...kernel.geometry import frame_about, shifted
-    from ...kernel.helicoid import helical_solid, straight
-    from ...kernel.named import NamedBody
+    from ...kernel.build.helicoid import helical_solid, straight
+    from ...kernel.ground.geometry import frame_about, shifted
+    from ...kernel.ground.named import NamedBody
 
     frame = shifted(frame_about(surface.origin, surface.axis), surface.span[0])
     length, r, d = surface.span[1] - surface.span[0], surface.radius, _depth(surface, count)

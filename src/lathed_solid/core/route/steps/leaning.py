@@ -18,7 +18,7 @@ class Draft(StepBase, frozen=True, kw_only=True, tag="draft"):
 
 
 def build(step: Draft, shop: Workshop) -> Built:
-    from ...kernel.draft import draft
+    from ...kernel.cut.draft import draft
 
     if not step.faces:
         raise Unfinished("Pick the faces that lean.")

@@ -14,7 +14,7 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...arrays import Floats
-    from ...kernel.loft import Outline
+    from ...kernel.build.loft import Outline
 
 
 class Loft(StepBase, frozen=True, kw_only=True, tag="loft"):
@@ -35,7 +35,7 @@ class Loft(StepBase, frozen=True, kw_only=True, tag="loft"):
 
 
 def build(step: Loft, shop: Workshop) -> Built:
-    from ...kernel.loft import led_loft, loft
+    from ...kernel.build.loft import led_loft, loft
 
     names = [n for n in (step.sketch, step.sketch2, step.sketch3, step.sketch4) if n]
     if len(names) < 2:
@@ -53,7 +53,7 @@ def build(step: Loft, shop: Workshop) -> Built:
 
 
 def _outline(sketch: Sketch, shop: Workshop) -> Outline:
-    from ...kernel.loft import Outline
+    from ...kernel.build.loft import Outline
 
     regions = closed_regions(sketch)
     if len(regions) != 1 or regions[0].holes:
@@ -65,8 +65,8 @@ def _guide(sketch: Sketch, shop: Workshop) -> Floats:
     """Places along a guide line, from the side of the first outline."""
     import numpy as np
 
-    from ...kernel.curves import places_on
-    from ...kernel.outline import path_edges
+    from ...kernel.build.outline import path_edges
+    from ...kernel.measure.curves import places_on
 
     walk, _, _ = chain(sketch)
     rows: list[tuple[float, float, float]] = []

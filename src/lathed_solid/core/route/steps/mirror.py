@@ -13,7 +13,7 @@ from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Vector
+    from ...kernel.ground.figures import Vector
 
 
 class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
@@ -30,14 +30,14 @@ class Mirror(StepBase, frozen=True, kw_only=True, tag="mirror"):
 
 
 def build(step: Mirror, shop: Workshop) -> Built:
-    from ...kernel.placing import mirroring
+    from ...kernel.ground.placing import mirroring
 
     return repeat(step, shop, {"m": mirroring(*_plane(step, shop))})
 
 
 def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
     """A point on the plane (mm) and its unit normal."""
-    from ...kernel.geometry import along, dot, minus
+    from ...kernel.ground.geometry import along, dot, minus
 
     if step.about in MAIN_NORMALS:
         normal = MAIN_NORMALS[step.about]

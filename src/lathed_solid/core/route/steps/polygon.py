@@ -15,9 +15,9 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.geometry import Frame
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
 
 
 class Polygon(StepBase, frozen=True, kw_only=True, tag="polygon"):
@@ -37,9 +37,9 @@ class Polygon(StepBase, frozen=True, kw_only=True, tag="polygon"):
 
 
 def build(step: Polygon, shop: Workshop) -> Built:
-    from ...kernel.geometry import frame_about, shifted
-    from ...kernel.outline import FullCircle, Segment, flat_face
-    from ...kernel.sweep import prism
+    from ...kernel.build.outline import FullCircle, Segment, flat_face
+    from ...kernel.build.sweep import prism
+    from ...kernel.ground.geometry import frame_about, shifted
 
     surface = shop.surface(step.face, "the round face to mill")
     if surface.kind != "cylinder" or surface.hollow:
@@ -77,8 +77,8 @@ def build(step: Polygon, shop: Workshop) -> Built:
 
 def _collar(step: Polygon, shop: Workshop, surface: Surface, across: float) -> str:
     """Where the face ends in a rounded or chamfered edge, what lies beyond the flats there stays round."""
-    from ...kernel.surfaces import measure_face
-    from ...kernel.topology import beside
+    from ...kernel.ground.topology import beside
+    from ...kernel.measure.surfaces import measure_face
 
     beyond = beside(shop.body.shape, shop.body.face(surface.index))
     near = (measure_face(shop.body.face(i), i) for i in map(shop.body.index, beyond))
@@ -95,9 +95,9 @@ def _corners(
     step: Polygon, shop: Workshop, frame: Frame, length: float, across: float, outer: float, upward: bool
 ) -> list[NamedBody]:
     """Rings that turn the corners off at the ends."""
-    from ...kernel.geometry import Frame
-    from ...kernel.outline import Segment, flat_face
-    from ...kernel.sweep import revolve
+    from ...kernel.build.outline import Segment, flat_face
+    from ...kernel.build.sweep import revolve
+    from ...kernel.ground.geometry import Frame
 
     if step.corners == "none":
         return []

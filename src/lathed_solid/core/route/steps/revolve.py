@@ -34,10 +34,10 @@ class Revolve(StepBase, frozen=True, kw_only=True, tag="revolve"):
 
 
 def build(step: Revolve, shop: Workshop) -> Built:
-    from ...kernel.boolean import combine
-    from ...kernel.check import accept
-    from ...kernel.outline import flat_face
-    from ...kernel.sweep import revolve, revolve_part
+    from ...kernel.build.outline import flat_face
+    from ...kernel.build.sweep import revolve, revolve_part
+    from ...kernel.cut.boolean import combine
+    from ...kernel.ground.check import accept
 
     if shop.current is None and step.mode in ("cut", "keep"):
         raise Unfinished("There is no body yet to cut from. Set Material to “add”, or put this step later.")

@@ -13,7 +13,7 @@ from ..outlines import chain, kernel_chain
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.named import NamedBody
 
 
 class Rib(StepBase, frozen=True, kw_only=True, tag="rib"):
@@ -28,7 +28,7 @@ class Rib(StepBase, frozen=True, kw_only=True, tag="rib"):
 
 
 def build(step: Rib, shop: Workshop) -> Built:
-    from ...kernel.boolean import apart
+    from ...kernel.cut.boolean import apart
 
     body = shop.body
     blank, middle = _blank(step, shop)
@@ -46,10 +46,10 @@ def build(step: Rib, shop: Workshop) -> Built:
 
 def _blank(step: Rib, shop: Workshop) -> tuple[NamedBody, tuple[float, float, float]]:
     """The strip between the line, carried on, and far away; and a place just beside the middle of the line."""
-    from ...kernel.geometry import shifted
-    from ...kernel.outline import Segment, flat_face
-    from ...kernel.surfaces import box
-    from ...kernel.sweep import prism
+    from ...kernel.build.outline import Segment, flat_face
+    from ...kernel.build.sweep import prism
+    from ...kernel.ground.geometry import shifted
+    from ...kernel.measure.surfaces import box
 
     sketch = shop.sketch(step.sketch)
     thickness = shop.value(step.thickness, "Thickness")
@@ -91,7 +91,7 @@ def _carried(inner: tuple[float, float], end: tuple[float, float], far: float) -
 
 
 def _holds(piece: NamedBody, place: tuple[float, float, float]) -> bool:
-    from ...kernel.surfaces import Inside
+    from ...kernel.measure.surfaces import Inside
 
     return Inside(piece.shape)(place)
 

@@ -33,7 +33,7 @@ class Ring(StepBase, frozen=True, kw_only=True, tag="ring"):
 
 
 def build(step: Ring, shop: Workshop) -> Built:
-    from ...kernel.placing import turning_about
+    from ...kernel.ground.placing import turning_about
 
     count = whole_count(step.count, shop, "ring")
     if step.by == "pitch":

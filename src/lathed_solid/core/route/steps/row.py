@@ -40,7 +40,7 @@ class Row(StepBase, frozen=True, kw_only=True, tag="row"):
 
 
 def build(step: Row, shop: Workshop) -> Built:
-    from ...kernel.placing import shifting
+    from ...kernel.ground.placing import shifting
 
     count, count2 = (whole_count(t, shop, "row", least) for t, least in ((step.count, 1), (step.count2 or "1", 1)))
     if count * count2 < 2:

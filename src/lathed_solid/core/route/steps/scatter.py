@@ -15,7 +15,7 @@ from ..points import hole_points
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.placing import Transform
+    from ...kernel.ground.placing import Transform
 
 
 class Scatter(StepBase, frozen=True, kw_only=True, tag="scatter"):
@@ -44,8 +44,8 @@ def build(step: Scatter, shop: Workshop) -> Built:
 
 
 def _at_points(step: Scatter, shop: Workshop) -> dict[str, Transform]:
-    from ...kernel.geometry import minus
-    from ...kernel.placing import shifting
+    from ...kernel.ground.geometry import minus
+    from ...kernel.ground.placing import shifting
 
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)
@@ -57,10 +57,10 @@ def _at_points(step: Scatter, shop: Workshop) -> dict[str, Transform]:
 
 
 def _along(step: Scatter, shop: Workshop) -> dict[str, Transform]:
-    from ...kernel.curves import along_path
-    from ...kernel.geometry import cross, dot, minus
-    from ...kernel.outline import path_edges
-    from ...kernel.placing import shifting, turning_about
+    from ...kernel.build.outline import path_edges
+    from ...kernel.ground.geometry import cross, dot, minus
+    from ...kernel.ground.placing import shifting, turning_about
+    from ...kernel.measure.curves import along_path
 
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)

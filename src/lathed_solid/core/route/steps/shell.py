@@ -17,7 +17,7 @@ class Shell(StepBase, frozen=True, kw_only=True, tag="shell"):
 
 
 def build(step: Shell, shop: Workshop) -> Built:
-    from ...kernel.hollow import shell
+    from ...kernel.cut.hollow import shell
 
     return Built(shell(shop.body, [f.name for f in step.open], shop.value(step.wall, "Wall"), step.id))
 

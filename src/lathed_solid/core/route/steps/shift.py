@@ -12,8 +12,8 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Vector
-    from ...kernel.placing import Transform
+    from ...kernel.ground.figures import Vector
+    from ...kernel.ground.placing import Transform
 
 #: What the moved bodies' faces are called after the step, in place of a copy's number.
 _KEY = "m"
@@ -50,7 +50,7 @@ def build(step: Shift, shop: Workshop) -> Built:
 
 
 def _place(step: Shift, shop: Workshop) -> Transform:
-    from ...kernel.placing import shifting, turning_about
+    from ...kernel.ground.placing import shifting, turning_about
 
     by: Vector = (
         shop.value(step.x, "X", positive=False),

@@ -13,7 +13,7 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
+    from ...kernel.ground.figures import Surface
 
 
 class StraightGroove(StepBase, frozen=True, kw_only=True, tag="straight-groove"):
@@ -31,9 +31,9 @@ class StraightGroove(StepBase, frozen=True, kw_only=True, tag="straight-groove")
 
 
 def build(step: StraightGroove, shop: Workshop) -> Built:
-    from ...kernel.geometry import Frame, along, dot, frame_about, minus
-    from ...kernel.outline import Segment, flat_face
-    from ...kernel.sweep import revolve
+    from ...kernel.build.outline import Segment, flat_face
+    from ...kernel.build.sweep import revolve
+    from ...kernel.ground.geometry import Frame, along, dot, frame_about, minus
 
     surface = shop.surface(step.face, "the round face that carries the groove")
     if surface.kind != "cylinder":

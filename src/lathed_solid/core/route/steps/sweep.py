@@ -16,7 +16,7 @@ from ..workshop import Workshop
 from .edges import picks
 
 if TYPE_CHECKING:
-    from ...kernel.named import NamedBody
+    from ...kernel.ground.named import NamedBody
 
 
 class Sweep(StepBase, frozen=True, kw_only=True, tag="sweep"):
@@ -47,8 +47,8 @@ def build(step: Sweep, shop: Workshop) -> Built:
 
 
 def _along(step: Sweep, shop: Workshop) -> list[NamedBody]:
-    from ...kernel.edges import picked
-    from ...kernel.pipe import path_wire, pipe, wire_of
+    from ...kernel.build.pipe import path_wire, pipe, wire_of
+    from ...kernel.cut.edges import picked
 
     sketch = shop.sketch(step.sketch)
     if step.path == "sketch":
@@ -68,8 +68,8 @@ def _along(step: Sweep, shop: Workshop) -> list[NamedBody]:
 def _helical(step: Sweep, shop: Workshop) -> list[NamedBody]:
     import numpy as np
 
-    from ...kernel.helicoid import Piece, helical_solid
-    from ...kernel.named import NamedBody
+    from ...kernel.build.helicoid import Piece, helical_solid
+    from ...kernel.ground.named import NamedBody
 
     sketch = shop.sketch(step.sketch)
     pitch = shop.value(step.pitch, "Pitch", positive=False)

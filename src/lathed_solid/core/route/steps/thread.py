@@ -18,10 +18,10 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure, ThreadMark, To
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.figures import Surface
-    from ...kernel.geometry import Frame
-    from ...kernel.helicoid import Fade, Piece
-    from ...kernel.named import NamedBody
+    from ...kernel.build.helicoid import Fade, Piece
+    from ...kernel.ground.figures import Surface
+    from ...kernel.ground.geometry import Frame
+    from ...kernel.ground.named import NamedBody
 
 
 class Thread(StepBase, frozen=True, kw_only=True, tag="thread"):
@@ -105,11 +105,11 @@ class _Run(NamedTuple):
 
 def _glued(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, run: _Run) -> NamedBody | None:
     """The thread in place of a face between two flat ones, chamfered or not; None when it must be cut instead."""
-    from ...kernel.boolean import combine
-    from ...kernel.check import KernelFailure
-    from ...kernel.gluing import band, chamfer_tool, exchange
-    from ...kernel.helicoid import thread_skin
-    from ...kernel.rest import rest_of
+    from ...kernel.build.helicoid import thread_skin
+    from ...kernel.cut.boolean import combine
+    from ...kernel.cut.gluing import band, chamfer_tool, exchange
+    from ...kernel.cut.rest import rest_of
+    from ...kernel.ground.check import KernelFailure
 
     body, frame = shop.body, run.frame
     ends = band(body, surface.index, frame)
@@ -147,8 +147,8 @@ _NEAR = 0.25
 
 
 def _cut(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, run: _Run) -> tuple[NamedBody, NamedBody]:
-    from ...kernel.boolean import combine
-    from ...kernel.check import KernelFailure
+    from ...kernel.cut.boolean import combine
+    from ...kernel.ground.check import KernelFailure
 
     body, wanted = shop.body, _missing(step, shop, surface, thread, run)
     for turns in _TRIES:
@@ -181,8 +181,8 @@ def _missing(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread
 
 def _tool(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, run: _Run, turns: float) -> NamedBody:
     """What is cut away: the sleeve round an external thread, or the rod of an internal one."""
-    from ...kernel.helicoid import thread_sleeve, threaded_rod
-    from ...kernel.named import NamedBody
+    from ...kernel.build.helicoid import thread_sleeve, threaded_rod
+    from ...kernel.ground.named import NamedBody
 
     section = _section(step, shop, surface, thread, _PAST)
     how: dict[str, Any] = {
@@ -200,9 +200,9 @@ def _reach(step: Thread, shop: Workshop, surface: Surface, length: float, thread
     """A free end is carried past the face, through its chamfer, into the open; so is the far end of a thread over the
     whole face unless a shoulder or the bottom of the hole is in the way.
     """
-    from ...kernel.geometry import along, dot, flat_frame
-    from ...kernel.helicoid import Fade
-    from ...kernel.surfaces import Inside
+    from ...kernel.build.helicoid import Fade
+    from ...kernel.ground.geometry import along, dot, flat_frame
+    from ...kernel.measure.surfaces import Inside
 
     frame = flat_frame((0.0, 0.0, 0.0), surface.axis)
     at = dot(surface.origin, surface.axis)
@@ -226,7 +226,7 @@ _RING = tuple((math.cos(a), math.sin(a)) for a in (0.1, 1.7, 3.3, 4.9))
 
 
 def _section(step: Thread, shop: Workshop, surface: Surface, thread: ScrewThread, past: float) -> list[Piece]:
-    from ...kernel.helicoid import Piece
+    from ...kernel.build.helicoid import Piece
     from ...standards.thread_profiles import free_profile, profile
 
     try:

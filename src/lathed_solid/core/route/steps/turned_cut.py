@@ -16,8 +16,8 @@ from ..model import Built, FaceRef, Param, StepBase, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.geometry import Frame
-    from ...kernel.outline import Loop
+    from ...kernel.build.outline import Loop
+    from ...kernel.ground.geometry import Frame
 
 
 class Undercut(StepBase, frozen=True, kw_only=True, tag="undercut"):
@@ -41,16 +41,16 @@ class CentreHole(StepBase, frozen=True, kw_only=True, tag="centre-hole"):
 
 
 def _turned(loop: Loop, frame: Frame, axis: tuple[float, float, float], id_: str, shop: Workshop) -> Built:
-    from ...kernel.outline import flat_face
-    from ...kernel.sweep import revolve
+    from ...kernel.build.outline import flat_face
+    from ...kernel.build.sweep import revolve
 
     return joined(id_, "cut", [revolve(flat_face(loop, (), frame), frame.origin, axis, id_, "")], shop)
 
 
 def build_undercut(step: Undercut, shop: Workshop) -> Built:
     """The profile stands at the corner: u away from the shoulder along the axis, v out from the axis."""
-    from ...kernel.geometry import Frame, along, dot, frame_about, minus
-    from ...kernel.outline import ArcSegment, Segment
+    from ...kernel.build.outline import ArcSegment, Segment
+    from ...kernel.ground.geometry import Frame, along, dot, frame_about, minus
 
     surface = shop.surface(step.face, "the round face")
     shoulder = shop.plane(step.shoulder, "the shoulder")
@@ -91,7 +91,7 @@ def _thread_groove(step: Undercut, shop: Workshop) -> tuple[float, float, float]
 
 def _din509(form: str, size: seats.Undercut, big: float) -> Loop:
     """Run-out of 15° into the round face; form F goes on 8° up the shoulder."""
-    from ...kernel.outline import ArcSegment, Segment
+    from ...kernel.build.outline import ArcSegment, Segment
 
     r, low, width = size.radius, big - size.depth, size.width
     run = size.depth / math.tan(math.radians(15))
@@ -113,8 +113,8 @@ def _din509(form: str, size: seats.Undercut, big: float) -> Loop:
 
 
 def build_centre(step: CentreHole, shop: Workshop) -> Built:
-    from ...kernel.geometry import Frame, frame_about
-    from ...kernel.outline import ArcSegment, Segment
+    from ...kernel.build.outline import ArcSegment, Segment
+    from ...kernel.ground.geometry import Frame, frame_about
 
     surface = shop.surface(step.face, "the end face")
     if surface.kind != "plane" or not surface.circles:

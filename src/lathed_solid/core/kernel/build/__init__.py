@@ -1,0 +1,1 @@
+"""Solids and skins made from outlines."""

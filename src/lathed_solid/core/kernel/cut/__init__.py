@@ -1,0 +1,1 @@
+"""Solids changed by others, by their edges or by their faces."""

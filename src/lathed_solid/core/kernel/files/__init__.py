@@ -1,0 +1,1 @@
+"""Solids written for other programs, and read from them."""

@@ -1,0 +1,84 @@
+"""Writing solids for other programs: STEP with name, colour and millimetres, and STL."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.IFSelect import IFSelect_ReturnStatus
+from OCP.Interface import Interface_Static
+from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+from OCP.STEPCAFControl import STEPCAFControl_Writer
+from OCP.STEPControl import STEPControl_Controller, STEPControl_StepModelType
+from OCP.StlAPI import StlAPI_Writer
+from OCP.TCollection import TCollection_ExtendedString
+from OCP.TDataStd import TDataStd_Name
+from OCP.TDF import TDF_Label
+from OCP.TDocStd import TDocStd_Document
+from OCP.TopLoc import TopLoc_Location
+from OCP.XCAFApp import XCAFApp_Application
+from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
+
+from ..ground.check import KernelFailure
+from ..ground.named import NamedBody
+from ..ground.picture import mesh
+from ..ground.quiet import quiet
+
+Color = tuple[float, float, float]
+
+
+class Part(NamedTuple):
+    """One body of several, with its name and sRGB colour."""
+
+    body: NamedBody
+    name: str
+    color: Color
+
+
+def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequence[Part] = ()) -> None:
+    """STEP AP242 in millimetres with the part's name and sRGB colour; of several ``parts`` each has its own, and they
+    stand together under ``name``. Raises KernelFailure or OSError.
+    """
+    quiet()
+    STEPControl_Controller.Init_s()
+    Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
+    Interface_Static.SetCVal_s("write.step.unit", "MM")
+    document = TDocStd_Document(TCollection_ExtendedString("BinXCAF"))
+    XCAFApp_Application.GetApplication_s().InitDocument(document)
+    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+
+    def added(one: Part) -> TDF_Label:
+        label = shapes.AddShape(one.body.shape, False)
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(one.name, True))
+        rgb = Quantity_Color(*one.color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+        colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
+        return label
+
+    if len(parts) < 2:
+        added(Part(body, name, color))
+    else:
+        whole = shapes.NewShape()
+        TDataStd_Name.Set_s(whole, TCollection_ExtendedString(name, True))
+        for part in parts:
+            shapes.AddComponent(whole, added(part), TopLoc_Location())
+        shapes.UpdateAssemblies()
+    writer = STEPCAFControl_Writer()
+    writer.SetNameMode(True)
+    writer.SetColorMode(True)
+    if not writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs):
+        raise KernelFailure("The solid could not be put into STEP form.")
+    if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise OSError(f"{path} could not be written.")
+
+
+def write_stl(body: NamedBody, path: Path, deflection: float = 0.01) -> None:
+    """Binary STL in millimetres; ``deflection`` is the largest distance to the true face. Raises OSError."""
+    copy = BRepBuilderAPI_Copy(body.shape, True, False).Shape()
+    mesh(copy, deflection, 0.2)
+    writer = StlAPI_Writer()
+    writer.ASCIIMode = False
+    if not writer.Write(copy, str(path)):
+        raise OSError(f"{path} could not be written.")

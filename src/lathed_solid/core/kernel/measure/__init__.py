@@ -1,0 +1,1 @@
+"""What a solid is, read off it: surfaces, curves, sections, pairs."""
