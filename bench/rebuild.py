@@ -17,8 +17,8 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.storage import load
+from lathed_solid.core.route.making.revolve import SEAM_ANGLE
 from lathed_solid.core.route.rebuild import Cache, rebuild
-from lathed_solid.core.route.steps.revolve import SEAM_ANGLE
 
 from .row import Row
 

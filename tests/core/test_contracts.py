@@ -3,6 +3,8 @@
 import csv
 import io
 import itertools
+import subprocess
+import sys
 from importlib import resources
 from typing import get_args
 
@@ -22,6 +24,7 @@ from lathed_solid.core.prove.tabular import in_style, row_of, to_csv
 from lathed_solid.core.route import gauges
 from lathed_solid.core.route.gauges import AnyGauge, Claim, Count, claim
 from lathed_solid.core.route.kinds import RouteView
+from lathed_solid.core.route.making import maker_of
 from lathed_solid.core.route.model import EdgeRef, FaceRef, StepFailure
 from lathed_solid.core.route.registry import KINDS, kind_of
 from lathed_solid.core.route.workshop import Workshop
@@ -54,7 +57,7 @@ class TestEveryStepKind:
     def test_an_empty_one_fails_in_words_and_claims_nothing(self, kind):
         step = kind.struct(id="s1")
         with pytest.raises(StepFailure) as caught:
-            kind.build(step, Workshop(EMPTY, {}))
+            maker_of(step).build(step, Workshop(EMPTY, {}))
         assert str(caught.value)[0].isupper()
         assert " " in str(caught.value)
         view = RouteView(EMPTY, {}, {"s1": step}, kind_of)
@@ -258,3 +261,9 @@ class TestTheProofTold:
         for line, cell in zip(proof.lines, cells, strict=False):
             row = row_of(line, in_style(style))
             assert (str(row.number), row.note, row.what, row.mark) == (cell[0], cell[1], cell[2], cell[11])
+
+
+def test_what_steps_say_needs_no_kernel():
+    """The registry, and with it every struct, field, claim and summary, loads without the kernel."""
+    code = "import sys, lathed_solid.core.route.registry; sys.exit('OCP' in sys.modules or 'scipy' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Literal, Protocol
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 
@@ -11,7 +11,7 @@ from ..names import Renames
 from ..quantity import ExpressionError, evaluate
 from .gauges import AxisAngle, AxisFrom, CircleThrough, Claim, Count, Diameter, Position, ThreadOn, claim
 from .kinds import RouteView
-from .model import Built, Param, StepFailure, ThreadMark, Unfinished
+from .model import Built, Param, StepBase, StepFailure, ThreadMark, Unfinished
 from .workshop import Workshop
 
 if TYPE_CHECKING:
@@ -24,23 +24,17 @@ if TYPE_CHECKING:
 PLACES = (AxisAngle, AxisFrom, CircleThrough, Position)
 
 
-class Repeating(Protocol):
+class Repeating(StepBase, frozen=True, kw_only=True):
     """The fields that every pattern and mirror has.
 
     ``how``: ``copy`` sets the finished shapes down again; ``again`` works every step out anew in each place, so that
     its ends find the material there. ``of_bodies`` are copied whole, ``joined`` to the one they came from or separate.
     """
 
-    @property
-    def id(self) -> str: ...
-    @property
-    def of(self) -> tuple[str, ...]: ...
-    @property
-    def of_bodies(self) -> tuple[str, ...]: ...
-    @property
-    def how(self) -> str: ...
-    @property
-    def joined(self) -> str: ...
+    of: tuple[str, ...] = ()
+    of_bodies: tuple[str, ...] = ()
+    how: Literal["copy", "again"] = "copy"
+    joined: Literal["separate", "joined"] = "separate"
 
 
 def repeat(step: Repeating, shop: Workshop, places: Mapping[str, Transform]) -> Built:

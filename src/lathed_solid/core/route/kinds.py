@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, evaluate
 from ..sketch.model import Sketch
 from ..units import INCH, UNITS
 from .gauges import Claim
-from .model import Built, Param, StepBase
-
-if TYPE_CHECKING:
-    from .workshop import Alike, Workshop
+from .model import Param, StepBase
 
 
 class StepKind(NamedTuple):
-    """A kind of step: its struct and everything that is done with it.
+    """A kind of step: its struct and everything that is said of it; how it is made stands in ``making``.
 
     ``repeatable``: a pattern or mirror can set its tools down again; ``begins_with_sketch``: adding it opens the plate;
     ``is_datum``: it makes a plane, an axis or a point.
@@ -27,10 +24,8 @@ class StepKind(NamedTuple):
     title: str
     icon: str
     params: tuple[Param, ...]
-    build: Callable[[Any, Workshop], Built]
     claims: Callable[[Any, RouteView], list[Claim]]
     summary: Callable[[Any, RouteView], str]
-    break_alike: Alike | None = None
     repeatable: bool = False
     begins_with_sketch: bool = False
     is_datum: bool = False

@@ -19,6 +19,7 @@ from ..quantity import ExpressionError, evaluate
 from ..refusal import worded
 from ..sketch.model import Sketch
 from .kinds import RouteView
+from .making import maker_of
 from .model import Built, FileLook, Shadow, StepBase, StepFailure, ThreadMark, Unfinished
 from .registry import kind_of
 from .workshop import Workshop
@@ -111,7 +112,7 @@ def rebuild(
     message) brought the kernel down before; they are reported as failed without being tried.
     """
     cache = cache or Cache()
-    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments, kind_of)
+    shop = Workshop(plan.ledger, plan.sketches, {s.id: s for s in plan.steps}, plan.attachments, maker_of)
     key, reports = b"", []
     halted: State | None = None
     for step in plan.steps:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from functools import partial
-from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from ..callout import Ledger
 from ..names import Renames, bare, lone_ref, refers
@@ -29,16 +29,13 @@ if TYPE_CHECKING:
 Alike: TypeAlias = "Callable[[Any, Workshop, Mapping[str, Sequence[Sequence[Edge]]], Mapping[str, Renames]], NamedBody]"
 
 
-class Maker(Protocol):
-    """How the steps of a kind are made."""
+class Maker(NamedTuple):
+    """How the steps of a kind are made: ``build`` makes one, ``break_alike`` breaks its edges again where copies lie
+    (None for kinds that break none).
+    """
 
-    @property
-    def build(self) -> Callable[[object, Workshop], Built]:
-        """One step."""
-
-    @property
-    def break_alike(self) -> Alike | None:
-        """None for kinds that break no edges."""
+    build: Callable[[Any, Workshop], Built]
+    break_alike: Alike | None = None
 
 
 class Workshop:

@@ -3,23 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
-from typing import TYPE_CHECKING, Literal
+from collections.abc import Sequence
+from typing import Literal
 
 from ...formulas import Formula
-from ...names import Renames, lone_ref, refers, renamed
+from ...names import lone_ref, refers
 from ...quantity import ExpressionError, evaluate
 from ...quantity.expression import NoReference
 from ..gauges import Claim, Leg, LegAngle, Radius, claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, EdgeRef, Param, StepBase, StepFailure, Tooling, Unfinished
-from ..workshop import Workshop
-
-if TYPE_CHECKING:
-    from ...kernel.cut.edges import Pick
-    from ...kernel.ground.named import NamedBody
-    from ...kernel.ground.topology import Edge
+from ..model import EdgeRef, Param, StepBase
 
 
 class Chamfer(StepBase, frozen=True, kw_only=True, tag="chamfer"):
@@ -40,85 +33,6 @@ class Fillet(StepBase, frozen=True, kw_only=True, tag="fillet"):
     edges: tuple[EdgeRef, ...] = ()
     radius: Formula = ""
     radius2: Formula = ""
-
-
-def _chosen(edges: Sequence[EdgeRef]) -> list[Pick]:
-    if not edges:
-        raise Unfinished("No edge is picked yet.")
-    return picks(edges)
-
-
-def picks(edges: Sequence[EdgeRef]) -> list[Pick]:
-    from ...kernel.cut.edges import Pick
-
-    return [Pick(e.a, e.b, e.take, e.piece) for e in edges]
-
-
-@contextmanager
-def _blaming(edges: Sequence[EdgeRef]) -> Iterator[None]:
-    """Of several edges, those that cannot be broken even by themselves are named; what fails may be one of many."""
-    from ...kernel.cut.edges import EdgesRefused
-
-    try:
-        yield
-    except EdgesRefused as error:
-        if len(edges) < 2:
-            raise
-        names = [edges[n].was or f"the edge listed as number {n + 1}" for n in error.alone]
-        fault = f"At fault: {'; '.join(names)}." if names else "Each edge takes it by itself, but not all together."
-        raise StepFailure(f"{error.message} {fault}") from None
-
-
-def build_chamfer(step: Chamfer, shop: Workshop) -> Built:
-    return _built(step, shop)
-
-
-def build_fillet(step: Fillet, shop: Workshop) -> Built:
-    return _built(step, shop)
-
-
-def _built(step: Chamfer | Fillet, shop: Workshop) -> Built:
-    from ...kernel.cut.edges import groups
-
-    wanted = _chosen(step.edges)
-    lay = tuple(tuple(g.edges) for g in groups(shop.body, wanted).values())
-    with _blaming(step.edges):
-        return Built(_apply(step, shop, wanted), Tooling("break", edges=lay))
-
-
-def _apply(step: Chamfer | Fillet, shop: Workshop, wanted: Sequence[Pick]) -> NamedBody:
-    from ...kernel.cut.edges import chamfer, fillet
-
-    if isinstance(step, Fillet):
-        radius = shop.value(step.radius, "Radius")
-        end = shop.value(step.radius2, "End radius") if step.radius2.strip() else None
-        return fillet(shop.body, wanted, radius, step.id, end)
-    size = shop.value(step.size, "Chamfer")
-    if step.form == "legs":
-        return chamfer(shop.body, wanted, size, 0.0, step.id, shop.value(step.size2, "Second leg"))
-    return chamfer(shop.body, wanted, size, shop.value(step.angle, "Angle", "angle"), step.id)
-
-
-def break_alike(
-    step: Chamfer | Fillet,
-    shop: Workshop,
-    there: Mapping[str, Sequence[Sequence[Edge]]],
-    renames: Mapping[str, Renames],
-) -> NamedBody:
-    """The body with the edges that lie where copies of the step's edges lie broken as well.
-
-    ``there`` holds these for each copy, one group for each that was picked; ``renames`` how its faces are called.
-    Raises LostReference, KernelFailure.
-    """
-    from ...kernel.cut.edges import Pick
-
-    wanted = []
-    for key, places in there.items():
-        called = next(new for old, new in renames[key] if old == f"{step.id}/")
-        for number, like in enumerate(places):
-            first = renamed(step.edges[number].a, renames[key])
-            wanted.append(Pick(first, "", "alike", like=tuple(like), called=f"{called}e{number}"))
-    return _apply(step, shop, wanted)
 
 
 def chamfer_claims(step: Chamfer, view: RouteView) -> list[Claim]:
@@ -191,10 +105,8 @@ CHAMFER = StepKind(
         Param("angle", "Angle", "angle", when={"form": ("angle",)}),
         Param("size2", "Second leg", "length", when={"form": ("legs",)}),
     ),
-    build_chamfer,
     chamfer_claims,
     chamfer_summary,
-    break_alike,
     repeatable=True,
 )
 FILLET = StepKind(
@@ -206,9 +118,7 @@ FILLET = StepKind(
         Param("radius", "Radius", "length"),
         Param("radius2", "End radius", "length", help="Empty: the same radius all along.", more=True),
     ),
-    build_fillet,
     fillet_claims,
     fillet_summary,
-    break_alike,
     repeatable=True,
 )

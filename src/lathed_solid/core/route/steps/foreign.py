@@ -6,10 +6,8 @@ from typing import Literal
 
 from ...formulas import Formula
 from ..gauges import Claim
-from ..joining import joined
 from ..kinds import RouteView, StepKind
-from ..model import Built, FileLook, Param, StepBase, Unfinished
-from ..workshop import Workshop
+from ..model import Param, StepBase
 
 
 class Foreign(StepBase, frozen=True, kw_only=True, tag="foreign"):
@@ -23,25 +21,6 @@ class Foreign(StepBase, frozen=True, kw_only=True, tag="foreign"):
     mode: Literal["add", "cut", "keep", "new"] = "new"
     scale: Formula = "1"
     mend: Literal["no", "mend"] = "no"
-
-
-def build(step: Foreign, shop: Workshop) -> Built:
-    from ...kernel.files.reading import read_solids
-
-    if not step.attachment:
-        raise Unfinished("Choose the STEP or BREP file.")
-    data = shop.attachment(step.attachment)
-    scale = shop.value(step.scale, "Scale", "number")
-    found = read_solids(data, step.file, step.id, scale, step.mend == "mend")
-    if step.mode != "new":
-        return joined(step.id, step.mode, [f.body for f in found], shop)
-    shop.begin(step.id)
-    for number, one in enumerate(found, 1):
-        id_ = step.id if number == 1 else f"{step.id}/{number}"
-        shop.bodies[id_] = one.body
-        shop.looks[id_] = FileLook(one.name, one.color)
-    remark = f"The file holds {len(found)} solids: each is a body of its own." if len(found) > 1 else ""
-    return Built(found[0].body, remark=remark)
 
 
 def claims(step: Foreign, view: RouteView) -> list[Claim]:
@@ -67,7 +46,6 @@ KIND = StepKind(
         Param("scale", "Scale", "number", more=True),
         Param("mend", "Faults", "choice", (("no", "refuse"), ("mend", "mend")), more=True),
     ),
-    build,
     claims,
     summary,
 )

@@ -5,8 +5,7 @@ from __future__ import annotations
 from ...formulas import Formula
 from ..gauges import Claim, FaceAngle, claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, FaceRef, Param, StepBase, Unfinished
-from ..workshop import Workshop
+from ..model import FaceRef, Param, StepBase
 
 
 class Draft(StepBase, frozen=True, kw_only=True, tag="draft"):
@@ -15,16 +14,6 @@ class Draft(StepBase, frozen=True, kw_only=True, tag="draft"):
     faces: tuple[FaceRef, ...] = ()
     neutral: FaceRef = FaceRef("")
     angle: Formula = "3°"
-
-
-def build(step: Draft, shop: Workshop) -> Built:
-    from ...kernel.cut.draft import draft
-
-    if not step.faces:
-        raise Unfinished("Pick the faces that lean.")
-    plane = shop.plane(step.neutral, "the plane where the faces keep their size")
-    angle = shop.value(step.angle, "Angle", "angle", positive=False)
-    return Built(draft(shop.body, [f.name for f in step.faces], plane, angle))
 
 
 def claims(step: Draft, view: RouteView) -> list[Claim]:
@@ -44,7 +33,6 @@ KIND = StepKind(
         Param("neutral", "About", "face", help="The plane where the faces keep their size."),
         Param("angle", "Angle", "angle", help="Negative: more material along the plane's normal."),
     ),
-    build,
     claims,
     summary,
 )

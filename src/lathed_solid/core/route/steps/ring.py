@@ -2,27 +2,21 @@
 
 from __future__ import annotations
 
-import math
 from typing import Literal
 
 from ...formulas import Formula
-from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
+from ..copying import REPEATS, Repeating, copied_claims, names_of, stated_count
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, FaceRef, Param, StepBase, StepFailure
-from ..workshop import Workshop
+from ..model import FaceRef, Param
 
 
-class Ring(StepBase, frozen=True, kw_only=True, tag="ring"):
+class Ring(Repeating, frozen=True, kw_only=True, tag="ring"):
     """``count`` includes the first one. They share the angle ``total`` (a full turn by default) or stand ``pitch``
     apart; ``sides`` spreads them to both sides of the first one. ``axis`` is a round face or an axis of an earlier
     step, the turning axis when empty. ``skip`` lists copies left out, counted from 1.
     """
 
-    of: tuple[str, ...] = ()
-    of_bodies: tuple[str, ...] = ()
-    how: Literal["copy", "again"] = "copy"
-    joined: Literal["separate", "joined"] = "separate"
     count: Formula = ""
     by: Literal["total", "pitch"] = "total"
     total: Formula = "360°"
@@ -30,24 +24,6 @@ class Ring(StepBase, frozen=True, kw_only=True, tag="ring"):
     sides: Literal["one", "both"] = "one"
     axis: FaceRef = FaceRef("")
     skip: str = ""
-
-
-def build(step: Ring, shop: Workshop) -> Built:
-    from ...kernel.ground.placing import turning_about
-
-    count = whole_count(step.count, shop, "ring")
-    if step.by == "pitch":
-        pitch = shop.value(step.pitch, "Pitch angle", "angle", positive=False)
-    else:
-        total = shop.value(step.total, "Total angle", "angle")
-        full = math.isclose(total, 2 * math.pi, rel_tol=1e-9)
-        pitch = total / count if full else total / (count - 1)
-    if abs(pitch) * (count - 1) > 2 * math.pi - 1e-9 or abs(pitch) < 1e-9:
-        raise StepFailure("With this pitch copies would lie on each other.")
-    origin, way = shop.axis(step.axis) if step.axis.name else ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
-    both = step.sides == "both"
-    turns = {str(k): (spread(k, count) if both else k) * pitch for k in _keys(step, count)}
-    return repeat(step, shop, {k: turning_about(origin, way, angle) for k, angle in turns.items()})
 
 
 def _keys(step: Ring, count: int) -> list[int]:
@@ -79,7 +55,6 @@ KIND = StepKind(
         Param("axis", "About", "face", help="A round face or an axis; empty: the turning axis.", more=True),
         Param("skip", "Leave out", "text", help="Copies left out, counted from 1.", more=True),
     ),
-    build,
     claims,
     summary,
     repeatable=True,

@@ -6,17 +6,15 @@ from collections.abc import Mapping
 from typing import Literal
 
 from ...formulas import Formula
-from ..copying import REPEATS, copied_claims, names_of, repeat, spread, stated_count, whole_count
+from ..copying import REPEATS, Repeating, copied_claims, names_of, stated_count
 from ..gauges import Apart, Claim, claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, Param, StepBase, StepFailure
-from ..workshop import Workshop
+from ..model import Param
 
 Direction = Literal["x", "y", "z"]
-_WAYS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 
-class Row(StepBase, frozen=True, kw_only=True, tag="row"):
+class Row(Repeating, frozen=True, kw_only=True, tag="row"):
     """Counts include the first one. A negative pitch goes the other way; ``count2`` of 1 is a plain row.
 
     The pitch is from one to the next, or by ``total`` from the first to the last; ``sides`` spreads the copies to both
@@ -24,10 +22,6 @@ class Row(StepBase, frozen=True, kw_only=True, tag="row"):
     both counted from 1.
     """
 
-    of: tuple[str, ...] = ()
-    of_bodies: tuple[str, ...] = ()
-    how: Literal["copy", "again"] = "copy"
-    joined: Literal["separate", "joined"] = "separate"
     count: Formula = ""
     pitch: Formula = ""
     along: Direction = "x"
@@ -37,30 +31,6 @@ class Row(StepBase, frozen=True, kw_only=True, tag="row"):
     skip: str = ""
     by: Literal["pitch", "total"] = "pitch"
     sides: Literal["one", "both"] = "one"
-
-
-def build(step: Row, shop: Workshop) -> Built:
-    from ...kernel.ground.placing import shifting
-
-    count, count2 = (whole_count(t, shop, "row", least) for t, least in ((step.count, 1), (step.count2 or "1", 1)))
-    if count * count2 < 2:
-        raise StepFailure("A row needs at least two.")
-    if count2 > 1 and step.along == step.across:
-        raise StepFailure("Both directions of the grid are the same. Choose another one.")
-    pitch = shop.value(step.pitch, "Pitch", positive=False)
-    pitch2 = shop.value(step.pitch2, "Second pitch", positive=False) if count2 > 1 else 0.0
-    if abs(pitch) < 1e-9 or (count2 > 1 and abs(pitch2) < 1e-9):
-        raise StepFailure("The pitch is nothing: all copies would lie on each other.")
-    if step.by == "total":
-        pitch, pitch2 = pitch / max(1, count - 1), pitch2 / max(1, count2 - 1)
-    u, v = _WAYS[step.along], _WAYS[step.across]
-    places = {}
-    for key, (i, j) in _instances(count, count2, step.skip).items():
-        if step.sides == "both":
-            i, j = spread(i, count), spread(j, count2)
-        shift = tuple(i * pitch * a + j * pitch2 * b for a, b in zip(u, v, strict=True))
-        places[key] = shifting((shift[0], shift[1], shift[2]))
-    return repeat(step, shop, places)
 
 
 def _instances(count: int, count2: int, skip: str) -> dict[str, tuple[int, int]]:
@@ -127,7 +97,6 @@ KIND = StepKind(
         Param("across", "Rows go along", "choice", _DIRECTIONS, more=True),
         Param("skip", "Leave out", "text", help="Instances left out, as 2 or, in a grid, 2/1.", more=True),
     ),
-    build,
     claims,
     summary,
     repeatable=True,

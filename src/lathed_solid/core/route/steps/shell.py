@@ -5,8 +5,7 @@ from __future__ import annotations
 from ...formulas import Formula
 from ..gauges import Claim, Walls, claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, FaceRef, Param, StepBase
-from ..workshop import Workshop
+from ..model import FaceRef, Param, StepBase
 
 
 class Shell(StepBase, frozen=True, kw_only=True, tag="shell"):
@@ -14,12 +13,6 @@ class Shell(StepBase, frozen=True, kw_only=True, tag="shell"):
 
     open: tuple[FaceRef, ...] = ()
     wall: Formula = ""
-
-
-def build(step: Shell, shop: Workshop) -> Built:
-    from ...kernel.cut.hollow import shell
-
-    return Built(shell(shop.body, [f.name for f in step.open], shop.value(step.wall, "Wall"), step.id))
 
 
 def claims(step: Shell, view: RouteView) -> list[Claim]:
@@ -35,7 +28,6 @@ KIND = StepKind(
     "Shell",
     "shell",
     (Param("open", "Open faces", "faces"), Param("wall", "Wall", "length")),
-    build,
     claims,
     summary,
 )

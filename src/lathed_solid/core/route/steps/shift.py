@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from ...formulas import Formula
-from ..copying import body_claims, body_copies
+from ..copying import body_claims
 from ..gauges import Claim
 from ..kinds import RouteView, StepKind
-from ..model import Built, FaceRef, Param, StepBase, StepFailure, Unfinished
-from ..workshop import Workshop
-
-if TYPE_CHECKING:
-    from ...kernel.ground.figures import Vector
-    from ...kernel.ground.placing import Transform
+from ..model import FaceRef, Param, StepBase
 
 #: What the moved bodies' faces are called after the step, in place of a copy's number.
 _KEY = "m"
@@ -32,36 +27,6 @@ class Shift(StepBase, frozen=True, kw_only=True, tag="shift"):
     turn: Formula = "0°"
     axis: FaceRef = FaceRef("")
     stays: Literal["moved", "copied"] = "moved"
-
-
-def build(step: Shift, shop: Workshop) -> Built:
-    if not step.of_bodies:
-        raise Unfinished("Tick the body to move.")
-    if step.stays == "moved" and step.joined == "joined":
-        raise StepFailure(
-            "A body that is moved away cannot be joined to itself. Let it stay, or keep the copy separate."
-        )
-    body_copies(step.id, step.of_bodies, step.joined, shop, {_KEY: _place(step, shop)})
-    if step.stays == "moved":
-        for source in step.of_bodies:
-            del shop.bodies[source]
-        shop.active = f"{step.id}/{_KEY}/{step.of_bodies[-1]}"
-    return Built(shop.body)
-
-
-def _place(step: Shift, shop: Workshop) -> Transform:
-    from ...kernel.ground.placing import shifting, turning_about
-
-    by: Vector = (
-        shop.value(step.x, "X", positive=False),
-        shop.value(step.y, "Y", positive=False),
-        shop.value(step.z, "Z", positive=False),
-    )
-    angle = shop.value(step.turn, "Turned by", "angle", positive=False) if step.turn.strip() else 0.0
-    origin, way = shop.axis(step.axis) if step.axis.name else ((0.0, 0.0, 0.0), (0.0, 0.0, 1.0))
-    made = turning_about(origin, way, angle)
-    made.Multiply(shifting(by))
-    return made
 
 
 def claims(step: Shift, view: RouteView) -> list[Claim]:
@@ -95,7 +60,6 @@ KIND = StepKind(
             when={"stays": ("copied",)},
         ),
     ),
-    build,
     claims,
     summary,
 )

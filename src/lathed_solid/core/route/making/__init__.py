@@ -1,0 +1,25 @@
+"""How the steps are made: one module a kind, called as its module in ``steps``.
+
+These rooms hold the kernel from their first line, and so are loaded by the rebuild when such a step is to be made.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ..model import StepBase
+    from ..workshop import Maker
+
+
+@lru_cache(maxsize=256)
+def _maker(kind: type[StepBase]) -> Maker:
+    found: Maker = import_module(f".{kind.__module__.rpartition('.')[2]}", __name__).MAKERS[kind]
+    return found
+
+
+def maker_of(step: StepBase) -> Maker:
+    """How a step is made."""
+    return _maker(type(step))
