@@ -42,21 +42,21 @@ def _frames(count: int) -> list[float]:
     from lathed_solid.core.sketch.explain.diagnose import freedom
     from lathed_solid.core.sketch.solver.drag import Drag
     from lathed_solid.desk.plate.canvas import Canvas
+    from lathed_solid.desk.plate.look import Look
     from lathed_solid.desk.theme.palette import LIGHT
 
     loose, known, point = loosened(*chain(count))
     canvas = Canvas(LIGHT)
     canvas.resize(1000, 560)
-    canvas.look = canvas.look._replace(freedom=freedom(loose, known), texts={d.id: d.text for d in loose.dimensions})
-    canvas.show_sketch(loose)
+    look = Look(freedom=freedom(loose, known), texts={d.id: d.text for d in loose.dimensions}, dragging=True)
+    canvas.show_sketch(loose, look)
     canvas.show()
     QApplication.processEvents()  # nothing is painted before the window is there
     p = loose.points()[point]
     drag, frames = Drag(loose, known, point, (p.x, p.y)), []
-    canvas._dragging = point
     for k in range(120):
         begun = time.perf_counter()
-        canvas.sketch = drag.to(p.x + 8 * math.sin(k / 19), p.y + 8 - 8 * math.cos(k / 19))
+        canvas.pose(drag.to(p.x + 8 * math.sin(k / 19), p.y + 8 - 8 * math.cos(k / 19)))
         canvas.repaint()
         frames.append(1000 * (time.perf_counter() - begun))
     canvas.close()

@@ -113,9 +113,9 @@ def main() -> None:
     spin(0.5)
     plate = window.plate
     _typed(window, "line 5,4 30,4 30,14 5,14 close")
-    plate.canvas.chosen = ["l1"]
+    plate.canvas.choose("l1")
     plate.relating.dimension("25")
-    plate.canvas.chosen = ["l3"]
+    plate.canvas.choose("l3")
     shot("conflict", lambda: plate.relating.dimension("30"))
     window.shut()
     session.shut()
@@ -171,11 +171,11 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
         plate.take_tool("select")
         arc = [c.id for c in plate.sketch.curves() if c.id.startswith("a")][-1]  # type: ignore[union-attr]
         for eye in ("c1", "c2"):
-            canvas.chosen = [arc, eye]
+            canvas.choose(arc, eye)
             plate.relating.relate("tangent")
-        canvas.chosen = [arc]
+        canvas.choose(arc)
         plate.relating.dimension(radius)
-    canvas.chosen = ["a1"]
+    canvas.choose("a1")
     plate._on_chosen()
     shot("solutions", plate.ways.show)
     plate.ways.leave()
@@ -184,9 +184,9 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     click(14.5, 3.8)
     click(37.2, 4.2)
     plate.take_tool("select")
-    canvas.chosen = ["c1", "a1", "c2", "a2"]
+    canvas.choose("c1", "a1", "c2", "a2")
     _typed(window, "offset -2.5")
-    canvas.chosen = ["c3", "c4"]
+    canvas.choose("c3", "c4")
     _typed(window, "offset 2")
     plate.take_tool("areas")
     for x, y in ((21.4, 19.7), (20, 8), (0, 8), (46, 10.5)):  # rim, web and both hubs: all but the bores

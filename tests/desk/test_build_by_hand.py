@@ -110,7 +110,7 @@ def _flat(desk):
     top = next(c for c in lines[:4] if points[c.a].y == points[c.b].y and points[c.a].y > 11)
     # The line stands for the drum seat.
     desk.plate_click(48, points[surface.a].y)
-    assert plate.canvas.chosen == [surface.id]
+    assert plate.canvas.chosen == (surface.id,)
     desk.look("F")
     desk.pick((0, 10, 60))
     desk.enter("stands for the picked")
@@ -141,7 +141,7 @@ def _middle(desk, id_):
 def _size(desk, ids, text, kind=""):
     plate = desk.window.plate
     first = True
-    plate.canvas._choose("", False)
+    plate.canvas.choose()
     for id_ in ids:
         at = _middle(desk, id_)
         if at is None:  # the origin stands for zero

@@ -45,7 +45,7 @@ def test_the_clamp_by_mouse_and_keyboard(desk, plate):
     new_sketch(desk, "extrude")
     window.run(window.actions_.get("plate.outline"))
     desk.wait(lambda: len(taken(plate)) == 4)
-    plate.canvas.chosen = taken(plate)
+    plate.canvas.choose(*taken(plate))
     plate._on_chosen()
     desk.enter("offset -3")
     desk.settled()

@@ -29,11 +29,11 @@ def test_outline_and_slot_are_typed_and_fully_pinned(desk, plate):
     ]  # fmt: skip
     (region,) = (r for r in find_regions(sketch).regions if r.holes)
     assert abs(region.outer.area) == pytest.approx(7.5 * 4.75 * 25.4**2)
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
     desk.session.undo()
     assert len(plate.sketch.dimensions) == 4, "a command is one gesture"
     desk.enter("polygon 6 A/F 1/2 at 1,1")
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
 
 
 def test_a_command_that_does_not_fit_draws_nothing(desk, plate):
@@ -65,28 +65,28 @@ def test_what_is_loose_is_pinned_and_what_was_assumed_is_dropped(desk, plate):
     desk.enter("line 1,1 4,1 4,3 1,3 close")
     advice = plate.advice
     assert advice.pin.isVisible() and advice.assumed.text() == "4 assumed"
-    assert plate.canvas.freedom.ways == 4
+    assert plate.canvas.look.freedom.ways == 4
     menu = advice.pin.menu()
     menu.aboutToShow.emit()
     first, *_, everything = menu.actions()
     assert first.text() == "3    the length of the level line at 1"
     first.hover()
-    assert plate.canvas.blamed == set(advice.proposed()[0].item.of)
+    assert plate.canvas.look.blamed == set(advice.proposed()[0].item.of)
     first.trigger()
-    assert plate.canvas.freedom.ways == 3
+    assert plate.canvas.look.freedom.ways == 3
     menu.aboutToShow.emit()
     everything = menu.actions()[-1]
     assert everything.text() == "All 3 of them"
     everything.trigger()
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
     assert not advice.pin.isVisible()
     desk.session.undo()
-    assert plate.canvas.freedom.ways == 3
+    assert plate.canvas.look.freedom.ways == 3
     menu = advice.assumed.menu()
     menu.aboutToShow.emit()
     group = next(a.menu() for a in menu.actions() if a.text().startswith("horizontal"))
     next(a for a in group.actions() if a.text() == "Drop all of them").trigger()
-    assert plate.canvas.freedom.ways == 5
+    assert plate.canvas.look.freedom.ways == 5
     assert advice.assumed.text() == "2 assumed"
     menu.aboutToShow.emit()
     group = next(a.menu() for a in menu.actions() if a.text().startswith("vertical"))

@@ -8,6 +8,7 @@ from PyQt6.QtTest import QTest
 
 from lathed_solid.core.job import edits
 from lathed_solid.core.sketch.model import Plane
+from lathed_solid.desk.plate.intents import CalloutDropped
 from lathed_solid.desk.plate.screen import Transform
 from lathed_solid.desk.route.cards import CardDelegate
 from lathed_solid.desk.sheet.model import ERROR, LABEL, LIMITS
@@ -118,7 +119,7 @@ def test_a_profile_changed_on_the_plate_leaves_its_table(desk):
     desk.settled()
     desk.click(desk.window.plate.table_button)
     desk.plate_click(10, 6)
-    assert desk.window.plate.canvas.chosen == ["a.od"]
+    assert desk.window.plate.canvas.chosen == ("a.od",)
     desk.press(desk.window.plate.canvas, Qt.Key.Key_Delete)
     assert desk.session.content.sketches[0].stations is None
     assert "no longer leads it" in desk.said[-1][0]
@@ -220,11 +221,11 @@ def test_a_balloon_dropped_on_the_plate_sizes_what_it_hits(desk):
     desk.press(plate.canvas, Qt.Key.Key_Escape)
     rim = desk.pixel(20, 16)
     assert plate.canvas.under(rim).startswith("c")
-    plate.canvas.callout_dropped.emit("#1", rim)
+    plate.canvas.wanted.emit(CalloutDropped("#1", rim))
     (dimension,) = plate.sketch.dimensions
     assert (dimension.kind, dimension.text) == ("diameter", "#1")
     assert plate.sketch.get("c1").radius == pytest.approx(9)
-    assert plate.canvas.texts[dimension.id] == "Ø18"
+    assert plate.canvas.look.texts[dimension.id] == "Ø18"
 
 
 def _where_it_shows(desk, name):

@@ -38,7 +38,7 @@ def test_the_base_plate(desk, plate):
     desk.plate_click(0, 0)
     QTest.mouseMove(plate.canvas, desk.on_plate(150, 100))
     type_here(desk, "7 1/2", "4 3/4")
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
     assert [d.text for d in plate.sketch.dimensions] == ["7 1/2", "4 3/4"]
     w, h = 7.5 * INCH, 4.75 * INCH
     # One relief with its size, three more made equal to it.
@@ -55,14 +55,14 @@ def test_the_base_plate(desk, plate):
     desk.press(plate.canvas, Qt.Key.Key_Escape)
     circles = [c.id for c in plate.sketch.curves() if isinstance(c, Circle)]
     assert len(circles) == 4
-    plate.canvas.chosen = []
+    plate.canvas.choose()
     for id_, (x, y) in zip(circles, corners, strict=True):
         r = plate.sketch.get(id_).radius * 0.7071
         inside = (x + (r if x == 0 else -r), y + (r if y == 0 else -r))
         desk.plate_click(*inside, Qt.KeyboardModifier.ControlModifier)
-    assert plate.canvas.chosen == circles
+    assert plate.canvas.chosen == tuple(circles)
     desk.click(desk.plate_button("equal"))
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
     # What stands over at each corner is trimmed away.
     desk.tool("trim")
     r = 0.375 * INCH
@@ -72,7 +72,7 @@ def test_the_base_plate(desk, plate):
         desk.plate_click(x - out[0] * r * 0.5, y)
         desk.plate_click(x, y - out[1] * r * 0.5)
     desk.press(plate.canvas, Qt.Key.Key_Escape)
-    assert plate.canvas.freedom.ways == 0, plate.strip.words.text()
+    assert plate.canvas.look.freedom.ways == 0, plate.strip.words.text()
     (region,) = find_regions(plate.sketch).regions
     assert area(region) == pytest.approx(w * h - math.pi * r * r, rel=1e-3)
     # The pocket by typing its rectangle, its corners by mouse.
@@ -89,7 +89,7 @@ def test_the_base_plate(desk, plate):
             desk.plate_click(*at)
     desk.press(plate.canvas, Qt.Key.Key_Escape)
     desk.enter("slot 5/16 x 1 1/4 at 5 3/4, 2 3/8")
-    assert plate.canvas.freedom.ways == 0, plate.strip.words.text()
+    assert plate.canvas.look.freedom.ways == 0, plate.strip.words.text()
     regions = find_regions(plate.sketch)
     assert regions.problem(plate.sketch) == ""
     (outline,) = regions.regions
@@ -115,19 +115,19 @@ def draw_clamp(desk, plate):
         desk.press(canvas, Qt.Key.Key_Escape)
         arc = next(e.id for e in reversed(plate.sketch.entities) if isinstance(e, Arc))
         for eye in ("c1", "c2"):
-            canvas.chosen = [arc, eye]
+            canvas.choose(arc, eye)
             plate._on_chosen()
             desk.click(desk.plate_button("tangent"))
-        canvas.chosen = [arc]
+        canvas.choose(arc)
         plate._on_chosen()
         desk.size("60" if over[1] > 0 else "40", "size R")
-    assert canvas.freedom.ways == 0, plate.strip.words.text()
+    assert canvas.look.freedom.ways == 0, plate.strip.words.text()
     desk.tool("trim")
     canvas.fit()
     desk.plate_click(14.5, 3.8)
     desk.plate_click(37.2, 4.2)
     desk.press(canvas, Qt.Key.Key_Escape)
-    assert canvas.freedom.ways == 0, plate.strip.words.text()
+    assert canvas.look.freedom.ways == 0, plate.strip.words.text()
     regions = find_regions(plate.sketch)
     assert regions.problem(plate.sketch) == ""
     (outline,) = regions.regions
@@ -140,16 +140,16 @@ def test_the_clamp(desk, plate):
     for text in ("circle Ø14 at 0,0", "circle Ø7 at 46,6"):
         desk.enter(text)
     # A pocket: 3 in from the outline, 3 out from the bores; signed and each held by one size.
-    canvas.chosen = outline
+    canvas.choose(*outline)
     plate._on_chosen()
     desk.enter("offset -3")
     bores = [c.id for c in plate.sketch.curves() if isinstance(c, Circle) and c.id not in ("c1", "c2")]
-    canvas.chosen = [b for b in bores if plate.sketch.get(b).radius in (7.0, 3.5)]
+    canvas.choose(*(b for b in bores if plate.sketch.get(b).radius in (7.0, 3.5)))
     plate._on_chosen()
     desk.tool("offset")
     QTest.mouseMove(canvas, desk.on_plate(0, 9.5))
     type_here(desk, "2")
-    assert canvas.freedom.ways == 0, plate.strip.words.text()
+    assert canvas.look.freedom.ways == 0, plate.strip.words.text()
     offsets = [d for d in plate.sketch.dimensions if d.kind == "offset"]
     assert [len(d.of) for d in offsets] == [8, 4]
     assert find_regions(plate.sketch).problem(plate.sketch) == ""
@@ -163,7 +163,7 @@ def test_the_clamp(desk, plate):
     assert [d.text for d in plate.sketch.dimensions if d.kind == "offset"] == ["3", "2"]
     assert plate.sketch.get("c1") is not None
     assert find_regions(plate.sketch).problem(plate.sketch) == ""
-    assert canvas.freedom.ways == 0
+    assert canvas.look.freedom.ways == 0
     assert isinstance(plate.sketch.get("c1"), Arc)
     point = plate.sketch.points()[plate.sketch.get("c1").a]
     assert math.hypot(point.x, point.y) == pytest.approx(16)

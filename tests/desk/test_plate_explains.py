@@ -16,7 +16,7 @@ from lathed_solid.core.sketch.region import find_regions
 
 
 def choose(plate, *ids):
-    plate.canvas.chosen = list(ids)
+    plate.canvas.choose(*ids)
     plate._on_chosen()
 
 
@@ -47,7 +47,7 @@ def blend(desk, plate):
         desk.click(desk.plate_button("tangent"))
     choose(plate, "a1")
     desk.size("70", "size R")
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.freedom.ways == 0
 
 
 def test_an_impossible_size_is_refused_with_the_value_from_which_on_it_works(desk, plate):
@@ -69,16 +69,16 @@ def test_other_solutions_are_ghosts_to_step_through_and_take(desk, plate):
     plate.canvas.setFocus()
     before = plate.sketch
     desk.press(plate.canvas, Qt.Key.Key_V)
-    many = len(plate.canvas.ghosts)
+    many = len(plate.canvas.ways)
     assert many >= 7
     assert tell(plate).startswith(f"Other solution 1 of {many}")
     desk.press(plate.canvas, Qt.Key.Key_V)
-    assert plate.canvas.ghost == 1
+    assert plate.canvas.way == 1
     desk.press(plate.canvas, Qt.Key.Key_Escape)
-    assert plate.canvas.ghosts == []
+    assert plate.canvas.ways == ()
     assert plate.sketch == before
     desk.press(plate.canvas, Qt.Key.Key_V)
-    shown = plate.canvas.ghosts[0]
+    shown = plate.canvas.ways[0]
     desk.press(plate.canvas, Qt.Key.Key_Return)
     assert plate.sketch.points() == shown.points()
     # The one chosen is kept when its number changes.
@@ -94,7 +94,7 @@ def test_other_solutions_are_ghosts_to_step_through_and_take(desk, plate):
 def test_what_can_move_is_played_and_nothing_is_changed(desk, plate):
     desk.enter("line 0,0 30,0 30,20 0,20 close")
     before = desk.session.content
-    assert plate.canvas.freedom.ways == 2
+    assert plate.canvas.look.freedom.ways == 2
     desk.click(plate.advice.wiggle)
     desk.wait(lambda: "Motion 1 of 2" in tell(plate))
     desk.wait(lambda: plate.canvas.sketch.points() != plate.sketch.points())
@@ -121,7 +121,7 @@ def test_assumed_relations_have_marks_to_accept_or_drop(desk, plate):
     assert len(marks) == 2
     level = next(r.id for r in plate.sketch.relations if r.kind == "horizontal")
     desk.click(plate.canvas, marks[level].center().toPoint())
-    assert plate.canvas.chosen == [level]
+    assert plate.canvas.chosen == (level,)
     desk.click(desk.plate_button("accept horizontal"))
     assert not next(r for r in plate.sketch.relations if r.id == level).assumed
     upright = next(r.id for r in plate.sketch.relations if r.kind == "vertical")
@@ -137,12 +137,12 @@ def test_keep_both_shows_the_mismatch(desk, plate):
     assert "already pinned by" in tell(plate)
     plate.relating.dimension("45")
     assert "contradicts" in tell(plate)
-    assert plate.canvas.blamed
+    assert plate.canvas.look.blamed
     desk.click(desk.plate_button("Keep both"))
     last = plate.sketch.dimensions[-1]
     assert last.reference
-    assert plate.canvas.texts[last.id] == "40 ≠ 45"
-    assert plate.canvas.freedom.ways == 0
+    assert plate.canvas.look.texts[last.id] == "40 ≠ 45"
+    assert plate.canvas.look.freedom.ways == 0
     choose(plate, "l1")
     assert "already pinned" in tell(plate)
 
@@ -173,7 +173,7 @@ def test_values_typed_beside_the_cursor_lead_the_line(desk, plate):
     desk.wait(lambda: canvas.hand.snap.spot.point != "")
     desk.press(canvas, Qt.Key.Key_X)
     QTest.mouseMove(canvas, desk.on_plate(31, 17))
-    desk.wait(lambda: canvas._cursor.toPoint() == desk.on_plate(31, 17))
+    desk.wait(lambda: canvas.cursor_at.toPoint() == desk.on_plate(31, 17))
     desk.press(canvas, Qt.Key.Key_Y)
     assert canvas.hand.held.keys() == {"x", "y"}
     desk.press(canvas, Qt.Key.Key_Return)
@@ -327,7 +327,7 @@ def test_moving_what_is_held_says_by_what(desk, plate):
     choose(plate, "c1")
     desk.enter("mirror about axis of c1")
     assert sum(isinstance(c, Circle) for c in plate.sketch.curves()) == 2
-    assert plate.canvas.freedom.ways == 2, "the line's length and its place, nothing else"
+    assert plate.canvas.look.freedom.ways == 2, "the line's length and its place, nothing else"
     desk.enter("row 3 x 6 of c1")
     assert sum(isinstance(c, Circle) for c in plate.sketch.curves()) == 4
     assert not any(isinstance(c, Arc) for c in plate.sketch.curves())

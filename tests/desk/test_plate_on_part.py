@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from lathed_solid.core.job import edits
 from lathed_solid.core.sketch.model import Circle, Projected
 from lathed_solid.core.sketch.shadow import PART, SHADOW
+from lathed_solid.desk.plate.intents import SizeGiven
 
 from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import new_sketch
@@ -58,7 +59,7 @@ def test_the_part_is_there_and_stored_only_where_it_is_used(desk, plate):
     first = next(s for s in desk.session.content.sketches if any(d.text == "#4" for d in s.dimensions))
     desk.window.plate.show_sketch(first.id)
     figure = next(d for d in first.dimensions if d.text in ("50", "50.0"))
-    desk.window.plate.canvas.dimension_given.emit(figure.id, "44")
+    desk.window.plate.canvas.wanted.emit(SizeGiven(figure.id, "44"))
     desk.settled()
     centre = stored(desk).points()[made.center]
     assert (centre.x, centre.y) == pytest.approx((44, 25))
@@ -151,7 +152,7 @@ def test_an_empty_plate_is_turned_by_a_key(desk, plate):
 
 
 def choose(plate, *ids):
-    plate.canvas.chosen = list(ids)
+    plate.canvas.choose(*ids)
     plate._on_chosen()
 
 

@@ -226,14 +226,14 @@ def test_a_colliding_size_names_what_determines_it(desk):
     assert "4 ways to move" in plate.strip.words.text()
     bottom, right, top, _ = (c.id for c in plate.sketch.curves())
     desk.plate_click(15, 4)
-    assert plate.canvas.chosen == [bottom]
+    assert plate.canvas.chosen == (bottom,)
     desk.size("40 - 2")
     assert plate.sketch.dimensions[-1].text == "40 - 2"
     assert "3 ways to move" in plate.strip.words.text()
     points = plate.sketch.points()
     p = points[plate.sketch.get(top).a]
     desk.plate_click((p.x + points[plate.sketch.get(top).b].x) / 2 + 6, p.y)
-    assert plate.canvas.chosen == [top]
+    assert plate.canvas.chosen == (top,)
     desk.click(plate.tools["dimension"])
     QTest.qWait(20)
     assert "already pinned by" in plate.strip.words.text()

@@ -38,11 +38,9 @@ class Dragging:
         if self._drag is None:
             return
         canvas = self._plate.canvas
-        canvas.sketch = self._drag.to(x, y)
-        if len(canvas.sketch.curves()) <= LIVE_AREAS:
-            canvas.look = canvas.look._replace(regions=find_regions(canvas.sketch, check=False))
-        else:
-            canvas.look = canvas.look._replace(regions=None)
+        now = self._drag.to(x, y)
+        regions = find_regions(now, check=False) if len(now.curves()) <= LIVE_AREAS else None
+        canvas.pose(now, canvas.look._replace(regions=regions))
 
     def end(self) -> None:
         if self._drag is None:

@@ -12,6 +12,11 @@ from ...core.sketch.shadow import of_part
 from .paint import letters_path
 from .screen import Transform
 
+#: What lies this near (pixels) is meant.
+SNAP = 9.0
+#: A point this near (pixels) is meant, whatever is written over it.
+OVER = 4
+
 
 def element(sketch: Sketch, t: Transform, at: QPointF, reach: float) -> str:
     """The point, curve, letters or axis nearest to a pixel within ``reach`` pixels; "" for none.

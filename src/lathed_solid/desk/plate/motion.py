@@ -43,19 +43,19 @@ class Ways:
         canvas, sketch = self._plate.canvas, self._plate.sketch
         if sketch is None:
             return
-        if not canvas.ghosts:
+        if not canvas.ways:
             if len(canvas.chosen) != 1:
                 self._plate.strip.say("Choose one arc, circle, line, distance or angle to see its other solutions.")
                 return
-            canvas.ghosts, canvas.ghost = self.find(), 0
-            if not canvas.ghosts:
+            canvas.show_ways(tuple(self.find()), 0)
+            if not canvas.ways:
                 self._plate.strip.say(f"There is only this one solution for {spoken(sketch, canvas.chosen[0])}.")
                 return
         else:
-            canvas.ghost = (canvas.ghost + by) % len(canvas.ghosts)
-        many = len(canvas.ghosts)
+            canvas.show_ways(canvas.ways, (canvas.way + by) % len(canvas.ways))
+        many = len(canvas.ways)
         self._plate.strip.say(
-            f"Other solution {canvas.ghost + 1} of {many}: V for the next, Enter or a click takes it, Esc leaves it."
+            f"Other solution {canvas.way + 1} of {many}: V for the next, Enter or a click takes it, Esc leaves it."
         )
         self._plate.strip.withdraw()
         self._plate.strip.choices([])
@@ -65,17 +65,17 @@ class Ways:
         self._plate.strip.offer("Take it", self.take)
         self._plate.strip.offer("Leave it", self.leave)
         canvas.setFocus()
-        canvas.update()
 
     def take(self) -> None:
         canvas = self._plate.canvas
-        if canvas.ghosts:
-            taken, canvas.ghosts = canvas.ghosts[canvas.ghost], []
+        if canvas.ways:
+            taken = canvas.ways[canvas.way]
+            canvas.show_ways((), 0)
             self._plate.strip.withdraw()
             self._plate.put(taken, "other solution taken")
 
     def leave(self) -> None:
-        self._plate.canvas.ghosts = []
+        self._plate.canvas.show_ways((), 0)
         self._plate.strip.withdraw()
         self._plate.refresh()
 
@@ -125,8 +125,7 @@ class Player(QObject):
             self._plate.strip.say(f"Motion {self._way + 1} of {wiggle.count}: {moving or 'a size by itself'}.")
             canvas.blame(frozenset(wiggle.moving(self._way)))
         self._frame += 1
-        canvas.sketch = wiggle.pose(self._way, self._frame / FRAMES)
-        canvas.update()
+        canvas.pose(wiggle.pose(self._way, self._frame / FRAMES))
         if self._frame >= FRAMES:
             self._way, self._frame = self._way + 1, 0
 

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from ...core.drafting.words import freedom_words, pinned_words, size_texts
+from ...core.drafting.words import freedom_words, pinned_words
 from ...core.job import edits
 from ...core.job.files import CannotWrite, write_atomic
-from ...core.quantity import Style, evaluate
-from ...core.route.settling import dimension_values
+from ...core.quantity import evaluate
 from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
 from ...core.sketch.hand.tool import Given
@@ -22,7 +20,6 @@ from ...core.sketch.make.choose import in_words
 from ...core.sketch.make.draw import Spot
 from ...core.sketch.model import Sketch
 from ...core.sketch.refusal import SketchError
-from ...core.sketch.region import find_regions
 from ...core.sketch.shadow import lies_on_part, with_part, without_part
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
@@ -31,26 +28,33 @@ from ..theme.palette import Palette
 from .advice import Advice
 from .canvas import Canvas
 from .dragging import Dragging
+from .intents import (
+    AreaClicked,
+    CalloutDropped,
+    Chosen,
+    DeleteWanted,
+    DragBegun,
+    DragEnded,
+    Dragged,
+    Intent,
+    Made,
+    SizeGiven,
+    TextMoved,
+    ToolDropped,
+    WayTaken,
+    WayWanted,
+    WordsGiven,
+)
+from .look import Look
 from .motion import Player, Ways
 from .printing import to_svg
 from .relating import Relating
+from .shown import Shown, look_of, shown_of
 from .sizing import Sizing
 from .solid import FromSolid
 from .strip import Strip
 from .table import StationTable
 from .tray import Tray
-
-
-class _Shown(NamedTuple):
-    """All that the plate shows of a sketch; ``values`` is None when a number has none, ``problem`` says why."""
-
-    sketch: Sketch
-    texts: dict[str, str]
-    values: dict[str, float] | None
-    problem: str
-    areas: tuple[str, ...]
-    needs_outline: bool
-    style: Style
 
 
 class PlatePanel(QWidget):
@@ -67,7 +71,7 @@ class PlatePanel(QWidget):
         #: The solver is still being loaded: what can still move is shown later.
         self.waits = False
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
-        self._shown: _Shown | None = None
+        self._shown: Shown | None = None
         #: The sketch, the part it lies on, and the two together.
         self._over: tuple[Sketch, object, Sketch] | None = None
         self.stack = QStackedWidget()
@@ -91,27 +95,46 @@ class PlatePanel(QWidget):
         return dict(self.tray.tools)
 
     def _connect(self) -> None:
-        c = self.canvas
         self.tray.taken.connect(self.take_tool)
-        c.made.connect(self._on_made)
-        c.chosen_changed.connect(self._on_chosen)
-        c.drag_started.connect(self.dragging.start)
-        c.dragged.connect(self.dragging.move)
-        c.drag_ended.connect(self._on_drag_end)
-        c.dimension_given.connect(self.sizing.resize)
-        c.words_given.connect(self.sizing.reletter)
-        c.text_placed.connect(self.sizing.move_text)
-        c.delete_wanted.connect(self.delete_chosen)
-        c.tool_dropped.connect(lambda: self.take_tool("select"))
-        c.callout_dropped.connect(self._on_drop)
-        c.area_clicked.connect(self.solid.toggle_area)
-        c.way_wanted.connect(self.ways.show)
-        c.way_taken.connect(self.ways.take)
-        c.pointed.connect(lambda x, y: self.pointed.emit(x, y, self._turned()))
+        self.canvas.wanted.connect(self._on_intent)
+        self.canvas.pointed.connect(lambda x, y: self.pointed.emit(x, y, self._turned()))
         self._session.edited.connect(self._on_edited)
         self._session.built.connect(self._on_built)
         self._session.selected.connect(self._on_selected)
         self._session.switched.connect(lambda: self.show_sketch(""))
+
+    def _on_intent(self, intent: Intent) -> None:
+        """Do what a gesture asks for."""
+        match intent:
+            case Made(tool, given):
+                self._on_made(tool, given)
+            case Chosen():
+                self._on_chosen()
+            case DragBegun(element, x, y):
+                self.dragging.start(element, x, y)
+            case Dragged(x, y):
+                self.dragging.move(x, y)
+            case TextMoved(dimension, x, y):
+                self.sizing.move_text(dimension, x, y)
+            case DragEnded():
+                self.dragging.end()
+                self.sizing.drop_text()
+            case SizeGiven(dimension, text):
+                self.sizing.resize(dimension, text)
+            case WordsGiven(letters, words):
+                self.sizing.reletter(letters, words)
+            case DeleteWanted():
+                self.delete_chosen()
+            case ToolDropped():
+                self.take_tool("select")
+            case CalloutDropped(text, at):
+                self._on_drop(text, at)
+            case AreaClicked(x, y):
+                self.solid.toggle_area(x, y)
+            case WayWanted(by):
+                self.ways.show(by)
+            case WayTaken():
+                self.ways.take()
 
     # --- building the panel
     def _build_head(self) -> None:
@@ -168,7 +191,7 @@ class PlatePanel(QWidget):
         self.sketch_id = id_
         sketch = self.sketch
         self.strip.withdraw()
-        self.canvas.ghosts = []
+        self.canvas.show_ways((), 0)
         self.table.show_sketch(id_)
         has_table = sketch is not None and sketch.turned
         self.table_button.setVisible(has_table)
@@ -187,7 +210,7 @@ class PlatePanel(QWidget):
         """An edit that changes nothing of what is here leaves the plate as it is, with no need to paint it."""
         self._read_typed()
         shown = self._shown_now()
-        passing = self.canvas.ghosts or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
+        passing = self.canvas.ways or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
         if passing or shown is None or shown != self._shown:
             self._show(shown)
 
@@ -196,18 +219,13 @@ class PlatePanel(QWidget):
         if self.sketch is not None and self._shown is not None and self.sketch != self._shown.sketch:
             self.refresh()
 
-    def _shown_now(self) -> _Shown | None:
+    def _shown_now(self) -> Shown | None:
         sketch, content = self.sketch, self._session.content
         if sketch is None:
             return None
-        ledger, style = content.ledger(), content.header.style
-        values, problem = None, self._session.current.problems.get(sketch.id, "")
-        try:
-            values = dimension_values(sketch, ledger)
-        except SketchError as error:
-            problem = problem or str(error)
-        texts, areas = size_texts(sketch, ledger, style), self.solid.areas(sketch)
-        return _Shown(sketch, texts, values, problem, areas, self.solid.needs_outline(sketch), style)
+        problem = self._session.current.problems.get(sketch.id, "")
+        areas, needed = self.solid.areas(sketch), self.solid.needs_outline(sketch)
+        return shown_of(sketch, content.ledger(), content.header.style, problem, areas, needed)
 
     def go_on(self) -> None:
         """The solver is loaded: from now on every sketch shows at once what can still move."""
@@ -217,33 +235,27 @@ class PlatePanel(QWidget):
     def refresh(self) -> None:
         self._show(self._shown_now())
 
-    def _show(self, shown: _Shown | None) -> None:
+    def _show(self, shown: Shown | None) -> None:
         self._shown, sketch = shown, self.sketch
         self.player.stop()
         self.table.refresh()
-        self.canvas.ghosts = []
-        self.canvas.look = self.canvas.look._replace(blamed=frozenset(), areas=())
+        self.canvas.show_ways((), 0)
         if shown is None or sketch is None:
             self.advice.show_for(None, 0)
-            self.canvas.show_sketch(None)
+            self.canvas.show_sketch(None, Look(all_marks=self.canvas.look.all_marks))
             self._kind.setText("")
             self.strip.say("")
             self.strip.choices([])
             return
         self._title.setText(sketch.name or "Layout plate")
         self._kind.setText("turned profile · sizes as diameters" if sketch.turned else "outline")
-        self.canvas.look = self.canvas.look._replace(
-            texts=shown.texts, regions=find_regions(sketch), areas=shown.areas, axes=self.solid.axes(sketch)
-        )
-        regions = self.canvas.look.regions
-        if regions is not None:  # what crosses or covers each other is lit until it is mended
-            wrong = {i for pair in regions.crossings for i in pair}
-            self.canvas.look = self.canvas.look._replace(blamed=frozenset(wrong))
         self._read_typed()
-        self._diagnose(shown)
-        freedom = self.canvas.look.freedom
-        self.advice.show_for(sketch, freedom.ways if freedom is not None else 0)
-        self.canvas.show_sketch(sketch)
+        look, problem = look_of(shown, self.solid.axes(sketch), self.canvas.look.all_marks, not self.waits)
+        self.canvas.show_sketch(sketch, look)
+        if not self.waits:
+            self.strip.withdraw()
+            self.strip.say(problem or self._state_words(sketch), bad=bool(problem))
+        self.advice.show_for(sketch, look.freedom.ways if look.freedom is not None else 0)
         self._on_chosen()
 
     def _read_typed(self) -> None:
@@ -253,30 +265,12 @@ class PlatePanel(QWidget):
         self.canvas.fields.read = lambda text, want: evaluate(text, ledger, want)
         self.canvas.fields.style_ = content.header.typed_style
 
-    def _diagnose(self, shown: _Shown) -> None:
-        if self.waits:
-            return
-        from ...core.sketch.explain.diagnose import freedom
-
-        sketch, problem = shown.sketch, shown.problem
-        self.canvas.look = self.canvas.look._replace(freedom=None)
-        if shown.values is not None:
-            try:
-                self.canvas.look = self.canvas.look._replace(freedom=freedom(sketch, shown.values))
-            except SketchError as error:
-                problem = problem or str(error)
-        self.strip.withdraw()
-        if problem:
-            self.strip.say(problem, bad=True)
-            return
-        self.strip.say(self._state_words(sketch))
-
     def _state_words(self, sketch: Sketch) -> str:
         """What can move, and what is open; a gap comes with the offer to close it."""
         if not sketch.entities:
             return ""
         words = freedom_words(sketch, self.canvas.look.freedom)
-        regions = self.canvas.regions
+        regions = self.canvas.look.regions
         needed = self.solid.needs_outline(sketch)
         if needed and regions is not None and regions.divided and not self.solid.areas(sketch):
             words += f"  The lines enclose {len(regions.every())} areas: choose those to be taken."
@@ -295,8 +289,7 @@ class PlatePanel(QWidget):
     def _on_selected(self) -> None:
         sketch = self.sketch
         if sketch is not None:
-            self.canvas.look = self.canvas.look._replace(areas=self.solid.areas(sketch))
-            self.canvas.update()
+            self.canvas.show_look(self.canvas.look._replace(areas=self.solid.areas(sketch)))
 
     def _on_chosen(self) -> None:
         """Offer what the chosen elements can take, and say when nothing about them is left to find."""
@@ -385,7 +378,8 @@ class PlatePanel(QWidget):
     def delete_chosen(self) -> None:
         sketch = self.sketch
         if sketch is not None and self.canvas.chosen:
-            chosen, self.canvas.chosen = tuple(self.canvas.chosen), []
+            chosen = self.canvas.chosen
+            self.canvas.choose()
             self.put(draw.delete(sketch, chosen), "deleted from the sketch")
 
     def toggle_construction(self) -> None:
@@ -395,8 +389,7 @@ class PlatePanel(QWidget):
 
     def toggle_marks(self) -> None:
         """All relation marks, or only those that were assumed or belong to what is chosen."""
-        self.canvas.look = self.canvas.look._replace(all_marks=not self.canvas.look.all_marks)
-        self.canvas.update()
+        self.canvas.show_look(self.canvas.look._replace(all_marks=not self.canvas.look.all_marks))
 
     # --- paper
     def ask_svg(self) -> None:
@@ -418,10 +411,6 @@ class PlatePanel(QWidget):
         self._session.say(f"Wrote {path.name}.", "good")
 
     # --- dimensions
-    def _on_drag_end(self) -> None:
-        self.dragging.end()
-        self.sizing.drop_text()
-
     def _on_drop(self, text: str, at: QPointF) -> None:
         """A balloon dropped on a dimension gives it that callout; dropped on geometry it sizes it."""
         sketch = self.sketch
@@ -432,5 +421,5 @@ class PlatePanel(QWidget):
             self.sizing.resize(found, text)
         elif found:
             if found not in self.canvas.chosen:
-                self.canvas.chosen = [found]
+                self.canvas.choose(found)
             self.relating.dimension(text)

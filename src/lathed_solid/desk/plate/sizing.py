@@ -32,7 +32,7 @@ class Sizing:
         """A size's text follows the hand; it is kept where it is let go."""
         canvas = self._plate.canvas
         if canvas.sketch is not None:
-            canvas.sketch = _with_text_at(canvas.sketch, id_, (x, y))
+            canvas.pose(_with_text_at(canvas.sketch, id_, (x, y)))
             self._moved = (id_, (x, y))
 
     def drop_text(self) -> None:

@@ -151,7 +151,7 @@ class FromSolid:
 
     def toggle_area(self, x: float, y: float) -> None:
         """Take the area under a place, or leave it out."""
-        sketch, regions = self._plate.sketch, self._plate.canvas.regions
+        sketch, regions = self._plate.sketch, self._plate.canvas.look.regions
         if sketch is None or regions is None:
             return
         under = [r for r in regions.every() if r.holds(x, y)]

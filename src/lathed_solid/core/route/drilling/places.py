@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
-from ...kernel.ground.topology import Face
 from ...refusal import said
 from ..model import StepFailure, Unfinished
 from ..points import chosen_points
@@ -16,6 +15,7 @@ if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface, Vector
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
+    from ...kernel.ground.topology import Face
     from ...kernel.measure.surfaces import Outline
     from .model import Hole
 

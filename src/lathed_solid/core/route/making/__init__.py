@@ -9,14 +9,17 @@ from functools import lru_cache
 from importlib import import_module
 from typing import TYPE_CHECKING
 
+from ..registry import KINDS
+
 if TYPE_CHECKING:
     from ..model import StepBase
     from ..workshop import Maker
 
 
 @lru_cache(maxsize=256)
-def _maker(kind: type[StepBase]) -> Maker:
-    found: Maker = import_module(f".{kind.__module__.rpartition('.')[2]}", __name__).MAKERS[kind]
+def _maker(struct: type[StepBase]) -> Maker:
+    room = KINDS[struct].summary.__module__.rpartition(".")[2]  # the module in ``steps`` that speaks for the kind
+    found: Maker = import_module(f".{room}", __name__).MAKERS[struct]
     return found
 
 
