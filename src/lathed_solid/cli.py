@@ -82,8 +82,8 @@ def build(file: Path, output: Path, until: int | None, route: str | None) -> Non
 
     store = _store()
     content = _on_route(_load(file, store).content, route)
-    last = steps_until(content.steps, until) if until is not None else ""
     try:
+        last = steps_until(content.steps, until) if until is not None else ""
         issue(content, output, format_of(output), until=last, store=store)
     except Refusal as error:
         raise Refused(error.said_in(content.header.units)) from None

@@ -151,7 +151,7 @@ def _size(desk, ids, text, kind=""):
             control = Qt.KeyboardModifier.NoModifier if first else Qt.KeyboardModifier.ControlModifier
             desk.plate_click(*at, control)
         first = False
-    wanted = ["origin" if i == "across" else i for i in ids]
+    wanted = tuple("origin" if i == "across" else i for i in ids)
     assert plate.canvas.chosen == wanted, (plate.canvas.chosen, wanted)
     before = len(plate.sketch.dimensions)
     desk.size(text, kind)

@@ -73,7 +73,8 @@ class _Grid(QTableWidget):
         elif event.key() == Qt.Key.Key_Insert:
             self._table.insert_row()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.editItem(self.currentItem())
+            if self.state() != QAbstractItemView.State.EditingState:  # the field just left lets its Return through
+                self.editItem(self.currentItem())
         else:
             super().keyPressEvent(event)
 
