@@ -8,8 +8,9 @@ from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import Frame, cross, dot, frame_about, norm, unit
 from ..kernel.measure.surfaces import extent
 from ..route.gauges import Leg, LegAngle
+from ..tolerance import PARALLEL
 from .laid import Line, NotShown, Plate, Round, Straight, crossing
-from .plate import PARALLEL, LostFace, Measured, SurfacePlate, Unmeasurable
+from .plate import LostFace, Measured, SurfacePlate, Unmeasurable
 
 XY = tuple[float, float]
 

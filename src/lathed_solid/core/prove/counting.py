@@ -8,11 +8,10 @@ from typing import NamedTuple
 
 from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import along, cross, minus, norm
+from ..tolerance import ONE_PLACE
 from .plate import SurfacePlate, Unmeasurable
 
 _CORNER = re.compile(r"/e\d+/side$")
-#: Axes nearer than this (mm) are one.
-ONE_AXIS = 1e-6
 
 
 class Counted(NamedTuple):
@@ -58,24 +57,24 @@ def _grouped(pieces: Sequence[Surface], across_gaps: bool) -> list[list[Surface]
 
 
 def _one(a: Surface, b: Surface, across_gaps: bool) -> bool:
-    if a.kind != b.kind or a.hollow != b.hollow or abs(a.radius - b.radius) > ONE_AXIS:
+    if a.kind != b.kind or a.hollow != b.hollow or abs(a.radius - b.radius) > ONE_PLACE:
         return False
     if a.kind == "plane":
         return False
     if a.kind == "sphere" or a.kind == "other":
-        return a.kind == "sphere" and norm(minus(a.origin, b.origin)) < ONE_AXIS
-    if norm(cross(a.axis, b.axis)) > ONE_AXIS:
+        return a.kind == "sphere" and norm(minus(a.origin, b.origin)) < ONE_PLACE
+    if norm(cross(a.axis, b.axis)) > ONE_PLACE:
         return False
     gap = minus(b.origin, a.origin)
     way = sum(g * d for g, d in zip(gap, a.axis, strict=True))
-    if norm(minus(gap, along((0.0, 0.0, 0.0), a.axis, way))) > ONE_AXIS:
+    if norm(minus(gap, along((0.0, 0.0, 0.0), a.axis, way))) > ONE_PLACE:
         return False
     if a.kind in ("torus", "cone"):
-        return abs(way) < ONE_AXIS
+        return abs(way) < ONE_PLACE
     return across_gaps or _meet(a, b, way)
 
 
 def _meet(a: Surface, b: Surface, way: float) -> bool:
     same = sum(x * y for x, y in zip(a.axis, b.axis, strict=True)) > 0
     low, high = (way + b.span[0], way + b.span[1]) if same else (way - b.span[1], way - b.span[0])
-    return low <= a.span[1] + ONE_AXIS and high >= a.span[0] - ONE_AXIS
+    return low <= a.span[1] + ONE_PLACE and high >= a.span[0] - ONE_PLACE

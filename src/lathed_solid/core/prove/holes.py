@@ -10,7 +10,8 @@ from ..kernel.measure.surfaces import axis_meets
 from ..refusal import said
 from ..route.gauges import Depth, OpenEnds, ThreadDepth, ThreadOn
 from ..standards.thread_limits import minor_limits
-from .plate import ONE_AXIS, PARALLEL, Measured, Misfit, SurfacePlate, Unmeasurable, from_axis
+from ..tolerance import ONE_PLACE, PARALLEL
+from .plate import Measured, Misfit, SurfacePlate, Unmeasurable, from_axis
 from .threads import faults
 
 #: How far past the end of a hole the way is tried, mm.
@@ -49,8 +50,8 @@ def _on_axis(hole: Surface, floor: Surface) -> Vector:
 def _shown_ends(s: Surface) -> list[Vector]:
     """The ends of a round wall where a whole round edge shows that it ends there; none where something crosses it."""
     ends = [along(s.origin, s.axis, t) for t in s.span]
-    rims = [c.center for c in s.circles if abs(c.radius - s.radius) < ONE_AXIS]
-    return [e for e in ends if any(norm(minus(e, rim)) < ONE_AXIS for rim in rims)]
+    rims = [c.center for c in s.circles if abs(c.radius - s.radius) < ONE_PLACE]
+    return [e for e in ends if any(norm(minus(e, rim)) < ONE_PLACE for rim in rims)]
 
 
 def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[Vector]) -> float:

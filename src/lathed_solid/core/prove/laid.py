@@ -13,11 +13,10 @@ from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import Frame, dot, minus
 from ..kernel.ground.named import SPENT
 from ..route.gauges import Site
-from .plate import COPLANAR, LostFace, Unmeasurable
+from ..tolerance import ONE_PLACE
+from .plate import LostFace, Unmeasurable
 
 XY = tuple[float, float]
-#: Directions nearer than this (sine) to each other or to a plane are taken as lying so.
-LEVEL = 1e-6
 #: Pieces of one face that agree to this (mm) are read once.
 AGREE = 1e-9
 #: Places of a split face that are tried together at most.
@@ -160,7 +159,7 @@ class Plate:
 def _plane(s: Surface, origin: Vector, axis: Vector) -> list[Line]:
     a, b, _ = axis
     steep = math.hypot(a, b)
-    if steep < LEVEL:
+    if steep < ONE_PLACE:
         raise NotShown("The face lies flat in the drawn plane.")
     d = (axis[0] * origin[0] + axis[1] * origin[1] + axis[2] * origin[2]) / steep
     a, b = a / steep, b / steep
@@ -168,14 +167,14 @@ def _plane(s: Surface, origin: Vector, axis: Vector) -> list[Line]:
 
 
 def _cylinder(s: Surface, origin: Vector, axis: Vector) -> list[Line]:
-    if math.hypot(axis[0], axis[1]) < LEVEL:
+    if math.hypot(axis[0], axis[1]) < ONE_PLACE:
         return [Round((origin[0], origin[1]), s.radius)]
     u, v = _level(axis)
     return [Straight((origin[0] - k * v * s.radius, origin[1] + k * u * s.radius), (u, v)) for k in (1, -1)]
 
 
 def _cone(s: Surface, origin: Vector, axis: Vector) -> list[Line]:
-    if math.hypot(axis[0], axis[1]) < LEVEL:
+    if math.hypot(axis[0], axis[1]) < ONE_PLACE:
         return [Round((origin[0], origin[1]), abs(s.radius - origin[2] / axis[2] * math.tan(s.half_angle)))]
     u, v = _level(axis)
     if abs(origin[2]) > 1e-6:
@@ -209,7 +208,7 @@ _LAID: dict[str, Callable[[Surface, Vector, Vector], list[Line]]] = {
 
 def _level(axis: Vector) -> XY:
     """The direction of an axis that lies in the plane."""
-    if abs(axis[2]) > LEVEL:
+    if abs(axis[2]) > ONE_PLACE:
         raise NotShown("The axis of the face leans out of the drawn plane.")
     size = math.hypot(axis[0], axis[1])
     return axis[0] / size, axis[1] / size
@@ -225,7 +224,7 @@ def _along(line: Straight, way: XY) -> Straight:
 def _same_line(line: Straight, site: Site) -> bool:
     """Whether a face lies in the very line that was drawn."""
     lean = line.way[0] * site.way[1] - line.way[1] * site.way[0]
-    return abs(lean) < LEVEL and abs(offset(line, site.near)) < COPLANAR
+    return abs(lean) < ONE_PLACE and abs(offset(line, site.near)) < ONE_PLACE
 
 
 def _away(mark: Mark, near: XY) -> float:
@@ -267,7 +266,7 @@ def crossing(a: Mark, b: Mark, near: XY) -> XY:
     """Where two lines or circles meet, the place nearest to ``near``. Raises NotShown."""
     if isinstance(a, Straight) and isinstance(b, Straight):
         cross = a.way[0] * b.way[1] - a.way[1] * b.way[0]
-        if abs(cross) < LEVEL:
+        if abs(cross) < ONE_PLACE:
             raise NotShown("The two faces are parallel: they have no corner.")
         t = -offset(b, a.place) / (b.way[0] * a.way[1] - b.way[1] * a.way[0])
         return a.place[0] + t * a.way[0], a.place[1] + t * a.way[1]
@@ -314,7 +313,7 @@ def _touch(site: Site, of: tuple[Mark, ...]) -> Mark:
         return center[0] + h * a.way[1], center[1] - h * a.way[0]
     if isinstance(a, Round) and isinstance(b, Round):
         apart = math.dist(a.center, b.center)
-        if apart < LEVEL:
+        if apart < ONE_PLACE:
             raise NotShown("The two round faces have one axis: they touch nowhere.")
         u, v = (b.center[0] - a.center[0]) / apart, (b.center[1] - a.center[1]) / apart
         return _nearest([(a.center[0] + k * a.radius * u, a.center[1] + k * a.radius * v) for k in (1, -1)], site.near)

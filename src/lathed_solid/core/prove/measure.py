@@ -40,9 +40,10 @@ from ..route.gauges import (
     Walls,
     WidestCircle,
 )
+from ..tolerance import ONE_PLACE, PARALLEL
 from . import chamfers, drawn, helix, holes, standing
 from .laid import Plate
-from .plate import ONE_AXIS, PARALLEL, Measured, Misfit, SurfacePlate, Unmeasurable, crossed, from_axis
+from .plate import Measured, Misfit, SurfacePlate, Unmeasurable, crossed, from_axis
 
 #: How exact the kernel's own free roundings are, as a share of their radius (measured on 38 saddles).
 FREE_FACE = 1e-3
@@ -130,7 +131,7 @@ def _between(plate: SurfacePlate, gauge: Between) -> Measured:
         if "sphere" not in (a.kind, b.kind) and abs(abs(dot(a.axis, b.axis)) - 1) > PARALLEL:
             return Measured((crossed(a, b),), faces)
         apart = math.dist(a.origin, b.origin) if (a.kind, b.kind) == ("sphere", "sphere") else from_axis(b.origin, a)
-        if apart <= ONE_AXIS:  # about one axis: what lies between them is the difference of their radii
+        if apart <= ONE_PLACE:  # about one axis: what lies between them is the difference of their radii
             return Measured((a.radius + b.radius if gauge.far else abs(a.radius - b.radius),), faces)
         reach = (a.radius + b.radius) * (int(gauge.far) - int(gauge.near))
         return Measured((apart + reach,), faces)

@@ -16,15 +16,8 @@ from ..kernel.measure.surfaces import Inside, measure_faces
 from ..refusal import Refusal
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark
+from ..tolerance import ONE_PLACE, PARALLEL
 from . import threads
-
-#: Flat faces nearer than this (mm) to a plane lie in it, when they are parallel to it within ``ALIKE``.
-COPLANAR = 1e-6
-#: Directions nearer than this (of one minus their cosine, or of their cosine) are parallel, or square.
-PARALLEL = 1e-9
-#: Axes nearer than this (mm) are one.
-ONE_AXIS = 1e-6
-ALIKE = 1e-9
 
 #: What the faces of a modelled thread are called.
 SKIN = ("root", "rising", "crest", "falling", "groove")
@@ -140,8 +133,8 @@ class SurfacePlate:
             s
             for s in self.surfaces
             if s.kind == "plane"
-            and abs(dot(s.axis, frame.normal)) > 1 - ALIKE
-            and abs(dot(minus(s.origin, frame.origin), frame.normal)) < COPLANAR
+            and abs(dot(s.axis, frame.normal)) > 1 - PARALLEL
+            and abs(dot(minus(s.origin, frame.origin), frame.normal)) < ONE_PLACE
         ]
 
     def one(self, name: str, *kinds: str) -> Surface:

@@ -7,7 +7,8 @@ import math
 from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import axis_frame, dot, minus
 from ..route.gauges import Apart, AxesApart, AxisAngle, AxisFrom, CircleThrough, Position
-from .plate import PARALLEL, Measured, SurfacePlate, Unmeasurable, crossed, from_axis
+from ..tolerance import PARALLEL
+from .plate import Measured, SurfacePlate, Unmeasurable, crossed, from_axis
 
 
 def axis_from(plate: SurfacePlate, gauge: AxisFrom) -> Measured:

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import msgspec
 
 from ..callout import Ledger
+from ..kept import kept
 from ..names import callouts_in, lone_ref
 from ..quantity import ExpressionError, evaluate
 from ..refusal import worded
@@ -280,13 +281,14 @@ def _lenders(sketch: Sketch, plan: Plan) -> list[Sketch]:
 
 def _drawn(sketch: Sketch) -> bytes:
     """A solved sketch as text; kept with the (immutable) sketch."""
-    found = sketch.__dict__.get("written")
-    if not isinstance(found, bytes):
+
+    def written() -> bytes:
         drawn: tuple[object, ...] = (sketch.entities, sketch.plane)
         if sketch.projected:  # it is solved again with the lines of the solid: what holds it together counts too
             drawn = (*drawn, sketch.projected, sketch.relations, sketch.dimensions, sketch.repeats)
-        found = sketch.__dict__["written"] = msgspec.json.encode(drawn)
-    return found
+        return msgspec.json.encode(drawn)
+
+    return kept(sketch, "written", written)
 
 
 def _value(text: str, want: str, ledger: Ledger) -> str:

@@ -8,11 +8,10 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ..tolerance import ONE_PLACE
 from .curves import Points, arc_span, at, parameter, polyline
 from .model import Arc, Circle, Curve, Ellipse, Line, Spline
 
-#: How far beyond its end a curve is still held to reach a place, mm.
-REACH = 1e-6
 #: Two meetings nearer than this share of the radius are one touch: a gap of 1e-8 opens to its root when curves touch.
 TOUCH = 2e-4
 
@@ -47,7 +46,7 @@ def _within(curve: Curve, points: Points, t: float) -> bool:
         assert isinstance(curve, Arc)
         _, sweep, radius = arc_span(curve, points)
         size = sweep * radius
-    slack = REACH / max(size, 1e-9)
+    slack = ONE_PLACE / max(size, 1e-9)
     return -slack <= t <= 1 + slack
 
 

@@ -9,6 +9,7 @@ from typing import Literal
 import msgspec
 
 from ..formulas import Formula
+from ..kept import kept
 from .refusal import NoElement
 
 #: Built-in elements of every sketch: the origin point and the two axis lines (along, across).
@@ -279,7 +280,7 @@ class Sketch(msgspec.Struct, frozen=True, kw_only=True, dict=True, forbid_unknow
     def moved(self, entities: tuple[Entity, ...]) -> Sketch:
         """The same elements in the same order, elsewhere; what does not depend on the place is carried over."""
         made = msgspec.structs.replace(self, entities=entities)
-        made.__dict__["_at"] = self._at
+        kept(made, "_at", lambda: self._at)
         return made
 
     @cached_property

@@ -16,13 +16,13 @@ from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_W
 from scipy.interpolate import BSpline, make_interp_spline
 
 from ...arrays import Floats
+from ...tolerance import ONE_PLACE
 from ..ground.geometry import Frame
 from ..ground.topology import Edge, Face, Vertex, Wire
 
 #: Degree 5 follows a circle fifty times closer than 3 at the same number of poles.
 DEGREE = 5
 _FORWARD, _REVERSED = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED
-_CLOSE = 1e-6
 
 
 class Spline(NamedTuple):
@@ -67,13 +67,13 @@ class Net:
         key = self._column(i), j
         if key not in self._vertices:
             made = TopoDS_Vertex()
-            self.builder.MakeVertex(made, place, _CLOSE)
+            self.builder.MakeVertex(made, place, ONE_PLACE)
             self._vertices[key] = made
         return self._vertices[key]
 
     def _edge(self, curve: Geom_Curve, a: Vertex, b: Vertex) -> Edge:
         made = TopoDS_Edge()
-        self.builder.MakeEdge(made, curve, _CLOSE)
+        self.builder.MakeEdge(made, curve, ONE_PLACE)
         self.builder.Add(made, a.Oriented(_FORWARD))
         self.builder.Add(made, b.Oriented(_REVERSED))
         self.builder.Range(made, 0.0, 1.0)
@@ -109,7 +109,7 @@ class Net:
             return self._across[i, j + q]
 
         face, wire = TopoDS_Face(), TopoDS_Wire()
-        self.builder.MakeFace(face, surface, TopLoc_Location(), _CLOSE)
+        self.builder.MakeFace(face, surface, TopLoc_Location(), ONE_PLACE)
         self.builder.MakeWire(wire)
         for edge, back, place, way in (
             (across(0), False, (0, 0), (1, 0)),
@@ -117,7 +117,7 @@ class Net:
             (across(1), True, (0, 1), (1, 0)),
             (along(0), True, (0, 0), (0, 1)),
         ):
-            self.builder.UpdateEdge(edge, Geom2d_Line(gp_Pnt2d(*place), gp_Dir2d(*way)), face, _CLOSE)
+            self.builder.UpdateEdge(edge, Geom2d_Line(gp_Pnt2d(*place), gp_Dir2d(*way)), face, ONE_PLACE)
             self.builder.Range(edge, face, 0.0, 1.0)
             self.builder.SameParameter(edge, True)
             self.builder.SameRange(edge, True)

@@ -16,6 +16,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
 
 from ...arrays import Floats
+from ...tolerance import ONE_PLACE
 from ..build.helicoid import Skin
 from ..build.skin import fitted
 from ..ground.geometry import Frame, along, dot, minus, norm
@@ -23,7 +24,6 @@ from ..ground.placing import triple
 from ..ground.topology import VERTEX, Edge, Face, Vertex, Wire, subshapes
 
 _FORWARD, _REVERSED = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED
-_CLOSE = 1e-6
 #: The ring must lie on the cylinder, and some of the cylinder must be left, mm.
 _ON, _LEAST = 1e-6, 0.01
 
@@ -72,19 +72,19 @@ class _Builder:
         self._normal = gp_Dir(*frame.normal)
         surface = Geom_CylindricalSurface(gp_Ax3(gp_Pnt(*frame.origin), self._normal, x), radius)
         self._face = TopoDS_Face()
-        self._make.MakeFace(self._face, surface, TopLoc_Location(), _CLOSE)
+        self._make.MakeFace(self._face, surface, TopLoc_Location(), ONE_PLACE)
 
     def circle(self, level: float) -> tuple[Edge, Vertex]:
         """The full circle at a level, and its vertex on the seam."""
         middle = gp_Pnt(*along(self._frame.origin, self._frame.normal, level))
         ring = gp_Circ(gp_Ax2(middle, self._normal, self._x), self._radius)
         vertex, edge = TopoDS_Vertex(), TopoDS_Edge()
-        self._make.MakeVertex(vertex, middle.Translated(gp_Vec(self._x).Multiplied(self._radius)), _CLOSE)
-        self._make.MakeEdge(edge, Geom_Circle(ring), _CLOSE)
+        self._make.MakeVertex(vertex, middle.Translated(gp_Vec(self._x).Multiplied(self._radius)), ONE_PLACE)
+        self._make.MakeEdge(edge, Geom_Circle(ring), ONE_PLACE)
         self._make.Add(edge, vertex.Oriented(_FORWARD))
         self._make.Add(edge, vertex.Oriented(_REVERSED))
         self._make.Range(edge, 0.0, 2 * math.pi)
-        self._make.UpdateEdge(edge, Geom2d_Line(gp_Pnt2d(0.0, level), gp_Dir2d(1.0, 0.0)), self._face, _CLOSE)
+        self._make.UpdateEdge(edge, Geom2d_Line(gp_Pnt2d(0.0, level), gp_Dir2d(1.0, 0.0)), self._face, ONE_PLACE)
         self._make.Range(edge, self._face, 0.0, 2 * math.pi)
         return TopoDS.Edge(edge), vertex
 
@@ -94,13 +94,13 @@ class _Builder:
         bottom, length = min(level, end), abs(end - level)
         start = BRep_Tool.Pnt_s(TopoDS.Vertex(low))
         edge = TopoDS_Edge()
-        self._make.MakeEdge(edge, Geom_Line(gp_Lin(start, self._normal)), _CLOSE)
+        self._make.MakeEdge(edge, Geom_Line(gp_Lin(start, self._normal)), ONE_PLACE)
         self._make.Add(edge, low.Oriented(_FORWARD))
         self._make.Add(edge, high.Oriented(_REVERSED))
         self._make.Range(edge, 0.0, length)
         up = gp_Dir2d(0.0, 1.0)
         right, left = (Geom2d_Line(gp_Pnt2d(u, bottom), up) for u in (2 * math.pi, 0.0))
-        self._make.UpdateEdge(edge, right, left, self._face, _CLOSE)
+        self._make.UpdateEdge(edge, right, left, self._face, ONE_PLACE)
         self._make.Range(edge, self._face, 0.0, length)
         return TopoDS.Edge(edge)
 
@@ -112,13 +112,13 @@ class _Builder:
             poles.SetValue(k, gp_Pnt2d(u, level))
         curve = Geom2d_BSplineCurve(poles, spline.knots, spline.counts, spline.degree)
         edge = TopoDS.Edge(edge)
-        self._make.UpdateEdge(edge, curve, self._face, _CLOSE)
+        self._make.UpdateEdge(edge, curve, self._face, ONE_PLACE)
         self._make.Range(edge, self._face, 0.0, 1.0)
         # The thread's own curves follow a circle to some nanometres only; the kernel must be told how closely.
         off = max(abs(self._off_axis(BRepAdaptor_Curve(edge).Value(k / 200)) - self._radius) for k in range(201))
-        self._make.UpdateEdge(edge, max(_CLOSE, 1.2 * off))
+        self._make.UpdateEdge(edge, max(ONE_PLACE, 1.2 * off))
         for vertex in subshapes(edge, VERTEX):
-            self._make.UpdateVertex(TopoDS.Vertex(vertex), max(_CLOSE, 1.3 * off))
+            self._make.UpdateVertex(TopoDS.Vertex(vertex), max(ONE_PLACE, 1.3 * off))
 
     def _off_axis(self, place: gp_Pnt) -> float:
         out = minus(triple(place), self._frame.origin)

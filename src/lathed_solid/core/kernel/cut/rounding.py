@@ -19,6 +19,7 @@ from OCP.gp import gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_State
 from OCP.TopoDS import TopoDS
 
+from ...tolerance import LEVEL
 from ..build.outline import XY, ArcSegment, Loop, Segment, flat_face
 from ..build.sweep import prism, revolve, revolve_part
 from ..ground.check import KernelFailure, NothingChanged
@@ -29,9 +30,6 @@ from ..ground.placing import triple
 from ..ground.topology import EDGE, FACE, VERTEX, Edge, Vertex, ancestors, items
 from ..measure.surfaces import box, left_of, measure_face, reach
 from .boolean import combine
-
-#: Directions nearer than this (sine) are the same.
-LEVEL = 1e-7
 
 
 class _Corner(NamedTuple):

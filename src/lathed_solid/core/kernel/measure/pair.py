@@ -10,14 +10,12 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.TopoDS import TopoDS
 
 from ...quantity import Style
+from ...tolerance import LEVEL
 from ..ground.figures import Surface, Vector
 from ..ground.geometry import cross, dot, minus, norm, unit
 from ..ground.topology import FACE, Shape
 from .curves import straight_edge
 from .surfaces import circle_of, measure_face
-
-#: Directions nearer than this (sine) to each other are parallel.
-LEVEL = 1e-7
 
 
 class Thing(NamedTuple):

@@ -16,6 +16,7 @@ from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_TypeOfResultin
 from OCP.TopoDS import TopoDS
 
 from ...names import bare
+from ...tolerance import ONE_PLACE
 from ..ground.check import KernelFailure, done
 from ..ground.figures import Vector
 from ..ground.geometry import Frame, cross, dot, minus
@@ -24,8 +25,6 @@ from ..ground.placing import plane_of, triple
 from ..ground.topology import Edge, Face, edges_of
 
 XY = tuple[float, float]
-#: Places nearer than this (mm) are one.
-SAME = 1e-6
 #: Pieces shorter than this (mm) are not shown: what an outline leaves where it turns through a pole.
 SHORTEST = 1e-4
 #: Places on a curve that has no plain form on the plane.
@@ -173,7 +172,7 @@ def _rounded(places: tuple[XY, ...]) -> Round | None:
     a, b, c = ax * ax + ay * ay, bx * bx + by * by, cx * cx + cy * cy
     center = (a * (by - cy) + b * (cy - ay) + c * (ay - by)) / d, (a * (cx - bx) + b * (ax - cx) + c * (bx - ax)) / d
     radius = math.dist(center, places[0])
-    if max(abs(math.dist(center, p) - radius) for p in places) > SAME:
+    if max(abs(math.dist(center, p) - radius) for p in places) > ONE_PLACE:
         return None
     left = (ax - center[0]) * (places[1][1] - center[1]) - (ay - center[1]) * (places[1][0] - center[0]) > 0
     return Round(center, radius, *((places[0], places[-1]) if left else (places[-1], places[0])))
@@ -208,10 +207,10 @@ def _folded(places: tuple[XY, ...]) -> Straight | None:
     far = max(places, key=lambda p: math.dist(p, places[0]))
     near = max(places, key=lambda p: math.dist(p, far))
     size = math.dist(near, far)
-    if size < SAME:
+    if size < ONE_PLACE:
         return Straight(near, far)
     ux, uy = (far[0] - near[0]) / size, (far[1] - near[1]) / size
-    if all(abs(ux * (p[1] - near[1]) - uy * (p[0] - near[0])) < SAME for p in places):
+    if all(abs(ux * (p[1] - near[1]) - uy * (p[0] - near[0])) < ONE_PLACE for p in places):
         return Straight(near, far)
     return None
 
@@ -222,7 +221,7 @@ def _circle(curve: BRepAdaptor_Curve, frame: Frame, places: tuple[XY, ...]) -> F
     center = (dot(c, frame.x), dot(c, frame.y))
     radius, axis = circle.Radius(), triple(circle.Axis().Direction())
     lean = abs(dot(axis, frame.normal))
-    whole = math.dist(places[0], places[-1]) < SAME
+    whole = math.dist(places[0], places[-1]) < ONE_PLACE
     if lean > 1 - 1e-9:
         (ax, ay), (bx, by) = places[0], places[1]
         left = (ax - center[0]) * (by - center[1]) - (ay - center[1]) * (bx - center[0]) > 0

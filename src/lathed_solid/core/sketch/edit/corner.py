@@ -7,11 +7,12 @@ from typing import NamedTuple
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..make.draw import fresh, grown
 from ..model import Arc, Dimension, Line, Point, Relation, Sketch, stands_on
 from ..refusal import SketchError
 from ..tangents import centers, foot
-from .ends import SAME, XY, new_point, related, replaced, swept, users
+from .ends import XY, new_point, related, replaced, swept, users
 
 
 class Corner(NamedTuple):
@@ -32,7 +33,7 @@ def corner(sketch: Sketch, ids: tuple[str, ...]) -> Corner:
         if len(found) != 2:
             raise SketchError("Choose a corner where just two lines or arcs meet.")
         here = points[ids[0]]
-        ends = [next(e for e in (c.a, c.b) if _gap(points[e], here) < SAME) for c in found]
+        ends = [next(e for e in (c.a, c.b) if _gap(points[e], here) < ONE_PLACE) for c in found]
         return Corner(found[0], found[1], ends[0], ends[1], (here.x, here.y))
     curves = [c for c in sketch.curves() if c.id in ids and isinstance(c, Line | Arc)]
     if len(curves) != 2:
@@ -41,7 +42,7 @@ def corner(sketch: Sketch, ids: tuple[str, ...]) -> Corner:
     assert isinstance(a, Line | Arc) and isinstance(b, Line | Arc)
     for p in (a.a, a.b):
         for q in (b.a, b.b):
-            if _gap(points[p], points[q]) < SAME:
+            if _gap(points[p], points[q]) < ONE_PLACE:
                 return Corner(a, b, p, q, (points[p].x, points[p].y))
     raise SketchError("These two do not meet. Extend one to the other first.")
 
@@ -136,7 +137,7 @@ def break_corner(
     sketch = _by_their_ends(sketch, (found.first.id, found.second.id))
     far = leg * math.sin(angle) / math.sin(rest)
     for c, reach in ((found.first, leg), (found.second, far)):
-        if reach >= _gap(points[c.a], points[c.b]) - SAME:
+        if reach >= _gap(points[c.a], points[c.b]) - ONE_PLACE:
             raise SketchError(f"A chamfer of {leg_text} is longer than the line it lies on.")
     original = sketch
     (x, y) = found.at

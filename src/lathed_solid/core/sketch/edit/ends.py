@@ -8,6 +8,7 @@ from typing import Any
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..curves import at as place_on
 from ..intersect import meet
 from ..make.draw import fresh, grown
@@ -15,7 +16,6 @@ from ..model import Arc, Curve, Line, Point, Relation, RelationKind, Sketch, end
 from ..refusal import SketchError
 
 XY = tuple[float, float]
-SAME = 1e-6
 
 
 def replaced(sketch: Sketch, *entities: Any) -> Sketch:
@@ -81,7 +81,7 @@ def end_at(sketch: Sketch, at: XY, other: str) -> tuple[Sketch, str]:
     """A point where a curve now ends: the other curve's own end if it lies there, else a new one on that curve."""
     points = sketch.points()
     for end in ends_of(sketch.get(other)) or ():
-        if math.hypot(points[end].x - at[0], points[end].y - at[1]) < SAME:
+        if math.hypot(points[end].x - at[0], points[end].y - at[1]) < ONE_PLACE:
             return sketch, end
     sketch, id_ = new_point(sketch, *at)
     return related(sketch, "on", id_, other), id_
@@ -99,5 +99,5 @@ def users(sketch: Sketch, point: str) -> list[Line | Arc]:
     """Lines and arcs that end at a point, or at one lying on it."""
     points = sketch.points()
     here = points[point]
-    same = {p.id for p in points.values() if math.hypot(p.x - here.x, p.y - here.y) < SAME}
+    same = {p.id for p in points.values() if math.hypot(p.x - here.x, p.y - here.y) < ONE_PLACE}
     return [c for c in sketch.curves() if isinstance(c, Line | Arc) and same & {c.a, c.b}]

@@ -8,12 +8,13 @@ from typing import NamedTuple
 import msgspec
 
 from ...quantity import negated
+from ...tolerance import ONE_PLACE
 from ..curves import Points, arc_span, at, leaving
 from ..intersect import circle_circle, line_circle
 from ..make.draw import fresh, grown
 from ..model import Arc, Circle, Dimension, Line, Point, Sketch
 from ..refusal import SketchError
-from .ends import SAME, XY
+from .ends import XY
 
 
 class Link(NamedTuple):
@@ -33,7 +34,7 @@ def chained(sketch: Sketch, ids: tuple[str, ...]) -> tuple[list[Link], bool]:
 
     def place(id_: str) -> tuple[int, int]:
         p = points[id_]
-        return round(p.x / SAME / 4), round(p.y / SAME / 4)
+        return round(p.x / ONE_PLACE / 4), round(p.y / ONE_PLACE / 4)
 
     count: dict[tuple[int, int], int] = {}
     for c in todo:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..curves import arc_span, length, parameter
 from ..intersect import segment_meetings
 from ..make.draw import delete, fresh, grown
@@ -14,7 +15,7 @@ from ..make.size import offset_from
 from ..model import ACROSS, ALONG, Arc, Circle, Line, Sketch, stands_on
 from ..refusal import SketchError
 from .ends import (
-    SAME,
+    ONE_PLACE,
     XY,
     curve_named,
     end_at,
@@ -89,7 +90,7 @@ def _still_along(sketch: Sketch, old: Line | Arc, now: Line | Arc) -> Sketch:
                 continue
             p = points[new]
             said = any(q.kind == "on" and q.of == (new, r.of[1]) for q in sketch.relations)
-            if not said and abs(offset_from(sketch, r.of[1], (p.x, p.y))) < SAME:
+            if not said and abs(offset_from(sketch, r.of[1], (p.x, p.y))) < ONE_PLACE:
                 sketch = related(sketch, "on", new, r.of[1])
     return sketch
 

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..curves import radius_of
 from ..model import ACROSS, ALONG, Arc, Circle, Dimension, Line, Point, Sketch, ends_of, whole
 from ..refusal import NoElement, SketchError
@@ -19,8 +20,6 @@ from ..solver.solve import Solver
 from ..tangents import centers, common_tangents, touch
 
 XY = tuple[float, float]
-#: Two solutions that differ by less than this share of the sketch's size are one.
-SAME = 1e-6
 
 
 def alternatives(sketch: Sketch, values: Mapping[str, float], id_: str) -> list[Sketch]:
@@ -34,7 +33,7 @@ def alternatives(sketch: Sketch, values: Mapping[str, float], id_: str) -> list[
             continue
         if solved is None:
             continue
-        if all(_apart(solved, other) > SAME * size for other in (sketch, *found)):
+        if all(_apart(solved, other) > ONE_PLACE * size for other in (sketch, *found)):
             found.append(solved)
     return sorted(found, key=lambda s: _apart(s, sketch))
 

@@ -9,6 +9,7 @@ from typing import Any
 import msgspec
 
 from ...quantity import Style
+from ...tolerance import ONE_PLACE
 from ..copies import copy_of, is_given
 from ..curves import radius_of
 from ..make.size import make_dimension
@@ -30,8 +31,6 @@ from ..model import (
 from ..refusal import SketchError
 
 Statement = tuple[Dimension | Relation, float, str]
-#: Places that differ by less (mm) are taken to be meant alike.
-ALIKE = 1e-6
 
 
 def renamed(item: Dimension | Relation, id_: str) -> Any:
@@ -82,12 +81,12 @@ def _symmetric(sketch: Sketch, own: list[Any]) -> Iterator[Statement]:
     for axis, k in ((ACROSS, 0), (ALONG, 1)):
         if sketch.turned and axis == ALONG:
             continue
-        place = {(round(p.x / ALIKE), round(p.y / ALIKE)): p.id for p in points}
+        place = {(round(p.x / ONE_PLACE), round(p.y / ONE_PLACE)): p.id for p in points}
         for p in points:
             x, y = (-p.x, p.y) if k == 0 else (p.x, -p.y)
-            if (p.x, p.y)[k] <= ALIKE:
+            if (p.x, p.y)[k] <= ONE_PLACE:
                 continue
-            other = place.get((round(x / ALIKE), round(y / ALIKE)))
+            other = place.get((round(x / ONE_PLACE), round(y / ONE_PLACE)))
             if other:
                 words = f"{p.id} and {other} symmetric about the {'cross ' if k == 0 else ''}axis"
                 yield Relation("?", "symmetric", (p.id, other, axis)), 0.0, words
@@ -97,7 +96,7 @@ def _equal_rounds(sketch: Sketch, rounds: list[Circle | Arc]) -> Iterator[Statem
     points = sketch.points()
     groups: dict[int, list[str]] = {}
     for e in rounds:
-        groups.setdefault(round(radius_of(e, points) / ALIKE), []).append(e.id)
+        groups.setdefault(round(radius_of(e, points) / ONE_PLACE), []).append(e.id)
     for ids in groups.values():
         for other in ids[1:]:
             yield Relation("?", "equal", (ids[0], other)), 0.0, f"{other} equal to {ids[0]}"

@@ -12,6 +12,7 @@ from scipy.sparse import csr_matrix, identity
 from scipy.sparse.linalg import SuperLU, splu
 
 from ...arrays import Floats
+from ...kept import kept
 from ...solving.system import System
 from ..model import Dimension, Relation, Sketch
 from ..solver.formulate import Formulation
@@ -59,11 +60,23 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
     return Freedom(basis.shape[1], directions, radii)
 
 
+class _Asked:
+    """The system last made for a sketch, and the values it was made for."""
+
+    def __init__(self) -> None:
+        self.values: dict[str, float] | None = None
+        self.made: tuple[Formulation, System, Rows] | None = None
+
+
 def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, Rows]:
     """The unmerged system of a sketch and its rows; kept with the (immutable) sketch for the next question."""
-    kept = sketch.__dict__.get("_compiled")
-    if kept is not None and kept[0] == values:
-        return kept[1:]  # type: ignore[no-any-return]
+    asked = kept(sketch, "asked", _Asked)
+    if asked.made is None or asked.values != values:
+        asked.values, asked.made = dict(values), _stated(sketch, values)
+    return asked.made
+
+
+def _stated(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, Rows]:
     if solver := standing(sketch, values):
         formulation, system = solver.formulation.at_pose(solver.system.full(solver.pose)), solver.unmerged
         system.constants(values)
@@ -72,7 +85,6 @@ def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation,
         system = System(formulation, merged=False)
     _, data = system.evaluate(system.start(np.array(formulation.x)))
     rows = Rows(csr_matrix((data, (system.rows, system.columns)), shape=(system.m, system.n)))
-    sketch.__dict__["_compiled"] = (dict(values), formulation, system, rows)
     return formulation, system, rows
 
 
