@@ -15,7 +15,6 @@ from ..make.size import offset_from
 from ..model import ACROSS, ALONG, Arc, Circle, Line, Sketch, stands_on
 from ..refusal import SketchError
 from .ends import (
-    ONE_PLACE,
     XY,
     curve_named,
     end_at,
