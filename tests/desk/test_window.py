@@ -10,7 +10,9 @@ from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton
 
-from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job import claim, edits, storage
+from lathed_solid.core.job.model import Job
+from lathed_solid.desk import window_files
 from lathed_solid.desk.app import recover
 from lathed_solid.worker import faults
 from lathed_solid.worker.client import Client
@@ -367,3 +369,69 @@ def test_damaged_and_foreign_files_are_refused_in_words(desk, tmp_path):
     assert desk.session.open(tmp_path / "half.lathed")
     assert any("was damaged. Lost" in text for text, _ in desk.said)
     desk.settled()
+
+
+def test_a_file_open_elsewhere_is_opened_as_a_copy(desk, tmp_path):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(), path)
+    held = claim.Claim(path)
+    desk.session.open(path)
+    assert desk.session.current.path is None
+    assert "open elsewhere" in desk.said[-1][0]
+    assert desk.session.current.history.is_saved
+    assert not desk.session._jobs.save(path)
+    assert "was not saved: it is open elsewhere" in desk.said[-1][0]
+    held.release()
+    desk.session.open(path)
+    assert desk.session.current.path == path
+    link = tmp_path / "b.lathed"
+    link.symlink_to(path)
+    many = len(desk.session.jobs)
+    desk.session.open(link)
+    assert len(desk.session.jobs) == many, "one file is one tab, whatever it is called"
+    desk.session.close_job(desk.session.jobs.index(desk.session.current))
+    assert not claim.lock_of(path).exists()
+
+
+@pytest.mark.parametrize("answer", ["Keep both", "Take theirs", "Save over it", "Go back"])
+def test_a_file_changed_on_disk_is_not_written_over_unasked(desk, tmp_path, monkeypatch, answer):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(), path)
+    desk.session.open(path)
+    desk.enter("22")
+    theirs = Job(content=edits.add_callout(Job().content, "Ø40")[0])
+    storage.save(theirs, path)
+    asked = []
+    monkeypatch.setattr(window_files, "ask", lambda *given: asked.append(given) or answer)
+    mine = desk.session.current.history.state
+    desk.window.run(desk.window.actions_.get("job.save"))
+    assert "callout 1: Ø40 → 22" in asked[0][3]
+    on_disk = storage.load(path).job
+    if answer == "Keep both":
+        assert on_disk == theirs
+        assert storage.load(tmp_path / "a-2.lathed").job == mine
+    elif answer == "Take theirs":
+        assert on_disk == desk.session.current.history.state == theirs
+        assert desk.session.current.history.is_saved
+        desk.session.undo()
+        assert desk.session.current.history.state == mine, "mine can be had back"
+    elif answer == "Save over it":
+        assert on_disk == mine
+        (kept,) = desk.session.earlier()
+        assert storage.load(kept.path).job == theirs, "theirs is among the earlier saves"
+    else:
+        assert on_disk == theirs
+        assert not desk.session.current.history.is_saved
+
+
+def test_an_earlier_save_is_opened_beside_the_present_one(desk, tmp_path, monkeypatch):
+    path = tmp_path / "a.lathed"
+    desk.enter("22")
+    assert desk.session.save(path)
+    first = desk.session.current.history.state
+    desk.enter("23")
+    assert desk.session.save()
+    monkeypatch.setattr(window_files, "ask", lambda *given: next(iter(given[4])))
+    desk.window.run(desk.window.actions_.get("job.earlier"))
+    assert desk.session.current.history.state == first
+    assert desk.session.current.path is None

@@ -29,8 +29,12 @@ def demo_files() -> tuple[Path, ...]:
 
 def _log_to_file(folder: Path) -> None:
     """Everything goes to the log; nothing of it to the screen."""
+    from ..core.job.files import private_folder
+
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        private_folder(folder)
+        (folder / "desk.log").touch(mode=0o600)
+        (folder / "desk.log").chmod(0o600)
         handler = logging.handlers.RotatingFileHandler(folder / "desk.log", maxBytes=1_000_000, backupCount=2)
     except OSError:
         return

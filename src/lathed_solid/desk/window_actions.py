@@ -35,6 +35,7 @@ def _job_actions(w: Rooms) -> list[Action]:
         Action("job.open", "Open a job", "Ctrl+O", w.open_job, "open"),
         Action("job.save", "Save", "Ctrl+S", w.save_job, "save"),
         Action("job.save_as", "Save under another name", "Ctrl+Shift+S", w.save_job_as, "save"),
+        Action("job.earlier", "Earlier saves of this job", "", w.open_earlier, "open"),
         Action("job.close", "Close this job", "Ctrl+W", w.close_current, "delete"),
         Action("job.undo", "Undo", "Ctrl+Z", s.undo, "undo", lambda: bool(s.current.history.undo_words)),
         Action("job.redo", "Redo", "Ctrl+Y", s.redo, "redo", lambda: bool(s.current.history.redo_words)),

@@ -9,14 +9,25 @@ from PyQt6.QtWidgets import QFileDialog, QMainWindow
 
 from ..core.issue.formats import FORMATS
 from ..core.job import edits
+from ..core.job.earlier import when
 from ..core.job.files import CannotWrite
+from ..core.job.revisions import differences
 from .ask import ask
 from .session import OpenJob, Session
 
 FILTER = "Lathed Solid jobs (*.lathed)"
 #: How a job is left: saved, kept for recovery, or its changes let go.
 Leave = Literal["saved", "keep", "let go"]
+keep_both, take_theirs, save_over = "Keep both", "Take theirs", "Save over it"
 save, keep, let_go = "Save", "Close, keep for recovery", "Close, let the changes go"
+
+
+def _beside(path: Path) -> Path:
+    """A free name beside a file's."""
+    number = 2
+    while (free := path.with_name(f"{path.stem}-{number}{path.suffix}")).exists():
+        number += 1
+    return free
 
 
 class FileWindow(QMainWindow):
@@ -30,7 +41,50 @@ class FileWindow(QMainWindow):
             self.session.open(Path(name))
 
     def save_job(self) -> bool:
-        return self.session.save() if self.session.current.path else self.save_job_as()
+        current = self.session.current
+        if current.path is None:
+            return self.save_job_as()
+        return self._meet_theirs(current.path) if current.is_changed_on_disk else self.session.save()
+
+    def _meet_theirs(self, path: Path) -> bool:
+        """The file was changed by someone else meanwhile: keep both, take theirs, or save over it."""
+        theirs = self.session.theirs()
+        if theirs is None:
+            return False
+        words = [
+            f"{c.what}: {c.before or '–'} → {c.after or '–'}" for c in differences(theirs.content, self.session.content)
+        ]
+        more = "\n".join([*words[:8], *(["…"] if len(words) > 8 else [])]) or "It holds the same numbers and steps."
+        answer = ask(
+            self,
+            "Changed on disk",
+            f"{path.name} was changed on disk since it was opened. From theirs to yours:",
+            more,
+            {keep_both: "accept", take_theirs: "destroy", save_over: "destroy", "Go back": "back"},
+        )
+        if answer == keep_both:
+            return self.session.save(_beside(path))
+        if answer == take_theirs:
+            self.session.take_job(theirs, "the file's state taken")
+            self.session.follow_disk(theirs)
+            return True
+        return self.session.save() if answer == save_over else False
+
+    def open_earlier(self) -> None:
+        """Choose among the earlier saves of the job."""
+        saves = {when(e): e for e in self.session.earlier()}
+        if not saves:
+            self.session.say("There is no earlier save of this job: one is kept whenever it is saved again.")
+            return
+        answer = ask(
+            self,
+            "Earlier saves",
+            "How the job was before it was saved again.",
+            "It is opened beside the present one; no file is changed.",
+            {**dict.fromkeys(saves, "accept"), "Go back": "back"},
+        )
+        if answer in saves:
+            self.session.open_earlier(saves[answer])
 
     def save_job_as(self) -> bool:
         current = self.session.current

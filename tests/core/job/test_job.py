@@ -3,17 +3,19 @@
 import errno
 import os
 import random
+import socket
+import time
 import zipfile
 
 import msgspec
 import pytest
 
-from lathed_solid.core.job import edits, journal, migrate, revisions, storage, walk
+from lathed_solid.core.job import attachments, claim, earlier, edits, journal, migrate, revisions, storage, walk
 from lathed_solid.core.job.edits import EditRefused
-from lathed_solid.core.job.files import CannotWrite, write_atomic
+from lathed_solid.core.job.files import CannotWrite, sweep, write_atomic
 from lathed_solid.core.job.history import History
 from lathed_solid.core.job.migrate import NoJob
-from lathed_solid.core.job.model import Content, Job
+from lathed_solid.core.job.model import Content, Job, StatedFigures
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.suggest import steps_from_callout
@@ -393,3 +395,95 @@ def test_every_step_kind_survives_a_round_trip(arbor, flange):
     assert kinds == {"Revolve", "Thread", "Hole", "Extrude", "Chamfer", "Fillet", "Ring"}
     for content in (arbor, flange):
         assert msgspec.json.decode(msgspec.json.encode(content), type=Content) == content
+
+
+# --- nothing is lost on disk
+def test_a_save_keeps_the_files_mode_and_goes_through_its_link(tmp_path):
+    real, link = tmp_path / "real.lathed", tmp_path / "link.lathed"
+    storage.save(noted("22"), real)
+    real.chmod(0o640)
+    link.symlink_to(real)
+    storage.save(noted("22", "23"), link)
+    assert link.is_symlink()
+    assert real.stat().st_mode & 0o777 == 0o640
+    assert storage.load(real).job == noted("22", "23")
+
+
+def test_earlier_saves_are_kept_and_the_oldest_goes(tmp_path):
+    path, room = tmp_path / "a.lathed", tmp_path / "earlier"
+    jobs = [noted(*map(str, range(20, 21 + k))) for k in range(6)]
+    for k, job in enumerate(jobs):
+        storage.save(job, path, earlier=room)
+        os.utime(path, ns=(10**18 + k, 10**18 + k))
+    kept = [storage.load(e.path).job for e in earlier.earlier_saves(path, room)]
+    assert kept == [jobs[4], jobs[3], jobs[2]]
+    assert all(p.stat().st_mode & 0o077 == 0 for p in (room, *room.rglob("*")))
+
+
+def test_what_could_not_be_opened_again_is_not_saved(tmp_path, monkeypatch):
+    path = tmp_path / "a.lathed"
+    storage.save(noted("22"), path)
+    before = path.read_bytes()
+    with monkeypatch.context() as patch:
+        patch.setattr(storage, "MAX_JSON", 100)
+        with pytest.raises(CannotWrite, match="can be opened again"):
+            storage.save(noted("22", "23"), path)
+    never = msgspec.structs.replace(Content().header, stated=StatedFigures(volume=float("nan")))
+    with pytest.raises(CannotWrite, match="read back"):
+        storage.save(Job(content=msgspec.structs.replace(Content(), header=never)), path)
+    assert path.read_bytes() == before
+    assert [p.name for p in tmp_path.iterdir()] == ["a.lathed"]
+
+
+def test_a_damaged_attachment_is_told_and_healed_by_the_sound_file(tmp_path):
+    store = attachments.Store(tmp_path / "store")
+    name = store.put(b"%PDF sound")
+    assert (tmp_path / "store" / name).stat().st_mode & 0o777 == 0o600
+    (tmp_path / "store" / name).write_bytes(b"%PDF spoiled")
+    with pytest.raises(attachments.NoAttachment, match="damaged"):
+        store.get(name)
+    assert store.put(b"%PDF sound") == name
+    assert store.get(name) == b"%PDF sound"
+
+
+def test_a_file_is_claimed_by_one_and_a_dead_claim_is_taken_over(tmp_path):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(), path)
+    mine = claim.Claim(path)
+    theirs = claim.Claim(path)
+    assert mine.other is None
+    assert theirs.other is not None and str(os.getpid()) not in theirs.other.words
+    theirs.release()  # what is not held is not let go
+    assert claim.lock_of(path).exists()
+    mine.release()
+    assert not claim.lock_of(path).exists()
+    gone = claim.Holder("anna", socket.gethostname(), 999_999, "1", 0.0)
+    claim.lock_of(path).write_bytes(msgspec.json.encode(gone))
+    after = claim.Claim(path)
+    assert after.other is None and after.stale == gone
+    after.release()
+    claim.lock_of(path).write_bytes(msgspec.json.encode(msgspec.structs.replace(gone, machine="elsewhere")))
+    assert claim.Claim(path).other is not None, "of another machine nothing is known"
+
+
+def test_a_lock_that_is_a_link_is_not_followed(tmp_path):
+    victim = tmp_path / "victim"
+    victim.write_text("mine")
+    (tmp_path / ".a.lathed.lock").symlink_to(victim)
+    claim.Claim(tmp_path / "a.lathed").release()
+    assert victim.read_text() == "mine"
+
+
+def test_the_journal_and_its_folder_are_for_their_owner_only(tmp_path):
+    folder = tmp_path / "journals"
+    journal.Journal(folder, "1-1").record(Job(), "")
+    assert all(p.stat().st_mode & 0o077 == 0 for p in (folder, *folder.iterdir()))
+
+
+def test_half_written_files_of_dead_programs_are_swept(tmp_path):
+    old, new = tmp_path / ".a.lathed.x1.part", tmp_path / ".b.lathed.x2.part"
+    for path in (old, new, tmp_path / "a.part"):
+        path.write_bytes(b"x")
+    os.utime(old, (0, 0))
+    assert sweep(tmp_path, time.time()) == 1
+    assert not old.exists() and new.exists()

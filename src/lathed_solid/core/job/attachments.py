@@ -13,7 +13,7 @@ from pathlib import Path
 
 from ..refusal import Refusal
 from ..route.steps.foreign import Foreign
-from .files import CannotWrite, write_atomic
+from .files import CannotWrite, private_folder, write_atomic
 from .model import Content, Job
 
 NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf|step|brep)")
@@ -28,7 +28,7 @@ class NoAttachment(Refusal):
 
 
 class Store:
-    """A folder of attachments."""
+    """A folder of attachments, each known by what it contains: a damaged one is as good as none."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
@@ -36,13 +36,12 @@ class Store:
     def put(self, data: bytes) -> str:
         """Keep ``data``; its name is returned. Raises CannotWrite."""
         name = name_of(data)
-        path = self.folder / name
-        if not path.exists():
+        if self.find(name) is None:  # a damaged one is put right by the sound bytes
             try:
-                self.folder.mkdir(parents=True, exist_ok=True)
+                private_folder(self.folder)
             except OSError as error:
                 raise CannotWrite(f"{self.folder} cannot be made: {error.strerror}.") from error
-            write_atomic(path, data)
+            write_atomic(self.folder / name, data, private=True)
         return name
 
     def find(self, name: str) -> bytes | None:
@@ -57,9 +56,12 @@ class Store:
         if not NAME.fullmatch(name):
             raise NoAttachment(f"“{name}” is no attachment.")
         try:
-            return (self.folder / name).read_bytes()
+            data = (self.folder / name).read_bytes()
         except OSError:
             raise NoAttachment("This drawing is no longer there. Open it again from its file.") from None
+        if name_of(data) != name:
+            raise NoAttachment("This drawing has been damaged on disk. Open it again from its file.")
+        return data
 
 
 def name_of(data: bytes) -> str:

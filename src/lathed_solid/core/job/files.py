@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import glob
 import os
+import stat
 import tempfile
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from ..refusal import Refusal
@@ -13,21 +17,93 @@ class CannotWrite(Refusal):
     """A file that could not be written; the text says where, why and what to do."""
 
 
-def write_atomic(path: Path, data: bytes) -> None:
-    """Write through a file beside ``path``, synced and renamed. Raises CannotWrite; the old file then stays."""
+def write_atomic(
+    path: Path,
+    data: bytes,
+    *,
+    private: bool = False,
+    check: Callable[[Path], None] | None = None,
+    before: Callable[[Path], None] | None = None,
+) -> None:
+    """Write through a file beside ``path``, synced and renamed, the folder synced too.
+
+    A file that was there keeps its mode and owner, and a link its target; ``private`` ones are for their owner only.
+    ``check`` reads back what was written and raises CannotWrite when it will not do; ``before`` is told the old file's
+    place when all is well, just before the new one goes there. Raises CannotWrite; the old file then stays.
+    """
     temporary: str | None = None
     try:
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".part")
+        target = path.resolve() if path.is_symlink() else path
+        handle, temporary = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".part")
         with os.fdopen(handle, "wb") as stream:
             stream.write(data)
             stream.flush()
             os.fsync(stream.fileno())
-        Path(temporary).chmod(0o644)
-        Path(temporary).replace(path)
+        made = Path(temporary)
+        _dress(made, target, private)
+        if check is not None:
+            check(made)
+        if before is not None:
+            before(target)
+        made.replace(target)
+        temporary = None
+        sync_folder(target.parent)
     except OSError as error:
-        if temporary is not None:
-            Path(temporary).unlink(missing_ok=True)
         raise CannotWrite(_words(path, error)) from error
+    finally:
+        if temporary is not None:
+            with suppress(OSError):
+                Path(temporary).unlink(missing_ok=True)
+
+
+def _dress(made: Path, target: Path, private: bool) -> None:
+    """Give a new file the mode and owner of the one it takes the place of, or the usual ones."""
+    if private:
+        return  # it was made for its owner only
+    try:
+        old = target.stat()
+    except OSError:
+        umask = os.umask(0)
+        os.umask(umask)
+        made.chmod(0o666 & ~umask)
+        return
+    with suppress(OSError):  # only the superuser may give files away
+        os.chown(made, old.st_uid, old.st_gid)
+    made.chmod(stat.S_IMODE(old.st_mode))
+
+
+def sync_folder(folder: Path) -> None:
+    """A new name in a folder is only safe once the folder is on disk."""
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def private_folder(folder: Path) -> None:
+    """Make a folder that only its owner may look into. Raises OSError."""
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    if folder.stat().st_uid == os.getuid():
+        folder.chmod(0o700)
+
+
+#: How old a half-written file must be before it is certain that no one is writing it any more, seconds.
+_DEAD = 3600.0
+
+
+def sweep(folder: Path, now: float, name: str = "*") -> int:
+    """Remove the half-written files of programs that are gone, of one ``name`` or of all; returns how many.
+
+    Without a name only for folders of our own: other programs' files may end alike.
+    """
+    gone = 0
+    for part in folder.glob(f".{name if name == '*' else glob.escape(name)}.*.part"):
+        with suppress(OSError):
+            if part.is_file() and not part.is_symlink() and now - part.stat().st_mtime > _DEAD:
+                part.unlink()
+                gone += 1
+    return gone
 
 
 def _words(path: Path, error: OSError) -> str:

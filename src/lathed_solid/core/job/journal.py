@@ -15,6 +15,8 @@ from typing import NamedTuple
 
 import msgspec
 
+from .alive import alive, started
+from .files import private_folder, sync_folder
 from .model import Job
 from .storage import CannotOpen, decode
 
@@ -45,14 +47,14 @@ class Journal:
     """Appends states to one file; trouble with the disk is returned in words, never raised."""
 
     def __init__(self, folder: Path, name: str = "") -> None:
-        self._path = folder / f"{name or f'{os.getpid()}-{_started(os.getpid())}-{time.monotonic_ns()}'}.journal"
+        self._path = folder / f"{name or f'{os.getpid()}-{started(os.getpid())}-{time.monotonic_ns()}'}.journal"
         self.trouble = ""
 
     def record(self, job: Job, path: str) -> None:
         text = msgspec.json.encode(Record(time.time(), path, msgspec.Raw(msgspec.json.encode(job))))
         line = b"%08x %s\n" % (zlib.crc32(text), text)
         try:
-            self._path.parent.mkdir(parents=True, exist_ok=True)
+            private_folder(self._path.parent)
             if self._path.exists() and self._path.stat().st_size > COMPACT_ABOVE:
                 self._compact(line)
             else:
@@ -63,7 +65,8 @@ class Journal:
 
     def _append(self, line: bytes) -> None:
         """Add a line; one that could not be written whole is taken off again, so that the next stands by itself."""
-        with self._path.open("ab") as stream:
+        handle = os.open(self._path, os.O_WRONLY | os.O_CREAT | os.O_APPEND | os.O_NOFOLLOW, 0o600)
+        with os.fdopen(handle, "ab") as stream:
             before = stream.tell()
             try:
                 stream.write(line)
@@ -77,7 +80,9 @@ class Journal:
         """The last state in a new file, put in place of the old one when it has been read back."""
         fresh, older = self._path.with_suffix(".part"), self._path.with_name(self._path.name + OLDER)
         try:
-            with fresh.open("wb") as stream:
+            fresh.unlink(missing_ok=True)
+            handle = os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o600)
+            with os.fdopen(handle, "wb") as stream:
                 stream.write(line)
                 stream.flush()
                 os.fsync(stream.fileno())
@@ -86,7 +91,7 @@ class Journal:
             older.unlink(missing_ok=True)
             os.link(self._path, older)
             fresh.replace(self._path)
-            _sync_folder(self._path.parent)
+            sync_folder(self._path.parent)
         except OSError:
             fresh.unlink(missing_ok=True)
             raise
@@ -111,15 +116,6 @@ def forget(path: Path) -> None:
     """Remove a journal and what it was before its last compaction."""
     path.unlink(missing_ok=True)
     path.with_name(path.name + OLDER).unlink(missing_ok=True)
-
-
-def _sync_folder(folder: Path) -> None:
-    """A new name in a folder is only safe once the folder is on disk."""
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
 
 
 class Found(NamedTuple):
@@ -172,15 +168,6 @@ def _checked(line: bytes) -> bytes | None:
 
 
 def _alive(name: str) -> bool:
-    """Whether the program that wrote a journal still runs; a number given to another process meanwhile is not it."""
+    """Whether the program that wrote a journal still runs."""
     pid, _, rest = name.partition("-")
-    return pid.isdigit() and _started(int(pid)) == rest.partition("-")[0]
-
-
-def _started(pid: int) -> str:
-    """When a process was started, in the system's ticks; empty when there is no such process."""
-    try:
-        # The second field, the program's name in brackets, may hold anything; the start is the 20th after it.
-        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[19]
-    except (OSError, IndexError):
-        return ""
+    return pid.isdigit() and alive(int(pid), rest.partition("-")[0])

@@ -57,14 +57,17 @@ def changes_since(job: Job, label: str, volume: float | None, grams: float | Non
     old = next((r for r in job.revisions if r.label == label), None)
     if old is None:
         raise NotThere(f"There is no revision {label}.")
-    then, now = old.content, job.content
-    found = [*_header(then, now), *_callouts(then, now), *_steps(then, now)]
-    style = now.header.style
+    found, style = differences(old.content, job.content), job.content.header.style
     if old.volume and volume and abs(volume / old.volume - 1) > 1e-9:
         found.append(Change("volume", style.volume(old.volume), style.volume(volume)))
     if old.mass and grams and abs(grams / old.mass - 1) > 1e-9:
         found.append(Change("mass", mass_text(old.mass), mass_text(grams)))
     return found
+
+
+def differences(then: Content, now: Content) -> list[Change]:
+    """What differs between two states of a job: title block, callouts, steps."""
+    return [*_header(then, now), *_callouts(then, now), *_steps(then, now)]
 
 
 def _header(then: Content, now: Content) -> list[Change]:

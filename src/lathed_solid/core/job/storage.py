@@ -7,6 +7,7 @@ import json
 import struct
 import zipfile
 import zlib
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -21,6 +22,7 @@ from ..route.registry import Step
 from ..sketch.model import Sketch
 from . import attachments
 from .attachments import NoAttachment, Store
+from .earlier import keep_earlier
 from .files import CannotWrite, write_atomic
 from .migrate import NoJob, TooNew, migrated
 from .model import BodyLook, Chain, Content, Header, Job, Revision, Route
@@ -50,30 +52,78 @@ def to_json(job: Job) -> bytes:
     return msgspec.json.format(msgspec.json.encode(job), indent=1)
 
 
-def save(job: Job, path: Path, store: Store | None = None, preview: bytes = b"") -> None:
+def save(job: Job, path: Path, store: Store | None = None, preview: bytes = b"", earlier: Path | None = None) -> None:
     """Write the job, its attachments and a ``preview`` (PNG) atomically; the file's last preview stays without one.
 
-    Raises CannotWrite, also when an attachment is not in ``store``.
+    What was written is read back before the old file goes, and that one is kept among the ``earlier`` saves when their
+    folder is given. Raises CannotWrite, also for a job that could not be opened again.
     """
-    preview = preview or read_preview(path)
-    stream = io.BytesIO()
+    data = packed(job, path.name, store, preview or read_preview(path))
+
+    def read_back(made: Path) -> None:
+        if trouble := what_differs(made.read_bytes(), job, path.name):
+            raise CannotWrite(
+                f"{path.name} was not saved: what was written could not be read back as it is ({trouble}). The old "
+                "file is untouched, and the job is still open."
+            )
+
+    def keep(old: Path) -> None:
+        if earlier is not None:
+            with suppress(OSError):  # an earlier save that cannot be kept must not keep this one from being made
+                keep_earlier(old, earlier)
+
+    write_atomic(path, data, check=read_back, before=keep)
+
+
+def packed(job: Job, name: str, store: Store | None, preview: bytes) -> bytes:
+    """A job file as bytes. Raises CannotWrite for what could not be opened again, or a missing attachment."""
+    text = to_json(job)
+    if len(text) > MAX_JSON:
+        raise CannotWrite(
+            f"{name} was not saved: the job takes {len(text) / 2**20:.0f} MB, and no more than "
+            f"{MAX_JSON / 2**20:.0f} MB can be opened again. Remove what is not needed: issued revisions or readings."
+        )
+    stream, room = io.BytesIO(), attachments.MAX_ALL
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
         # A fixed time stamp: the same job is always the same file.
         info = zipfile.ZipInfo(MEMBER, (2026, 1, 1, 0, 0, 0))
         info.compress_type = zipfile.ZIP_DEFLATED
-        archive.writestr(info, to_json(job))
-        for name in attachments.named_in(job):
-            info = zipfile.ZipInfo(FOLDER + name, (2026, 1, 1, 0, 0, 0))
+        archive.writestr(info, text)
+        for blob in attachments.named_in(job):
+            info = zipfile.ZipInfo(FOLDER + blob, (2026, 1, 1, 0, 0, 0))
             info.compress_type = zipfile.ZIP_DEFLATED
             try:
                 if store is None:
                     raise NoAttachment("Its drawings are not at hand.")
-                archive.writestr(info, store.get(name))
+                content = store.get(blob)
             except NoAttachment as error:
-                raise CannotWrite(f"{path.name} was not saved. {error.message}") from None
-        if preview:
+                raise CannotWrite(f"{name} was not saved. {error.message}") from None
+            room -= len(content)
+            if room < 0:
+                raise CannotWrite(
+                    f"{name} was not saved: its drawings and files take more than "
+                    f"{attachments.MAX_ALL / 2**20:.0f} MB together, and could not be opened again. Remove one."
+                )
+            archive.writestr(info, content)
+        if preview and len(preview) <= MAX_PREVIEW:
             archive.writestr(zipfile.ZipInfo(PREVIEW, (2026, 1, 1, 0, 0, 0)), preview)
-    write_atomic(path, stream.getvalue())
+    return stream.getvalue()
+
+
+def what_differs(data: bytes, job: Job, name: str) -> str:
+    """What a file's bytes do not give back of this very job, in words; empty when they give all."""
+    try:
+        text, lost = _member(data, name)
+        opened = decode(text, name, lost)
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            damaged = archive.testzip()
+    except CannotOpen as error:
+        return error.message
+    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError, RuntimeError) as error:
+        return str(error)
+    if opened.lost or damaged:
+        return "; ".join(opened.lost) or f"{damaged} is damaged"
+    return "" if opened.job == job else "a number is not what it was"
 
 
 def read_preview(path: Path) -> bytes:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Generic, TypeVar
 
+from ...core.job.claim import Claim, Stamp, stamp_of
 from ...core.job.history import History
 from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
@@ -23,6 +24,21 @@ class Document(Generic[Kept]):
     def __init__(self, kept: Kept, path: Path | None, journal: Journal) -> None:
         self.history: History[Kept] = History(kept)
         self.path, self.journal = path, journal
+        #: The lock on its file, and the state that file was in when it was last read or written.
+        self.claim: Claim | None = None
+        self.stamp: Stamp | None = stamp_of(path) if path is not None else None
+
+    @property
+    def is_changed_on_disk(self) -> bool:
+        """Whether someone else has written its file since."""
+        now = stamp_of(self.path) if self.path is not None else None
+        return now is not None and now != self.stamp
+
+    def let_go(self) -> None:
+        """Its file is anyone's again."""
+        if self.claim is not None:
+            self.claim.release()
+            self.claim = None
 
 
 class OpenJob(Document[Job]):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -9,7 +10,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.job import storage
 from ...core.job.attachments import Store
-from ...core.job.files import CannotWrite
+from ...core.job.claim import Claim, stamp_of
+from ...core.job.earlier import Earlier, earlier_saves, when
+from ...core.job.files import CannotWrite, sweep
 from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
 from .documents import OpenJob
@@ -30,6 +33,8 @@ class Jobs(QObject):
         super().__init__()
         self._journals = journals or state_folder() / "journals"
         self.store = Store(self._journals.parent / "attachments")
+        self.earlier_folder = self._journals.parent / "earlier"
+        sweep(self.store.folder, time.time())
         self.open_jobs: list[OpenJob] = []
         self._blank = OpenJob(Job(), None, Journal(self._journals, "blank"))
         self._current = -1
@@ -56,21 +61,49 @@ class Jobs(QObject):
         return opened
 
     def open(self, path: Path) -> bool:
-        """Open a file; says what was lost or why it cannot be opened."""
+        """Open a file; says what was lost, who else holds it, or why it cannot be opened."""
         for index, job in enumerate(self.open_jobs):
-            if job.path == path:
+            if job.path is not None and job.path.resolve() == path.resolve():
                 self.switch(index)
                 return True
+        claim = Claim(path)
         try:
             opened = storage.load(path, self.store)
         except storage.CannotOpen as error:
+            claim.release()
             self.talk.refuse(error)
             return False
-        self.add(opened.job, path, unsaved=bool(opened.lost))
+        if claim.other is not None:
+            self.add(opened.job, None)
+            self.talk.say(
+                f"{path.name} is open elsewhere ({claim.other.words}). This is a copy of it: save it under another "
+                "name.",
+                "warn",
+            )
+        else:
+            self.add(opened.job, path, unsaved=bool(opened.lost)).claim = claim
+            if claim.stale is not None:
+                self.talk.say(f"{path.name} was left locked by {claim.stale.words}; that program is gone.")
         if opened.lost:
             lost = "; ".join(opened.lost)
             self.talk.say(f"{path.name} was damaged. Lost: {lost}. Save it under a new name.", "warn")
         return True
+
+    def open_earlier(self, saved: Earlier) -> bool:
+        """Open an earlier save beside the present one, as a job without a file."""
+        try:
+            opened = storage.load(saved.path, self.store)
+        except storage.CannotOpen as error:
+            self.talk.refuse(error)
+            return False
+        self.add(opened.job, None)
+        self.talk.say(f"This is how it was saved on {when(saved)}. Save it under another name to keep it.")
+        return True
+
+    def earlier(self) -> list[Earlier]:
+        """Earlier saves of the job worked on, the newest first."""
+        path = self.current.path
+        return earlier_saves(path, self.earlier_folder) if path is not None else []
 
     def switch(self, index: int) -> None:
         self._current = index
@@ -90,6 +123,7 @@ class Jobs(QObject):
             job.journal.keep()
         else:
             job.journal.close()
+        job.let_go()
         del self.open_jobs[index]
         self._current = min(self._current, len(self.open_jobs) - 1)
         if not self.open_jobs:
@@ -99,24 +133,56 @@ class Jobs(QObject):
         self.changed.emit()
 
     def save(self, path: Path | None = None) -> bool:
+        """Save the job worked on. A file held by another program is not touched."""
         job = self.current
         target = path or job.path
         if target is None:
             return False
+        claim = job.claim if job.claim is not None and target == job.path else Claim(target)
+        if claim.other is not None:
+            self.talk.say(
+                f"{target.name} was not saved: it is open elsewhere ({claim.other.words}). Save under another name.",
+                "bad",
+            )
+            return False
         try:
-            storage.save(job.history.state, target, self.store, self.picture())
+            storage.save(job.history.state, target, self.store, self.picture(), self.earlier_folder)
         except CannotWrite as error:
+            if claim is not job.claim:
+                claim.release()
             self.talk.refuse(error)
             return False
-        job.path = target
+        if claim is not job.claim:
+            job.let_go()
+        job.path, job.claim, job.stamp = target, claim, stamp_of(target)
+        sweep(target.parent, time.time(), target.name)
         job.history.mark_saved()
         job.journal.close()
         self.talk.say(f"Saved {target.name}.", "good")
         self.saved.emit()
         return True
 
+    def theirs(self) -> Job | None:
+        """What is in the file of the job worked on just now; None when it cannot be read."""
+        path = self.current.path
+        try:
+            return storage.load(path, self.store).job if path is not None else None
+        except storage.CannotOpen as error:
+            self.talk.refuse(error)
+            return None
+
+    def follow_disk(self, theirs: Job) -> None:
+        """The state worked on is the one on disk."""
+        job = self.current
+        if job.path is not None and job.history.state == theirs:
+            job.stamp = stamp_of(job.path)
+            job.history.mark_saved()
+            job.journal.close()
+            self.saved.emit()
+
     def close_journals(self) -> None:
         """At the end: work that is saved needs no journal."""
         for job in self.open_jobs:
+            job.let_go()
             if job.history.is_saved:
                 job.journal.close()

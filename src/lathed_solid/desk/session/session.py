@@ -33,6 +33,8 @@ class Session(QObject):
         )
         self.add, self.open, self.switch = jobs.add, jobs.open, jobs.switch
         self.save, self.close_job, self.take_up = jobs.save, jobs.close_job, jobs.take_up
+        self.earlier, self.open_earlier = jobs.earlier, jobs.open_earlier
+        self.theirs, self.follow_disk = jobs.theirs, jobs.follow_disk
         self.edit, self.make, self.take, self.take_job = edits.edit, edits.make, edits.take, edits.take_job
         self.undo, self.redo = edits.undo, edits.redo
         self.select_callout, self.select_step = selection.select_callout, selection.select_step
