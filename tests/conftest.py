@@ -15,7 +15,7 @@ from hypothesis import settings
 os.environ["QT_QPA_PLATFORM"] = "xcb"
 if os.environ.get("NO_WINDOW"):
     sys.modules["PyQt6"] = None  # type: ignore[assignment]  # as if it were not installed
-sys.path.insert(0, str(Path(__file__).parents[1] / "examples"))
+sys.path[:0] = [str(Path(__file__).parents[1] / "examples"), str(Path(__file__).parents[1])]
 
 settings.register_profile("house", deadline=None, derandomize=True)
 settings.load_profile("house")

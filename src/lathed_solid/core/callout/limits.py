@@ -63,7 +63,7 @@ def places(written: str) -> int | None:
 def unequal(text: str, unit: str) -> tuple[float, float, str]:
     """Lower and upper deviation (mm or radians) of ``+0.2/-0.1``, ``+0.2 -0.1`` or ``-0.1/-0.3``, and plain text."""
     first, second = re.findall(r"[+-]?\s*\d*\.?\d+", text.replace("/", " / "))
-    upper, lower = first.replace(" ", ""), second.replace(" ", "")
+    upper, lower = "".join(first.split()), "".join(second.split())
     values = [with_unit(float(v), unit).magnitude for v in (lower, upper)]
     return values[0], values[1], f"{_signed(upper)}/{_signed(lower)}"
 

@@ -14,7 +14,7 @@ from functools import lru_cache
 from lark import Lark, Tree, UnexpectedInput
 
 from ..quantity import ExpressionError, Scope
-from ..quantity.expression import Misplaced, Node, misfit
+from ..quantity.expression import Misplaced, Node, bounded, misfit
 from ..quantity.parsers import make_parser
 from ..standards.tables import NotTabled
 from ..units import FOOT
@@ -37,6 +37,7 @@ def _parser() -> Lark:
 def _tree(note: str) -> Node:
     if not note.strip():
         raise NoteError("Nothing is typed. Expected a size, as in Ø12 h6, 22, R1, 1 x 45° or M6x1 - 6H.", note, 0)
+    bounded(note)
     try:
         return _parser().parse(note)
     except UnexpectedInput as error:

@@ -10,7 +10,7 @@ import socket
 import time
 from contextlib import suppress
 from pathlib import Path
-from typing import NamedTuple
+from typing import TypeAlias
 
 import msgspec
 
@@ -95,12 +95,8 @@ def _still_there(holder: Holder) -> bool:
     return alive(holder.process, holder.started)
 
 
-class Stamp(NamedTuple):
-    """What tells one state of a file from another without reading it."""
-
-    modified: int
-    size: int
-    node: int
+#: What tells one state of a file from another without reading it: when it was changed (ns), its size, its node.
+Stamp: TypeAlias = tuple[int, int, int]
 
 
 def stamp_of(path: Path) -> Stamp | None:
@@ -109,4 +105,4 @@ def stamp_of(path: Path) -> Stamp | None:
         found = path.stat()
     except OSError:
         return None
-    return Stamp(found.st_mtime_ns, found.st_size, found.st_ino)
+    return found.st_mtime_ns, found.st_size, found.st_ino

@@ -89,6 +89,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: dict,
     3: dict,  # format 4: bodies, planes on faces, many kinds of step
     4: _five,
+    6: dict,  # format 7: what was set aside
     5: dict,  # format 6: drills along an axis and from edges, straight grooves, moved bodies, lines lent by sketches
 }
 
@@ -104,7 +105,7 @@ class TooNew(Refusal):
 def migrated(data: dict[str, object]) -> dict[str, object]:
     """``data`` in the present format. Raises TooNew, or NoJob when it is no job."""
     version = data.get("format")
-    if not isinstance(version, int) or version < 0:
+    if not isinstance(version, int) or version < 1:
         raise NoJob("The file does not say which format it is in.")
     if version > FORMAT:
         raise TooNew(f"The file is in format {version}; this version of Lathed Solid reads up to {FORMAT}. Update it.")

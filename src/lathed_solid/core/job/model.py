@@ -24,7 +24,8 @@ from ..standards.materials import Material, all_materials
 #: 2: drawings, places of callouts, chains, the logbook, title blocks by decimal places.
 #: 4: bodies and how they look, sketches on faces, the wider list of steps.
 #: 5: the numbers to be given out next.
-FORMAT = 6
+#: 7: what of a damaged file was set aside.
+FORMAT = 7
 
 
 class NotThere(Refusal):
@@ -102,10 +103,18 @@ class Chain(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     parts: tuple[int, ...]
 
 
+class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Something of a damaged file that could not be used: what it was, and its text (JSON) as it stood."""
+
+    words: str
+    text: str
+
+
 class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings.
 
-    ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice.
+    ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice. ``aside`` keeps
+    what of a damaged file could not be used.
     """
 
     header: Header = Header()
@@ -120,6 +129,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     bodies: tuple[BodyLook, ...] = ()
     next_callout: int = 1
     next_step: int = 1
+    aside: tuple[Aside, ...] = ()
 
     def body(self, id_: str) -> BodyLook:
         """How a body looks; the plain look when nothing was said of it."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import struct
 import zipfile
 import zlib
@@ -25,7 +26,8 @@ from .attachments import NoAttachment, Store
 from .earlier import keep_earlier
 from .files import CannotWrite, write_atomic
 from .migrate import NoJob, TooNew, migrated
-from .model import BodyLook, Chain, Content, Header, Job, Revision, Route
+from .model import Aside, BodyLook, Chain, Content, Header, Job, Revision, Route
+from .sound import mended
 
 MEMBER = "job.json"
 FOLDER = "attachments/"
@@ -34,6 +36,8 @@ PREVIEW = "preview.png"
 MAX_PREVIEW = 4 * 1024 * 1024
 #: A job.json larger than this is not a job (guards against zip bombs), bytes.
 MAX_JSON = 64 * 1024 * 1024
+#: No job is nested deeper; and where a cut-off one may have ended is tried at this many places from its end.
+_DEEPEST, _STOPS = 100, 40
 
 
 class CannotOpen(Refusal):
@@ -169,10 +173,9 @@ def _unpack(data: bytes, names: tuple[str, ...], store: Store) -> list[str]:
 
 
 def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
-    """A job from its JSON, whole or in parts. Raises CannotOpen."""
-    try:
-        plain = json.loads(text)
-    except ValueError:
+    """A job from its JSON, whole or in parts, with nothing in it that cannot be worked on. Raises CannotOpen."""
+    plain = _read(text)
+    if plain is None:
         plain = _closed(text)
         lost = (*lost, "the end of the file is missing")
     if not isinstance(plain, dict):
@@ -182,12 +185,35 @@ def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
     except (TooNew, NoJob) as error:
         raise CannotOpen(f"{name}: {error}") from None
     try:
-        return Opened(msgspec.convert(plain, Job), lost)
+        job = msgspec.convert(plain, Job)
     except msgspec.ValidationError:
         job, missing = _salvage(plain)
         if not missing and not lost:
             missing = ["a part of the file that this version does not know"]
-        return Opened(job, (*lost, *missing))
+        lost = (*lost, *missing)
+    job, told = mended(job)
+    return Opened(job, (*lost, *told))
+
+
+def _read(text: bytes) -> Any:
+    """JSON as plain data; None for what is none, or is nested deeper than any job."""
+    try:
+        return json.loads(text, parse_constant=_no_number, parse_float=_finite, parse_int=_whole)
+    except (ValueError, RecursionError):
+        return None
+
+
+def _no_number(_: str) -> None:
+    """NaN and infinity are no sizes: what holds them is told as lost."""
+
+
+def _finite(text: str) -> float | None:
+    value = float(text)
+    return value if math.isfinite(value) else None
+
+
+def _whole(text: str) -> int | None:
+    return int(text) if len(text) < 20 else None
 
 
 def _member(data: bytes, name: str) -> tuple[bytes, tuple[str, ...]]:
@@ -248,17 +274,17 @@ def _closed(text: bytes) -> Any:
             inside = True
         elif char in "{[":
             stack.append("}" if char == "{" else "]")
+            if len(stack) > _DEEPEST:
+                return None
         elif char in "}]":
             if stack:
                 stack.pop()
             stops.append((at + 1, "".join(reversed(stack))))
         elif char == ",":
             stops.append((at, "".join(reversed(stack))))
-    for end, brackets in reversed(stops[-2000:]):
-        try:
-            return json.loads(shown[:end] + brackets)
-        except ValueError:
-            continue
+    for end, brackets in reversed(stops[-_STOPS:]):
+        if (found := _read((shown[:end] + brackets).encode())) is not None:
+            return found
     return None
 
 
@@ -272,6 +298,7 @@ PARTS: dict[str, tuple[Any, str]] = {
     "chains": (Chain, "chain"),
     "logbook": (LogEntry, "logbook entry"),
     "bodies": (BodyLook, "body's look"),
+    "aside": (Aside, "piece set aside before"),
 }
 NUMBERS = {
     "route": "which route was worked on",

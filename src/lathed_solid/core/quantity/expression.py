@@ -70,11 +70,30 @@ def _parser() -> Lark:
     return make_parser(EXPRESSION, "sum")
 
 
+#: Nobody writes a longer formula, a longer number, or more brackets and signs in each other.
+MAX_TEXT, MAX_DIGITS, MAX_NESTED = 500, 30, 40
+
+
+def bounded(text: str) -> None:
+    """Raises ExpressionError for what is longer or deeper than anybody means."""
+    if len(text) > MAX_TEXT:
+        raise ExpressionError(f"This is {len(text)} characters long; {MAX_TEXT} are the most.", text[:40], 0)
+    if long := re.search(rf"\d{{{MAX_DIGITS + 1},}}", text):
+        raise ExpressionError(f"A number has {MAX_DIGITS} digits at most.", text, long.start())
+    depth = signs = 0
+    for at, char in enumerate(text):
+        depth += (char == "(") - (char == ")")
+        signs = signs + 1 if char in "+-" else signs * char.isspace()
+        if max(depth, signs) > MAX_NESTED:
+            raise ExpressionError(f"More than {MAX_NESTED} brackets or signs stand in each other.", text, at)
+
+
 @lru_cache(maxsize=4096)
 def parse(text: str) -> Node:
     """The tree of ``text``. Raises ExpressionError pointing at the first character that does not fit."""
     if not text.strip():
         raise ExpressionError("Nothing is typed. Expected a number.", text, 0)
+    bounded(text)
     try:
         return _parser().parse(text)
     except UnexpectedInput as error:
