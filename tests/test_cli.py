@@ -1,7 +1,10 @@
 """The command line, and its files read back by the bare kernel."""
 
 import json
+import os
 import struct
+import subprocess
+import sys
 
 import pytest
 from click.testing import CliRunner
@@ -60,7 +63,7 @@ def test_a_note_as_json_and_a_wrong_one_with_its_place():
     assert told["thread"] == "M6x1"
     assert {c["key"]: c["nominal"] for c in told["completed"]}["drill"] == 5.0
     wrong = run("note", "Ø20 H7 z")
-    assert wrong.exit_code == 2
+    assert wrong.exit_code == 3
     assert "       ^" in wrong.output
     assert "does not fit here" in wrong.output
     assert json.loads(run("note", "Ø20 H7 z", "--json").output)["position"] == 7
@@ -134,7 +137,7 @@ def test_another_route_is_built_by_its_name_and_compared(arbor, tmp_path):
         assert run("build", tmp_path / "a.lathed", "-o", path, "--route", route).exit_code == 0
     assert first.read_text("latin-1") != second.read_text("latin-1")
     wrong = run("prove", tmp_path / "a.lathed", "--route", "C")
-    assert wrong.exit_code == 2
+    assert wrong.exit_code == 3
     assert "There is no route C. The part has A, B." in wrong.output
 
 
@@ -150,7 +153,7 @@ def test_until_stops_at_the_step(tmp_path):
         volume += sum(x * y for x, y in zip(a, cross, strict=True)) / 6
     assert volume == pytest.approx(40_607.26, rel=2e-3)
     result = run("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "b.stl", "--until", "75")
-    assert result.exit_code == 2
+    assert result.exit_code == 3
     assert "There is no step 75. The route has steps 10 to 50." in result.output
 
 
@@ -164,7 +167,7 @@ def test_csv_and_wrong_files(tmp_path):
         (("build", EXAMPLES / "skp-01.lathed", "-o", tmp_path / "no" / "a.step"), "could not be written"),
     ):
         result = run(*arguments)
-        assert result.exit_code == 2, result.output
+        assert result.exit_code == 3, result.output
         assert words in result.output
         assert "Traceback" not in result.output
 
@@ -183,3 +186,25 @@ def test_without_a_screen_the_window_says_so(monkeypatch):
     result = run("demo")
     assert result.exit_code == 2
     assert "There is no screen here" in result.output
+
+
+def as_program(*args, **env):
+    command = [sys.executable, "-m", "lathed_solid.cli", *map(str, args)]
+    return subprocess.run(command, capture_output=True, text=True, check=False, env={**os.environ, **env})
+
+
+def test_a_fall_of_the_kernel_is_told_with_its_own_exit_code(tmp_path):
+    job = EXAMPLES / "skp-01.lathed"
+    assert as_program("prove", job).returncode == 0
+    fallen = as_program("prove", job, LATHED_SOLID_FAULT="command=crash")
+    assert fallen.returncode == 4
+    assert "the kernel fell (SIGKILL)" in fallen.stderr
+    assert "Traceback" not in fallen.stderr
+    assert as_program("prove").returncode == 2
+    assert as_program("prove", tmp_path / "none.lathed").returncode == 3
+
+
+def test_a_command_that_never_ends_is_ended():
+    code = "import time; from lathed_solid.worker.aside import carried_out; print(carried_out(lambda: time.sleep(60), 0.5))"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=20)
+    assert "did not come to an end" in done.stdout

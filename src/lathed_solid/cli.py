@@ -18,7 +18,10 @@ if TYPE_CHECKING:
     from .core.quantity import Style
 
 
-@click.group()
+@click.group(
+    epilog="Exit codes: 0 proved, or done; 1 out of limits, or routes that disagree; 2 wrong use; 3 cannot be read or "
+    "built; 4 a fault of the kernel or the program."
+)
 @click.version_option(package_name="lathed-solid")
 def main() -> None:
     """Lathed Solid: dimensioned drawings become proven solid models."""
@@ -37,10 +40,14 @@ def _store() -> Store:
     return Store(Path(folder))
 
 
+#: Exit codes besides 0 (proved), 1 (out of limits) and 2 (wrong use): what cannot be read or built, and a fault.
+UNREADABLE, FAULT = 3, 4
+
+
 class Refused(click.ClickException):
     """A job that cannot be worked on at all."""
 
-    exit_code = 2
+    exit_code = UNREADABLE
 
 
 def _load(path: Path, store: Store | None = None) -> Job:
@@ -178,7 +185,7 @@ def note(text: str, units: str, as_json: bool) -> None:
         else:
             flat = text.replace("\n", " ")
             click.echo(f"  {flat}\n  {' ' * error.position}^\n{error.message}", err=True)
-        sys.exit(2)
+        sys.exit(UNREADABLE)
     if as_json:
         click.echo(json.dumps(as_dict(reading, units), indent=1, ensure_ascii=False))
     else:
@@ -202,5 +209,22 @@ def demo() -> None:
     sys.exit(run(demo_files()))
 
 
+def run() -> None:
+    """The program: commands that load the kernel are carried out aside, so that its fall is told, not suffered."""
+    if not set(sys.argv[1:2]) & {"build", "prove", "routes"}:
+        main()
+        return
+    from .worker.aside import carried_out
+
+    code, fell = carried_out(main)
+    if fell:
+        click.echo(
+            f"Error: {fell} while working on this file. Nothing was written. Open it in the window: it marks the step "
+            "that is to blame and keeps the rest.",
+            err=True,
+        )
+    sys.exit(FAULT if fell else code)
+
+
 if __name__ == "__main__":
-    main()
+    run()
