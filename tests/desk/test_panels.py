@@ -310,3 +310,15 @@ def test_several_jobs_stand_side_by_side(desk):
     assert desk.window.part.scene.body is None
     desk.press(desk.window, Qt.Key.Key_W, Qt.KeyboardModifier.ControlModifier)
     assert len(desk.session.jobs) == 3
+
+
+def test_nothing_said_makes_the_window_wider(desk):
+    wide = desk.window.minimumSizeHint().width()
+    desk.session.say("m" * 5000, "bad")
+    desk.enter("(" + " + ".join(["1"] * 110) + ")")
+    desk.session.edit(lambda c: edits.set_header(c, name="N" * 400, number="P" * 300), "named")
+    for stage in ("Read", "Shape", "Prove"):
+        desk.window.show_stage(stage)
+        desk.session.select_callout(1)
+        assert desk.window.minimumSizeHint().width() <= wide
+    assert desk.window.width() == 1280

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QSizePolicy, QVBoxLayout, QWidget
 
 from ..core.callout import NoteError, Reading, asks, in_words, odd
 from ..core.callout.words import completed_words
@@ -19,6 +19,9 @@ from ..core.sketch.typed.commands import Command, is_change, is_command, read_co
 from .actions import Action, ActionList
 from .session import Session, Tone
 from .timing import one_shot
+
+#: So much of a message fits the bar, characters; the rest is in its tool tip.
+SHOWN = 300
 
 
 class _Line(QLineEdit):
@@ -57,6 +60,8 @@ class EntryBar(QWidget):
         self.line.setFixedWidth(400)
         self.preview = QLabel()
         self.preview.setWordWrap(True)
+        # What is said must fit the bar; it must never make the window wider.
+        self.preview.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._readout, self._unit = QLabel(), QLabel()
         self._readout.setMinimumWidth(230)
         self._readout.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -100,8 +105,9 @@ class EntryBar(QWidget):
         # The bar is dark in both schemes, so its tones do not follow the palette.
         sign = {"good": "✓ ", "warn": "! ", "bad": "✗ "}.get(tone, "")
         color = {"good": "#7FD1A0", "warn": "#F2C14E", "bad": "#FF9B8A"}.get(tone, "#E9E6DE")
-        self.preview.setText(sign + text if text else "")
-        self.preview.setToolTip(text)
+        shown = text if len(text) <= SHOWN else f"{text[:SHOWN]} …"
+        self.preview.setText(sign + shown if text else "")
+        self.preview.setToolTip(text[:4000])
         self.preview.setStyleSheet(f"color: {color}; font-size: {8 if len(text) > 120 else 9}pt;")
 
     def read_out(self, words: str) -> None:

@@ -10,11 +10,13 @@ from PyQt6.QtWidgets import QFileDialog, QMainWindow
 from ..core.issue.formats import FORMATS
 from ..core.job import edits
 from ..core.job.earlier import when
-from ..core.job.files import CannotWrite
+from ..core.job.files import CannotBeRead, CannotWrite, read_whole
 from ..core.job.revisions import differences
 from .ask import ask
 from .session import OpenJob, Session
 
+#: A solid from another program larger than this is not taken into a job, bytes.
+MAX_FILE = 128 * 1024 * 1024
 FILTER = "Lathed Solid jobs (*.lathed)"
 #: How a job is left: saved, kept for recovery, or its changes let go.
 Leave = Literal["saved", "keep", "let go"]
@@ -140,8 +142,8 @@ class FileWindow(QMainWindow):
 
     def take_file(self, step: str, path: Path) -> None:
         try:
-            blob = self.session.store.put(path.read_bytes())
-        except (OSError, CannotWrite) as error:
-            self.session.say(f"{path.name} cannot be read: {error}", "bad")
+            blob = self.session.store.put(read_whole(path, MAX_FILE))
+        except (CannotBeRead, CannotWrite) as error:
+            self.session.refuse(error)
             return
         self.session.edit(lambda c: edits.change_step(c, step, attachment=blob, file=path.name), f"file {path.name}")

@@ -6,13 +6,14 @@ import random
 import socket
 import time
 import zipfile
+from pathlib import Path
 
 import msgspec
 import pytest
 
 from lathed_solid.core.job import attachments, claim, earlier, edits, journal, migrate, revisions, storage, walk
 from lathed_solid.core.job.edits import EditRefused
-from lathed_solid.core.job.files import CannotWrite, sweep, write_atomic
+from lathed_solid.core.job.files import CannotBeRead, CannotWrite, read_whole, sweep, write_atomic
 from lathed_solid.core.job.history import History
 from lathed_solid.core.job.migrate import NoJob
 from lathed_solid.core.job.model import Content, Job, StatedFigures
@@ -487,3 +488,33 @@ def test_half_written_files_of_dead_programs_are_swept(tmp_path):
     os.utime(old, (0, 0))
     assert sweep(tmp_path, time.time()) == 1
     assert not old.exists() and new.exists()
+
+
+@pytest.mark.timeout(20)
+def test_what_is_no_plain_file_is_not_waited_for(tmp_path):
+    pipe = tmp_path / "pipe.lathed"
+    os.mkfifo(pipe)
+    for path in (pipe, Path("/dev/zero"), tmp_path):
+        with pytest.raises(storage.CannotOpen, match=r"it is no file|Is a directory"):
+            storage.load(path)
+    large = tmp_path / "large"
+    with large.open("wb") as stream:
+        stream.truncate(10_000)
+    with pytest.raises(CannotBeRead, match="larger than"):
+        read_whole(large, 5_000)
+    assert len(read_whole(large, 10_000)) == 10_000
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"decimals": 10**9}, "decimals"),
+        ({"material": msgspec.structs.replace(Content().header.material, density=-1.0)}, "density"),
+        ({"material": msgspec.structs.replace(Content().header.material, density=float("inf"))}, "density"),
+        ({"stated": StatedFigures(volume=1.0, tolerance=1e9)}, "tolerance"),
+        ({"stated": StatedFigures(volume=float("nan"))}, "above zero"),
+    ],
+)
+def test_a_title_block_nobody_means_is_refused(fields, words):
+    with pytest.raises(EditRefused, match=words):
+        edits.checked_header(edits.set_header(Content(), **fields).header)

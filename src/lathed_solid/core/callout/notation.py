@@ -282,8 +282,8 @@ class _Reader(HoleItems):
     # --- places
     def count(self, node: Node) -> None:
         number = int(re.findall(r"\d+", str(node.children[0]))[0])
-        if number < 1:
-            raise self.error("A count starts at 1.", node)
+        if not 1 <= number <= 9999:
+            raise self.error("A count is from 1 to 9999.", node)
         if number == 1 and re.search(r"\s[xX×]", str(node.children[0])):
             raise self.error("Write 1 x 45° for a chamfer, 1 x 2 CHAM for its two legs, or leave the 1 out.", node)
         self.put("count", "count", number, str(number))

@@ -19,6 +19,9 @@ from ..sketch.model import Plane, Sketch
 from . import walk
 from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
 
+#: More decimals than these are no figures any more.
+MOST_DECIMALS = 8
+
 
 class EditRefused(Refusal):
     """An edit that would break the job; the text says why and what to do."""
@@ -35,8 +38,14 @@ def set_header(content: Content, **fields: object) -> Content:
 
 def checked_header(header: Header) -> Header:
     """Raises EditRefused for a title block no part can have."""
-    if header.material.density <= 0:
-        raise EditRefused("The density must be above zero.")
+    if not 0 < header.material.density < 1000:
+        raise EditRefused("The density must be above zero, and below 1000 g/cm³.")
+    if not 0 <= header.decimals <= MOST_DECIMALS:
+        raise EditRefused(f"Figures have 0 to {MOST_DECIMALS} decimals.")
+    if not 0 < header.stated.tolerance <= 1:
+        raise EditRefused("The tolerance of the stated figures is a share above 0 and up to 100 %.")
+    if any(v is not None and not 0 < v < 1e15 for v in (header.stated.volume, header.stated.mass)):
+        raise EditRefused("A stated volume or mass is above zero.")
     return header
 
 

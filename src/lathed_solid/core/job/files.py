@@ -17,6 +17,28 @@ class CannotWrite(Refusal):
     """A file that could not be written; the text says where, why and what to do."""
 
 
+class CannotBeRead(Refusal):
+    """A file that is not there, is no plain file, or is larger than anything of its kind."""
+
+
+def read_whole(path: Path, most: int) -> bytes:
+    """All of a plain file of at most ``most`` bytes. Raises CannotBeRead.
+
+    A pipe or a device would be waited for, or never end: they are not opened at all.
+    """
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        with os.fdopen(handle, "rb") as stream:
+            found = os.fstat(handle)
+            if not stat.S_ISREG(found.st_mode):
+                raise CannotBeRead(f"{path.name} could not be read: it is no file.")
+            if found.st_size > most:
+                raise CannotBeRead(f"{path.name} could not be read: it is larger than {most / 2**20:.0f} MB.")
+            return stream.read(most + 1)[:most]
+    except OSError as error:
+        raise CannotBeRead(f"{path.name} could not be read: {error.strerror}.") from error
+
+
 def write_atomic(
     path: Path,
     data: bytes,

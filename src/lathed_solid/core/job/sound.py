@@ -14,10 +14,9 @@ from ..route.registry import Step, kind_of
 from ..sketch.model import Sketch
 from ..sketch.solver.soundness import sound as sound_sketch
 from ..standards.materials import all_materials
+from .edits import MOST_DECIMALS
 from .model import Aside, Content, Header, Job, Revision, Route, StatedFigures
 
-#: Decimals beyond these are no figures any more.
-MOST_DECIMALS = 8
 #: Numbers that are given out; none is ever near this.
 MOST = 10**6
 Named = TypeVar("Named", bound=msgspec.Struct)

@@ -24,7 +24,7 @@ from ..sketch.model import Sketch
 from . import attachments
 from .attachments import NoAttachment, Store
 from .earlier import keep_earlier
-from .files import CannotWrite, write_atomic
+from .files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from .migrate import NoJob, TooNew, migrated
 from .model import Aside, BodyLook, Chain, Content, Header, Job, Revision, Route
 from .sound import mended
@@ -36,6 +36,8 @@ PREVIEW = "preview.png"
 MAX_PREVIEW = 4 * 1024 * 1024
 #: A job.json larger than this is not a job (guards against zip bombs), bytes.
 MAX_JSON = 64 * 1024 * 1024
+#: A file larger than all it may hold is no job, bytes.
+MAX_FILE = MAX_JSON + attachments.MAX_ALL + MAX_PREVIEW
 #: No job is nested deeper; and where a cut-off one may have ended is tried at this many places from its end.
 _DEEPEST, _STOPS = 100, 40
 
@@ -142,9 +144,9 @@ def read_preview(path: Path) -> bytes:
 def load(path: Path, store: Store | None = None) -> Opened:
     """Read a job; its attachments go into ``store``. Raises CannotOpen when nothing of it can be used."""
     try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise CannotOpen(f"{path.name} could not be read: {error.strerror}.") from error
+        data = read_whole(path, MAX_FILE)
+    except CannotBeRead as error:
+        raise CannotOpen(error.message) from error
     text, lost = _member(data, path.name)
     opened = decode(text, path.name, lost)
     if store is None:

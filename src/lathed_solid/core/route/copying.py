@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     from ..kernel.ground.placing import Transform
     from .model import Tooling
 
+#: No part has more of anything that repeats.
+MOST = 5000
 #: What only the first one is stated to have: where it stands.
 PLACES = (AxisAngle, AxisFrom, CircleThrough, Position)
 
@@ -190,6 +192,8 @@ def whole_count(text: str, shop: Workshop, what: str, least: int = 2) -> int:
     value = shop.value(text, "Count", "number")
     if value < least or abs(value - round(value)) > 1e-9:
         raise StepFailure(f"A {what} needs a whole number of at least {least}; this is {value:g}.")
+    if value > MOST:
+        raise StepFailure(f"A {what} of {value:g} is more than the {MOST} that can be made.")
     return round(value)
 
 

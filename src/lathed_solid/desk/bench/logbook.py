@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.caliper import logbook
 from ...core.job import reading
-from ...core.job.files import CannotWrite, write_atomic
+from ...core.job.files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from ..session import Session
 
 _COLUMNS = ("When", "By", "Instrument", "Way", "Feature", "Readings", "Conclusion", "Balloon")
@@ -102,12 +102,10 @@ class LogbookPanel(QWidget):
     def import_csv(self, path: Path) -> None:
         """Add the entries of a CSV; a file that cannot be read changes nothing."""
         try:
-            if path.stat().st_size > logbook.MAX_CSV:
-                raise logbook.CannotImport("The file is too large for a logbook.")
-            text = path.read_bytes().decode("utf-8-sig")
+            text = read_whole(path, logbook.MAX_CSV).decode("utf-8-sig")
             entries = logbook.from_csv(text, {e.id for e in self._session.content.logbook})
-        except OSError as error:
-            self._session.say(f"{path.name} could not be read: {error.strerror}.", "bad")
+        except CannotBeRead as error:
+            self._session.refuse(error)
             return
         except (logbook.CannotImport, UnicodeDecodeError) as error:
             words = str(error) if isinstance(error, logbook.CannotImport) else "It is no text file."

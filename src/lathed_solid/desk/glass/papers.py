@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.drawing.cutout import cut_out
 from ...core.drawing.opening import MAX_FILE, open_paper
 from ...core.drawing.paper import CannotRead, Drawing, Paper, Raster
-from ...core.job.files import CannotWrite
+from ...core.job.files import CannotBeRead, CannotWrite, read_whole
 from ...core.refusal import Refusal
 from ..session import Session
 
@@ -42,14 +42,10 @@ class Papers(QObject):
 
     def _read_file(self, path: Path) -> None:
         try:
-            if path.stat().st_size > MAX_FILE:
-                raise CannotRead(f"{path.name} is larger than {MAX_FILE // 1024 // 1024} MB. Save it smaller.")
-            data = path.read_bytes()
+            data = read_whole(path, MAX_FILE)
             paper = open_paper(data, path.name)
             blob = self._session.store.put(data)
-        except OSError as error:
-            self.refused.emit(f"{path.name} could not be read: {error.strerror}.")
-        except (CannotRead, CannotWrite) as error:
+        except (CannotBeRead, CannotRead, CannotWrite) as error:
             self.refused.emit(str(error))
         else:
             self._papers[blob] = paper
