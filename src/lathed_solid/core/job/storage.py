@@ -117,19 +117,21 @@ def packed(job: Job, name: str, store: Store | None, preview: bytes) -> bytes:
 
 
 def what_differs(data: bytes, job: Job, name: str) -> str:
-    """What a file's bytes do not give back of this very job, in words; empty when they give all."""
+    """What a file's bytes do not give back of this very job, in words; empty when they give all.
+
+    The job is taken as it is, sound or not: whoever works on it must be able to keep it.
+    """
     try:
         text, lost = _member(data, name)
-        opened = decode(text, name, lost)
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             damaged = archive.testzip()
-    except CannotOpen as error:
-        return error.message
-    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError, RuntimeError) as error:
+        if lost or damaged:
+            return f"{damaged or MEMBER} is damaged"
+        return "" if msgspec.convert(_read(text), Job) == job else "a number is not what it was"
+    except msgspec.ValidationError:
+        return "; ".join(decode(text, name).lost)
+    except (CannotOpen, zipfile.BadZipFile, zlib.error, EOFError, ValueError, RuntimeError) as error:
         return str(error)
-    if opened.lost or damaged:
-        return "; ".join(opened.lost) or f"{damaged} is damaged"
-    return "" if opened.job == job else "a number is not what it was"
 
 
 def read_preview(path: Path) -> bytes:
