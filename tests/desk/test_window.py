@@ -1,5 +1,6 @@
 """The window at work: it never waits, never falls, never loses anything, and says what is wrong."""
 
+import os
 import signal
 import subprocess
 import sys
@@ -435,3 +436,21 @@ def test_an_earlier_save_is_opened_beside_the_present_one(desk, tmp_path, monkey
     desk.window.run(desk.window.actions_.get("job.earlier"))
     assert desk.session.current.history.state == first
     assert desk.session.current.path is None
+
+
+def test_a_proof_that_hangs_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
+    """The kernel process is stopped in its tracks while it measures: neither an answer nor an end comes of itself."""
+    desk.open_example("skp-01")
+    kernel = desk.session._builds.client._present._kernels[0]
+    monkeypatch.setattr(
+        desk.session.busy._task_limit, "start", lambda: QTimer.start(desk.session.busy._task_limit, 1500)
+    )
+    os.kill(kernel._process.pid, signal.SIGSTOP)
+    desk.session.export(desk.session._jobs.earlier_folder / "a.step", "step")
+    desk.wait(lambda: "writing a.step" in desk.window.rail.working.text())
+    assert desk.window.rail.cancel.isVisible()
+    desk.wait(lambda: any("Stopped writing a.step" in text for text, _ in desk.said))
+    desk.wait(lambda: not desk.window.rail.cancel.isVisible())
+    desk.enter("22")
+    desk.settled()
+    assert desk.session.current.proof is not None and desk.session.current.proof.lines

@@ -1,6 +1,8 @@
 """The kernel process: it may fall, hang or be cancelled, and nothing is lost."""
 
+import os
 import queue
+import signal
 import time
 
 import pytest
@@ -9,6 +11,7 @@ from lathed_solid.core.job import edits
 from lathed_solid.worker import faults
 from lathed_solid.worker.client import Client
 from lathed_solid.worker.protocol import Build, BuiltPart, Ended, Export, Exported, Failed, Fallen, Proved, Started
+from lathed_solid.worker.zygote import Zygote, warm_up
 
 
 @pytest.fixture
@@ -128,3 +131,46 @@ def test_exports_are_written_or_refused_in_words(client, arbor, tmp_path):
     client.ask(Export(client.ticket(), broken, str(tmp_path / "b.step"), "step"))
     assert "The route stops at “Cross hole”" in until(client, (Exported, Failed))[-1].message
     assert [p.name for p in tmp_path.iterdir()] == ["a.stl"]
+
+
+def pid_of(client):
+    return client._present._kernels[0]._process.pid
+
+
+@pytest.mark.parametrize("at_once", [True, False])
+def test_a_kernel_that_died_while_idle_costs_nothing(client, arbor, at_once):
+    client.ask(Build(client.ticket(), arbor))
+    until(client, Proved)
+    os.kill(pid_of(client), signal.SIGKILL)
+    if not at_once:
+        time.sleep(0.3)
+    ticket = client.ticket()
+    client.ask(Build(ticket, edits.set_header(arbor, remarks="after")))
+    replies = until(client, Proved)
+    assert replies[-1].ticket == ticket
+    assert not any(isinstance(r, Fallen) and r.ticket == ticket for r in replies)
+
+
+@pytest.mark.faults
+def test_a_helper_that_is_gone_is_started_again(client, arbor):
+    helper = warm_up()
+    old = helper.pid
+    os.kill(old, signal.SIGKILL)
+    client.ask(Build(client.ticket(), arbor))
+    assert until(client, Proved, seconds=90)[-1].proof.all_in
+    assert helper.pid != old
+
+
+@pytest.mark.faults
+def test_without_a_helper_whoever_waits_is_told(client, arbor, monkeypatch):
+    def never(self, injected):
+        raise OSError("no more processes")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(Zygote, "_spawn", never)
+        patch.setattr(Zygote, "_revive", lambda self: None)
+        client.ask(Build(client.ticket(), arbor))
+        assert "could not be started: no more processes" in until(client, Failed)[-1].message
+        assert not client.is_busy
+    client.ask(Build(client.ticket(), arbor))
+    assert until(client, Proved)[-1].proof.all_in

@@ -120,7 +120,9 @@ class Window(Rooms):
 
     def _on_progress(self, id_: str) -> None:
         step = next((s for s in self.session.content.steps if s.id == id_), None)
-        self.rail.show_busy(f"working on {step.name or step.id} …" if step is not None else "")
+        task = self.session.busy.task
+        words = f"working on {step.name or step.id}" if step is not None else task.words if task is not None else ""
+        self.rail.show_busy(f"{words} …" if words else "")
 
     def _on_selected(self) -> None:
         """A chosen callout is shown on the part; a chosen step brings its sketch onto the plate."""

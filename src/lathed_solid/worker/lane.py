@@ -13,6 +13,7 @@ from .protocol import (
     Build,
     Drop,
     Dropped,
+    Failed,
     Fallen,
     Reply,
     Request,
@@ -30,10 +31,19 @@ class Kernel:
     kernel's own.
     """
 
-    def __init__(self, lock: threading.RLock, tell: Callable[[Reply], None], free: Callable[[], None]) -> None:
-        self._lock, self._tell, self._free = lock, tell, free
+    def __init__(
+        self,
+        lock: threading.RLock,
+        tell: Callable[[Reply], None],
+        free: Callable[[], None],
+        retry: Callable[[Request], None],
+        refuse: Callable[[str], None],
+    ) -> None:
+        self._lock, self._tell, self._free, self._retry, self._refuse = lock, tell, free, retry, refuse
         self._process: Offspring | None = None
         self._starting = self._cancelled = self._closed = False
+        #: The process has said something to what runs; what it never heard may be asked of another.
+        self._heard = self._again = False
         self._step = ""
         self.running: Request | None = None
 
@@ -47,8 +57,9 @@ class Kernel:
             self._starting = True
             threading.Thread(target=self._start, daemon=True, name="kernel-start").start()
 
-    def send(self, request: Request) -> None:
-        self.running, self._step = request, ""
+    def send(self, request: Request, again: bool = False) -> None:
+        self._again = again
+        self.running, self._step, self._heard = request, "", False
         self._write(request)
 
     def drop(self) -> None:
@@ -75,7 +86,11 @@ class Kernel:
             return  # the reader sees the same end and reports it
 
     def _start(self) -> None:
-        process = warm_up().spawn(os.environ.get(faults.VARIABLE, ""))
+        try:
+            process = warm_up().spawn(os.environ.get(faults.VARIABLE, ""))
+        except OSError as error:
+            self._cannot_start(error)
+            return
         with self._lock:
             self._process, self._starting = process, False
             if self._closed:
@@ -84,6 +99,12 @@ class Kernel:
         self._free()
         self._read(process.pipe)
 
+    def _cannot_start(self, error: OSError) -> None:
+        """No kernel process can be had: whoever waits is told, and the next request tries again."""
+        with self._lock:
+            self._starting = False
+        self._refuse(f"The kernel could not be started: {error}. Save your work and start the program again.")
+
     def _read(self, pipe: Connection) -> None:
         while True:
             try:
@@ -91,6 +112,7 @@ class Kernel:
             except (EOFError, OSError):
                 self._fallen()
                 return
+            self._heard = True
             if isinstance(reply, Started):
                 self._step = reply.step
             if isinstance(reply, FINAL):
@@ -102,8 +124,13 @@ class Kernel:
 
     def _fallen(self) -> None:
         with self._lock:
-            ticket = self.running.ticket if self.running else 0
-            reply = Fallen(ticket, self._step, self._cancelled)
+            lost = self.running
+            if lost is not None and not (self._heard or self._cancelled or self._again or self._closed):
+                # It had died before it was asked, and nobody knew: the request was never at fault.
+                self._process = None
+                self._retry(lost)
+                return
+            reply = Fallen(lost.ticket if lost else 0, self._step, self._cancelled)
             self.running = self._process = None
             self._cancelled, self._step = False, ""
             closed = self._closed
@@ -122,7 +149,10 @@ class Lane:
     def __init__(self, tell: Callable[[Reply], None], kernels: int = 1, newest: bool = False) -> None:
         self._lock, self._newest = threading.RLock(), newest
         self._waiting: list[Request] = []
-        self._kernels = [Kernel(self._lock, tell, self._next) for _ in range(kernels)]
+        #: The request that is asked for the second time, because its process was dead before it could hear it.
+        self._retried: Request | None = None
+        self._tell = tell
+        self._kernels = [Kernel(self._lock, tell, self._next, self._retry, self._refuse) for _ in range(kernels)]
 
     @property
     def is_busy(self) -> bool:
@@ -152,11 +182,28 @@ class Lane:
             for kernel in self._kernels:
                 kernel.close()
 
+    def _retry(self, request: Request) -> None:
+        """Ask once more what a process that was already dead never heard; called with the lock held."""
+        for kernel in self._kernels:
+            if kernel.running is request:
+                kernel.running = None
+        self._retried = request
+        self._waiting.insert(0, request)
+        self._next()
+
+    def _refuse(self, words: str) -> None:
+        """Tell everyone who waits that there is no kernel to be had."""
+        with self._lock:
+            waiting, self._waiting = self._waiting, []
+        for request in waiting:
+            self._tell(Failed(request.ticket, words))
+
     def _next(self) -> None:
         """Send what waits to kernels that are free; start one when none is."""
         with self._lock:
             for kernel in self._kernels:
                 if self._waiting and kernel.is_ready:
-                    kernel.send(self._waiting.pop(0))
+                    request = self._waiting.pop(0)
+                    kernel.send(request, again=request is self._retried)
             for kernel in [k for k in self._kernels if k.running is None][: len(self._waiting)]:
                 kernel.start()

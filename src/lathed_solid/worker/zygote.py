@@ -8,12 +8,17 @@ after a crash.
 from __future__ import annotations
 
 import contextlib
+import logging
 import os
 import signal
 import socket
+import subprocess
+import sys
 import threading
 from multiprocessing.connection import Connection
 from typing import NamedTuple
+
+log = logging.getLogger(__name__)
 
 
 class Offspring(NamedTuple):
@@ -28,7 +33,10 @@ class Offspring(NamedTuple):
 
 
 class Zygote:
-    """The helper. Make one before any thread, window or OpenGL context exists: it is a fork of this process."""
+    """The helper. Make one before any thread, window or OpenGL context exists: it is a fork of this process.
+
+    One that is gone later is made anew as a program of its own: a process with threads must not be forked.
+    """
 
     def __init__(self) -> None:
         ours, theirs = socket.socketpair()
@@ -43,16 +51,51 @@ class Zygote:
     def spawn(self, injected: str) -> Offspring:
         """A new kernel process with ``injected`` faults (see :mod:`faults`).
 
-        Waits until the helper has loaded the kernel. Raises OSError when the helper is gone.
+        Waits until the helper has loaded the kernel; one that is gone is made anew. Raises OSError when that fails too.
         """
-        ours, theirs = socket.socketpair()
         with self._lock:
-            socket.send_fds(self._socket, [b"\0" + injected.encode()], [theirs.fileno()])
-            answer = self._socket.recv(8)
-        theirs.close()
+            try:
+                return self._spawn(injected)
+            except OSError:
+                self._revive()
+                return self._spawn(injected)
+
+    def _spawn(self, injected: str) -> Offspring:
+        ours, theirs = socket.socketpair()
+        with theirs:
+            try:
+                socket.send_fds(self._socket, [b"\0" + injected.encode()], [theirs.fileno()])
+                answer = self._socket.recv(8)
+            except OSError:
+                ours.close()
+                raise
         if not answer:
+            ours.close()
             raise OSError("the kernel's helper process is gone")
         return Offspring(int.from_bytes(answer, "big"), Connection(ours.detach()))
+
+    def _revive(self) -> None:
+        log.error("the kernel's helper process is gone; it is started again")
+        self._socket.close()
+        with contextlib.suppress(ChildProcessError):
+            os.waitpid(self.pid, os.WNOHANG)
+        ours, theirs = socket.socketpair()
+        with theirs:
+            code = f"from lathed_solid.worker.zygote import breed_on; breed_on({theirs.fileno()})"
+            paths = os.pathsep.join(filter(None, sys.path))
+            made = subprocess.Popen(
+                [sys.executable, "-c", code],
+                pass_fds=[theirs.fileno()],
+                stdin=subprocess.DEVNULL,
+                env={**os.environ, "PYTHONPATH": paths},
+            )
+        made.returncode = 0  # it is not waited for here: it ends when this program does
+        self.pid, self._socket = made.pid, ours
+
+
+def breed_on(descriptor: int) -> None:
+    """Be the helper at the other end of a socket; never returns."""
+    _breed(socket.socket(fileno=descriptor))
 
 
 def _breed(requests: socket.socket) -> None:

@@ -31,7 +31,7 @@ from ...worker.protocol import (
     Reply,
     Started,
 )
-from .busy import STEP_LIMIT, Busy
+from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
 from .glimpse import Glimpse
 from .jobs import Jobs
@@ -61,8 +61,8 @@ class Builds(QObject):
         self.until = ""
         self.busy = Busy(self)
         self.busy.overdue.connect(self._overdue)
-        #: The request that was stopped because a step of it took too long; 0 for none.
-        self._late = 0
+        #: The request that was stopped because it took too long (0 for none), and what was done for it besides steps.
+        self._late, self._late_task = 0, ""
 
     @property
     def _store(self) -> str:
@@ -124,6 +124,7 @@ class Builds(QObject):
         self._build_of = {t: j for t, j in self._build_of.items() if j in self._jobs.open_jobs}
         self._build_of[ticket] = job
         self._sent = {ticket: job.content}
+        self.busy.done(kind="proof")  # of the build before, which this one takes the place of
         self.client.ask(Build(ticket, job.content, self.until, job.still_faulted(), self._store))
 
     def build_until(self, step: str) -> None:
@@ -140,17 +141,25 @@ class Builds(QObject):
         self.rebuild()
 
     def export(self, path: Path, form: str) -> None:
-        self.client.ask(Export(self.client.ticket(), self._jobs.content, str(path), form, self._store))
+        ticket = self.client.ticket()
+        self.busy.undertake("file", ticket, f"writing {path.name}")
+        self.client.ask(Export(ticket, self._jobs.content, str(path), form, self._store))
 
     def compare_routes(self) -> None:
-        self.client.study(Compare(self.client.ticket(), self._jobs.content, self._store))
+        ticket = self.client.ticket()
+        self.busy.undertake("routes", ticket, "comparing the routes")
+        self.client.study(Compare(ticket, self._jobs.content, self._store))
 
     def ask_hatch(self, part: BuiltPart, frame: Frame, hidden: tuple[str, ...] = ()) -> None:
         """Hatch lines for a built part, but for its ``hidden`` bodies."""
-        self.client.ask(Hatch(self.client.ticket(), part.ticket, frame.origin, frame.x, frame.y, hidden))
+        ticket = self.client.ticket()
+        self.busy.undertake("hatch", ticket, "hatching the section")
+        self.client.ask(Hatch(ticket, part.ticket, frame.origin, frame.x, frame.y, hidden))
 
     # --- what comes back
     def _on_reply(self, reply: Reply) -> None:
+        if not isinstance(reply, Started | Ended | BuiltPart):
+            self.busy.done(reply.ticket)
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")
         elif isinstance(reply, Failed):
@@ -175,6 +184,7 @@ class Builds(QObject):
             job.reports[reply.report.id] = reply.report
         elif isinstance(reply, BuiltPart):
             self.busy.end()
+            self.busy.undertake("proof", reply.ticket, "measuring the part back")
             job.reports = {r.id: r for r in reply.reports}
             if reply.shape or not job.content.steps:
                 job.built = reply
@@ -204,10 +214,11 @@ class Builds(QObject):
             self.renewed.emit()
 
     # --- falls
-    def _overdue(self) -> None:
-        """A step has run past its time: the kernel cannot be asked to stop, so its process is ended."""
-        self._late = self.busy.ticket
-        self.client.end(self._late)
+    def _overdue(self, ticket: int) -> None:
+        """A request has run past its time: the kernel cannot be asked to stop, so its process is ended."""
+        task = self.busy.task
+        self._late, self._late_task = ticket, task.words if task is not None and task.ticket == ticket else ""
+        self.client.end(ticket)
 
     def _fallen(self, reply: Fallen) -> None:
         """The kernel process ended: cancelled by the user, or brought down by a step. Nothing of the job is lost."""
@@ -217,6 +228,9 @@ class Builds(QObject):
         if reply.cancelled and not late:
             self._talk.say("Cancelled. The last good solid stays on screen.", "plain")
             self.reported.emit()
+            return
+        if late and self._late_task:
+            self._talk.say(f"Stopped {self._late_task} after {TASK_LIMIT} s. Everything else is kept.", "bad")
             return
         step = next((s for s in job.content.steps if s.id == reply.step), None) if job else None
         if job is None or step is None:
