@@ -5,6 +5,7 @@ import math
 import threading
 import time
 
+import msgspec
 import pytest
 from bench.nominal import shares, simulate
 from hypothesis import given, settings
@@ -169,6 +170,10 @@ def test_the_logbook_goes_out_and_comes_back():
     other = logbook.LogEntry(id="r2", when="2026-11-24T10:20:00", instrument="Scale", way="weight", values=(312.2,))
     again = logbook.from_csv(logbook.to_csv((ENTRY, other)), set())
     assert again == (ENTRY, other)
+    sly = msgspec.structs.replace(ENTRY, operator="=CMD()", feature="-1 side", conclusion="@x")
+    written = logbook.to_csv((sly,))
+    assert "'=CMD()" in written, "no spreadsheet runs what is written"
+    assert logbook.from_csv(written, set()) == (sly,), "and it means the same when it is read again"
     inches = "when,way,readings,unit\n2026-11-24,depth,0.5 0.501,in\n"
     assert logbook.from_csv(inches, {"r1"})[0].values == pytest.approx((12.7, 12.7254))
     assert logbook.from_csv(inches, {"r1"})[0].id == "r2"

@@ -9,7 +9,8 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from lathed_solid.core.job import storage
+from lathed_solid.core.caliper.logbook import LogEntry
+from lathed_solid.core.job import reading, storage
 
 from ..conftest import EXAMPLES
 
@@ -163,19 +164,19 @@ def test_the_logbook_goes_out_as_csv_and_comes_in_again(desk, tmp_path):
     desk.session.open(EXAMPLES / "skp-05.lathed")
     lower = desk.window.read_lower
     desk.window.show_read(lower.logbook)
-    assert lower.logbook.table.rowCount() == 10
+    assert lower.logbook.rows.rowCount() == 10
     lower.logbook.export_csv(tmp_path / "log.csv")
     with (tmp_path / "log.csv").open() as stream:
         rows = list(csv.DictReader(stream))
     assert rows[5]["conclusion"] == "M8x1.25" and rows[5]["way"] == "thread"
     assert len(rows[5]["readings"].split()) == 5
     lower.logbook.import_csv(tmp_path / "log.csv")
-    assert lower.logbook.table.rowCount() == 20
+    assert lower.logbook.rows.rowCount() == 20
     assert len({e.id for e in desk.session.content.logbook}) == 20
     (tmp_path / "bad.csv").write_text("when,way,readings\n2026-11-24,sideways,1\n")
     lower.logbook.import_csv(tmp_path / "bad.csv")
     assert "Row 2" in desk.said[-1][0]
-    assert lower.logbook.table.rowCount() == 20
+    assert lower.logbook.rows.rowCount() == 20
     lower.logbook.table.selectRow(3)
     assert desk.session.callout == 4
 
@@ -278,3 +279,24 @@ def test_the_stand_in_is_worked_by_its_own_buttons(desk, bench):
     desk.wait(lambda: not capture.connected, 10)
     assert not hand.isVisible()
     assert len(capture.values) == 5
+
+
+def test_thousands_of_readings_leave_an_edit_as_quick_as_few(desk):
+    """What an edit paints does not grow with what is not shown: rows put into words are those that are seen."""
+    desk.window.show_read(desk.window.read_lower.logbook)
+    entries = tuple(
+        LogEntry(id=f"r{i}", when="2026-11-24T10:15:00", instrument="Caliper", way="outside", values=(12.0, 12.01))
+        for i in range(20_000)
+    )
+    rows = desk.window.read_lower.logbook.rows
+    worded = []
+    plain = rows._cells
+    rows._cells = lambda entry: worded.append(entry.id) or plain(entry)
+    desk.session.edit(lambda c: reading.log_all(c, entries), "imported")
+    QTest.qWait(50)
+    assert rows.rowCount() == 20_000
+    assert len(set(worded)) < 200
+    worded.clear()
+    desk.enter("22")
+    QTest.qWait(50)
+    assert len(set(worded)) < 200

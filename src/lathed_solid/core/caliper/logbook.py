@@ -5,9 +5,11 @@ from __future__ import annotations
 import csv
 import datetime
 import io
+import itertools
 
 import msgspec
 
+from ..cells import meant, plain
 from ..refusal import Refusal
 from ..units import UNITS
 from .instrument import WAYS, Way
@@ -37,6 +39,7 @@ COLUMNS = (
 )  # fmt: skip
 #: A logbook file larger than this is not a logbook, bytes.
 MAX_CSV = 4 * 1024 * 1024
+MAX_ROWS = 50_000
 
 
 def to_csv(entries: tuple[LogEntry, ...]) -> str:
@@ -48,8 +51,8 @@ def to_csv(entries: tuple[LogEntry, ...]) -> str:
         readings = " ".join(f"{v:.10g}" for v in e.values)
         unit = "g" if e.way == "weight" else "mm"
         writer.writerow(
-            [e.when, e.operator, e.instrument, f"{e.resolution:g}", f"{e.error:g}", e.way, e.feature, readings, unit,
-             e.conclusion, e.callout or ""]
+            [e.when, plain(e.operator), plain(e.instrument), f"{e.resolution:g}", f"{e.error:g}", e.way,
+             plain(e.feature), readings, unit, plain(e.conclusion), e.callout or ""]
         )  # fmt: skip
     return out.getvalue()
 
@@ -69,14 +72,17 @@ def from_csv(text: str, taken: set[str]) -> tuple[LogEntry, ...]:
     missing = {"when", "way", "readings"} - set(reader.fieldnames or ())
     if missing:
         raise CannotImport(f"The first row must name the columns; missing: {', '.join(sorted(missing))}.")
+    free = (f"r{number}" for number in itertools.count(1) if f"r{number}" not in taken)
     found: list[LogEntry] = []
     for row in reader:
-        found.append(_entry(row, reader.line_num, taken | {e.id for e in found}))
+        if len(found) >= MAX_ROWS:
+            raise CannotImport(f"The file has more than {MAX_ROWS} rows; that is no logbook of one part.")
+        found.append(_entry(row, reader.line_num, next(free)))
     return tuple(found)
 
 
-def _entry(row: dict[str, str | None], line: int, taken: set[str]) -> LogEntry:
-    cell = {k: (v or "").strip() for k, v in row.items() if k is not None and not isinstance(v, list)}
+def _entry(row: dict[str, str | None], line: int, id_: str) -> LogEntry:
+    cell = {k: meant((v or "").strip()) for k, v in row.items() if k is not None and not isinstance(v, list)}
     way = next((w for w in WAYS if w == cell["way"].lower()), None)
     if way is None:
         raise CannotImport(f"Row {line}: the way of touching “{cell['way']}” is not one of {', '.join(WAYS)}.")
@@ -90,10 +96,12 @@ def _entry(row: dict[str, str | None], line: int, taken: set[str]) -> LogEntry:
         resolution, error = float(cell.get("resolution") or 0.01), float(cell.get("error") or 0.02)
     except ValueError as problem:
         raise CannotImport(f"Row {line} cannot be read: {problem}.") from None
+    if not (0 < resolution < 1e3 and 0 <= error < 1e3):
+        raise CannotImport(f"Row {line}: an instrument resolves to {resolution:g} and errs by {error:g}: not usable.")
     if not values or not all(-1e5 < v < 1e5 for v in values):
         raise CannotImport(f"Row {line}: there is no usable reading in “{cell['readings']}”.")
     return LogEntry(
-        id=fresh_id(taken), when=cell["when"], instrument=cell.get("instrument", ""), way=way,
+        id=id_, when=cell["when"], instrument=cell.get("instrument", ""), way=way,
         values=values, operator=cell.get("operator", ""), feature=cell.get("feature", ""),
         conclusion=cell.get("conclusion", ""), callout=balloon, resolution=resolution, error=error,
     )  # fmt: skip

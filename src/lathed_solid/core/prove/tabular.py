@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 import msgspec
 
 from ..callout.model import Kind
+from ..cells import plain
 from ..quantity import Style
 from ..quantity.style import mass as mass_text
 from .proof import Mark, Proof, ProofLine, StatedCheck
@@ -133,21 +134,8 @@ def to_csv(proof: Proof) -> str:
     writer.writerow(COLUMNS)
     rows = [row_of(line, exact) for line in proof.lines] + [stated_row(check, exact) for check in proof.stated]
     for row in rows:
-        writer.writerow([row.number or "", *map(_plain, row[1:])])
+        writer.writerow([row.number or "", *map(plain, row[1:])])
     return out.getvalue()
-
-
-def _plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula: what only looks like one begins with an apostrophe."""
-    return f"'{text}" if text[:1] in "=+-@\t\r" and text and not _is_number(text) else text
-
-
-def _is_number(text: str) -> bool:
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True
 
 
 def to_dict(proof: Proof) -> dict[str, object]:
