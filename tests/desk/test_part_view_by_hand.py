@@ -164,3 +164,14 @@ def send_move(widget, at, modifier):
         Qt.MouseButton.LeftButton, modifier,
     )  # fmt: skip
     QApplication.sendEvent(widget, event)
+
+
+def test_numbers_asked_for_before_the_view_is_painted_wait_for_it(desk, monkeypatch):
+    """The kernel may be done before the view has its window: nothing falls, and the numbers stand once it has."""
+    desk.open_example("skp-01")
+    surface, tags = desk.window.part.surface, desk.window.part.tags
+    window = surface._window
+    surface._window = None
+    tags._place()
+    surface._window = window
+    tags._place()

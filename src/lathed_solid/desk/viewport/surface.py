@@ -37,7 +37,6 @@ class Surface(QOpenGLWidget):
         super().__init__(parent)
         quiet()
         # Kept for as long as the widget lives: the driver closes it, and Qt would fall when it lets go of OpenGL.
-        self.gone = False
         self._display = Aspect_DisplayConnection()
         self._driver = OpenGl_GraphicDriver(self._display, False)
         options = self._driver.ChangeOptions()
@@ -54,6 +53,11 @@ class Surface(QOpenGLWidget):
         self._rest = one_shot(self, 160)
         self._rest.timeout.connect(lambda: self._quality(True))
         self._moving = True
+
+    @property
+    def is_seen(self) -> bool:
+        """Whether the view has its window: it has none before it is first painted, nor once it is gone."""
+        return self._window is not None
 
     # --- Qt's drawing
     def initializeGL(self) -> None:
@@ -206,7 +210,6 @@ class Surface(QOpenGLWidget):
         self._window = None
         self.displayed.RemoveAll(False)
         self.view.Remove()
-        self.gone = True
         del self.displayed, self.view, self.viewer
         gc.collect()
         del self._driver

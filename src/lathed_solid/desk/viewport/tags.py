@@ -86,7 +86,7 @@ class Tags(QObject):
 
     def _place(self) -> None:
         """Every label at its place in the view, none on another."""
-        if self._surface.gone:
+        if not self._surface.is_seen:
             return
         ratio, taken = self._surface.devicePixelRatioF(), list[QPoint]()
         low = 44 if self._bar is None or self._bar.isHidden() else self._bar.geometry().bottom() + 8
