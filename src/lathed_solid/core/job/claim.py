@@ -6,6 +6,7 @@ A lock is a courtesy among programs that ask; what was changed on disk all the s
 from __future__ import annotations
 
 import os
+import pwd
 import socket
 import time
 from contextlib import suppress
@@ -33,7 +34,10 @@ class Holder(msgspec.Struct, frozen=True):
 
 
 def _me() -> Holder:
-    user = os.environ.get("USER") or os.environ.get("LOGNAME") or str(os.getuid())
+    try:
+        user = pwd.getpwuid(os.getuid()).pw_name
+    except KeyError:  # a user the system has no name for
+        user = f"user {os.getuid()}"
     return Holder(user, socket.gethostname(), os.getpid(), started(os.getpid()), time.time())
 
 

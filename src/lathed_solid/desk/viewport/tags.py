@@ -96,9 +96,7 @@ class Tags(QObject):
             high = self._over.height() - 60
             at = QPoint(round(px / ratio) + 10, max(low, min(round(py / ratio) - 26, high)))
             at.setX(max(4, min(at.x(), self._over.width() - label.width() - 4)))
-            step = -22 if at.y() > high - 22 * len(self._numbers) else 22
-            while any(abs(at.y() - o.y()) < 22 and abs(at.x() - o.x()) < 130 for o in taken) and low <= at.y() <= high:
-                at.setY(at.y() + step)
+            at = _free(at, taken, low, high, up=at.y() > high - 22 * len(self._numbers))
             taken.append(at)
             if label.pos() != at:
                 label.move(at)
@@ -179,3 +177,15 @@ class Tags(QObject):
             self._edit.deleteLater()
             self._edit = None
             self._over.setFocus()
+
+
+def _free(at: QPoint, taken: Sequence[QPoint], low: int, high: int, up: bool) -> QPoint:
+    """The nearest place for a label that no other has: up or down, and in the next column where that one is full."""
+    first, step = QPoint(at), -22 if up else 22
+    for _ in range(400):
+        if not any(abs(at.y() - o.y()) < 22 and abs(at.x() - o.x()) < 130 for o in taken):
+            return at
+        at = QPoint(at.x(), at.y() + step)
+        if not low <= at.y() <= high:
+            first = at = QPoint(first.x() + 140, first.y())
+    return at
