@@ -7,4 +7,9 @@ from ..core.kernel.files import writing as exchange  # noqa: F401
 from ..core.kernel.ground import picture  # noqa: F401
 from ..core.kernel.measure import section, surfaces  # noqa: F401
 from ..core.prove import measure, prove  # noqa: F401
+from ..core.route.making import maker_of
+from ..core.route.registry import KINDS
 from . import process  # noqa: F401
+
+for kind in KINDS:
+    maker_of(kind(id="s1"))

@@ -17,7 +17,6 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace,
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Vec
 from OCP.TopoDS import TopoDS
-from scipy.interpolate import make_interp_spline
 
 from ...arrays import Floats
 from ..ground.geometry import Frame
@@ -49,6 +48,8 @@ def straight(name: str, start: tuple[float, float], end: tuple[float, float]) ->
 
 def _resampled(piece: Piece, least: int) -> Piece:
     """At least ``least`` places on the piece, at equal steps of its own parameter."""
+    from scipy.interpolate import make_interp_spline  # slow to load, and few parts need it
+
     if len(piece.at) >= least:
         return piece
     old, new = np.linspace(0, 1, len(piece.at)), np.linspace(0, 1, least)

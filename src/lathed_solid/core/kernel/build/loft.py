@@ -11,7 +11,6 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
 from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.TopoDS import TopoDS
-from scipy.interpolate import make_interp_spline
 
 from ...arrays import Floats
 from ..ground.check import KernelFailure, done
@@ -105,6 +104,8 @@ def _slopes(outlines: Sequence[Outline], rows: Floats, square: tuple[bool, bool]
 
 def _along(at: Floats, rows: Floats, slopes: dict[int, Floats]) -> object:
     """The spline over the outlines, in rows of flattened places."""
+    from scipy.interpolate import make_interp_spline  # slow to load, and few parts need it
+
     flat = rows.reshape(len(rows), -1)
     width = flat.shape[1] // 3
     ends = [[(1, np.tile(slopes[e], width))] if e in slopes else None for e in (0, 1)]
@@ -122,6 +123,8 @@ def _along(at: Floats, rows: Floats, slopes: dict[int, Floats]) -> object:
 def _guided(
     at: Floats, rows: Floats, slopes: dict[int, Floats], guides: Sequence[Floats]
 ) -> tuple[Floats, Floats, dict[int, Floats]]:
+    from scipy.interpolate import make_interp_spline  # slow to load, and few parts need it
+
     between = np.linspace(0.0, 1.0, (len(at) - 1) * (BETWEEN + 1) + 1)
     plain = _along(at, rows, slopes)(between).reshape(len(between), *rows.shape[1:])  # type: ignore[operator]
     leads = [make_interp_spline(np.linspace(0, 1, len(g)), g, k=min(3, len(g) - 1))(between) for g in guides]

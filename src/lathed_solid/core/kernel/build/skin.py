@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from OCP.BRep import BRep_Builder
@@ -13,12 +13,14 @@ from OCP.gp import gp_Dir2d, gp_Pnt, gp_Pnt2d
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_Wire
-from scipy.interpolate import BSpline, make_interp_spline
 
 from ...arrays import Floats
 from ...tolerance import ONE_PLACE
 from ..ground.geometry import Frame
 from ..ground.topology import Edge, Face, Vertex, Wire
+
+if TYPE_CHECKING:
+    from scipy.interpolate import BSpline
 
 #: Degree 5 follows a circle fifty times closer than 3 at the same number of poles.
 DEGREE = 5
@@ -46,6 +48,8 @@ class Spline(NamedTuple):
 
 def fitted(values: Floats) -> Spline:
     """A B-spline through rows of ``values`` at equal parameters 0 to 1."""
+    from scipy.interpolate import make_interp_spline  # slow to load, and few parts need it
+
     return Spline.of(make_interp_spline(np.linspace(0.0, 1.0, len(values)), values, k=min(DEGREE, len(values) - 1)))
 
 
