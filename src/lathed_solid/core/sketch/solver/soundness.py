@@ -132,21 +132,30 @@ def _repeats(repeat: Repeat, there: set[str], aside: list[Piece]) -> bool:
     return False
 
 
-def _statable(sketch: Sketch, aside: list[Piece]) -> Sound:
-    """Without what the solver cannot state: each relation and dimension is tried by itself."""
-    values = dict.fromkeys((d.id for d in sketch.dimensions), 1.0)
+#: What stating a sketch that does not hang together ends in.
+_BROKEN = (SketchError, KeyError, IndexError, ValueError, TypeError, AttributeError, ZeroDivisionError)
+
+
+def _can_be_stated(sketch: Sketch) -> bool:
     try:
-        Formulation(sketch, values)
-    except (SketchError, KeyError, IndexError, ValueError, TypeError, AttributeError, ZeroDivisionError):
-        bare = msgspec.structs.replace(sketch, relations=(), dimensions=(), repeats=())
-        plain = Formulation(bare, {})
-        relations = [r for r in sketch.relations if _tried(plain, r, aside)]
-        dimensions = [d for d in sketch.dimensions if d.reference or _tried(plain, d, aside)]
-        made = msgspec.structs.replace(
-            sketch, relations=tuple(relations), dimensions=tuple(dimensions), repeats=sketch.repeats
-        )
-        return Sound(_whole(made, aside), tuple(aside))
-    return Sound(sketch, tuple(aside))
+        Formulation(sketch, dict.fromkeys((d.id for d in sketch.dimensions), 1.0))
+    except _BROKEN:
+        return False
+    return True
+
+
+def _statable(sketch: Sketch, aside: list[Piece]) -> Sound:
+    """Without what the solver cannot state: each relation and dimension is tried by itself, then all together."""
+    if _can_be_stated(sketch):
+        return Sound(sketch, tuple(aside))
+    plain = Formulation(msgspec.structs.replace(sketch, relations=(), dimensions=(), repeats=()), {})
+    relations = tuple(r for r in sketch.relations if _tried(plain, r, aside))
+    dimensions = tuple(d for d in sketch.dimensions if d.reference or _tried(plain, d, aside))
+    made = msgspec.structs.replace(sketch, relations=relations, dimensions=dimensions)
+    if not _can_be_stated(made):
+        aside += [*made.relations, *made.dimensions, *made.repeats]
+        made = msgspec.structs.replace(made, relations=(), dimensions=(), repeats=())
+    return Sound(made, tuple(aside))
 
 
 def _tried(plain: Formulation, item: Item, aside: list[Piece]) -> bool:
@@ -154,18 +163,7 @@ def _tried(plain: Formulation, item: Item, aside: list[Piece]) -> bool:
         made = plain.only(item, {item.id: 1.0})
         if all(math.isfinite(v) for v in made.x):
             return True
-    except (SketchError, KeyError, IndexError, ValueError, TypeError, AttributeError, ZeroDivisionError):
+    except _BROKEN:
         pass
     aside.append(item)
     return False
-
-
-def _whole(sketch: Sketch, aside: list[Piece]) -> Sketch:
-    """What can be stated by itself but not together: the elements stay, what holds them is set aside."""
-    values = dict.fromkeys((d.id for d in sketch.dimensions), 1.0)
-    try:
-        Formulation(sketch, values)
-    except (SketchError, KeyError, IndexError, ValueError, TypeError, AttributeError, ZeroDivisionError):
-        aside += [*sketch.relations, *sketch.dimensions, *sketch.repeats]
-        return msgspec.structs.replace(sketch, relations=(), dimensions=(), repeats=())
-    return sketch
