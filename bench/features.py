@@ -34,7 +34,7 @@ def _thread() -> Row:
     """M12x1.75, 30 long: ours against a 60° groove swept along the helix and cut from the blank."""
     from OCP.BRepCheck import BRepCheck_Analyzer
 
-    from lathed_solid.core.kernel.build.helicoid import Piece, threaded_rod
+    from lathed_solid.core.kernel.form.helicoid import Piece, threaded_rod
     from lathed_solid.core.kernel.ground.geometry import Frame
     from lathed_solid.core.standards.thread_profiles import profile
     from lathed_solid.core.standards.threads import parse_designation
@@ -115,7 +115,7 @@ def _hole(depth: float) -> Hole:
 
 
 def _counterbores() -> list[Row]:
-    from lathed_solid.core.kernel.build.sweep import turned_tool
+    from lathed_solid.core.kernel.form.sweep import turned_tool
     from lathed_solid.core.kernel.ground.geometry import Frame
 
     base, cache = _plate(), Cache()
@@ -157,7 +157,7 @@ def _bare_cut(body: Any, tools: list[Any]) -> Any:
 
 # --- the last of sixty steps
 def _last_of_sixty() -> Row:
-    from lathed_solid.core.kernel.build.sweep import turned_tool
+    from lathed_solid.core.kernel.form.sweep import turned_tool
     from lathed_solid.core.kernel.ground.geometry import Frame
 
     content, cache = _plate(), Cache()

@@ -9,11 +9,11 @@ import pytest
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf
 
-from lathed_solid.core.kernel.build.outline import Segment, flat_face
-from lathed_solid.core.kernel.build.sweep import moved, prism, turned_tool
 from lathed_solid.core.kernel.cut import edges
 from lathed_solid.core.kernel.cut.boolean import _run, combine
 from lathed_solid.core.kernel.cut.drilling import drilled
+from lathed_solid.core.kernel.form.outline import Segment, flat_face
+from lathed_solid.core.kernel.form.sweep import moved, prism, turned_tool
 from lathed_solid.core.kernel.ground.check import KernelFailure, accept
 from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.ground.named import NamedBody, carry

@@ -4,11 +4,11 @@ import math
 
 import pytest
 
-from lathed_solid.core.kernel.build import sweep
-from lathed_solid.core.kernel.build.outline import ArcSegment, FullCircle, Segment, flat_face
 from lathed_solid.core.kernel.cut import boolean, edges
 from lathed_solid.core.kernel.files import reading
 from lathed_solid.core.kernel.files import writing as exchange
+from lathed_solid.core.kernel.form import sweep
+from lathed_solid.core.kernel.form.outline import ArcSegment, FullCircle, Segment, flat_face
 from lathed_solid.core.kernel.ground import picture
 from lathed_solid.core.kernel.ground.check import KernelFailure, accept
 from lathed_solid.core.kernel.ground.geometry import Frame

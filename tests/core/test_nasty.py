@@ -14,13 +14,13 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 
-from lathed_solid.core.kernel.build.outline import ArcSegment, Cubic, Segment, flat_face
-from lathed_solid.core.kernel.build.sweep import prism, turned_tool
 from lathed_solid.core.kernel.cut.boolean import apart, combine
 from lathed_solid.core.kernel.cut.edges import Pick, chamfer, fillet, sharp_edges
 from lathed_solid.core.kernel.cut.hollow import shell
 from lathed_solid.core.kernel.files.reading import read_solids
 from lathed_solid.core.kernel.files.writing import write_step, write_stl
+from lathed_solid.core.kernel.form.outline import ArcSegment, Cubic, Segment, flat_face
+from lathed_solid.core.kernel.form.sweep import prism, turned_tool
 from lathed_solid.core.kernel.ground.check import accept
 from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.ground.named import NamedBody

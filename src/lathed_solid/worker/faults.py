@@ -27,8 +27,8 @@ def strike(faults: str, step: str) -> None:
 
 def _work(seconds: float) -> None:
     """Real kernel work, which holds the interpreter lock as a real slow step does."""
-    from ..core.kernel.build.sweep import turned_tool
     from ..core.kernel.cut.boolean import combine
+    from ..core.kernel.form.sweep import turned_tool
     from ..core.kernel.ground.geometry import Frame
 
     frame = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))

@@ -5,8 +5,8 @@ import math
 import numpy as np
 import pytest
 
-from lathed_solid.core.kernel.build.helicoid import Fade, Piece, helical_solid, straight, thread_sleeve, threaded_rod
 from lathed_solid.core.kernel.cut.boolean import apart
+from lathed_solid.core.kernel.form.helicoid import Fade, Piece, helical_solid, straight, thread_sleeve, threaded_rod
 from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.ground.named import NamedBody
 from lathed_solid.core.kernel.ground.topology import volume as volume_of

@@ -55,7 +55,7 @@ def renames(id_: str, key: str, of: Sequence[str]) -> list[tuple[str, str]]:
 
 def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Transform]) -> Tooling:
     """Break the edges of the chamfers and fillets among ``of`` at every place, once all else stands there."""
-    from ..kernel.build.sweep import edges_moved
+    from ..kernel.form.sweep import edges_moved
     from ..kernel.ground.named import LostReference
     from .model import Tooling
 
@@ -79,8 +79,8 @@ def _broken(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, Tr
 
 def body_copies(id_: str, bodies: Sequence[str], joined: str, shop: Workshop, places: Mapping[str, Transform]) -> Built:
     """Whole bodies set down at every place, ``joined`` to the one they came from or separate. Raises StepFailure."""
-    from ..kernel.build.sweep import moved
     from ..kernel.cut.boolean import combine
+    from ..kernel.form.sweep import moved
 
     home = shop.active
     for source in bodies:
@@ -145,8 +145,8 @@ def set_down(id_: str, of: Sequence[str], shop: Workshop, places: Mapping[str, T
 
     All that adds goes in one operation, then all that cuts. Raises StepFailure.
     """
-    from ..kernel.build.sweep import moved
     from ..kernel.cut.boolean import combine
+    from ..kernel.form.sweep import moved
     from .model import Tooling
 
     if not of:

@@ -18,8 +18,8 @@ from ..sketch.region import Loop, Region, find_regions
 from .model import StepFailure, Unfinished
 
 if TYPE_CHECKING:
-    from ..kernel.build import outline
-    from ..kernel.build.outline import FlatFace
+    from ..kernel.form import outline
+    from ..kernel.form.outline import FlatFace
     from ..kernel.ground.geometry import Frame
 
 
@@ -38,7 +38,7 @@ def closed_regions(sketch: Sketch, chosen: Sequence[str] = ()) -> tuple[Region, 
 
 def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:
     """The pieces of a loop in order, named after their curves."""
-    from ..kernel.build.outline import FullCircle, FullEllipse
+    from ..kernel.form.outline import FullCircle, FullEllipse
 
     points, letters = {**sketch.points(), **loop.places}, all_contours(sketch)
     pieces: list[outline.Piece] = []
@@ -61,7 +61,7 @@ def kernel_loop(loop: Loop, sketch: Sketch) -> tuple[outline.Piece, ...]:
 
 
 def _open_piece(curve: Line | Arc | Spline, points: Mapping[str, Point], backwards: bool) -> outline.Piece:
-    from ..kernel.build.outline import ArcSegment, FreeCurve, Segment
+    from ..kernel.form.outline import ArcSegment, FreeCurve, Segment
 
     if isinstance(curve, Spline):
         form = spline_form(curve, points)
@@ -81,7 +81,7 @@ def _open_piece(curve: Line | Arc | Spline, points: Mapping[str, Point], backwar
 
 def _letter(contour: Contour) -> list[outline.Piece]:
     """The pieces of one line of a letter; straight ones as such, those of no length left out."""
-    from ..kernel.build.outline import Cubic, Segment
+    from ..kernel.form.outline import Cubic, Segment
 
     pieces: list[outline.Piece] = []
     for poles in contour.cubics:
@@ -97,7 +97,7 @@ def _letter(contour: Contour) -> list[outline.Piece]:
 
 def flats(sketch: Sketch, chosen: Sequence[str], frame: Frame) -> list[FlatFace]:
     """The chosen closed areas of a sketch as kernel faces in ``frame``. Raises StepFailure."""
-    from ..kernel.build.outline import flat_face
+    from ..kernel.form.outline import flat_face
 
     return [
         flat_face(kernel_loop(region.outer, sketch), tuple(kernel_loop(h, sketch) for h in region.holes), frame)
@@ -179,7 +179,7 @@ def profile_points(sketch: Sketch) -> list[list[tuple[float, float]]]:
 
 def sampled(piece: outline.Piece, places: int = 17) -> list[tuple[float, float]]:
     """Places along a piece of an outline at equal steps of its own parameter; a straight one by eight."""
-    from ..kernel.build.outline import Segment, path_edges
+    from ..kernel.form.outline import Segment, path_edges
     from ..kernel.ground.geometry import Frame
     from ..kernel.measure.curves import places_on
 

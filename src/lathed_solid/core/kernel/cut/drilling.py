@@ -15,7 +15,7 @@ import numpy as np
 from OCP.BRep import BRep_Builder
 from OCP.TopoDS import TopoDS
 
-from ..build.sweep import set_elsewhere, turned_tool
+from ..form.sweep import set_elsewhere, turned_tool
 from ..ground.check import accept
 from ..ground.geometry import Frame
 from ..ground.named import NamedBody, Pair, Turned

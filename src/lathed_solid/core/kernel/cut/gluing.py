@@ -13,9 +13,9 @@ from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
-from ..build.helicoid import Skin
-from ..build.outline import Loop, Segment, flat_face
-from ..build.sweep import revolve
+from ..form.helicoid import Skin
+from ..form.outline import Loop, Segment, flat_face
+from ..form.sweep import revolve
 from ..ground.check import accept
 from ..ground.geometry import Frame, along, dot, minus, norm
 from ..ground.named import NamedBody, Pair

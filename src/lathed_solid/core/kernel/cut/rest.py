@@ -17,8 +17,8 @@ from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Vertex, TopoDS_W
 
 from ...arrays import Floats
 from ...tolerance import ONE_PLACE
-from ..build.helicoid import Skin
-from ..build.skin import fitted
+from ..form.helicoid import Skin
+from ..form.skin import fitted
 from ..ground.geometry import Frame, along, dot, minus, norm
 from ..ground.placing import triple
 from ..ground.topology import VERTEX, Edge, Face, Vertex, Wire, subshapes

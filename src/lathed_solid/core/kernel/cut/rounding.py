@@ -20,8 +20,8 @@ from OCP.TopAbs import TopAbs_State
 from OCP.TopoDS import TopoDS
 
 from ...tolerance import LEVEL
-from ..build.outline import XY, ArcSegment, Loop, Segment, flat_face
-from ..build.sweep import prism, revolve, revolve_part
+from ..form.outline import XY, ArcSegment, Loop, Segment, flat_face
+from ..form.sweep import prism, revolve, revolve_part
 from ..ground.check import KernelFailure, NothingChanged
 from ..ground.figures import Surface, Vector
 from ..ground.geometry import Frame, along, cross, dot, frame_about, minus, norm, unit

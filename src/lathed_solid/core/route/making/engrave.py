@@ -13,8 +13,8 @@ from ..workshop import Workshop
 if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.letters import wrapped
-from ...kernel.build.sweep import prism
+from ...kernel.form.letters import wrapped
+from ...kernel.form.sweep import prism
 from ...kernel.ground.geometry import Frame, along, cross, dot, frame_about, minus
 from ..steps.engrave import Engrave
 from ..workshop import Maker

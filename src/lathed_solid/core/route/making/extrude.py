@@ -12,14 +12,14 @@ from ..reaching import Extent, extent
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.build.outline import FlatFace
+    from ...kernel.form.outline import FlatFace
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.outline import moved_flat
-from ...kernel.build.sweep import prism
-from ...kernel.build.thin import thin_face
 from ...kernel.cut.boolean import combine
 from ...kernel.cut.draft import draft
+from ...kernel.form.outline import moved_flat
+from ...kernel.form.sweep import prism
+from ...kernel.form.thin import thin_face
 from ...kernel.ground.geometry import dot, minus, shifted
 from ...kernel.ground.placing import shifting
 from ..steps.extrude import Extrude

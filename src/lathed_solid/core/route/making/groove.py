@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from ...kernel.build.helicoid import Piece, helical_solid, straight
+from ...kernel.form.helicoid import Piece, helical_solid, straight
 from ...kernel.ground.geometry import along, frame_about
 from ...kernel.ground.named import NamedBody
 from ...refusal import said

@@ -17,8 +17,8 @@ if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.sweep import set_elsewhere, turned_tool
 from ...kernel.cut.boolean import apart, combine, in_order
+from ...kernel.form.sweep import set_elsewhere, turned_tool
 from ...kernel.ground.figures import Surface as Figure
 from ...kernel.ground.geometry import along
 from ...kernel.measure.surfaces import measure_face, reach

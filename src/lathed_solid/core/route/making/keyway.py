@@ -13,12 +13,12 @@ from ..model import Built, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.build.outline import Loop
+    from ...kernel.form.outline import Loop
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.outline import ArcSegment, Segment, flat_face
-from ...kernel.build.sweep import prism, turned_tool
+from ...kernel.form.outline import ArcSegment, Segment, flat_face
+from ...kernel.form.sweep import prism, turned_tool
 from ...kernel.ground.geometry import Frame, along, cross, dot, frame_about, minus
 from ...kernel.measure.surfaces import box
 from ..steps.keyway import Keyway

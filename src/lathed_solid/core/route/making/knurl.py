@@ -12,9 +12,9 @@ from ..workshop import Workshop
 if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.helicoid import helical_solid, straight
-from ...kernel.build.outline import Segment, flat_face
-from ...kernel.build.sweep import prism
+from ...kernel.form.helicoid import helical_solid, straight
+from ...kernel.form.outline import Segment, flat_face
+from ...kernel.form.sweep import prism
 from ...kernel.ground.geometry import frame_about, shifted
 from ...kernel.ground.named import NamedBody
 from ..steps.knurl import Knurl

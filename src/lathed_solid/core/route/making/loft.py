@@ -12,11 +12,11 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...arrays import Floats
-    from ...kernel.build.loft import Outline
+    from ...kernel.form.loft import Outline
 import numpy as np
 
-from ...kernel.build.loft import Outline, led_loft, loft
-from ...kernel.build.outline import path_edges
+from ...kernel.form.loft import Outline, led_loft, loft
+from ...kernel.form.outline import path_edges
 from ...kernel.measure.curves import places_on
 from ..steps.loft import Loft
 from ..workshop import Maker

@@ -14,8 +14,8 @@ if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.outline import FullCircle, Segment, flat_face
-from ...kernel.build.sweep import prism, revolve
+from ...kernel.form.outline import FullCircle, Segment, flat_face
+from ...kernel.form.sweep import prism, revolve
 from ...kernel.ground.geometry import Frame, frame_about, shifted
 from ...kernel.ground.topology import beside
 from ...kernel.measure.surfaces import measure_face

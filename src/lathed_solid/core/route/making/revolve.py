@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from ...kernel.build.outline import flat_face
-from ...kernel.build.sweep import revolve, revolve_part
+from ...kernel.form.outline import flat_face
+from ...kernel.form.sweep import revolve, revolve_part
 from ...refusal import said
 from ...sketch.region import Region
 from ..joining import joined

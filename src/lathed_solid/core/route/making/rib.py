@@ -11,9 +11,9 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
-from ...kernel.build.outline import Segment, flat_face
-from ...kernel.build.sweep import prism
 from ...kernel.cut.boolean import apart
+from ...kernel.form.outline import Segment, flat_face
+from ...kernel.form.sweep import prism
 from ...kernel.ground.geometry import shifted
 from ...kernel.measure.surfaces import Inside, box
 from ..steps.rib import Rib

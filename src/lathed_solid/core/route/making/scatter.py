@@ -13,7 +13,7 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.ground.placing import Transform
-from ...kernel.build.outline import path_edges
+from ...kernel.form.outline import path_edges
 from ...kernel.ground.geometry import cross, dot, minus
 from ...kernel.ground.placing import shifting, turning_about
 from ...kernel.measure.curves import along_path

@@ -11,8 +11,8 @@ from ..workshop import Workshop
 
 if TYPE_CHECKING:
     from ...kernel.ground.figures import Surface
-from ...kernel.build.outline import Segment, flat_face
-from ...kernel.build.sweep import revolve
+from ...kernel.form.outline import Segment, flat_face
+from ...kernel.form.sweep import revolve
 from ...kernel.ground.geometry import Frame, along, dot, frame_about, minus
 from ..steps.straight_groove import StraightGroove
 from ..workshop import Maker

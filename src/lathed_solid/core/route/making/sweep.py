@@ -15,9 +15,9 @@ if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 import numpy as np
 
-from ...kernel.build.helicoid import Piece, helical_solid
-from ...kernel.build.pipe import path_wire, pipe, wire_of
 from ...kernel.cut.edges import picked
+from ...kernel.form.helicoid import Piece, helical_solid
+from ...kernel.form.pipe import path_wire, pipe, wire_of
 from ...kernel.ground.named import NamedBody
 from ..steps.sweep import Sweep
 from ..workshop import Maker

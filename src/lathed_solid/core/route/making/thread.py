@@ -14,16 +14,16 @@ from ..model import Built, StepFailure, ThreadMark, Tooling, Unfinished
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.build.helicoid import Fade, Piece
+    from ...kernel.form.helicoid import Fade, Piece
     from ...kernel.ground.figures import Surface
     from ...kernel.ground.geometry import Frame
     from ...kernel.ground.named import NamedBody
 import numpy as np
 
-from ...kernel.build.helicoid import Fade, Piece, thread_skin, thread_sleeve, threaded_rod
 from ...kernel.cut.boolean import combine
 from ...kernel.cut.gluing import band, chamfer_tool, exchange
 from ...kernel.cut.rest import rest_of
+from ...kernel.form.helicoid import Fade, Piece, thread_skin, thread_sleeve, threaded_rod
 from ...kernel.ground.check import KernelFailure
 from ...kernel.ground.geometry import along, dot, flat_frame
 from ...kernel.ground.named import NamedBody

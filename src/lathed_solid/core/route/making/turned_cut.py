@@ -13,10 +13,10 @@ from ..model import Built, StepFailure
 from ..workshop import Workshop
 
 if TYPE_CHECKING:
-    from ...kernel.build.outline import Loop
+    from ...kernel.form.outline import Loop
     from ...kernel.ground.geometry import Frame
-from ...kernel.build.outline import ArcSegment, Segment, flat_face
-from ...kernel.build.sweep import revolve
+from ...kernel.form.outline import ArcSegment, Segment, flat_face
+from ...kernel.form.sweep import revolve
 from ...kernel.ground.geometry import Frame, along, dot, frame_about, minus
 from ..steps.turned_cut import CentreHole, Undercut
 from ..workshop import Maker
