@@ -7,6 +7,7 @@ import random
 from collections.abc import Callable
 
 from lathed_solid.core.callout import read_note
+from lathed_solid.core.callout.model import Reading
 from lathed_solid.core.quantity import evaluate
 from lathed_solid.core.quantity.expression import Plain
 
@@ -56,7 +57,10 @@ def run(rng: random.Random, going: Callable[[], bool]) -> Outcome:
 def _one(text: str, found: Outcome) -> None:
     scope = Plain("in" if len(text) % 3 == 0 else "mm")
     reading = found.attempt(lambda: read_note(text, scope), text)
-    sizes = [v for c in reading.characteristics for v in (c.nominal, c.lower, c.upper)] if reading is not None else []  # type: ignore[attr-defined]
+    stated = reading.characteristics if isinstance(reading, Reading) else ()
+    sizes = [c.nominal for c in stated]  # a limit may be without end: 5 MIN has no upper one
+    if any(math.isnan(v) for c in stated for v in (c.lower, c.upper)):
+        found.fault("a limit that is no number", text)
     value = found.attempt(lambda: evaluate(text, scope), text)
     if not all(math.isfinite(v) for v in (*sizes, *([value] if isinstance(value, float) else []))):
         found.fault("a size without end", text)

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton
 
-from lathed_solid.core.job import claim, edits, storage
+from lathed_solid.core.job import claim, edits, journal, storage
 from lathed_solid.core.job.model import Job
 from lathed_solid.desk import window_files
 from lathed_solid.desk.app import recover
@@ -454,3 +454,16 @@ def test_a_proof_that_hangs_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
     desk.enter("22")
     desk.settled()
     assert desk.session.current.proof is not None and desk.session.current.proof.lines
+
+
+def test_recovered_work_does_not_write_over_what_was_saved_meanwhile(desk, tmp_path):
+    path = tmp_path / "a.lathed"
+    storage.save(Job(), path)
+    log = journal.Journal(tmp_path / "others", "999999-1")
+    mine = Job(content=edits.add_callout(Job().content, "22")[0])
+    log.record(mine, str(path), claim.stamp_of(path))
+    theirs = Job(content=edits.add_callout(Job().content, "40")[0])
+    storage.save(theirs, path)
+    assert recover(desk.session, tmp_path / "others") == 1
+    assert desk.session.current.history.state == mine
+    assert desk.session.current.is_changed_on_disk

@@ -128,7 +128,9 @@ def recover(session: Session, folder: Path | None = None) -> int:
     found = recoverable(folder or state_folder() / "journals")
     for state in found.work:
         job = session.add(state.job, Path(state.path) if state.path else None, unsaved=True)
-        job.journal.record(state.job, state.path)
+        if state.stamp is not None:
+            job.stamp = state.stamp  # so that a file written meanwhile is met when the work is saved
+        job.journal.record(state.job, state.path, job.stamp)
         if job.journal.holds(state.job):
             forget(state.journal)
         else:

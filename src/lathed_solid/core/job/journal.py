@@ -16,6 +16,7 @@ from typing import NamedTuple
 import msgspec
 
 from .alive import alive, started
+from .claim import Stamp
 from .files import private_folder, sync_folder
 from .model import Job
 from .storage import CannotOpen, decode
@@ -27,20 +28,24 @@ OLDER = ".older"
 
 
 class Record(msgspec.Struct):
-    """One line: when (seconds since 1970), the file the job belongs to, and the job."""
+    """One line: when (seconds since 1970), the file the job belongs to and the state that file was in, and the job."""
 
     at: float
     path: str
     job: msgspec.Raw
+    stamp: Stamp | None = None
 
 
 class Recovered(NamedTuple):
-    """Unsaved work: the journal it is in, the file it belongs to (may be empty), when, and the job."""
+    """Unsaved work: the journal it is in, the file it belongs to (may be empty), when, the job, and the state that file
+    was in when the work began.
+    """
 
     journal: Path
     path: str
     at: float
     job: Job
+    stamp: Stamp | None = None
 
 
 class Journal:
@@ -50,8 +55,8 @@ class Journal:
         self._path = folder / f"{name or f'{os.getpid()}-{started(os.getpid())}-{time.monotonic_ns()}'}.journal"
         self.trouble = ""
 
-    def record(self, job: Job, path: str) -> None:
-        text = msgspec.json.encode(Record(time.time(), path, msgspec.Raw(msgspec.json.encode(job))))
+    def record(self, job: Job, path: str, stamp: Stamp | None = None) -> None:
+        text = msgspec.json.encode(Record(time.time(), path, msgspec.Raw(msgspec.json.encode(job)), stamp))
         line = b"%08x %s\n" % (zlib.crc32(text), text)
         try:
             private_folder(self._path.parent)
@@ -153,7 +158,7 @@ def last_state(path: Path) -> Recovered | None:
             continue
         try:
             record = msgspec.json.decode(text, type=Record)
-            return Recovered(path, record.path, record.at, decode(bytes(record.job), path.name).job)
+            return Recovered(path, record.path, record.at, decode(bytes(record.job), path.name).job, record.stamp)
         except (msgspec.DecodeError, CannotOpen):
             continue
     return None

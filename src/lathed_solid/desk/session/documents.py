@@ -81,7 +81,7 @@ class OpenJob(Document[Job]):
 
     def record(self) -> None:
         """Put the present state into the journal."""
-        self.journal.record(self.history.state, str(self.path or ""))
+        self.journal.record(self.history.state, str(self.path or ""), self.stamp)
 
     def still_faulted(self) -> dict[str, str]:
         """Steps that brought the kernel down, as they still are; one that was changed may be tried again."""
