@@ -208,3 +208,18 @@ def test_a_command_that_never_ends_is_ended():
     code = "import time; from lathed_solid.worker.aside import carried_out; print(carried_out(lambda: time.sleep(60), 0.5))"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=20)
     assert "did not come to an end" in done.stdout
+
+
+def test_a_family_is_built_by_its_table(tmp_path):
+    table, out = tmp_path / "t.csv", tmp_path / "out"
+    table.write_text("name,#1\nsmall,116\nlarge,120\n")
+    job = EXAMPLES / "skp-02.lathed"
+    made = as_program("family", job, "--table", table, "-o", out)
+    assert made.returncode == 0, made.stderr
+    assert "2 of 2 proved" in made.stdout
+    assert (out / "family.csv").read_text().count("proved") == 2
+    assert "as before" in as_program("family", job, "--table", table, "-o", out).stdout
+    table.write_text("name,#1\nsmall,20\n")
+    assert as_program("family", job, "--table", table, "-o", out).returncode == 1
+    table.write_text("nothing")
+    assert as_program("family", job, "--table", table, "-o", out).returncode == 3

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -165,6 +166,54 @@ def routes(file: Path) -> None:
     words = disagreements(found, style)
     click.echo("\n".join(words) if words else "All routes make the same part, as far as it is measured.")
     sys.exit(1 if words else 0)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--table", type=click.Path(path_type=Path), required=True, help="CSV: name,#3,#7 and a row a variant.")
+@click.option("-o", "--output", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder.")
+@click.option("--write", "form", type=click.Choice(["step", "stl", "csv"]), default=None, help="A file a variant too.")
+@click.option("--jobs", type=click.IntRange(1, 64), default=None, help="How many at a time; one a processor if unset.")
+def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | None) -> None:
+    """Build and prove every variant of FILE in a table. What an earlier run has done is not done again.
+
+    Exit code 1 when a variant is out of limits or cannot be made.
+    """
+    from .worker.zygote import warm_up
+
+    warm_up()  # before any thread
+    from .core.issue.formats import FORMATS
+    from .core.job.family import Line, read_table
+    from .core.job.files import read_whole
+    from .core.job.storage import MAX_JSON
+    from .core.refusal import Refusal
+    from .worker.family import TABLE, Family
+
+    store = _store()
+    content = _load(file, store).content
+    begun, style, many = time.monotonic(), content.header.style, 0
+
+    def told(line: Line, there: bool) -> None:
+        nonlocal many
+        many += 1
+        figures = f"{style.volume(line.volume)}, {mass(line.grams)}" if line.volume and line.grams else ""
+        left = (time.monotonic() - begun) / many * (len(variants) - many)
+        click.echo(
+            f"{many:4d}/{len(variants)}  {line.name:20s} {line.state:7s} {figures:34s} "
+            f"{'as before' if there else f'{left:.0f} s left'}  {line.words}"
+        )
+
+    try:
+        variants = read_table(read_whole(table, MAX_JSON).decode("utf-8-sig", "replace"))
+        output.mkdir(parents=True, exist_ok=True)
+        made = Family(content, variants, output, FORMATS[form] if form else None, str(store.folder), told)
+        lines = made.run(jobs or 0)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.units)) from None
+    except OSError as error:
+        raise Refused(f"{output} cannot be made: {error.strerror}.") from None
+    click.echo(f"{output / TABLE}: {sum(e.state == 'proved' for e in lines)} of {len(lines)} proved.")
+    sys.exit(1 if any(e.state in ("out", "failed") for e in lines) else 0)
 
 
 @main.command()

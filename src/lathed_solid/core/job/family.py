@@ -1,0 +1,190 @@
+"""Part families: one part, and a table of callout values that makes variants of it, one row a variant."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import io
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
+
+import msgspec
+
+from ..callout import NoteError
+from ..cells import meant, plain
+from ..names import lone_ref
+from ..prove.proof import Proof
+from ..quantity import ExpressionError
+from ..refusal import Refusal
+from . import edits
+from .model import Content, NotThere
+from .settle import settle
+
+#: A family of more members is a table made by mistake.
+MOST = 10_000
+State = Literal["proved", "open", "out", "failed"]
+
+
+class CannotTell(Refusal):
+    """A table that is none; the text names the row and what to do."""
+
+
+class Variant(NamedTuple):
+    """A row: its name, its place in the table (from 2, as a spreadsheet counts), and what it says of callouts."""
+
+    name: str
+    row: int
+    cells: Mapping[int, str]
+
+
+class Line(msgspec.Struct, frozen=True):
+    """What came of a variant: figures in mm³ and g (None without a solid), how many callouts have each mark, and words.
+
+    ``key`` tells the same variant of the same part again.
+    """
+
+    name: str
+    state: State
+    key: str
+    volume: float | None = None
+    grams: float | None = None
+    proved: int = 0
+    near: int = 0
+    out: int = 0
+    open: int = 0
+    words: str = ""
+
+
+def read_table(text: str) -> tuple[Variant, ...]:
+    """Variants of a CSV: a column ``name``, and one for each callout that differs, headed ``#3``. An empty cell leaves
+    the callout as it is. Raises CannotTell naming the row.
+    """
+    rows = list(csv.reader(io.StringIO(text)))
+    if not rows or not rows[0] or rows[0][0].strip().lower() != "name":
+        raise CannotTell("The first row must begin with “name”, and go on with the callouts that differ: name,#3,#7.")
+    numbers = [_numbered(cell) for cell in rows[0][1:]]
+    if len(rows) - 1 > MOST:
+        raise CannotTell(f"The table has {len(rows) - 1} rows; {MOST} are the most.")
+    found: dict[str, Variant] = {}
+    for at, row in enumerate(rows[1:], 2):
+        cells = [meant(cell.strip()) for cell in row]
+        if not any(cells):
+            continue
+        name = cells[0]
+        if not name or set(name) & set("/\\\0") or name.startswith("."):
+            raise CannotTell(f"Row {at}: “{name}” is no name. It becomes the name of a file.")
+        if name in found:
+            raise CannotTell(f"Row {at}: the name {name} stands in row {found[name].row} already.")
+        given = {n: cell for n, cell in zip(numbers, cells[1:], strict=False) if cell}
+        found[name] = Variant(name, at, given)
+    if not found:
+        raise CannotTell("The table has no rows below its head.")
+    return tuple(found.values())
+
+
+def _numbered(cell: str) -> int:
+    ref = lone_ref(meant(cell.strip()))
+    if ref is None or ref.key:
+        raise CannotTell(f"“{cell.strip()}” names no callout. Head each column with one, as #3.")
+    return ref.number
+
+
+def member(content: Content, variant: Variant) -> Content:
+    """The part as a variant has it: numbers take the place of the callouts' sizes, whole notes that of the notes.
+
+    Raises Refusal naming row and callout; the sketches have then not followed, or a note cannot be read.
+    """
+    made = content
+    for number, cell in variant.cells.items():
+        try:
+            made = edits.edit_callout(made, number, _noted(made, number, cell))
+        except (NoteError, NotThere) as error:
+            raise CannotTell(f"Row {variant.row}, #{number}: {error.message}") from None
+    settled = settle(made)
+    for sketch, problem in settled.problems.items():
+        raise CannotTell(f"Row {variant.row}: the sketch “{made.sketch(sketch).name}” cannot follow. {problem}")
+    header = msgspec.structs.replace(content.header, number=f"{content.header.number}-{variant.name}".strip("-"))
+    stated = msgspec.structs.replace(header.stated, volume=None, mass=None)  # they are of the one part drawn
+    return msgspec.structs.replace(settled.content, header=msgspec.structs.replace(header, stated=stated))
+
+
+def _noted(content: Content, number: int, cell: str) -> str:
+    """The note a cell makes: a bare size takes the place of the note's own, with its limits and all else kept."""
+    note = next((c.note for c in content.callouts if c.number == number), None)
+    if note is None:
+        raise NotThere(f"There is no callout #{number}.")
+    reading = content.ledger().reading(number)
+    if not _is_size(cell, content) or reading.shape not in ("length", "diameter", "radius", "angle"):
+        return cell
+    written = reading.main.written
+    return note.replace(written, cell, 1) if written and written in note else cell
+
+
+def _is_size(cell: str, content: Content) -> bool:
+    from ..quantity import evaluate
+
+    try:
+        evaluate(cell, content.ledger())
+    except (ExpressionError, Refusal):
+        try:
+            evaluate(cell, content.ledger(), "angle")
+        except (ExpressionError, Refusal):
+            return False
+    return True
+
+
+def key_of(content: Content) -> str:
+    """What tells one variant of one part from every other."""
+    return hashlib.sha256(msgspec.json.encode(content)).hexdigest()[:16]
+
+
+def judged(name: str, key: str, proof: Proof | None, failed: str) -> Line:
+    """What is said of a variant that was built; ``failed`` are the words of a step that was not."""
+    if proof is None or failed:
+        return Line(name, "failed", key, words=failed or "There is no solid.")
+    marks = [line.mark for line in proof.lines]
+    worst = next((m for m in ("out", "open") if m in marks), "in")
+    first = next((f"#{line.number} {line.note}: {line.message}" for line in proof.lines if line.mark == worst), "")
+    return Line(
+        name,
+        "out" if worst == "out" else "open" if worst == "open" else "proved",
+        key,
+        proof.mass.volume,
+        proof.grams,
+        marks.count("in"),
+        marks.count("near"),
+        marks.count("out"),
+        marks.count("open"),
+        "" if worst == "in" else first,
+    )
+
+
+COLUMNS = ("name", "state", "volume mm3", "mass g", "in", "near", "out", "open", "remark", "key")
+
+
+def to_csv(lines: tuple[Line, ...]) -> str:
+    """One row a variant, in the order of the table."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for e in lines:
+        figures = ["" if v is None else f"{v:.6f}" for v in (e.volume, e.grams)]
+        writer.writerow([plain(e.name), e.state, *figures, e.proved, e.near, e.out, e.open, plain(e.words), e.key])
+    return out.getvalue()
+
+
+def from_csv(text: str) -> dict[str, Line]:
+    """What came of variants before, by their keys; a row that cannot be read is as good as none."""
+    found = {}
+    for row in csv.DictReader(io.StringIO(text)):
+        try:
+            state = msgspec.convert(row["state"], type=State)
+            figures = (row["volume mm3"], row["mass g"])
+            volume, grams = (float(v) if v else None for v in figures)
+            proved, near, out, open_ = (int(row[mark]) for mark in ("in", "near", "out", "open"))
+            words = meant(row["remark"])
+            line = Line(meant(row["name"]), state, row["key"], volume, grams, proved, near, out, open_, words)
+        except (KeyError, TypeError, ValueError, msgspec.ValidationError):
+            continue
+        found[line.key] = line
+    return found

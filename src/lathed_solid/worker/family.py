@@ -1,0 +1,127 @@
+"""A family carried out over kernel processes: built, proved and written variant by variant, and gone on with."""
+
+from __future__ import annotations
+
+import os
+import queue
+from collections.abc import Callable
+from pathlib import Path
+
+from ..core.issue.formats import Format
+from ..core.job.family import Line, Variant, from_csv, judged, key_of, member, to_csv
+from ..core.job.files import CannotBeRead, read_whole, write_atomic
+from ..core.job.model import Content
+from ..core.refusal import Refusal
+from .lane import Lane
+from .protocol import Build, BuiltPart, Export, Exported, Failed, Fallen, Proved, Reply
+
+#: Where the figures of a family stand in its folder.
+TABLE = "family.csv"
+_MOST_BYTES = 64 * 1024 * 1024
+
+
+class Family:
+    """Carries out the variants of a part. ``told`` is called with each line as it comes, and whether it was there."""
+
+    def __init__(
+        self,
+        content: Content,
+        variants: tuple[Variant, ...],
+        folder: Path,
+        form: Format | None,
+        attachments: str,
+        told: Callable[[Line, bool], None],
+    ) -> None:
+        self._content, self._variants, self._folder, self._form = content, variants, folder, form
+        self._attachments, self._told = attachments, told
+        self._replies: queue.Queue[Reply] = queue.Queue()
+        self._lines: dict[str, Line] = {}
+        self._asked: dict[int, tuple[Variant, Content, bool]] = {}
+        self._failed: dict[int, str] = {}
+        self._ticket = 0
+
+    def run(self, kernels: int = 0) -> tuple[Line, ...]:
+        """All lines, in the order of the table. What an earlier run has done of the same part is not done again.
+
+        Raises CannotWrite when the folder will not have the figures.
+        """
+        done = self._before()
+        lane = Lane(self._replies.put, kernels=kernels or max(1, os.cpu_count() or 1))
+        try:
+            for variant in self._variants:
+                self._ask(lane, variant, done)
+            while self._asked:
+                self._take(lane, self._replies.get())
+        finally:
+            lane.close()
+        return self._in_order()
+
+    def _before(self) -> dict[str, Line]:
+        try:
+            return from_csv(read_whole(self._folder / TABLE, _MOST_BYTES).decode("utf-8", "replace"))
+        except CannotBeRead:
+            return {}
+
+    def _ask(self, lane: Lane, variant: Variant, done: dict[str, Line]) -> None:
+        try:
+            content = member(self._content, variant)
+        except Refusal as error:
+            self._say(Line(variant.name, "failed", "", words=error.said_in(self._content.header.units)))
+            return
+        old = done.get(key_of(content))
+        if old is not None and old.name == variant.name and (self._form is None or self._file(variant).exists()):
+            self._say(old, there=True)
+        else:
+            self._build(lane, variant, content, again=False)
+
+    def _build(self, lane: Lane, variant: Variant, content: Content, again: bool) -> None:
+        self._ticket += 1
+        self._asked[self._ticket] = (variant, content, again)
+        lane.ask(Build(self._ticket, content, attachments=self._attachments, want=frozenset(("proof",))))
+
+    def _file(self, variant: Variant) -> Path:
+        assert self._form is not None
+        return self._folder / f"{variant.name}{self._form.endings[0]}"
+
+    def _take(self, lane: Lane, reply: Reply) -> None:
+        asked = self._asked.get(reply.ticket)
+        if asked is None:
+            return
+        variant, content, again = asked
+        if isinstance(reply, BuiltPart):
+            trouble = next((r for r in reply.reports if r.state == "failed"), None)
+            if trouble is not None:
+                step = content.step(trouble.id)
+                self._failed[reply.ticket] = f"step “{step.name or step.id}”: {trouble.message}"
+        elif isinstance(reply, Proved):
+            line = judged(variant.name, key_of(content), reply.proof, self._failed.pop(reply.ticket, ""))
+            if self._form is None or line.state == "failed":
+                self._end(reply.ticket, line)
+            else:
+                self._lines[variant.name] = line
+                lane.ask(Export(reply.ticket, content, str(self._file(variant)), self._form.id, self._attachments))
+        elif isinstance(reply, Exported):
+            self._end(reply.ticket, self._lines[variant.name])
+        elif isinstance(reply, Failed):
+            self._end(reply.ticket, Line(variant.name, "failed", "", words=reply.message))
+        elif isinstance(reply, Fallen):
+            del self._asked[reply.ticket]
+            if again:  # it fell twice: the variant is to blame
+                words = f"The kernel fell over this variant{f' at step {reply.step}' if reply.step else ''}."
+                self._say(Line(variant.name, "failed", "", words=words))
+            else:
+                self._build(lane, variant, content, again=True)
+
+    def _end(self, ticket: int, line: Line) -> None:
+        del self._asked[ticket]
+        self._say(line)
+
+    def _say(self, line: Line, there: bool = False) -> None:
+        """A line is on disk as soon as it is there, so that a run that is broken off can be gone on with."""
+        self._lines[line.name] = line
+        if not there:
+            write_atomic(self._folder / TABLE, to_csv(self._in_order()).encode())
+        self._told(line, there)
+
+    def _in_order(self) -> tuple[Line, ...]:
+        return tuple(self._lines[v.name] for v in self._variants if v.name in self._lines)
