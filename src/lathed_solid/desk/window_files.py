@@ -56,7 +56,9 @@ class FileWindow(QMainWindow):
         words = [
             f"{c.what}: {c.before or '–'} → {c.after or '–'}" for c in differences(theirs.content, self.session.content)
         ]
-        more = "\n".join([*words[:8], *(["…"] if len(words) > 8 else [])]) or "It holds the same numbers and steps."
+        shown = [*words[:8], *(["…"] if len(words) > 8 else [])] or ["It holds the same numbers and steps."]
+        other = _beside(path)
+        more = "\n".join([*shown, "", f"Keep both saves yours as {other.name}. Saved over, theirs is an earlier save."])
         answer = ask(
             self,
             "Changed on disk",
@@ -65,7 +67,7 @@ class FileWindow(QMainWindow):
             {keep_both: "accept", take_theirs: "destroy", save_over: "destroy", "Go back": "back"},
         )
         if answer == keep_both:
-            return self.session.save(_beside(path))
+            return self.session.save(other)
         if answer == take_theirs:
             self.session.take_job(theirs, "the file's state taken")
             self.session.follow_disk(theirs)
