@@ -518,3 +518,14 @@ def test_what_is_no_plain_file_is_not_waited_for(tmp_path):
 def test_a_title_block_nobody_means_is_refused(fields, words):
     with pytest.raises(EditRefused, match=words):
         edits.checked_header(edits.set_header(Content(), **fields).header)
+
+
+@pytest.mark.parametrize("field", ["callouts", "routes", "sketches", "header"])
+@pytest.mark.parametrize("odd", [True, 7, "x", None, {"a": 1}])
+def test_a_damaged_job_of_an_older_format_is_opened_as_far_as_it_goes(arbor, field, odd):
+    plain = msgspec.json.decode(storage.to_json(Job(content=arbor)))
+    plain["format"] = 4
+    plain["content"][field] = odd
+    opened = storage.decode(msgspec.json.encode(plain), "x")
+    assert opened.lost or field == "routes"
+    assert edits.add_callout(opened.job.content, "22")

@@ -29,12 +29,18 @@ def _content_five(content: dict[str, Any]) -> dict[str, Any]:
     """It remembers which numbers were given: everything the file still speaks of was."""
     text = json.dumps(content)
     steps = (int(n) for n in re.findall(r'"s(\d{1,9})["/]', text))
-    callouts = (c.get("number") for c in content.get("callouts", ()) if isinstance(c, dict))
+    callouts = (c.get("number") for c in _listed(content, "callouts") if isinstance(c, dict))
     named = (ref.number for ref in callout_refs(text) if ref.number < 10**9)
     numbers = [n for n in (*callouts, *named) if isinstance(n, int)]
-    content = {**content, "routes": [_counted_as_before(_ends_of_flats(r)) for r in content.get("routes", ())]}
+    content = {**content, "routes": [_counted_as_before(_ends_of_flats(r)) for r in _listed(content, "routes")]}
     given = {"next_step": max(steps, default=0) + 1, "next_callout": max(numbers, default=0) + 1}
     return {**content, **given}
+
+
+def _listed(content: dict[str, Any], field: str) -> list[Any]:
+    """A list of a job; of a damaged one it may be anything."""
+    found = content.get(field)
+    return found if isinstance(found, list) else []
 
 
 def _counted_as_before(route: Any) -> Any:
