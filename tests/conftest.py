@@ -38,6 +38,9 @@ def pytest_sessionstart() -> None:
 
 
 def pytest_sessionfinish() -> None:
+    from lathed_solid.worker.zygote import warm_up
+
+    warm_up()._socket.close()  # the helper ends with it
     _LOG.unlink(missing_ok=True)
 
 
