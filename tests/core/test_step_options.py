@@ -18,6 +18,7 @@ from lathed_solid.core.route.gauges import Position
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.points import hole_points
 from lathed_solid.core.route.rebuild import rebuild
+from lathed_solid.core.route.registry import kind_of
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
 from lathed_solid.core.route.steps.mirror import Mirror
@@ -297,3 +298,13 @@ def test_a_place_left_of_zero_keeps_its_whole_formula():
     assert (middle.x, middle.y) == pytest.approx((-11, -13))
     across = next(d for d in made.dimensions if d.kind == "across" and d.of[1] == "p1")
     assert across.sense * dimension_values(made, LEDGER)[across.id] == pytest.approx(-13)
+
+
+def test_a_count_nobody_can_mean_is_refused_at_once(flange):
+    """Neither the step nor what it claims is worked out copy by copy."""
+    ring = next(s for s in flange.steps if isinstance(s, Ring))
+    many = edits.change_step(flange, ring.id, count="1000000000")
+    shown = build_and_prove(many)
+    (failed,) = (r for r in shown.result.reports if r.state == "failed")
+    assert failed.message == "A ring of 1000000000 is more than the 5000 that can be made."
+    assert kind_of(ring).claims(many.step(ring.id), many.plan().view()) == []

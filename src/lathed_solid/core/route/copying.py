@@ -193,7 +193,7 @@ def whole_count(text: str, shop: Workshop, what: str, least: int = 2) -> int:
     if value < least or abs(value - round(value)) > 1e-9:
         raise StepFailure(f"A {what} needs a whole number of at least {least}; this is {value:g}.")
     if value > MOST:
-        raise StepFailure(f"A {what} of {value:g} is more than the {MOST} that can be made.")
+        raise StepFailure(f"A {what} of {value:.0f} is more than the {MOST} that can be made.")
     return round(value)
 
 
@@ -206,11 +206,12 @@ def spread(k: int, count: int) -> int:
 
 
 def stated_count(text: str, view: RouteView) -> int:
-    """The count a formula states; 0 when it cannot be read."""
+    """The count a formula states; 0 when it cannot be read, or is more than can be made."""
     try:
-        return round(evaluate(text, view.ledger, "number"))
+        found = round(evaluate(text, view.ledger, "number"))
     except ExpressionError:
         return 0
+    return found if found <= MOST else 0
 
 
 def copied_claims(
