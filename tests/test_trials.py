@@ -5,7 +5,7 @@ import time
 
 import msgspec
 import pytest
-from trials import jobs, journals, kernels, notes
+from trials import disk, jobs, journals, kernels, notes
 
 from lathed_solid.core.job import storage
 from lathed_solid.core.job.model import Content, Job
@@ -19,7 +19,9 @@ from .conftest import EXAMPLES
 
 @pytest.mark.faults
 @pytest.mark.parametrize(
-    ("trial", "seconds"), [(notes, 3), (jobs, 5), (journals, 3), (kernels, 6)], ids=lambda v: getattr(v, "__name__", "")
+    ("trial", "seconds"),
+    [(notes, 3), (jobs, 5), (journals, 3), (kernels, 6), (disk, 2)],
+    ids=lambda v: getattr(v, "__name__", ""),
 )
 def test_a_short_trial_finds_nothing(trial, seconds):
     end = time.monotonic() + seconds

@@ -9,9 +9,9 @@ from functools import partial
 
 import click
 
-from . import jobs, journals, kernels, notes
+from . import disk, jobs, journals, kernels, notes
 
-TRIALS = {"kernels": kernels.run, "notes": notes.run, "jobs": jobs.run, "journals": journals.run}
+TRIALS = {"disk": disk.run, "kernels": kernels.run, "notes": notes.run, "jobs": jobs.run, "journals": journals.run}
 
 
 def _before(end: float) -> bool:

@@ -69,7 +69,8 @@ def write_atomic(
             before(target)
         made.replace(target)
         temporary = None
-        sync_folder(target.parent)
+        with suppress(OSError):  # the new file stands whole, whatever the folder says
+            sync_folder(target.parent)
     except OSError as error:
         raise CannotWrite(_words(path, error)) from error
     finally:
