@@ -419,3 +419,17 @@ def test_a_sheet_without_balloons_is_named(flange):
     assert [f.words for f in look(content)] == [
         f"skp-02.pdf, sheet {n}: no balloon has been placed on it yet." for n in (1, 2)
     ]
+
+
+def test_a_damaged_page_is_refused_in_words(monkeypatch):
+    import pypdfium2 as pdfium
+
+    paper = open_paper((EXAMPLES / "skp-02.pdf").read_bytes(), "flange.pdf")
+
+    def broken(self, at):
+        raise pdfium.PdfiumError("Failed to load page.")
+
+    monkeypatch.setattr(pdfium.PdfDocument, "__getitem__", broken)
+    for work in (lambda: paper.words(1), lambda: paper.render(1, (0.0, 0.0, 1.0, 1.0), 100)):
+        with pytest.raises(CannotRead, match=r"Sheet 1 of flange\.pdf is damaged"):
+            work()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
@@ -24,6 +26,7 @@ class PdfPaper:
 
     def __init__(self, data: bytes, name: str) -> None:
         """Raises CannotRead for encrypted, broken and endless files."""
+        self._name = name
         try:
             with _LOCK:
                 self._document = pdfium.PdfDocument(data)
@@ -39,6 +42,19 @@ class PdfPaper:
             raise CannotRead(f"{name} has no pages.")
         if any(not 0 < side <= _MAX_SIDE for size in self._sizes for side in size):
             raise CannotRead(f"{name} has a page of impossible size.")
+
+    @contextmanager
+    def _page(self, sheet: int) -> Iterator[pdfium.PdfPage]:
+        """A page while it is worked on. Raises CannotRead for one that is damaged where the file is not."""
+        with _LOCK:
+            try:
+                page = self._document[sheet - 1]
+                try:
+                    yield page
+                finally:
+                    page.close()
+            except pdfium.PdfiumError as error:
+                raise CannotRead(f"Sheet {sheet} of {self._name} is damaged and cannot be shown.") from error
 
     def size(self, sheet: int) -> tuple[float, float]:
         return self._sizes[sheet - 1]
@@ -60,11 +76,8 @@ class PdfPaper:
             (1 - box[2]) * page_width,
             box[1] * page_height,
         )
-        with _LOCK:
-            page = self._document[sheet - 1]
-            bitmap = page.render(scale=scale, crop=crop, rev_byteorder=True)
-            picture = bitmap.to_pil().convert("RGB")
-            page.close()
+        with self._page(sheet) as page:
+            picture = page.render(scale=scale, crop=crop, rev_byteorder=True).to_pil().convert("RGB")
         if picture.size != (across, down):
             picture = picture.resize((across, down))
         return Raster(across, down, picture.tobytes())
@@ -72,8 +85,7 @@ class PdfPaper:
     def words(self, sheet: int) -> tuple[Word, ...]:
         width, height = self.size(sheet)
         found: list[Word] = []
-        with _LOCK:
-            page = self._document[sheet - 1]
+        with self._page(sheet) as page:
             text = page.get_textpage()
             for i in range(min(text.count_rects(), _MAX_RUNS)):
                 left, bottom, right, top = text.get_rect(i)
@@ -81,5 +93,4 @@ class PdfPaper:
                 if run:
                     found.append(Word(run, left / width, 1 - top / height, right / width, 1 - bottom / height))
             text.close()
-            page.close()
         return tuple(found)

@@ -87,6 +87,8 @@ class Papers(QObject):
         def guarded() -> None:
             try:
                 work()
+            except Refusal as error:
+                self.refused.emit(error.message)
             except Exception:
                 log.exception("a sheet could not be worked on")
                 self.refused.emit("This sheet cannot be shown. The rest of the job is not touched by it.")
