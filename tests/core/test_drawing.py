@@ -433,3 +433,14 @@ def test_a_damaged_page_is_refused_in_words(monkeypatch):
     for work in (lambda: paper.words(1), lambda: paper.render(1, (0.0, 0.0, 1.0, 1.0), 100)):
         with pytest.raises(CannotRead, match=r"Sheet 1 of flange\.pdf is damaged"):
             work()
+
+
+@pytest.mark.timeout(30)
+def test_a_curve_far_above_the_sheet_does_not_take_for_ever(tmp_path):
+    document = ezdxf.new()
+    space = document.modelspace()
+    space.add_line((0, 0), (40, 0))
+    space.add_open_spline([(0, 0, 0), (10, 5, 1e30), (20, -5, -1e30), (30, 0, 0)])
+    document.saveas(tmp_path / "far.dxf")
+    paper = open_paper((tmp_path / "far.dxf").read_bytes(), "far.dxf")
+    assert len(paper.lines) == 1, "the line is there, the curve is no part of the sheet"

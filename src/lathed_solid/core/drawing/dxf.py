@@ -7,6 +7,7 @@ import math
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
+from itertools import islice
 from typing import TYPE_CHECKING, NamedTuple
 
 import ezdxf
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
 
     from ezdxf.document import Drawing
     from ezdxf.entities.dxfentity import DXFEntity
-    from ezdxf.math import Vec2
+    from ezdxf.math import Vec3
 
 #: Entities that are looked at, blocks taken apart; a file with more is not a drawing of a part.
 MAX_ENTITIES = 100_000
@@ -89,7 +90,9 @@ class DxfPaper:
                     continue
                 if not _within_reach(primitive.path.control_vertices()):
                     continue  # flattened to hundredths it would fill the memory
-                flat = [(v.x, v.y) for v in primitive.path.flattening(distance=0.02, segments=8)]
+                # A curve that would take for ever is left off before, not after, it has filled the memory.
+                places = islice(primitive.path.flattening(distance=0.02, segments=8), MAX_VERTICES + 1)
+                flat = [(v.x, v.y) for v in places]
                 vertices += len(flat)
                 if vertices > MAX_VERTICES:
                     raise CannotRead(f"{name} has far more lines than a drawing of a part.")
@@ -151,9 +154,9 @@ def _font(size: int) -> ImageFont.FreeTypeFont:
     return ImageFont.truetype(io.BytesIO(data), size)
 
 
-def _within_reach(places: Iterable[Vec2]) -> bool:
+def _within_reach(places: Iterable[Vec3]) -> bool:
     """Whether geometry lies near enough to zero, as any part does."""
-    return all(math.isfinite(c) and abs(c) < _REACH for v in places for c in (v.x, v.y))
+    return all(math.isfinite(c) and abs(c) < _REACH for v in places for c in (v.x, v.y, v.z))
 
 
 def _document(data: bytes, name: str) -> Drawing:
