@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 import msgspec
 
 from ..callout import Ledger
-from ..kept import kept
+from ..memo import kept
 from ..names import callouts_in, lone_ref
 from ..quantity import ExpressionError, evaluate
 from ..refusal import worded

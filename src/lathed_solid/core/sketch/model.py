@@ -9,7 +9,7 @@ from typing import Literal
 import msgspec
 
 from ..formulas import Formula
-from ..kept import kept
+from ..memo import kept
 from .refusal import NoElement
 
 #: Built-in elements of every sketch: the origin point and the two axis lines (along, across).

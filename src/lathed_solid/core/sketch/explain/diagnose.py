@@ -12,7 +12,7 @@ from scipy.sparse import csr_matrix, identity
 from scipy.sparse.linalg import SuperLU, splu
 
 from ...arrays import Floats
-from ...kept import kept
+from ...memo import kept
 from ...solving.system import System
 from ..model import Dimension, Relation, Sketch
 from ..solver.formulate import Formulation
