@@ -91,6 +91,7 @@ class EntryBar(QWidget):
         self.line.textChanged.connect(self._on_text)
         self.line.returnPressed.connect(self._run)
         session.message.connect(self.tell)
+        session.withdrawn.connect(lambda text: self._tell("", "plain") if self.preview.toolTip() == text else None)
         session.edited.connect(self._unit_changed)
 
     # --- messages and readout

@@ -39,6 +39,8 @@ class PartDesk(QObject):
         view.number_dragged.connect(self.pull_number)
         #: What a dragged number would make; shown not more often than a build takes.
         self._pulled: Callable[[Content], Content] | None = None
+        #: What was being asked for when it was last looked at; empty for nothing.
+        self._asked = ""
         self._pull = one_shot(self, 150)
         self._pull.timeout.connect(self._show_pulled)
         view.hovered.connect(self.on_hover)
@@ -160,6 +162,9 @@ class PartDesk(QObject):
         session, faces = self._session, list(self._picking.faces)
         if self._picking.asking:
             session.say(self._picking.asking)
+        elif self._asked:
+            session.withdraw(self._asked)
+        self._asked = self._picking.asking
         by_faces = self._picking.by_faces
         self._view.scene.allow(
             faces=by_faces or not self._picking.wants_edges, edges=not (by_faces or self._picking.wants_face)

@@ -9,7 +9,7 @@ from typing import Protocol
 from ..names import refers
 from ..sketch.arrange import source_of
 from ..sketch.lettering import flat_capital
-from ..sketch.model import Dimension, Line, Sketch
+from ..sketch.model import Arc, Dimension, Line, Sketch
 from ..sketch.region import Region, find_regions
 from .dimensions import chamfer_angle, mirrored_halves, stated_by
 from .gauges import AxisAngle, Claim, Count, Diameter, LetterHeight, OpenEnds, Radius, claim, faces_of
@@ -75,10 +75,20 @@ def dimension_claims(
             continue
         found += mirrored_halves(sites, d)
         for gauge, *others in stated_by(sites, d):
-            found += claim(d.text, gauge, or_else=tuple(others))
+            ends = (f"{step.id}/{a}/side" for a in _ends_between(sketch, d))
+            found += claim(d.text, gauge, *ends, or_else=tuple(others))
         found += chamfer_angle(sites, d)
         found += _letters(sketch, step.id, d)
     return found
+
+
+def _ends_between(sketch: Sketch, d: Dimension) -> list[str]:
+    """Arcs that touch both lines a width is between: the round ends of a slot, which have no size of their own."""
+    if d.kind != "distance":
+        return []
+    touched = [{c for r in sketch.relations if r.kind == "tangent" and i in r.of for c in r.of} for i in d.of]
+    both = set.intersection(*touched) if len(touched) == 2 else set()
+    return [e.id for e in sketch.entities if isinstance(e, Arc) and e.id in both]
 
 
 def _letters(sketch: Sketch, tag: str, d: Dimension) -> list[Claim]:

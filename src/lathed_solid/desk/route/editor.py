@@ -32,6 +32,8 @@ from .sketch_field import SketchField
 
 #: A label with more letters stands above a list of edges or faces, which needs the width.
 SHORT = 7
+#: Wider the column never gets, pixels: the part needs its room.
+MOST_WIDE = 340
 
 
 class StepEditor(QScrollArea):
@@ -201,10 +203,17 @@ class StepEditor(QScrollArea):
         if old is not None:
             old.deleteLater()
         self.setWidget(body)
+        self._make_room(body)
         if name:
             same = next((w for w in body.findChildren(QWidget) if w.accessibleName() == name), None)
             if same is not None:
                 same.setFocus()
+
+    def _make_room(self, body: QWidget) -> None:
+        """The column is as wide as its fields need: they do not scroll sideways, and nothing of them is cut off."""
+        bar = self.verticalScrollBar()
+        beside = bar.sizeHint().width() if bar is not None else 0
+        self.setMinimumWidth(min(body.minimumSizeHint().width() + beside + 2 * self.frameWidth(), MOST_WIDE))
 
     def _field(self, step: Step, param: Param) -> QWidget:
         value = getattr(step, param.field)

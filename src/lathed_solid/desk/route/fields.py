@@ -27,6 +27,7 @@ from ..picking import TAKES, Picking
 from ..session import Session
 
 Set = Callable[[Any], None]
+ASKED = "Click the edges to take; click Pick again when done"
 
 
 def choice(value: str, choices: tuple[tuple[str, str], ...], change: Set, label: str) -> QComboBox:
@@ -248,7 +249,7 @@ class EdgesField(QWidget):
         if on:
             if self._most:
                 self._picking.edge_take = "edge"
-            self._picking.ask_edges("Click the edges to take; click Pick again when done", self._toggle, self._value)
+            self._picking.ask_edges(ASKED if self._most != 1 else "Click the edge to take", self._toggle, self._value)
         else:
             self._picking.done()
 
@@ -257,6 +258,8 @@ class EdgesField(QWidget):
         same = [e for e in self._value if alike(e, edge)]
         taken = tuple(e for e in self._value if e not in same) if same else (*self._value, edge)
         self._change(taken[-self._most :] if self._most else taken)
+        if self._most == 1 and taken:
+            self._picking.done()  # there is nothing more to take
 
 
 def alike(a: EdgeRef, b: EdgeRef) -> bool:

@@ -25,6 +25,7 @@ class Talk(QObject):
     """``unit`` is that of the job being worked on, for the figures in refusals."""
 
     said = pyqtSignal(str, str)
+    withdrawn = pyqtSignal(str)
 
     def __init__(self, unit: Callable[[], str]) -> None:
         super().__init__()
@@ -33,6 +34,10 @@ class Talk(QObject):
     def say(self, text: str, tone: Tone = "plain") -> None:
         log.info("%s: %s", tone, text)
         self.said.emit(text, tone)
+
+    def withdraw(self, text: str) -> None:
+        """What was said is over: it goes, unless something else has been said since."""
+        self.withdrawn.emit(text)
 
     def refuse(self, error: Refusal) -> None:
         self.say(self.words_of(error), "bad")
