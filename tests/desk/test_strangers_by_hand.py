@@ -3,7 +3,8 @@
 import math
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QWidget
 
 from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import new_sketch
@@ -21,9 +22,14 @@ def inch(desk, *notes):
 
 def nothing_cut_off(desk):
     """At 1280 wide the step editor shows all of its fields, to their right ends."""
-    editor = desk.window.route.editor
-    assert editor.widget().width() <= editor.viewport().width()
-    assert desk.window.width() == 1280
+    window, body = desk.window, desk.window.route.editor.widget()
+    assert window.width() == 1280
+    scroll = window.route.editor.viewport()
+    edge = scroll.mapTo(window, QPoint(scroll.width(), 0)).x()
+    assert edge <= 1280
+    for field in body.findChildren(QWidget):
+        if field.isVisibleTo(body):
+            assert field.mapTo(window, QPoint(field.width(), 0)).x() <= edge, field.accessibleName()
 
 
 def all_in(desk):

@@ -145,7 +145,6 @@ class Rooms(FileWindow):
         across.setStretchFactor(1, 1)
         across.setChildrenCollapsible(False)
         self.sheet.setMinimumWidth(220)
-        self.right_stack.setMinimumWidth(240)
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)

@@ -196,10 +196,8 @@ class EdgesField(QWidget):
         show = QPushButton("Close list" if sharp.listed else "Show sharp")
         show.setToolTip("Light and list the edges that are still sharp")
         show.clicked.connect(lambda: self._open(sharp, show))
-        last = QHBoxLayout()
-        last.addWidget(every, 1)
-        last.addWidget(show)
-        layout.addLayout(last)
+        layout.addWidget(every)
+        layout.addWidget(show, 0, Qt.AlignmentFlag.AlignLeft)  # beside it the column would be too narrow
         self.sharp = QListWidget()
         self.sharp.setAccessibleName("Edges still sharp")
         self.sharp.setMaximumHeight(150)
