@@ -48,6 +48,9 @@ def test_an_inch_link_with_a_boss(desk):
     desk.choose("Direction", "forward")
     fill(desk, Depth="#3")
     web = done(desk)
+    desk.look("T")
+    desk.window._part_cursor((30.0, 3.0, 6.35))
+    assert desk.window.entry._readout.text().startswith("X 1.1"), "a milled part is read in X, Y and Z"
     assert web == pytest.approx((3 * 1 + math.pi / 4) * 0.25 * IN3)
     desk.look("T")
     desk.pick((30, 3, 6.35))
@@ -152,6 +155,8 @@ def test_an_inch_pulley(desk):
     for row, column, text in ((0, 1, "#3"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#2")):
         desk.cell(row, column, text)
     blank = done(desk)
+    desk.window._part_cursor((20.0, 12.0, 0.0))
+    assert "X Ø1.8" in desk.window.entry._readout.text(), "a turned part is read as on the lathe"
     assert blank == pytest.approx(math.pi / 4 * (9 * 0.75 + 1.25**2 * 0.625) * IN3)
     desk.look("L")
     desk.pick((20, 12, 0))

@@ -140,7 +140,10 @@ class Window(Rooms):
         if point is not None:
             x, y, z = point
             style = self.session.content.header.style
-            self.entry.read_out(f"Z {style.fixed(z)}   X Ø{style.fixed(2 * (x * x + y * y) ** 0.5)}")
+            # A turned part is read as on the lathe, along the axis and across it; a milled one as on the mill.
+            turned = f"Z {style.fixed(z)}   X Ø{style.fixed(2 * (x * x + y * y) ** 0.5)}"
+            milled = f"X {style.fixed(x)}   Y {style.fixed(y)}   Z {style.fixed(z)}"
+            self.entry.read_out(turned if self.session.content.turned else milled)
 
     def _plate_cursor(self, x: float, y: float, turned: bool) -> None:
         style = self.session.content.header.style
