@@ -6,7 +6,7 @@ import itertools
 import subprocess
 import sys
 from importlib import resources
-from typing import get_args
+from typing import Literal, get_args, get_origin
 
 import msgspec
 import pytest
@@ -49,6 +49,11 @@ class TestEveryStepKind:
                 assert words
                 made = kind.struct(id="s1", **{param.field: value})
                 assert msgspec.json.decode(msgspec.json.encode(made), type=kind.struct) == made
+
+    def test_all_the_struct_takes_is_offered_once(self, kind):
+        taken = {f.name: get_args(f.type) for f in msgspec.structs.fields(kind.struct) if get_origin(f.type) is Literal}
+        offered = {p.field: tuple(value for value, _ in p.choices) for p in kind.params if p.want == "choice"}
+        assert {f: sorted(v) for f, v in offered.items()} == {f: sorted(v) for f, v in taken.items()}
 
     def test_it_has_an_icon_and_a_title(self, kind):
         assert f"{kind.icon}.svg" in ICONS
