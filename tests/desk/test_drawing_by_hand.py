@@ -17,8 +17,16 @@ def open_drawing(desk, path):
     glass = desk.window.glass
     glass.open_file(path)
     desk.wait(lambda: glass.drawing is not None and glass.drawing.name == path.name and glass.paper is not None)
+    settled(desk)
     QTest.qWait(250)
     return glass
+
+
+def settled(desk):
+    """All that is read off the sheet is there, and every balloon has its cut-out."""
+    side = desk.window.read_side
+    desk.wait(lambda: not any("being read" in panel.state.text() for panel in (side.offers, side.outline)))
+    desk.wait(lambda: all(c.place is None or c.place.cutout for c in desk.session.content.callouts))
 
 
 def click_sheet(desk, x, y, button=Qt.MouseButton.LeftButton):
@@ -57,6 +65,8 @@ def test_the_drawing_gives_the_ledger_of_skp_02(desk, flange, name):
     made = desk.session.content.callouts[0]
     assert (made.note, made.label, made.origin) == ("R2", "hub foot", "drawing")
     assert (made.place.x, made.place.y) == pytest.approx((first.x, first.y), abs=0.01)
+    settled(desk)
+    made = next(c for c in desk.session.content.callouts if c.number == made.number)
     assert desk.session.store.get(made.place.cutout).startswith(b"\x89PNG")
     assert len(offers.offers) == 14
     # One by its tag on the sheet: the first click chooses, the second takes.
@@ -96,6 +106,7 @@ def test_zoom_pan_turn_and_a_balloon_dragged(desk):
     glass = open_drawing(desk, EXAMPLES / "skp-02.pdf")
     canvas = glass.canvas
     desk.click(desk.window.read_side.offers.all)
+    settled(desk)
     before = canvas.to_sheet(QPointF(200, 100))
     canvas.zoom_by(3.0, QPointF(200, 100))
     assert canvas.to_sheet(QPointF(200, 100)) == pytest.approx(before, abs=1e-9), "the place under the pointer stays"
@@ -118,6 +129,7 @@ def test_zoom_pan_turn_and_a_balloon_dragged(desk):
     for k in range(1, 6):
         QTest.mouseMove(canvas, seat + QPoint(0, 8 * k), 5)
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, seat + QPoint(0, 40))
+    settled(desk)
     new = desk.session.content.callouts[0].place
     assert (new.x, new.y) != (old.x, old.y)
     assert new.cutout != old.cutout
@@ -163,7 +175,9 @@ def test_the_dxf_outline_becomes_a_sketch(desk):
     side.setCurrentWidget(side.outline)
     assert side.outline.layer.currentText() == "OUTLINE"
     assert side.outline.kinds["tangent"].isEnabled() or side.outline.kinds["horizontal"].isEnabled()
+    settled(desk)
     side.outline.use.setCurrentIndex(2)
+    settled(desk)
     desk.click(side.outline.take)
     sketch = desk.session.content.sketches[0]
     assert sum(e.__class__.__name__ == "Circle" for e in sketch.entities) == 22
@@ -181,6 +195,7 @@ def test_the_dxf_outline_becomes_a_sketch(desk):
 def test_drawings_are_saved_with_the_job_and_come_back(desk, tmp_path):
     open_drawing(desk, EXAMPLES / "skp-02.pdf")
     desk.click(desk.window.read_side.offers.all)
+    settled(desk)
     path = tmp_path / "a.lathed"
     assert desk.session.save(path)
     from lathed_solid.core.job.attachments import Store
@@ -241,6 +256,7 @@ def test_a_turned_half_profile_from_a_dxf_becomes_a_solid(desk, tmp_path):
     side = desk.window.read_side
     side.setCurrentWidget(side.outline)
     assert side.outline.use.currentIndex() == 0
+    settled(desk)
     desk.click(side.outline.take)
     desk.settled()
     volume = desk.session.current.proof.mass.volume
@@ -265,6 +281,7 @@ def test_a_drawing_in_inches_is_not_read_into_a_job_in_millimetres(desk, tmp_pat
     offers.accept_all()
     assert desk.session.content.callouts == ()
     desk.session.edit(lambda c: edits.set_header(c, units="in"), "inches")
+    settled(desk)
     desk.click(offers.all)
     assert desk.session.content.ledger().reading(1).main.nominal == pytest.approx(63.5)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 import msgspec
 
@@ -60,6 +60,18 @@ def place_callout(content: Content, number: int, place: Place | None) -> Content
         raise NotThere(f"There is no callout #{number}.")
     callouts = tuple(msgspec.structs.replace(c, place=place) if c.number == number else c for c in content.callouts)
     return msgspec.structs.replace(content, callouts=callouts)
+
+
+def with_cut_outs(content: Content, drawing: str, cut: Mapping[tuple[int, float, float], str]) -> Content:
+    """Balloons on a drawing with the cut-outs of their places (sheet, x, y)."""
+
+    def filled(place: Place | None) -> Place | None:
+        if place is None or place.drawing != drawing or place.cutout:
+            return place
+        return msgspec.structs.replace(place, cutout=cut.get((place.sheet, place.x, place.y), ""))
+
+    callouts = tuple(msgspec.structs.replace(c, place=filled(c.place)) for c in content.callouts)
+    return content if callouts == content.callouts else msgspec.structs.replace(content, callouts=callouts)
 
 
 def log(content: Content, entry: LogEntry) -> Content:

@@ -21,7 +21,8 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from ...core.drawing.paper import Paper, Raster
+from ...core.drawing.paper import Raster
+from ...worker.drawings import FarPaper
 from ..sheet.marks import draw_balloon
 from ..theme.palette import LIGHT, Palette
 from ..theme.style import figure_font
@@ -75,7 +76,7 @@ class GlassCanvas(QWidget):
     def __init__(self, papers: Papers, palette: Palette) -> None:
         super().__init__()
         self._papers, self._palette = papers, palette
-        self.paper: Paper | None = None
+        self.paper: FarPaper | None = None
         self.sheet, self.turned = 1, 0
         self._zoom, self._middle, self._fitted = 1.0, QPointF(0, 0), True
         self._overview: QPixmap | None = None
@@ -98,7 +99,7 @@ class GlassCanvas(QWidget):
         self.setAccessibleName("Drawing sheet")
 
     # --- what is shown
-    def show_sheet(self, paper: Paper | None, sheet: int, turned: int) -> None:
+    def show_sheet(self, paper: FarPaper | None, sheet: int, turned: int) -> None:
         """Show a sheet; the view is kept when it is the one already shown."""
         same = paper is self.paper and sheet == self.sheet
         fits_again = not same or turned != self.turned

@@ -2,23 +2,35 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ...core.callout import Callout, NoteError
 from ...core.callout.words import pretty
-from ...core.drawing.proposals import Proposal, proposals, unit_clash
+from ...core.drawing.proposals import Proposal, unit_clash
 from ...core.job import edits
 from ..session import Session
 from .canvas import Mark
 from .panel import Glass
 
 
+class _Key(NamedTuple):
+    """What was read. By content: drawings of different jobs may have the same id. By unit: it decides what is a note."""
+
+    blob: str
+    sheet: int
+    unit: str
+
+
 class Offers(QWidget):
     def __init__(self, session: Session, glass: Glass) -> None:
         super().__init__()
         self._session, self._glass = session, glass
-        self._read: tuple[str, int, tuple[Proposal, ...]] = ("", 0, ())
+        self._read: dict[_Key, tuple[Proposal, ...]] = {}
+        self._asked: set[_Key] = set()
+        self._key: _Key | None = None
         self._dismissed: set[Proposal] = set()
         self.offers: list[Proposal] = []
         self.state = QLabel()
@@ -44,6 +56,7 @@ class Offers(QWidget):
         layout.addLayout(row)
         glass.changed.connect(self.refresh)
         glass.papers.ready.connect(lambda _: self.refresh())
+        glass.papers.offered.connect(self._on_offered)
         glass.canvas.offer_chosen.connect(self._on_offer)
         session.edited.connect(self.refresh)
         self.refresh()
@@ -52,19 +65,22 @@ class Offers(QWidget):
     def refresh(self) -> None:
         """Offers of the shown sheet that are not balloons already and were not turned down."""
         content, glass = self._session.content, self._glass
-        paper = glass.paper
-        if paper is None:
-            self._read = ("", 0, ())
-        else:
-            drawing = glass.drawing
-            assert drawing is not None
-            # By content: drawings of different jobs may have the same id. By unit: it decides what reads as a note.
-            key = (f"{drawing.blob} {content.header.units}", glass.sheet)
-            if self._read[:2] != key:
-                self._read = (*key, proposals(paper, glass.sheet, content.ledger()))
+        paper, drawing = glass.paper, glass.drawing
+        self._key = None
+        if paper is not None and drawing is not None:
+            key = self._key = _Key(drawing.blob, glass.sheet, content.header.units)
+            if key not in self._asked:
+                self._asked.add(key)
+                glass.papers.offer(paper, glass.sheet, content.ledger(), key)
+        read = self._read.get(self._key, ()) if self._key is not None else ()
         placed = [c for c in content.callouts if c.place is not None and c.place.drawing == glass.drawing_id]
-        self.offers = [p for p in self._read[2] if p not in self._dismissed and not any(_same(p, c) for c in placed)]
+        self.offers = [p for p in read if p not in self._dismissed and not any(_same(p, c) for c in placed)]
         self._show()
+
+    def _on_offered(self, key: object, found: tuple[Proposal, ...]) -> None:
+        if isinstance(key, _Key):
+            self._read[key] = found
+            self.refresh()
 
     def _show(self) -> None:
         row = self.list.currentRow()
@@ -83,13 +99,13 @@ class Offers(QWidget):
             button.setEnabled(any_)
         if self._glass.drawing is None:
             words = "Open a drawing; what can be read off it is offered here."
-        elif self._glass.paper is None:
+        elif self._key is None or self._key not in self._read:
             words = "The sheet is being read …"
         elif clash:
             words = clash
         elif any_:
             words = f"{len(self.offers)} sizes can be read. Look at each; nothing is taken by itself."
-        elif self._read[2]:
+        elif self._read.get(self._key):
             words = "Everything that could be read is settled."
         else:
             words = "No text can be read off this sheet. Click each size and type it."

@@ -2,34 +2,27 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeGuard
+from typing import Literal, NamedTuple
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ...core.drawing.outline import Taken, layers, on_the_axis, take_outline
-from ...core.drawing.paper import CannotRead, Paper
+from ...core.drawing.outline import Taken, on_the_axis
 from ...core.job import edits
 from ...core.quantity import ExpressionError, evaluate
 from ...core.quantity.expression import Plain
 from ...core.route.model import StepBase
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.revolve import Revolve
-from ...core.sketch.model import Plane, Sketch
+from ...core.sketch.model import Plane
+from ...worker.drawings import FarPaper
 from ..session import Session
 from .panel import Glass
 
-if TYPE_CHECKING:
-    from ...core.drawing.dxf import DxfPaper
-
+_ALL = "all layers"
 _KINDS = {"horizontal": "level", "vertical": "upright", "tangent": "tangent", "equal": "equal radii"}
-
-
-def _is_dxf(paper: Paper | None) -> TypeGuard[DxfPaper]:
-    """Asked of the kind: the reader itself is slow to load."""
-    return paper is not None and paper.kind == "dxf"
 
 
 class _Use(NamedTuple):
@@ -58,6 +51,7 @@ class OutlinePanel(QWidget):
         super().__init__()
         self._session, self._glass = session, glass
         self._found: Taken | None = None
+        self._asked: tuple[FarPaper, str, float] | None = None
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         layout = QVBoxLayout(self)
@@ -94,47 +88,56 @@ class OutlinePanel(QWidget):
         layout.addStretch()
         glass.changed.connect(self.refresh)
         glass.papers.ready.connect(lambda _: self.refresh())
+        glass.papers.outlined.connect(self._on_outlined)
         self.refresh()
 
     def refresh(self) -> None:
         paper = self._glass.paper
         self.layer.clear()
-        if _is_dxf(paper):
-            self.layer.addItems([*layers(paper), "all layers"])
+        if paper is not None and paper.kind == "dxf":
+            self.layer.addItems([*paper.layers, _ALL])
         self.look()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         self.look()
 
     def look(self) -> None:
-        """Read the outline and say what it would become."""
-        paper, self._found = self._glass.paper, None
+        """Ask what the outline would become; it is said when it is read."""
+        paper, self._found, self._asked = self._glass.paper, None, None
+        self.take.setEnabled(False)
         if not self.isVisible():
-            self.take.setEnabled(False)
             return  # looked at when it is shown
-        is_dxf = _is_dxf(paper)
+        is_dxf = paper is not None and paper.kind == "dxf"
         for widget in (self.layer, self.join, self.use, *self.kinds.values()):
             widget.setEnabled(is_dxf)
-        if not _is_dxf(paper):
+        if paper is None or not is_dxf:
             self.state.setText("The outline of a DXF can be taken as a sketch. This sheet is no DXF.")
-        else:
-            try:
-                join = evaluate(self.join.text(), Plain("mm"))
-                if not 0 < join <= 5:
-                    raise CannotRead("Ends are joined over a distance above zero and up to 5 mm.")
-                layer = self.layer.currentText()
-                blank = Sketch(id="new", name=f"Outline {layer}")
-                self._found = take_outline(paper, blank, "" if layer == "all layers" else layer, join)
-            except (CannotRead, ExpressionError) as error:
-                self.state.setText(str(error))
-        if self._found is not None:
-            curves = len(self._found.sketch.curves())
-            self.state.setText(" ".join([f"{curves} lines, arcs and circles.", *self._found.remarks]))
-            counts = self._found.counts()
+            return
+        try:
+            join = evaluate(self.join.text(), Plain("mm"))
+        except ExpressionError as error:
+            self.state.setText(str(error))
+            return
+        if not 0 < join <= 5:
+            self.state.setText("Ends are joined over a distance above zero and up to 5 mm.")
+            return
+        self.state.setText("The outline is being read …")
+        layer = self.layer.currentText()
+        self._asked = (paper, "" if layer == _ALL else layer, join)
+        self._glass.papers.outline(*self._asked, self._asked)
+
+    def _on_outlined(self, key: object, found: Taken | None, words: str) -> None:
+        if key is not self._asked:
+            return  # asked otherwise meanwhile
+        self._found = found
+        if found is not None:
+            words = " ".join([f"{len(found.sketch.curves())} lines, arcs and circles.", *found.remarks])
+            counts = found.counts()
             for kind, box in self.kinds.items():
                 box.setText(f"{_KINDS[kind]} ({counts.get(kind, 0)})")
                 box.setEnabled(bool(counts.get(kind)))
-        self.take.setEnabled(self._found is not None)
+        self.state.setText(words)
+        self.take.setEnabled(found is not None)
 
     def accept(self) -> None:
         """Add the sketch, with the relations that are ticked (marked as assumed), and the step that uses it."""
@@ -145,8 +148,9 @@ class OutlinePanel(QWidget):
         chosen = {kind for kind, box in self.kinds.items() if box.isChecked()}
         made = found.with_relations(chosen)
         made = on_the_axis(made) if use.base == "turning" else made
-        content, id_ = edits.add_sketch(self._session.content, made.name, Plane(use.base))
-        sketch = msgspec.structs.replace(made, id=id_, plane=Plane(use.base))
+        name = f"Outline {self.layer.currentText()}"
+        content, id_ = edits.add_sketch(self._session.content, name, Plane(use.base))
+        sketch = msgspec.structs.replace(made, id=id_, name=name, plane=Plane(use.base))
         content, _ = edits.with_step(edits.set_sketch(content, sketch), use.step, None, sketch=id_, **use.fields)
         self._session.take(content, "outline taken")
         self._session.say("The outline is a sketch now. Size it on the plate with the drawing's callouts.", "good")

@@ -19,15 +19,16 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.callout import NoteError, Place
-from ...core.drawing.paper import Drawing, Paper
+from ...core.drawing.paper import Drawing
 from ...core.drawing.proposals import near
 from ...core.job import edits, reading
 from ...core.units import INCH
+from ...worker.drawings import FarPaper
 from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
 from .canvas import GlassCanvas, Mark, Span
-from .papers import Papers
+from .papers import Papers, Spot
 from .slip import Slip
 
 FILES = "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff *.dxf)"
@@ -46,6 +47,7 @@ class Glass(QWidget):
         self.drawing_id, self.sheet = "", 1
         self.canvas = GlassCanvas(papers, palette)
         self.slip = Slip(session, self.canvas)
+        self._cut: set[tuple[str, Spot]] = set()
         self._place: tuple[float, float] | None = None
         self._span: Span | None = None
         self._build()
@@ -56,6 +58,7 @@ class Glass(QWidget):
         self.slip.taken.connect(self._on_taken)
         papers.added.connect(self._on_added)
         papers.ready.connect(lambda _: self.refresh())
+        papers.cut.connect(self._on_cut)
         papers.refused.connect(lambda words: session.say(words, "bad"))
         session.edited.connect(self.refresh)
         session.switched.connect(self._on_switched)
@@ -152,7 +155,7 @@ class Glass(QWidget):
         return next((d for d in self._session.content.drawings if d.id == self.drawing_id), None)
 
     @property
-    def paper(self) -> Paper | None:
+    def paper(self) -> FarPaper | None:
         drawing = self.drawing
         return self.papers.paper(drawing) if drawing is not None else None
 
@@ -166,7 +169,7 @@ class Glass(QWidget):
         self._session.say(f"Reading {path.name} …")
         self.papers.open_file(path)
 
-    def _on_added(self, name: str, blob: str, paper: Paper) -> None:
+    def _on_added(self, name: str, blob: str, paper: FarPaper) -> None:
         known = next((d for d in self._session.content.drawings if d.blob == blob), None)
         if known is not None:
             self._session.say(f"{name} is already in this job.")
@@ -245,6 +248,28 @@ class Glass(QWidget):
         self.canvas.chosen = self._session.callout
         self.canvas.show_sheet(self.paper, self.sheet, shown.turned if shown else 0)
         self._show_state()
+        self._cut_out()
+
+    def _cut_out(self) -> None:
+        """Balloons that have no cut-out get theirs: it is made off the window's thread, after the edit."""
+        drawing, paper = self.drawing, self.paper
+        if drawing is None or paper is None:
+            return
+        places = (c.place for c in self._session.content.callouts if c.place is not None and not c.place.cutout)
+        spots = {Spot(p.sheet, p.x, p.y, drawing.turned) for p in places if p.drawing == drawing.id}
+        wanted = [s for s in sorted(spots) if (drawing.blob, s) not in self._cut]
+        self._cut.update((drawing.blob, s) for s in wanted)  # asked for once: what fails once would fail again
+        if wanted:
+            self.papers.cut_out(paper, wanted, drawing.blob)
+
+    def _on_cut(self, blob: object, names: dict[Spot, str]) -> None:
+        """It follows from the edit that placed the balloon, and is no edit of its own."""
+        content = self._session.content
+        drawing = next((d for d in content.drawings if d.blob == blob), None)
+        self._cut.difference_update((str(blob), spot) for spot in names)
+        if drawing is not None:
+            cut = {(s.sheet, s.x, s.y): name for s, name in names.items()}
+            self._session.follow(reading.with_cut_outs(content, drawing.id, cut))
 
     def _show_state(self) -> None:
         drawing = self.drawing
@@ -273,7 +298,8 @@ class Glass(QWidget):
         if paper is None:
             return
         self._place, self._span = (x, y), None
-        found = near(paper, self.sheet, x, y, self._session.content.ledger())
+        is_read = paper.has_read(self.sheet)
+        found = near(paper, self.sheet, x, y, self._session.content.ledger()) if is_read else ""
         self.slip.open(self.canvas.to_screen(x, y), "What does it say here?", " ".join(found.split()))
 
     def _on_moved(self, number: int, x: float, y: float) -> None:
@@ -304,10 +330,10 @@ class Glass(QWidget):
         return math.hypot((span.x1 - span.x0) * w, (span.y1 - span.y0) * h)
 
     def place_at(self, x: float, y: float) -> Place:
-        """A place on the shown sheet with its cut-out kept."""
-        drawing, paper = self.drawing, self.paper
-        assert drawing is not None and paper is not None
-        return Place(drawing.id, self.sheet, x, y, self.papers.cut_out(paper, self.sheet, x, y, drawing.turned))
+        """A place on the shown sheet; its cut-out follows."""
+        drawing = self.drawing
+        assert drawing is not None
+        return Place(drawing.id, self.sheet, x, y)
 
     def _on_taken(self, text: str) -> None:
         if self.canvas.tool == "scale" and self._span is not None:

@@ -1,57 +1,73 @@
-"""Open drawings of the session, kept off the window's thread: files are read and sheets rendered by one helper."""
+"""Open drawings of the session: read and rendered in a process of their own, asked by a thread of their own."""
 
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ...core.drawing.cutout import cut_out
-from ...core.drawing.opening import MAX_FILE, open_paper
-from ...core.drawing.paper import CannotRead, Drawing, Paper, Raster
-from ...core.job.files import CannotBeRead, CannotWrite, read_whole
+from ...core.callout import Ledger
+from ...core.drawing.opening import MAX_FILE
+from ...core.drawing.paper import CannotRead, Drawing, Raster
+from ...core.drawing.proposals import Proposal, proposals
+from ...core.job.files import read_whole
 from ...core.refusal import Refusal
+from ...worker.drawings import DrawingReader, FarPaper
 from ..session import Session
 
 log = logging.getLogger(__name__)
 Box = tuple[float, float, float, float]
 
 
+class Spot(NamedTuple):
+    """A place on a sheet, in fractions of it, as the sheet is looked at."""
+
+    sheet: int
+    x: float
+    y: float
+    turned: int
+
+
 class Papers(QObject):
-    """``added`` (name, blob, paper) after a file was read; ``ready`` (blob) after a job's drawing was; ``rendered``."""
+    """``added`` (name, blob, paper) after a file was read; ``ready`` (blob) after a job's drawing was; ``rendered``
+    (key, Raster); ``offered`` (key, proposals); ``cut`` (key, places to names of cut-outs); ``outlined`` (key, outline
+    or None, why not).
+    """
 
     added = pyqtSignal(str, str, object)
     ready = pyqtSignal(str)
     refused = pyqtSignal(str)
     rendered = pyqtSignal(object, object)
+    offered = pyqtSignal(object, object)
+    cut = pyqtSignal(object, object)
+    outlined = pyqtSignal(object, object, str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._papers: dict[str, Paper] = {}
+        self._papers: dict[str, FarPaper] = {}
         self._asked: set[str] = set()
         self._is_shut = False
+        self._reader = DrawingReader()
         self._helper = ThreadPoolExecutor(1, thread_name_prefix="sheets")
 
     def open_file(self, path: Path) -> None:
         """Read a file and keep it as an attachment; the answer comes as a signal."""
-        self._submit(lambda: self._read_file(path))
 
-    def _read_file(self, path: Path) -> None:
-        try:
+        def work() -> None:
             data = read_whole(path, MAX_FILE)
-            paper = open_paper(data, path.name)
+            paper = self._reader.open(data, path.name)
             blob = self._session.store.put(data)
-        except (CannotBeRead, CannotRead, CannotWrite) as error:
-            self.refused.emit(str(error))
-        else:
             self._papers[blob] = paper
             self.added.emit(path.name, blob, paper)
 
-    def paper(self, drawing: Drawing) -> Paper | None:
+        self._submit(work)
+
+    def paper(self, drawing: Drawing) -> FarPaper | None:
         """The open paper of a drawing; None while it is being read (``ready`` follows)."""
         if drawing.blob not in self._papers and drawing.blob not in self._asked:
             self._asked.add(drawing.blob)
@@ -59,14 +75,10 @@ class Papers(QObject):
         return self._papers.get(drawing.blob)
 
     def _read_blob(self, drawing: Drawing) -> None:
-        try:
-            self._papers[drawing.blob] = open_paper(self._session.store.get(drawing.blob), drawing.name)
-        except Refusal as error:
-            self.refused.emit(str(error))
-        else:
-            self.ready.emit(drawing.blob)
+        self._papers[drawing.blob] = self._reader.open(self._session.store.get(drawing.blob), drawing.name)
+        self.ready.emit(drawing.blob)
 
-    def render(self, paper: Paper, sheet: int, box: Box, width: int, key: object) -> None:
+    def render(self, paper: FarPaper, sheet: int, box: Box, width: int, key: object) -> None:
         """Ask for a picture; ``rendered`` brings (key, Raster)."""
 
         def work() -> None:
@@ -75,20 +87,46 @@ class Papers(QObject):
 
         self._submit(work)
 
-    def cut_out(self, paper: Paper, sheet: int, x: float, y: float, turned: int) -> str:
-        """Keep the surroundings of a place as an attachment; its name, or empty when that cannot be."""
-        try:
-            return self._session.store.put(cut_out(paper, sheet, x, y, turned))
-        except (CannotWrite, CannotRead) as error:
-            self._session.say(str(error), "warn")
-            return ""
+    def offer(self, paper: FarPaper, sheet: int, ledger: Ledger, key: object) -> None:
+        """Ask what can be read off a sheet; ``offered`` brings (key, proposals)."""
+
+        def work() -> None:
+            found: tuple[Proposal, ...] = ()
+            try:
+                found = proposals(paper, sheet, ledger)
+            finally:
+                self.offered.emit(key, found)
+
+        self._submit(work)
+
+    def cut_out(self, paper: FarPaper, spots: Sequence[Spot], key: object) -> None:
+        """Ask for the surroundings of places as attachments; ``cut`` brings (key, their names)."""
+
+        def work() -> None:
+            names = {s: self._session.store.put(paper.cut_out(s.sheet, s.x, s.y, s.turned)) for s in spots}
+            self.cut.emit(key, names)
+
+        self._submit(work)
+
+    def outline(self, paper: FarPaper, layer: str, join: float, key: object) -> None:
+        """Ask for the outline of a DXF; ``outlined`` brings (key, it, and why not when there is none)."""
+
+        def work() -> None:
+            try:
+                found, words = paper.outline(layer, join), ""
+            except CannotRead as error:
+                found, words = None, error.message
+            self.outlined.emit(key, found, words)
+
+        self._submit(work)
 
     def _submit(self, work: Callable[[], None]) -> None:
         def guarded() -> None:
             try:
                 work()
             except Refusal as error:
-                self.refused.emit(error.message)
+                if not self._is_shut:
+                    self.refused.emit(error.message)
             except Exception:
                 log.exception("a sheet could not be worked on")
                 self.refused.emit("This sheet cannot be shown. The rest of the job is not touched by it.")
@@ -98,4 +136,6 @@ class Papers(QObject):
 
     def shut(self) -> None:
         self._is_shut = True
-        self._helper.shutdown(wait=True, cancel_futures=True)
+        self._helper.shutdown(wait=False, cancel_futures=True)
+        self._reader.close()
+        self._helper.shutdown(wait=True)

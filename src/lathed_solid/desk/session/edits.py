@@ -69,6 +69,13 @@ class Edits(QObject):
         history = self._jobs.current.history
         history.amend(msgspec.structs.replace(history.state, content=content))
 
+    def follow(self, content: Content) -> None:
+        """Like ``amend`` for what changes no shape: recorded and shown, not built."""
+        if content is not self._jobs.content:
+            self.amend(content)
+            self._jobs.current.record()
+            self.edited.emit()
+
     def undo(self) -> None:
         history = self._jobs.current.history
         words = history.undo_words

@@ -36,7 +36,7 @@ class Session(QObject):
         self.earlier, self.open_earlier = jobs.earlier, jobs.open_earlier
         self.theirs, self.follow_disk = jobs.theirs, jobs.follow_disk
         self.edit, self.make, self.take, self.take_job = edits.edit, edits.make, edits.take, edits.take_job
-        self.undo, self.redo = edits.undo, edits.redo
+        self.undo, self.redo, self.follow = edits.undo, edits.redo, edits.follow
         self.select_callout, self.select_step = selection.select_callout, selection.select_step
         self.preview, self.look_back, self.look_away = builds.preview, builds.look_back, builds.look_away
         self.rebuild, self.build_until = builds.rebuild, builds.build_until
