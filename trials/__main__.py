@@ -9,9 +9,11 @@ from functools import partial
 
 import click
 
-from . import disk, jobs, journals, kernels, notes
+from . import disk, drawings, jobs, journals, kernels, notes, solids
 
-TRIALS = {"disk": disk.run, "kernels": kernels.run, "notes": notes.run, "jobs": jobs.run, "journals": journals.run}
+TRIALS = {
+    each.__name__.rpartition(".")[2]: each.run for each in (disk, drawings, jobs, journals, kernels, notes, solids)
+}
 
 
 def _before(end: float) -> bool:

@@ -444,3 +444,12 @@ def test_a_curve_far_above_the_sheet_does_not_take_for_ever(tmp_path):
     document.saveas(tmp_path / "far.dxf")
     paper = open_paper((tmp_path / "far.dxf").read_bytes(), "far.dxf")
     assert len(paper.lines) == 1, "the line is there, the curve is no part of the sheet"
+
+
+def test_halves_of_characters_in_a_damaged_dxf_are_no_text_that_cannot_be_written():
+    data = (EXAMPLES / "skp-02.dxf").read_bytes().replace(b"OUTLINE", b"OUTL\xf9NE").replace(b"M6", b"M\xd86")
+    paper = open_paper(data, "a.dxf")
+    for text in (*(w.text for w in paper.words(1)), *(n for n, _, _ in paper.dimensions(1)), *layers(paper)):
+        assert text.encode()
+    damaged = next(name for name in layers(paper) if name.startswith("OUTL"))
+    assert take_outline(paper, Sketch(id="k1", name="x"), damaged).sketch.curves()

@@ -8,6 +8,8 @@ import logging
 import os
 import resource
 import sys
+import traceback
+import warnings
 from multiprocessing.connection import Connection
 from typing import TYPE_CHECKING, TypeGuard
 
@@ -94,9 +96,10 @@ class Outlined(msgspec.Struct, tag=True, frozen=True):
 
 
 class Refused(msgspec.Struct, tag=True, frozen=True):
-    """``words`` for the user."""
+    """``words`` for the user, ``trouble`` for the log: a fault of ours."""
 
     words: str
+    trouble: str = ""
 
 
 Request = Open | Render | Read | CutOut | Outline
@@ -120,13 +123,13 @@ def serve(pipe: Connection) -> None:
         except (EOFError, OSError):
             return
         try:
-            answer = _answer(request, papers)
+            answer = encode(_answer(request, papers))
         except Refusal as refusal:
-            answer = Refused(refusal.message)
+            answer = encode(Refused(refusal.message))
         except Exception:
-            logging.getLogger(__name__).exception("a drawing could not be worked on")
-            answer = Refused("This sheet cannot be shown. The rest of the job is not touched by it.")
-        pipe.send_bytes(encode(answer))
+            words = "This sheet cannot be shown. The rest of the job is not touched by it."
+            answer = encode(Refused(words, traceback.format_exc()))
+        pipe.send_bytes(answer)
 
 
 def _answer(request: Request, papers: dict[int, Paper]) -> Answer:
@@ -148,6 +151,8 @@ def _answer(request: Request, papers: dict[int, Paper]) -> Answer:
 
 
 if __name__ == "__main__":
+    logging.disable()  # libraries tell of every number they mend
+    warnings.simplefilter("ignore")
     _, _hard = resource.getrlimit(resource.RLIMIT_AS)
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, _hard))
     serve(Connection(int(sys.argv[1])))

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import contextlib
 import itertools
+import logging
 import os
 import socket
 import subprocess
@@ -35,6 +36,7 @@ from .drawing_process import (
     encode,
 )
 
+log = logging.getLogger(__name__)
 #: A request may take so long, seconds of the clock.
 MOST_SECONDS = 60.0
 Wanted = TypeVar("Wanted", bound=Answer)
@@ -121,6 +123,8 @@ class DrawingReader:
                 "Nothing else is touched. Save the drawing again from where it came, or as another kind."
             ) from error
         if isinstance(answer, Refused):
+            if answer.trouble:
+                log.error("%s could not be worked on: %s", name, answer.trouble)
             raise CannotRead(answer.words)
         assert isinstance(answer, wanted)
         return answer

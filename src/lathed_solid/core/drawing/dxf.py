@@ -20,7 +20,7 @@ from PIL import Image, ImageDraw, ImageFont
 
 from ..units import FOOT, INCH
 from .dxf_dimensions import dimension_notes
-from .paper import CannotRead, Kind, Raster, Word, pixels
+from .paper import CannotRead, Kind, Raster, Word, pixels, whole
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -104,7 +104,9 @@ class DxfPaper:
         return self._size
 
     def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
-        return tuple((note, *self.place(x, y)) for note, x, y in dimension_notes(self.space)) if sheet == 1 else ()
+        return (
+            tuple((whole(note), *self.place(x, y)) for note, x, y in dimension_notes(self.space)) if sheet == 1 else ()
+        )
 
     def natural_scale(self) -> float:
         return _UNITS.get(int(self.document.header.get("$INSUNITS", 0)), 0.0)
@@ -196,7 +198,7 @@ def _texts(entity: DXFEntity) -> Iterator[Text]:
         return
     sound = all(math.isfinite(v) and abs(v) < _REACH for v in (*where, height)) and height > 0
     if words and sound:
-        yield Text(words[:400], where, height, angle)
+        yield Text(whole(words[:400]), where, height, angle)
 
 
 def _write(image: Image.Image, text: Text, at: tuple[float, float], size: float) -> None:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import msgspec
 
 from ..sketch.model import ALONG, Arc, Circle, Entity, Line, Point, Relation, RelationKind, Sketch
-from .paper import CannotRead
+from .paper import CannotRead, whole
 
 if TYPE_CHECKING:
     from ezdxf.entities.arc import Arc as ArcEntity
@@ -61,7 +61,7 @@ class Taken(NamedTuple):
 
 def layers(paper: DxfPaper) -> tuple[str, ...]:
     """Layers that hold outline pieces, the fullest first."""
-    counted = Counter(e.dxf.layer for e in paper.space if e.dxftype() in _READERS)
+    counted = Counter(whole(e.dxf.layer) for e in paper.space if e.dxftype() in _READERS)
     return tuple(name for name, _ in counted.most_common())
 
 
@@ -75,7 +75,7 @@ def take_outline(paper: DxfPaper, sketch: Sketch, layer: str = "", join: float =
     left_out: Counter[str] = Counter()
     for entity in paper.space:
         kind = entity.dxftype()
-        if layer and entity.dxf.layer != layer:
+        if layer and whole(entity.dxf.layer) != layer:
             continue
         if kind in _READERS:
             found = list(_READERS[kind](entity, scale))

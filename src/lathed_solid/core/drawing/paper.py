@@ -81,6 +81,11 @@ class Paper(Protocol):
         """mm of the part per sheet unit when the file itself says so, else 0."""
 
 
+def whole(text: str) -> str:
+    """Text without the halves of characters that a damaged file may hold, and that cannot be written."""
+    return text.encode("utf-8", "replace").decode()
+
+
 def pixels(paper: Paper, sheet: int, box: tuple[float, float, float, float], width: int) -> tuple[int, int]:
     """Pixel size of a rendering, its proportions kept, within MAX_PIXELS."""
     w, h = paper.size(sheet)

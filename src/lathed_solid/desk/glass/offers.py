@@ -17,7 +17,7 @@ from .panel import Glass
 
 
 class _Key(NamedTuple):
-    """What was read. By content: drawings of different jobs may have the same id. By unit: it decides what is a note."""
+    """By content: drawings of different jobs may have the same id. By unit: it decides what reads as a note."""
 
     blob: str
     sheet: int
