@@ -5,7 +5,7 @@ import time
 
 import msgspec
 import pytest
-from trials import disk, drawings, jobs, journals, kernels, notes, solids
+from trials import disk, drawings, jobs, journals, kernels, monkeys, notes, solids
 
 from lathed_solid.core.job import storage
 from lathed_solid.core.job.model import Content, Job
@@ -27,6 +27,16 @@ def test_a_short_trial_finds_nothing(trial, seconds):
     end = time.monotonic() + seconds
     found = trial.run(random.Random(20261128), lambda: time.monotonic() < end)
     assert found.count > 3
+    assert found.faults == {}
+
+
+@pytest.mark.faults
+def test_monkeys_break_nothing(qapp, monkeypatch, tmp_path):
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path))  # given back after the trial has set its own
+    end = time.monotonic() + 15
+    found = monkeys.run(random.Random(20261128), lambda: time.monotonic() < end)
+    assert found.count > 10
     assert found.faults == {}
 
 

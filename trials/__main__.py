@@ -9,11 +9,10 @@ from functools import partial
 
 import click
 
-from . import disk, drawings, jobs, journals, kernels, notes, solids
+from . import disk, drawings, jobs, journals, kernels, monkeys, notes, solids
 
-TRIALS = {
-    each.__name__.rpartition(".")[2]: each.run for each in (disk, drawings, jobs, journals, kernels, notes, solids)
-}
+_ROOMS = (disk, drawings, jobs, journals, kernels, monkeys, notes, solids)
+TRIALS = {each.__name__.rpartition(".")[2]: each.run for each in _ROOMS}
 
 
 def _before(end: float) -> bool:
@@ -33,6 +32,8 @@ def main(name: str | None, hours: float, seed: int) -> None:
         click.echo(f"{each}: {found.count} cases, {len(found.faults)} kinds of fault")
         for what, case in found.faults.items():
             click.echo(f"  {what}: {case}")
+        for slot, took in sorted(found.stalls.items(), key=lambda one: -one[1]):
+            click.echo(f"  {1000 * took:.0f} ms: {slot}")
         bad = bad or bool(found.faults)
     sys.exit(bad)
 

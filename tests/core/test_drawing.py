@@ -453,3 +453,14 @@ def test_halves_of_characters_in_a_damaged_dxf_are_no_text_that_cannot_be_writte
         assert text.encode()
     damaged = next(name for name in layers(paper) if name.startswith("OUTL"))
     assert take_outline(paper, Sketch(id="k1", name="x"), damaged).sketch.curves()
+
+
+def test_lines_with_numbers_that_are_none_are_left_out_of_an_outline():
+    document = ezdxf.new()
+    document.modelspace().add_lwpolyline([(0, 0), (10, 0), (10, 5)], close=True)
+    document.modelspace().add_line((float("nan"), 0), (3, 4))
+    document.modelspace().add_line((0, 0), (1e300, 4))
+    out = io.StringIO()
+    document.write(out)
+    paper = open_paper(out.getvalue().encode(), "a.dxf")
+    assert len(take_outline(paper, Sketch(id="k1", name="x")).sketch.curves()) == 3

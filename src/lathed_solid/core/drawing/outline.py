@@ -33,6 +33,10 @@ MAX_PIECES = 2_000
 ANGLE, SIZE = 2e-4, 1e-5
 
 
+#: Nothing of a part lies farther from zero, mm.
+_REACH = 1e7
+
+
 class Piece(NamedTuple):
     """A line, or an arc counter-clockwise from ``a`` to ``b`` about ``center``; a circle has ``a`` equal to ``b``."""
 
@@ -78,7 +82,7 @@ def take_outline(paper: DxfPaper, sketch: Sketch, layer: str = "", join: float =
         if layer and whole(entity.dxf.layer) != layer:
             continue
         if kind in _READERS:
-            found = list(_READERS[kind](entity, scale))
+            found = [p for p in _READERS[kind](entity, scale) if _is_sound(p)]
             if kind == "ELLIPSE":
                 remarks.append(f"An ellipse was taken as {len(found)} arcs, within {ELLIPSE:g} mm.")
             pieces += found
@@ -171,6 +175,12 @@ def _circle_through(a: XY, b: XY, c: XY) -> tuple[XY, float]:
 _READERS: dict[str, Callable[..., Iterator[Piece]]] = {
     "LINE": _line, "ARC": _arc, "CIRCLE": _circle, "LWPOLYLINE": _polyline, "POLYLINE": _polyline, "ELLIPSE": _ellipse,
 }  # fmt: skip
+
+
+def _is_sound(piece: Piece) -> bool:
+    """A damaged file may state numbers that are none, or lines no part can have."""
+    numbers = (*piece.a, *piece.b, *(piece.center or ()), piece.radius)
+    return all(math.isfinite(v) and abs(v) < _REACH for v in numbers)
 
 
 # --- putting it together
