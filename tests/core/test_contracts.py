@@ -16,7 +16,7 @@ from lathed_solid.core.formulas import formula_fields, structs_in
 from lathed_solid.core.issue.formats import FORMATS, format_of, issue
 from lathed_solid.core.job import walk
 from lathed_solid.core.job.files import CannotWrite
-from lathed_solid.core.job.model import Content, Job
+from lathed_solid.core.job.model import Cell, Content, FamilyTable, Job, Member
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.prove.measure import _READERS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
@@ -98,9 +98,13 @@ def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
         stations=(marked(Station, numbers, id="a"),),
     )
     note = Callout(number=1, note=f"#{next(numbers)}")
+    member = Member(name="#998", cells=(marked(Cell, numbers, number=1),))
     every = set(range(1, next(numbers)))
     content = Content(
-        callouts=(note,), sketches=(sketch,), routes=(msgspec.structs.replace(Content().routes[0], steps=steps),)
+        callouts=(note,),
+        sketches=(sketch,),
+        routes=(msgspec.structs.replace(Content().routes[0], steps=steps),),
+        family=FamilyTable(columns=(1,), members=(member,)),
     )
     found = [text for _, text in walk.formulas(content)]
     assert {int(text[1:]) for text in found} == every and len(found) == len(every)
@@ -111,7 +115,7 @@ def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
 
 
 def test_no_struct_of_a_job_holds_formulas_that_the_walk_does_not_reach():
-    known = {Callout, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
+    known = {Callout, Cell, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
     seen, todo = set(), [Content]
     while todo:
         struct = todo.pop()

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QApplication,
     QSplitter,
     QStackedWidget,
+    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -18,6 +19,7 @@ from ..core.job.model import Job
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
+from .family.panel import FamilyPanel
 from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picking
@@ -27,7 +29,7 @@ from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
 from .stages.prove import ProofFigures, ProofTable
-from .stages.read import ReadLower, ReadSide
+from .stages.read import ReadLower, ReadSide, without_line
 from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
@@ -113,6 +115,12 @@ class Rooms(FileWindow):
         self.route = RoutePanel(s, self.picking, p)
         self.proof_table = ProofTable(s, p)
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
+        self.family = FamilyPanel(s, p)
+        self.proof_lower = QTabWidget()
+        self.proof_lower.setDocumentMode(True)
+        without_line(self.proof_lower)
+        self.proof_lower.addTab(self.proof_table, "Proof")
+        self.proof_lower.addTab(self.family, "Family")
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)
         self.capture = Capture(s)
@@ -125,7 +133,7 @@ class Rooms(FileWindow):
         for low, right in (
             (self.read_lower, self.read_side),
             (self.plate, self.route),
-            (self.proof_table, self.proof_figures),
+            (self.proof_lower, self.proof_figures),
         ):
             self.lower_stack.addWidget(low)
             self.right_stack.addWidget(right)
@@ -161,7 +169,8 @@ class Rooms(FileWindow):
         assert isinstance(app, QApplication)
         app.setStyleSheet(style_sheet(palette))
         for panel in (
-            self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_table, self.glass, self.read_lower,
+            self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_table, self.family, self.glass,
+            self.read_lower,
         ):  # fmt: skip
             panel.dress(palette)
         if self.is_furnished:

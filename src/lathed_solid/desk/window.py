@@ -165,5 +165,6 @@ class Window(Rooms):
         """Let go of the view's driver, the instrument and the sheets."""
         self.capture.shut()
         self.papers.shut()
+        self.family.shut()
         if self.is_furnished:
             self.part.shut()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import queue
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from ..core.issue.formats import Format
@@ -13,7 +13,7 @@ from ..core.job.files import CannotBeRead, read_whole, write_atomic
 from ..core.job.model import Content
 from ..core.refusal import Refusal
 from .lane import Lane
-from .protocol import Build, BuiltPart, Export, Exported, Failed, Fallen, Proved, Reply
+from .protocol import Build, BuiltPart, Dropped, Export, Exported, Failed, Fallen, Proved, Reply
 
 #: Where the figures of a family stand in its folder.
 TABLE = "family.csv"
@@ -27,11 +27,15 @@ class Family:
         self,
         content: Content,
         variants: tuple[Variant, ...],
-        folder: Path,
+        folder: Path | None,
         form: Format | None,
         attachments: str,
         told: Callable[[Line, bool], None],
+        done: Mapping[str, Line] | None = None,
     ) -> None:
+        """``done`` are lines that need not be worked out again, by their keys; else those of an earlier run in the
+        ``folder``. Without a folder nothing is written, and there is no ``form``.
+        """
         self._content, self._variants, self._folder, self._form = content, variants, folder, form
         self._attachments, self._told = attachments, told
         self._replies: queue.Queue[Reply] = queue.Queue()
@@ -39,6 +43,7 @@ class Family:
         self._asked: dict[int, tuple[Variant, Content, bool]] = {}
         self._failed: dict[int, str] = {}
         self._ticket = 0
+        self._known, self._is_cancelled = done, False
 
     def run(self, kernels: int = 0) -> tuple[Line, ...]:
         """All lines, in the order of the table. What an earlier run has done of the same part is not done again.
@@ -50,19 +55,26 @@ class Family:
         try:
             for variant in self._variants:
                 self._ask(lane, variant, done)
-            while self._asked:
+            while self._asked and not self._is_cancelled:
                 self._take(lane, self._replies.get())
         finally:
             lane.close()
         return self._in_order()
 
-    def _before(self) -> dict[str, Line]:
+    def cancel(self) -> None:
+        """Let it go, from any thread; what is done stays."""
+        self._is_cancelled = True
+        self._replies.put(Dropped(0))
+
+    def _before(self) -> Mapping[str, Line]:
+        if self._known is not None or self._folder is None:
+            return self._known or {}
         try:
             return from_csv(read_whole(self._folder / TABLE, _MOST_BYTES).decode("utf-8", "replace"))
         except CannotBeRead:
             return {}
 
-    def _ask(self, lane: Lane, variant: Variant, done: dict[str, Line]) -> None:
+    def _ask(self, lane: Lane, variant: Variant, done: Mapping[str, Line]) -> None:
         try:
             content = member(self._content, variant)
         except Refusal as error:
@@ -80,7 +92,7 @@ class Family:
         lane.ask(Build(self._ticket, content, attachments=self._attachments, want=frozenset(("proof",))))
 
     def _file(self, variant: Variant) -> Path:
-        assert self._form is not None
+        assert self._form is not None and self._folder is not None
         return self._folder / f"{variant.name}{self._form.endings[0]}"
 
     def _take(self, lane: Lane, reply: Reply) -> None:
@@ -119,7 +131,7 @@ class Family:
     def _say(self, line: Line, there: bool = False) -> None:
         """A line is on disk as soon as it is there, so that a run that is broken off can be gone on with."""
         self._lines[line.name] = line
-        if not there:
+        if not there and self._folder is not None:
             write_atomic(self._folder / TABLE, to_csv(self._in_order()).encode())
         self._told(line, there)
 

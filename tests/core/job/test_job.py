@@ -366,7 +366,7 @@ def test_numbers_are_given_once():
 
 
 def test_every_field_of_a_damaged_job_is_read_or_told():
-    assert set(storage.PARTS) | set(storage.NUMBERS) | {"header", "routes"} == set(Content.__struct_fields__)
+    assert set(storage.PARTS) | set(storage.NUMBERS) | {"header", "routes", "family"} == set(Content.__struct_fields__)
     plain = msgspec.json.decode(storage.to_json(noted("22")))
     plain["content"]["bodies"] = [{"id": "s1", "name": 7}]
     plain["content"]["route"] = "A"

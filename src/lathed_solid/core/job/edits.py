@@ -16,7 +16,7 @@ from ..refusal import Refusal
 from ..route.model import StepBase
 from ..route.registry import Step, kind_of
 from ..sketch.model import Plane, Sketch
-from . import walk
+from . import members, walk
 from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
 
 #: More decimals than these are no figures any more.
@@ -108,6 +108,7 @@ def delete_callout(content: Content, number: int, anyway: bool = False) -> Conte
         bindings=tuple(b for b in content.bindings if b.number != number),
         chains=tuple(c for c in content.chains if number != c.overall and number not in c.parts),
         logbook=tuple(msgspec.structs.replace(e, callout=None) if e.callout == number else e for e in content.logbook),
+        family=members.without(content.family, number),
     )
 
 
@@ -126,6 +127,7 @@ def renumber_callouts(content: Content) -> Content:
         chains=chains,
         logbook=logbook,
         bindings=bindings,
+        family=members.renumbered(content.family, numbers),
         next_callout=len(callouts) + 1,
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import hashlib
 import io
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Literal, NamedTuple
 
 import msgspec
@@ -13,15 +13,16 @@ import msgspec
 from ..callout import NoteError
 from ..cells import meant, plain
 from ..names import lone_ref
-from ..prove.proof import Proof
+from ..prove.proof import Mark, Proof
 from ..quantity import ExpressionError
 from ..refusal import Refusal
 from . import edits
-from .model import Content, NotThere
+from .model import Cell, Content, FamilyTable, Member, NotThere
 from .settle import settle
 
 #: A family of more members is a table made by mistake.
 MOST = 10_000
+_WORST: tuple[Mark, ...] = ("out", "open", "near", "in")
 State = Literal["proved", "open", "out", "failed"]
 
 
@@ -30,7 +31,7 @@ class CannotTell(Refusal):
 
 
 class Variant(NamedTuple):
-    """A row: its name, its place in the table (from 2, as a spreadsheet counts), and what it says of callouts."""
+    """A row: its name, its place in the table (in a file from 2, as a spreadsheet counts), what it says of callouts."""
 
     name: str
     row: int
@@ -53,13 +54,18 @@ class Line(msgspec.Struct, frozen=True):
     out: int = 0
     open: int = 0
     words: str = ""
+    #: The worst mark of each callout, by number, and its words; known only where it was just proved.
+    marks: dict[int, tuple[Mark, str]] = {}
 
 
 def read_table(text: str) -> tuple[Variant, ...]:
     """Variants of a CSV: a column ``name``, and one for each callout that differs, headed ``#3``. An empty cell leaves
     the callout as it is. Raises CannotTell naming the row.
     """
-    rows = list(csv.reader(io.StringIO(text)))
+    try:
+        rows = list(csv.reader(io.StringIO(text)))
+    except csv.Error:
+        raise CannotTell("This is no table. Write it as a CSV: name,#3,#7, and a row for each member.") from None
     if not rows or not rows[0] or rows[0][0].strip().lower() != "name":
         raise CannotTell("The first row must begin with “name”, and go on with the callouts that differ: name,#3,#7.")
     numbers = [_numbered(cell) for cell in rows[0][1:]]
@@ -71,7 +77,7 @@ def read_table(text: str) -> tuple[Variant, ...]:
         if not any(cells):
             continue
         name = cells[0]
-        if not name or set(name) & set("/\\\0") or name.startswith("."):
+        if not _is_name(name):
             raise CannotTell(f"Row {at}: “{name}” is no name. It becomes the name of a file.")
         if name in found:
             raise CannotTell(f"Row {at}: the name {name} stands in row {found[name].row} already.")
@@ -80,6 +86,58 @@ def read_table(text: str) -> tuple[Variant, ...]:
     if not found:
         raise CannotTell("The table has no rows below its head.")
     return tuple(found.values())
+
+
+def variants_of(table: FamilyTable) -> tuple[Variant, ...]:
+    """The members of the job's own table."""
+    return tuple(
+        Variant(m.name, at, {c.number: c.text for c in m.cells if c.text}) for at, m in enumerate(table.members, 1)
+    )
+
+
+def table_of(variants: tuple[Variant, ...], content: Content) -> FamilyTable:
+    """What a file said, as the job's own table. Raises CannotTell for callouts that are not in the job."""
+    columns = tuple(dict.fromkeys(n for v in variants for n in v.cells))
+    for number in columns:
+        if not any(c.number == number for c in content.callouts):
+            raise CannotTell(f"There is no callout #{number} in this job. Head each column with one that is.")
+    rows = (Member(name=v.name, cells=tuple(Cell(n, text) for n, text in v.cells.items())) for v in variants)
+    return FamilyTable(columns=columns, members=tuple(rows))
+
+
+def table_csv(table: FamilyTable) -> str:
+    """The table as ``read_table`` reads it."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["name", *(f"#{n}" for n in table.columns)])
+    for member in table.members:
+        writer.writerow([plain(member.name), *(plain(member.text(n)) for n in table.columns)])
+    return out.getvalue()
+
+
+def check_name(name: str, others: Iterable[str]) -> str:
+    """A member's name. Raises CannotTell when it cannot be the name of a file, or another has it."""
+    name = name.strip()
+    if not _is_name(name):
+        raise CannotTell(f"“{name}” is no name. It becomes the name of a file.")
+    if name in others:
+        raise CannotTell(f"There is a member called {name} already.")
+    return name
+
+
+def check_cell(content: Content, number: int, text: str) -> str:
+    """What may stand in a cell: a size or a note, or nothing. Raises CannotTell."""
+    text = text.strip()
+    if text:
+        try:
+            edits.edit_callout(content, number, _noted(content, number, text))
+        except (NoteError, NotThere) as error:
+            raise CannotTell(f"#{number}: {error.message}") from None
+    return text
+
+
+def _is_name(name: str) -> bool:
+    return bool(name) and not set(name) & set("/\\\0") and not name.startswith(".") and len(name) <= 100
 
 
 def _numbered(cell: str) -> int:
@@ -105,7 +163,8 @@ def member(content: Content, variant: Variant) -> Content:
         raise CannotTell(f"Row {variant.row}: the sketch “{made.sketch(sketch).name}” cannot follow. {problem}")
     header = msgspec.structs.replace(content.header, number=f"{content.header.number}-{variant.name}".strip("-"))
     stated = msgspec.structs.replace(header.stated, volume=None, mass=None)  # they are of the one part drawn
-    return msgspec.structs.replace(settled.content, header=msgspec.structs.replace(header, stated=stated))
+    header = msgspec.structs.replace(header, stated=stated)
+    return msgspec.structs.replace(settled.content, header=header, family=FamilyTable())
 
 
 def _noted(content: Content, number: int, cell: str) -> str:
@@ -156,7 +215,17 @@ def judged(name: str, key: str, proof: Proof | None, failed: str) -> Line:
         marks.count("out"),
         marks.count("open"),
         "" if worst == "in" else first,
+        _marks(proof),
     )
+
+
+def _marks(proof: Proof) -> dict[int, tuple[Mark, str]]:
+    found: dict[int, tuple[Mark, str]] = {}
+    for line in proof.lines:
+        old = found.get(line.number)
+        if old is None or _WORST.index(line.mark) < _WORST.index(old[0]):
+            found[line.number] = (line.mark, line.message)
+    return found
 
 
 COLUMNS = ("name", "state", "volume mm3", "mass g", "in", "near", "out", "open", "remark", "key")

@@ -95,8 +95,9 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     2: dict,
     3: dict,  # format 4: bodies, planes on faces, many kinds of step
     4: _five,
-    6: dict,  # format 7: what was set aside
     5: dict,  # format 6: drills along an axis and from edges, straight grooves, moved bodies, lines lent by sketches
+    6: dict,  # format 7: what was set aside
+    7: dict,  # format 8: part families
 }
 
 

@@ -10,6 +10,7 @@ import msgspec
 from ..caliper.logbook import LogEntry
 from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
+from ..formulas import Formula
 from ..prove.binding import Binding
 from ..quantity import Style
 from ..refusal import Refusal
@@ -25,7 +26,8 @@ from ..standards.materials import Material, all_materials
 #: 4: bodies and how they look, sketches on faces, the wider list of steps.
 #: 5: the numbers to be given out next.
 #: 7: what of a damaged file was set aside.
-FORMAT = 7
+#: 8: the table of a part family.
+FORMAT = 8
 
 
 class NotThere(Refusal):
@@ -103,6 +105,30 @@ class Chain(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     parts: tuple[int, ...]
 
 
+class Cell(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a member of a family has in the place of a callout: a bare size, or a whole note."""
+
+    number: int
+    text: Formula
+
+
+class Member(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """One member of a part family; where it has no cell it is as the part is drawn."""
+
+    name: str
+    cells: tuple[Cell, ...] = ()
+
+    def text(self, number: int) -> str:
+        return next((c.text for c in self.cells if c.number == number), "")
+
+
+class FamilyTable(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The callouts that differ, by number, and the members."""
+
+    columns: tuple[int, ...] = ()
+    members: tuple[Member, ...] = ()
+
+
 class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """Something of a damaged file that could not be used: what it was, and its text (JSON) as it stood."""
 
@@ -127,6 +153,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     chains: tuple[Chain, ...] = ()
     logbook: tuple[LogEntry, ...] = ()
     bodies: tuple[BodyLook, ...] = ()
+    family: FamilyTable = FamilyTable()
     next_callout: int = 1
     next_step: int = 1
     aside: tuple[Aside, ...] = ()

@@ -14,6 +14,7 @@ from ..route.registry import Step, kind_of
 from ..sketch.model import Sketch
 from ..sketch.solver.soundness import sound as sound_sketch
 from ..standards.materials import all_materials
+from . import members
 from .edits import MOST_DECIMALS
 from .model import Aside, Content, Header, Job, Revision, Route, StatedFigures
 
@@ -98,6 +99,7 @@ def _content(content: Content, found: _Pass) -> Content:
             e if e.callout is None or e.callout in numbers else msgspec.structs.replace(e, callout=None)
             for e in logbook
         ),
+        "family": members.sound(content.family, numbers, found.set_aside),
         "bodies": found.once(content.bodies, lambda b: b.id, "body’s look"),
         "next_callout": _next(content.next_callout, max(numbers, default=0)),
         "next_step": _next(content.next_step, max(map(_number, steps), default=0)),

@@ -26,7 +26,7 @@ from .attachments import NoAttachment, Store
 from .earlier import keep_earlier
 from .files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from .migrate import NoJob, TooNew, migrated
-from .model import Aside, BodyLook, Chain, Content, Header, Job, Revision, Route
+from .model import Aside, BodyLook, Chain, Content, FamilyTable, Header, Job, Revision, Route
 from .sound import mended
 
 MEMBER = "job.json"
@@ -293,7 +293,7 @@ def _closed(text: bytes) -> Any:
 
 
 #: How each field of a damaged job is read: its struct and what it is called. Every field of Content is in one of these
-#: two, or is the title block or the routes (a test holds it).
+#: two, or is the title block, the family or the routes (a test holds it).
 PARTS: dict[str, tuple[Any, str]] = {
     "callouts": (Callout, "callout"),
     "sketches": (Sketch, "sketch"),
@@ -324,7 +324,8 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
         routes.append(Route(name=str(name) or f"Route {number + 1}", steps=steps))
     if not routes:
         lost.append("the route")
-    fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),)}
+    family = _one(given.get("family", {}), FamilyTable, "the table of the family", lost) or FamilyTable()
+    fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),), "family": family}
     for field in Content.__struct_fields__:
         if field in PARTS:
             kind, words = PARTS[field]

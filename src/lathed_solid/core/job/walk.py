@@ -17,17 +17,20 @@ from .model import Content
 
 
 class Place(NamedTuple):
-    """Where a formula stands: the route's name and the step, or the sketch, or the callout."""
+    """Where a formula stands: the route's name and the step, or the sketch, the callout or the family's member."""
 
     route: str = ""
     step: Step | None = None
     at: int = 0
     sketch: Sketch | None = None
     callout: int = 0
+    member: str = ""
 
     def words(self, content: Content) -> str:
         if self.callout:
             return f"callout {self.callout}"
+        if self.member:
+            return f"member “{self.member}” of the family"
         if self.sketch is not None:
             return f"sketch “{self.sketch.name}”"
         assert self.step is not None
@@ -47,6 +50,9 @@ def formulas(content: Content) -> Iterator[tuple[Place, str]]:
     for sketch in content.sketches:
         for text in formulas_in(sketch):
             yield Place(sketch=sketch), text
+    for member in content.family.members:
+        for text in formulas_in(member):
+            yield Place(member=member.name), text
 
 
 def where_used(content: Content, number: int) -> list[str]:

@@ -23,7 +23,7 @@ class ReadLower(QTabWidget):
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
         super().__init__()
         self.setDocumentMode(True)
-        _without_line(self)
+        without_line(self)
         self.title_block = TitleBlock(session)
         self.calipers = CaliperPanel(session, capture, palette)
         self.convert = ConvertPanel(session, palette)
@@ -53,7 +53,7 @@ class ReadSide(QTabWidget):
     def __init__(self, session: Session, glass: Glass) -> None:
         super().__init__()
         self.setDocumentMode(True)
-        _without_line(self)
+        without_line(self)
         self.crib = Crib(session)
         self.offers, self.outline = Offers(session, glass), OutlinePanel(session, glass)
         self.addTab(_scrolled(self.crib), "Notation")
@@ -62,7 +62,7 @@ class ReadSide(QTabWidget):
         glass.opened.connect(lambda: self.setCurrentWidget(self.offers))
 
 
-def _without_line(tabs: QTabWidget) -> None:
+def without_line(tabs: QTabWidget) -> None:
     """The bar's own base line does not follow the palette."""
     bar = tabs.tabBar()
     assert bar is not None
