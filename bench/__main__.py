@@ -5,12 +5,13 @@ from __future__ import annotations
 import json
 import sys
 
-from . import features, nominal, plate, rebuild, sketch, stability, start, view
+from . import family, features, nominal, plate, rebuild, sketch, stability, start, view
 from .row import Row
 
 BENCHES = {
     "rebuild": rebuild.run,
     "features": features.run,
+    "family": family.run,
     "solver": sketch.run,
     "plate": plate.run,
     "start": start.run,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 import time
 from pathlib import Path
@@ -174,14 +175,16 @@ def routes(file: Path) -> None:
 @click.option("-o", "--output", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder.")
 @click.option("--write", "form", type=click.Choice(["step", "stl", "csv"]), default=None, help="A file a variant too.")
 @click.option("--jobs", type=click.IntRange(1, 64), default=None, help="How many at a time; one a processor if unset.")
-def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | None) -> None:
+@click.option("--cluster", default=None, help="Address of a running dask scheduler, or “local” for one of its own.")
+def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | None, cluster: str | None) -> None:
     """Build and prove every variant of FILE in a table. What an earlier run has done is not done again.
 
     Exit code 1 when a variant is out of limits or cannot be made.
     """
     from .worker.zygote import warm_up
 
-    warm_up()  # before any thread
+    if cluster is None:
+        warm_up()  # before any thread
     from .core.issue.formats import FORMATS
     from .core.job.family import Line, read_table
     from .core.job.files import read_whole
@@ -207,7 +210,12 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
         variants = read_table(read_whole(table, MAX_JSON).decode("utf-8-sig", "replace"))
         output.mkdir(parents=True, exist_ok=True)
         made = Family(content, variants, output, FORMATS[form] if form else None, str(store.folder), told)
-        lines = made.run(jobs or 0)
+        if cluster is None:
+            lines = made.run(jobs or 0)
+        else:
+            from .worker.cluster import run_on
+
+            lines = run_on(made, cluster, jobs or max(1, os.cpu_count() or 1))
     except Refusal as error:
         raise Refused(error.said_in(content.header.units)) from None
     except OSError as error:
