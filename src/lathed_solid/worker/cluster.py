@@ -106,9 +106,8 @@ def _client(address: str, workers: int) -> Iterator[Client]:
                 )
             client = stack.enter_context(Client(where))
         except (OSError, ValueError) as error:
-            raise NoCluster(
-                f"The cluster at {address} cannot be reached: {error}. Is its scheduler running?"
-            ) from error
+            words = f"The cluster at {address} cannot be reached: {error}. Is its scheduler running?"
+            raise NoCluster(words) from error
         yield client
 
 
