@@ -106,7 +106,9 @@ def sync_folder(folder: Path) -> None:
 
 def private_folder(folder: Path) -> None:
     """Make a folder that only its owner may look into. Raises OSError."""
-    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    if not folder.is_dir():
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        sync_folder(folder.parent)
     if folder.stat().st_uid == os.getuid():
         folder.chmod(0o700)
 

@@ -70,6 +70,7 @@ class Journal:
 
     def _append(self, line: bytes) -> None:
         """Add a line; one that could not be written whole is taken off again, so that the next stands by itself."""
+        is_new = not self._path.exists()
         handle = os.open(self._path, os.O_WRONLY | os.O_CREAT | os.O_APPEND | os.O_NOFOLLOW, 0o600)
         with os.fdopen(handle, "ab") as stream:
             before = stream.tell()
@@ -80,6 +81,8 @@ class Journal:
             except OSError:
                 os.ftruncate(stream.fileno(), before)
                 raise
+        if is_new:
+            sync_folder(self._path.parent)
 
     def _compact(self, line: bytes) -> None:
         """The last state in a new file, put in place of the old one when it has been read back."""
