@@ -70,7 +70,7 @@ def _carried_out(part: Content, files: dict[str, bytes], form: str, name: str, k
         if trouble is not None:
             step = part.step(trouble.id)
             failed = f"step “{step.name or step.id}”: {trouble.message}"
-        line, data = judged(name, key, made.proof, failed), b""
+        line, data = judged(name, key, made.proof, failed, part.header.style), b""
         if form and line.state != "failed":
             path = Path(folder) / f"{name}{FORMATS[form].endings[0]}"
             issue(part, path, FORMATS[form], store=store)

@@ -120,7 +120,8 @@ class Family:
                 step = content.step(trouble.id)
                 self._failed[reply.ticket] = f"step “{step.name or step.id}”: {trouble.message}"
         elif isinstance(reply, Proved):
-            line = judged(variant.name, key_of(content), reply.proof, self._failed.pop(reply.ticket, ""))
+            failed = self._failed.pop(reply.ticket, "")
+            line = judged(variant.name, key_of(content), reply.proof, failed, content.header.style)
             if self.form is None or line.state == "failed":
                 self._end(reply.ticket, line)
             else:

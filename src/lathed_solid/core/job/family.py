@@ -13,8 +13,9 @@ import msgspec
 from ..callout import NoteError
 from ..cells import meant, plain
 from ..names import lone_ref
-from ..prove.proof import Mark, Proof
-from ..quantity import ExpressionError
+from ..prove.proof import Mark, Proof, ProofLine
+from ..prove.tabular import in_style, row_of
+from ..quantity import ExpressionError, Style
 from ..refusal import Refusal
 from . import edits
 from .model import Cell, Content, FamilyTable, Member, NotThere
@@ -197,13 +198,13 @@ def key_of(content: Content) -> str:
     return hashlib.sha256(msgspec.json.encode(content)).hexdigest()[:16]
 
 
-def judged(name: str, key: str, proof: Proof | None, failed: str) -> Line:
+def judged(name: str, key: str, proof: Proof | None, failed: str, style: Style) -> Line:
     """What is said of a variant that was built; ``failed`` are the words of a step that was not."""
     if proof is None or failed:
         return Line(name, "failed", key, words=failed or "There is no solid.")
     marks = [line.mark for line in proof.lines]
     worst = next((m for m in ("out", "open") if m in marks), "in")
-    first = next((f"#{line.number} {line.note}: {line.message}" for line in proof.lines if line.mark == worst), "")
+    first = next((_told(line, style) for line in proof.lines if line.mark == worst), "")
     return Line(
         name,
         "out" if worst == "out" else "open" if worst == "open" else "proved",
@@ -217,6 +218,13 @@ def judged(name: str, key: str, proof: Proof | None, failed: str) -> Line:
         "" if worst == "in" else first,
         _marks(proof),
     )
+
+
+def _told(line: ProofLine, style: Style) -> str:
+    """What is wrong with a line: its figure and its limits, and what the proof remarks."""
+    row = row_of(line, in_style(style))
+    figures = f"{row.what} {row.measured}, limits {row.limits or row.nominal}. " if row.measured else ""
+    return f"#{row.number} {row.note}: {figures}{row.remark}".strip()
 
 
 def _marks(proof: Proof) -> dict[int, tuple[Mark, str]]:
