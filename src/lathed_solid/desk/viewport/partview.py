@@ -125,7 +125,7 @@ class PartView(QWidget):
             self._part, self._fitted = None, False
             return
         self._part = part
-        self.scene.show(part.shape, part.names, _colored(looks, color), self._palette)
+        self.scene.show(part.shape, part.names, part.surfaces, _colored(looks, color), self._palette)
         self.scene.datums.measure(part.datums)
         self.scene.threads(part.marks, part.surfaces)
         self.triad.show(part.surfaces)

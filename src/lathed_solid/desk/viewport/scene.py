@@ -84,10 +84,20 @@ class Scene:
         self.datums.forget()
         self._extra.clear()
 
-    def show(self, data: bytes, names: Sequence[Sequence[str]], coats: Sequence[Coat], palette: Palette) -> None:
-        """Show a meshed part. ``names[i]`` are the names of face i + 1, ``coats`` belong to its bodies in order."""
+    def show(
+        self,
+        data: bytes,
+        names: Sequence[Sequence[str]],
+        surfaces: Sequence[FaceFigure],
+        coats: Sequence[Coat],
+        palette: Palette,
+    ) -> None:
+        """Show a meshed part. ``names[i]`` are the names of face i + 1, ``surfaces[i]`` is it as measured; ``coats``
+        belong to its bodies in order.
+        """
         shape = from_bytes(data)
         body = NamedBody(shape, ())
+        body.measured = tuple(surfaces)  # measured once, where it was built
         body.names = {i: set(n) for i, n in enumerate(names, 1) if n}
         self.body, self._coats = body, list(coats)
         for key in list(self._extra):

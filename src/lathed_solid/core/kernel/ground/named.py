@@ -209,7 +209,9 @@ class NamedBody:
     def _order(self, index: int) -> tuple[float, ...]:
         """Where the pieces of a split face stand among each other; worked out once a piece."""
         if index not in self._orders:
-            self._orders[index] = _order_key(self.face(index))
+            measured = self.measured
+            center = measured[index - 1].center if measured is not None else _center(self.face(index))
+            self._orders[index] = (round(center[2], 5), round(center[0], 5), round(center[1], 5))
         return self._orders[index]
 
     def edges_between(self, a: str, b: str) -> list[Edge]:
@@ -250,9 +252,9 @@ def compound(bodies: Iterable[NamedBody]) -> NamedBody:
     return NamedBody(compound_of(b.shape for b in kept), [p for body in kept for p in body.pairs()])
 
 
-def _order_key(face: Shape) -> tuple[float, ...]:
+def _center(face: Shape) -> tuple[float, float, float]:
     c = surface_properties(face).CentreOfMass()
-    return (round(c.Z(), 5), round(c.X(), 5), round(c.Y(), 5))
+    return c.X(), c.Y(), c.Z()
 
 
 def _edge_key(edge: Shape) -> tuple[float, ...]:
