@@ -83,6 +83,7 @@ def main() -> None:
     shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
     shot("plate", lambda: (window.show_stage("Shape"), select(15, "s10"), window.look_from("L")))
+    tell_family(window, session, shot)
     shot("dark", lambda: (window.toggle_dark(), window.look_from("I"), window.toggle_see_through()))
     window.toggle_dark()
     window.toggle_see_through()
@@ -103,10 +104,6 @@ def main() -> None:
     session.add(Job())
     window.show_read(window.title_block)
     window.read_side.setCurrentIndex(0)
-    shot(
-        "empty", lambda: (window.show_stage("Read"), window.entry.line.setText("6x dia 5.5 thru cbore 10 dp 5.4 on 98"))
-    )
-    window.entry.line.clear()
     draw_clamp(window, session, spin, shot)
     session.add(Job())
     window.run(window.actions_.get("step.extrude"))
@@ -216,6 +213,29 @@ def split_bracket(window: Window, session: Session, settled: Callable[[], None],
     for _ in range(3):
         session.undo()
         session.say("")
+
+
+def tell_family(window: Window, session: Session, shot: Shot) -> None:
+    """The flange in four sizes, one of them impossible."""
+    from PyQt6.QtWidgets import QApplication
+
+    rows = "name,#1,#6\nsmall,114,\nas drawn,,\nlarge,122,30\nimpossible,20,\n"
+    with tempfile.TemporaryDirectory() as folder:
+        table = Path(folder) / "flange.csv"
+        table.write_text(rows)
+        window.family.take_file(table)
+    window.proof_lower.setCurrentWidget(window.family)
+    window.family.run()
+
+    def built() -> None:
+        window.show_stage("Prove")
+        while window.family.is_running:
+            QApplication.processEvents()
+        window.family.view.setCurrentIndex(window.family.model.index(3, 0))
+
+    shot("family", built)
+    window.proof_lower.setCurrentIndex(0)
+    session.undo()
 
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

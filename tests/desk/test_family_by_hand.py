@@ -62,7 +62,7 @@ def test_a_family_is_told_built_judged_and_kept(desk, tmp_path):
     desk.settled()
     desk.click(panel.go)
     assert panel.go.text() == "Cancel"
-    desk.wait(lambda: panel._running is None, 90)
+    desk.wait(lambda: not panel.is_running, 90)
     rows = shown(panel)
     assert [row[3] for row in rows] == ["proved", "not made", "proved"]
     assert "step “" in rows[1][6]

@@ -114,7 +114,7 @@ class FamilyPanel(QWidget):
     def refresh(self) -> None:
         self.model.refresh()
         self.view.setVisible(bool(self.model.table.members or self.model.table.columns))
-        for column in range(self.model.columnCount()):
+        for column in range(self.model.columnCount() - 1):  # the last takes what is left
             self.view.setColumnWidth(column, max(92, self.view.sizeHintForColumn(column) + 16))
         self._show_able()
 
@@ -197,6 +197,10 @@ class FamilyPanel(QWidget):
                 self._session.say(f"The table is in {name}.", "good")
 
     # --- carrying it out
+    @property
+    def is_running(self) -> bool:
+        return self._running is not None
+
     def write_files(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "Write the STEP files of all members to")
         if name:
