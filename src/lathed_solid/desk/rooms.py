@@ -24,7 +24,7 @@ from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picking
 from .plate.panel import PlatePanel
-from .rail import Rail
+from .rail import STAGES, Rail
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
@@ -195,7 +195,7 @@ class Rooms(FileWindow):
     # --- stages
     def show_stage(self, name: str) -> None:
         self.stage = name
-        index = ("Read", "Shape", "Prove").index(name)
+        index = STAGES.index(name)
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
