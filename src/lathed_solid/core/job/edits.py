@@ -15,6 +15,7 @@ from ..prove.binding import Binding
 from ..refusal import Refusal
 from ..route.model import StepBase
 from ..route.registry import Step, kind_of
+from ..sketch.bounds import within_reach
 from ..sketch.model import Plane, Sketch
 from . import members, walk
 from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
@@ -259,7 +260,9 @@ def add_sketch(content: Content, name: str, plane: Plane) -> tuple[Content, str]
 
 
 def set_sketch(content: Content, sketch: Sketch) -> Content:
-    content.sketch(sketch.id)
+    """Raises SketchError for a sketch that reaches farther than any part."""
+    if content.sketch(sketch.id) != sketch:
+        within_reach(sketch)
     return _with(content, sketches=tuple(sketch if s.id == sketch.id else s for s in content.sketches))
 
 

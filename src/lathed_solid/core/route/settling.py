@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from ..callout import Ledger
 from ..quantity import ExpressionError, Style, evaluate
+from ..sketch.bounds import within_reach
 from ..sketch.edit.repeating import expanded
 from ..sketch.model import Dimension, Sketch
 from ..sketch.refusal import SketchError
@@ -58,7 +59,7 @@ def settle_sketch(sketch: Sketch, ledger: Ledger, style: Style | None = None) ->
     """One sketch in the pose its numbers ask for. Raises SketchError."""
     if sketch.stations is not None:
         made = from_stations(sketch, sketch.stations, ledger) if sketch.stations else sketch
-        return sketch if made == sketch else made
+        return sketch if made == sketch else within_reach(made)
     if not sketch.entities:
         return sketch
     from ..sketch.solver.kept import solver_for  # SciPy is slow to load and not needed to open a job
@@ -68,7 +69,7 @@ def settle_sketch(sketch: Sketch, ledger: Ledger, style: Style | None = None) ->
     solution = solver_for(repeated, values).solve(values)
     if not solution.ok:
         raise SketchError(_why_not(repeated, values, solution.reached, style or Style()))
-    return sketch if solution.sketch == sketch else solution.sketch
+    return sketch if solution.sketch == sketch else within_reach(solution.sketch)
 
 
 def _why_not(sketch: Sketch, values: Mapping[str, float], reached: float, style: Style) -> str:

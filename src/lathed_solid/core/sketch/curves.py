@@ -42,10 +42,7 @@ def polyline(curve: Curve, points: Points, step: float = math.pi / 36) -> Floats
         return form.at(np.linspace(form.knots[0], form.knots[-1], count))
     c = points[curve.center]
     if isinstance(curve, Ellipse):
-        long_, ux, uy = half_axis(curve, points)
-        t = np.arange(0.0, 2 * math.pi - 1e-9, step)
-        u, v = long_ * np.cos(t), curve.minor * np.sin(t)
-        return np.stack([c.x + u * ux - v * uy, c.y + u * uy + v * ux], axis=1)
+        return _on_ellipse(curve, points, np.arange(0.0, 2 * math.pi - 1e-9, step))
     if isinstance(curve, Circle):
         count = max(3, math.ceil(2 * math.pi / step) + 1)
         t = np.linspace(0.0, 2 * math.pi, count)[:-1]
@@ -56,6 +53,13 @@ def polyline(curve: Curve, points: Points, step: float = math.pi / 36) -> Floats
     a, b = points[curve.a], points[curve.b]
     line[0], line[-1] = (a.x, a.y), (b.x, b.y)
     return line
+
+
+def _on_ellipse(curve: Ellipse, points: Points, t: Floats) -> Floats:
+    """Places (k x 2, mm) at angles ``t`` (radians) from the first half axis."""
+    c, (long_, ux, uy) = points[curve.center], half_axis(curve, points)
+    u, v = long_ * np.cos(t), curve.minor * np.sin(t)
+    return np.stack([c.x + u * ux - v * uy, c.y + u * uy + v * ux], axis=1)
 
 
 def arc_span(arc: Arc, points: Points) -> tuple[float, float, float]:
@@ -150,20 +154,27 @@ def parameter(curve: Curve, points: Points, x: float, y: float) -> float:
     return _nearest_parameter(curve, points, x, y)
 
 
-def _nearest_parameter(curve: Curve, points: Points, x: float, y: float) -> float:
-    def gap(t: float) -> float:
-        px, py = at(curve, points, t)
-        return math.hypot(px - x, py - y)
+#: Places looked at over the whole of a curve, then between the neighbours of the nearest, again and again.
+_FIRST, _AGAIN, _ROUNDS = 241, 41, 9
 
-    count = 240
-    best = min(range(count + 1), key=lambda k: gap(k / count)) / count
-    low, high = max(0.0, best - 1 / count), min(1.0, best + 1 / count)
-    for _ in range(60):
-        third = (high - low) / 3
-        if gap(low + third) < gap(high - third):
-            high -= third
+
+def _nearest_parameter(curve: Spline | Ellipse, points: Points, x: float, y: float) -> float:
+    """All places of a round at once: it is asked for every curve at every move of the mouse."""
+    form = spline_form(curve, points) if isinstance(curve, Spline) else None
+
+    def gaps(t: Floats) -> Floats:
+        if form is not None:
+            places = form.at(form.knots[0] + t * (form.knots[-1] - form.knots[0]))
         else:
-            low += third
+            assert isinstance(curve, Ellipse)
+            places = _on_ellipse(curve, points, 2 * math.pi * t)
+        return np.hypot(places[:, 0] - x, places[:, 1] - y)
+
+    low, high, count = 0.0, 1.0, _FIRST
+    for _ in range(_ROUNDS):
+        t = np.linspace(low, high, count)
+        best = int(np.argmin(gaps(t)))
+        low, high, count = float(t[max(0, best - 1)]), float(t[min(len(t) - 1, best + 1)]), _AGAIN
     return (low + high) / 2
 
 

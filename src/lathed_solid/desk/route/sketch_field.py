@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 import msgspec
+from PyQt6 import sip
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFormLayout, QPushButton, QWidget
 
@@ -96,7 +97,7 @@ class SketchField(QWidget):
             return edits.change_step(content, step.id, **{param.field: id_}), id_
 
         made = self._session.make(change, "sketch added")
-        if made is not None:
+        if made is not None and not sip.isdeleted(self):  # the edit may have shown another step
             self.wanted.emit(made)
 
     def _flat_face(self) -> str:
@@ -113,7 +114,7 @@ class SketchField(QWidget):
             content = edits.change_step(content, step.id, **{field: new, **more})
             return edits.without_unused_sketch(content, old)
 
-        if new and new != old and self._session.edit(change, "step takes another sketch"):
+        if new and new != old and self._session.edit(change, "step takes another sketch") and not sip.isdeleted(self):
             self.wanted.emit(new)
 
     def _plane(self, **fields: Any) -> None:
@@ -124,5 +125,5 @@ class SketchField(QWidget):
             plane: Plane = msgspec.structs.replace(sketch.plane, **fields)
             return edits.set_sketch(content, msgspec.structs.replace(sketch, plane=plane))
 
-        if self._session.edit(change, "sketch plane changed"):
+        if self._session.edit(change, "sketch plane changed") and not sip.isdeleted(self):
             self.moved.emit()

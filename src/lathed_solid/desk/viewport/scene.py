@@ -32,7 +32,7 @@ from ...core.kernel.ground.geometry import dot
 from ...core.kernel.ground.named import LostReference, NamedBody
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import triple
-from ...core.kernel.ground.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, subshapes
+from ...core.kernel.ground.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, shape_map, subshapes
 from ...core.kernel.measure.surfaces import outward_at
 from ...core.route.model import EdgeRef, ThreadMark, edge_ref
 from ..theme.palette import Palette
@@ -258,13 +258,14 @@ class Scene:
             self._lines(
                 "taken", compound_of(lines), QColor("#E0A63C"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 3.0, top=True
             )
-        for mode, shapes in ((_FACE_MODE, wanted), (_EDGE_MODE, lines)):
+        for mode, kind, shapes in ((_FACE_MODE, FACE, wanted), (_EDGE_MODE, EDGE, lines)):
             selection = self._part.Selection(mode) if shapes else None
             if selection is None:  # nothing of that kind may be picked just now
                 continue
+            sought = shape_map(compound_of(shapes), kind)
             for entity in selection.Entities():
                 owner = cast(StdSelect_BRepOwner, entity.BaseSensitive().OwnerId())
-                if not owner.IsSelected() and any(owner.Shape().IsSame(s) for s in shapes):
+                if sought.Contains(owner.Shape()) and not owner.IsSelected():
                     self._context.AddOrRemoveSelected(owner, False)
         self._surface.update()
 

@@ -17,6 +17,8 @@ from .surface import Surface, kernel_color
 _AXES = (("X", (1, 0, 0), "#A8442A"), ("Y", (0, 1, 0), "#4B7A36"), ("Z", (0, 0, 1), "#2E6E8E"))
 #: How long an axis is, of the part's own extent.
 _SHARE = 0.11
+#: No longer than this, however far the part reaches, mm.
+_LONGEST = 1e6
 
 
 class Triad:
@@ -41,7 +43,7 @@ class Triad:
         """Draw it for a part of this size; once drawn it stays until the size is quite another."""
         places = [p for f in faces for p in (f.center, *(c.center for c in f.circles))]
         spans = [max(p[k] for p in places) - min(p[k] for p in places) for k in range(3)] if places else [50.0]
-        length = max(_SHARE * max(*spans, 1.0), 1e-3)
+        length = min(max(_SHARE * max(*spans, 1.0), 1e-3), _LONGEST)
         if not 0.8 < length / max(self._length, 1e-9) < 1.25:
             self._draw(length)
 

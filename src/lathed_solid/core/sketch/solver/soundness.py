@@ -11,6 +11,7 @@ from typing import NamedTuple, TypeVar
 
 import msgspec
 
+from ..bounds import can_be
 from ..kinds import RELATIONS
 from ..model import (
     ACROSS,
@@ -20,7 +21,6 @@ from ..model import (
     Arc,
     Circle,
     Dimension,
-    Ellipse,
     Entity,
     Line,
     Point,
@@ -28,7 +28,6 @@ from ..model import (
     Relation,
     Repeat,
     Sketch,
-    Spline,
     Station,
     Text,
     stands_on,
@@ -36,8 +35,6 @@ from ..model import (
 from ..refusal import SketchError
 from .formulate import Formulation
 
-#: No part has anything as far off as this, mm.
-FAR = 1e6
 Piece = Entity | Relation | Dimension | Repeat | Projected | Station
 Item = TypeVar("Item", Relation, Dimension)
 Named = TypeVar("Named", bound=Piece)
@@ -95,22 +92,13 @@ def _standing(entities: list[Entity], aside: list[Piece]) -> list[Entity]:
     kept: list[Entity] = []
     for entity in entities:
         needed = curves if isinstance(entity, Text) else points
-        if entity.id not in BUILT_IN and set(stands_on(entity)) <= needed and _can_be(entity):
+        if entity.id not in BUILT_IN and set(stands_on(entity)) <= needed and can_be(entity):
             kept.append(entity)
         else:
             aside.append(entity)
     if len(kept) < len(entities):
         return _standing(kept, aside)  # what stood on those falls too
     return kept
-
-
-def _can_be(entity: Entity) -> bool:
-    if isinstance(entity, Point):
-        return abs(entity.x) < FAR and abs(entity.y) < FAR
-    if isinstance(entity, Spline):
-        return len(entity.through) > 1
-    size = {Circle: "radius", Ellipse: "minor", Text: "height"}.get(type(entity))
-    return size is None or 0 < getattr(entity, size) < FAR
 
 
 def _goes(item: Relation | Dimension, there: set[str], aside: list[Piece]) -> bool:
