@@ -68,7 +68,11 @@ def without_part(sketch: Sketch, named: Iterable[str] = ()) -> Sketch:
     spoken |= {i for r in sketch.relations for i in r.of} | {i for d in sketch.dimensions for i in d.of}
     spoken |= {i for r in sketch.repeats for i in (*r.of, r.center, r.along, r.across)} | set(named)
     drawn = {_head(e.id) for e in sketch.entities if not getattr(e, "construction", True)}
-    gone = lent - {_head(i) for i in spoken if "." in i} - drawn
+    kept = lent & ({_head(i) for i in spoken if "." in i} | drawn)
+    # Edges of the part that meet share the point between them: one that is kept keeps the other.
+    while more := {_head(p) for e in sketch.entities if _head(e.id) in kept for p in stands_on(e)} & lent - kept:
+        kept |= more
+    gone = lent - kept
     if not gone:
         return sketch
     return msgspec.structs.replace(
