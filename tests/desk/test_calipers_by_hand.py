@@ -218,8 +218,7 @@ def test_the_completeness_look_names_what_the_drawing_owes(desk):
     assert any("6 holes, but where?" in w for w in words)
     assert panel.chains.item(0).text() == "1 + 2 + 3 = 4"
     desk.click(panel.watch)
-    QTest.qWait(250)
-    assert any("state one length twice" in f.words for f in panel.findings)
+    desk.wait(lambda: any("state one length twice" in f.words for f in panel.findings))
     from lathed_solid.core.job import edits
 
     desk.session.edit(lambda c: edits.edit_callout(c, 3, "67"), "slip of the pen")

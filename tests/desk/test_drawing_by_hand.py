@@ -187,9 +187,8 @@ def test_the_dxf_outline_becomes_a_sketch(desk):
     assert [s.sketch for s in desk.session.content.steps] == [sketch.id]
     # The completeness look says what it still owes.
     desk.window.show_read(desk.window.read_lower.complete)
-    QTest.qWait(250)
-    findings = desk.window.read_lower.complete.findings
-    assert any("sizes missing" in f.words for f in findings if f.sketch == sketch.id)
+    panel = desk.window.read_lower.complete
+    desk.wait(lambda: any("sizes missing" in f.words for f in panel.findings if f.sketch == sketch.id))
 
 
 def test_drawings_are_saved_with_the_job_and_come_back(desk, tmp_path):

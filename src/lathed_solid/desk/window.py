@@ -166,5 +166,6 @@ class Window(Rooms):
         self.capture.shut()
         self.papers.shut()
         self.family.shut()
+        self.read_lower.complete.shut()
         if self.is_furnished:
             self.part.shut()

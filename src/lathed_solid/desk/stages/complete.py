@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+import logging
+from concurrent.futures import ThreadPoolExecutor
+
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ...core.job import complete, reading
-from ...core.job.model import Chain
+from ...core.job.model import Chain, Content
 from ..session import Session
 from ..timing import one_shot
 
+log = logging.getLogger(__name__)
 _SIGNS = {"missing": "?", "surplus": "+", "chain": "≠", "repeat": "=", "contradiction": "≠", "odd": "!"}
 _WORDS = {
     "missing": "missing", "surplus": "too much", "chain": "does not add up", "repeat": "said twice",
@@ -18,11 +22,17 @@ _WORDS = {
 
 
 class CompletePanel(QWidget):
-    """Looked at anew shortly after every edit, while it is shown."""
+    """Looked at anew shortly after every edit, while it is shown; by a helper, because every size of every sketch is
+    weighed against all others.
+    """
+
+    _found = pyqtSignal(object, object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._helper = ThreadPoolExecutor(1, thread_name_prefix="complete")
+        self._found.connect(self._show)
         self.findings: tuple[complete.Finding, ...] = ()
         self.state = QLabel()
         self.list = QListWidget()
@@ -62,7 +72,24 @@ class CompletePanel(QWidget):
 
     def look(self) -> None:
         content = self._session.content
-        self.findings = complete.look(content)
+        self.state.setText("Looking …")
+
+        def work() -> None:
+            try:
+                self._found.emit(content, complete.look(content), complete.likely_chains(content))
+            except Exception:
+                log.exception("the drawing could not be looked through")
+
+        self._helper.submit(work)
+
+    def shut(self) -> None:
+        self._helper.shutdown(wait=True, cancel_futures=True)
+
+    def _show(self, content: Content, findings: tuple[complete.Finding, ...], chains: tuple[Chain, ...]) -> None:
+        if content is not self._session.content:
+            self._soon()  # edited meanwhile
+            return
+        self.findings = findings
         self.list.clear()
         for finding in self.findings:
             item = QListWidgetItem(f"{_SIGNS[finding.sort]}  {_WORDS[finding.sort]}:  {finding.words}")
@@ -74,7 +101,7 @@ class CompletePanel(QWidget):
         else:
             self.state.setText(f"Nothing is missing in {count} callouts and {len(content.sketches)} sketches.")
         self.chains.clear()
-        for chain in complete.likely_chains(content):
+        for chain in chains:
             words = f"{' + '.join(map(str, chain.parts))} = {chain.overall}"
             item = QListWidgetItem(words)
             item.setData(Qt.ItemDataRole.UserRole, chain)
