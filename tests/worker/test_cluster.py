@@ -1,5 +1,6 @@
 """A family over a cluster: the same figures as without one, and a worker that dies costs nobody anything."""
 
+import contextlib
 import os
 import signal
 import warnings
@@ -28,7 +29,12 @@ def figures(lines):
 
 
 def workers():
-    return [p for p in psutil.Process().children(recursive=True) if "multiprocessing.spawn" in " ".join(p.cmdline())]
+    found = []
+    for process in psutil.Process().children(recursive=True):
+        with contextlib.suppress(psutil.Error):  # gone meanwhile
+            if "multiprocessing.spawn" in " ".join(process.cmdline()):
+                found.append(process)
+    return found
 
 
 @pytest.mark.faults
