@@ -5,7 +5,7 @@ import time
 
 import msgspec
 import pytest
-from trials import disk, drawings, jobs, journals, kernels, monkeys, notes, power, solids
+from trials import disk, drawings, jobs, journals, kernels, monkeys, notes, power, solids, tools
 
 from lathed_solid.core.job import storage
 from lathed_solid.core.job.model import Content, Job
@@ -20,7 +20,7 @@ from .conftest import EXAMPLES
 @pytest.mark.faults
 @pytest.mark.parametrize(
     ("trial", "seconds"),
-    [(notes, 3), (jobs, 5), (journals, 3), (kernels, 6), (disk, 2), (drawings, 3), (solids, 6), (power, 2)],
+    [(notes, 3), (jobs, 5), (journals, 3), (kernels, 6), (disk, 2), (drawings, 3), (solids, 6), (power, 2), (tools, 4)],
     ids=lambda v: getattr(v, "__name__", ""),
 )
 def test_a_short_trial_finds_nothing(trial, seconds):

@@ -7,7 +7,7 @@ import math
 from ..curves import nearest
 from ..edit import copying, corner, offset, repeating, trim
 from ..make.draw import Spot
-from ..model import ACROSS, ALONG, ORIGIN, Circle, Line, Sketch, ends_of
+from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Ellipse, Line, Sketch, ends_of
 from ..refusal import SketchError
 from .tool import Field, Given, Tool, Typed, Values
 
@@ -165,7 +165,8 @@ def ring(sketch: Sketch, g: Given) -> Sketch:
     count = _count(g, "count")
     turns = ((g.typed["angle"].text, g.typed["angle"].value),) if "angle" in g.typed else ()
     spot = g.spots[0]
-    center = spot.point or spot.curve
+    curve = sketch.get(spot.curve) if spot.curve and not spot.point else None
+    center = spot.point or (curve.center if isinstance(curve, Circle | Arc | Ellipse) else "")
     if not center:
         raise SketchError("Click the centre of the ring: a point, a circle, or the origin.")
     return repeating.add_repeat(sketch, "ring", g.chosen, (count,), turns, (center,))[0]
