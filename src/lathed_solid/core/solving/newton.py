@@ -70,12 +70,14 @@ class Newton(Generic[State]):
         """The largest residual, mm."""
         return float(np.abs(self.system.evaluate(state)[0]).max(initial=0.0))
 
+    @np.errstate(over="ignore", invalid="ignore")  # what runs away is seen by its size, and refused
     def solve(self, state: State) -> tuple[State, float]:
         """The state that meets all rows on the branch of ``state``, and how far (0 to 1) they could be met."""
         residual, data = self.system.evaluate(state)
         found, reached = self._guarded(state, residual, data)
         return (found, reached) if reached == 1.0 else self.follow(state)
 
+    @np.errstate(over="ignore", invalid="ignore")
     def nearest(self, state: State) -> State | None:
         """The nearest state that meets all rows, on whatever branch it lies; None when there is none in reach."""
         residual, data = self.system.evaluate(state)
