@@ -9,9 +9,9 @@ from functools import partial
 
 import click
 
-from . import disk, drawings, jobs, journals, kernels, monkeys, notes, power, solids, tools
+from . import disk, drawings, instances, jobs, journals, kernels, monkeys, notes, power, solids, tools
 
-_ROOMS = (disk, drawings, jobs, journals, kernels, monkeys, notes, power, solids, tools)
+_ROOMS = (disk, drawings, instances, jobs, journals, kernels, monkeys, notes, power, solids, tools)
 TRIALS = {each.__name__.rpartition(".")[2]: each.run for each in _ROOMS}
 
 

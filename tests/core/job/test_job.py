@@ -447,6 +447,23 @@ def test_a_damaged_attachment_is_told_and_healed_by_the_sound_file(tmp_path):
     assert store.get(name) == b"%PDF sound"
 
 
+def test_a_claim_needs_no_links_and_lets_go_only_of_its_own(tmp_path, monkeypatch):
+    path = tmp_path / "a.lathed"
+
+    def no_links(*paths, **how):
+        raise PermissionError(1, "no links here")
+
+    monkeypatch.setattr(os, "link", no_links)
+    mine = claim.Claim(path)
+    assert mine.other is None and claim.lock_of(path).exists()
+    assert claim.Claim(path).other is not None
+    assert [p.name for p in tmp_path.iterdir()] == [claim.lock_of(path).name]
+    theirs = msgspec.structs.replace(claim.holder_of(claim.lock_of(path)), process=1)
+    claim.lock_of(path).write_bytes(msgspec.json.encode(theirs))
+    mine.release()
+    assert claim.holder_of(claim.lock_of(path)) == theirs, "whoever has taken it over keeps it"
+
+
 def test_a_file_is_claimed_by_one_and_a_dead_claim_is_taken_over(tmp_path):
     path = tmp_path / "a.lathed"
     storage.save(Job(), path)

@@ -5,11 +5,13 @@ A lock is a courtesy among programs that ask; what was changed on disk all the s
 
 from __future__ import annotations
 
+import fcntl
 import os
 import pwd
 import socket
 import time
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TypeAlias
 
@@ -54,34 +56,69 @@ class Claim:
         self._lock = lock_of(path)
         self.other: Holder | None = None
         self.stale: Holder | None = None
+        self._mine = _me()
         self._held = self._take()
 
     def _take(self) -> bool:
         """Where no lock can be laid (a folder that may only be read), nothing is claimed, and nothing said."""
-        for _ in range(3):
-            try:
-                handle = os.open(self._lock, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o644)
-            except FileExistsError:
-                holder = holder_of(self._lock)
-                if holder is not None and _still_there(holder):
-                    self.other = holder
-                    return False
-                self.stale = holder
-                with suppress(OSError):
-                    self._lock.unlink()
-                continue
-            except OSError:
+        with _in_turn(self._lock.parent):
+            holder = holder_of(self._lock)
+            if holder is not None and _still_there(holder):
+                self.other = holder
                 return False
-            with os.fdopen(handle, "wb") as stream:
-                stream.write(msgspec.json.encode(_me()))
-            return True
-        return False
+            self.stale = holder
+            return self._lay()
+
+    def _lay(self) -> bool:
+        """The lock comes to be whole, or not at all: nobody may find one that does not say whose it is."""
+        made = self._lock.with_name(f"{self._lock.name}.{os.getpid()}.{time.monotonic_ns()}")
+        try:
+            self._write(made)
+            self._lock.unlink(missing_ok=True)
+            try:
+                os.link(made, self._lock)
+            except FileExistsError:
+                raise
+            except OSError:  # a disk without links, as of a memory stick
+                self._write(self._lock)
+        except FileExistsError:  # another machine was quicker
+            self.other = holder_of(self._lock)
+            return False
+        except OSError:
+            return False
+        finally:
+            with suppress(OSError):
+                made.unlink(missing_ok=True)
+        return True
+
+    def _write(self, path: Path) -> None:
+        handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o644)
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(msgspec.json.encode(self._mine))
 
     def release(self) -> None:
+        """The file is anyone's again."""
         if self._held:
-            with suppress(OSError):
-                self._lock.unlink()
+            with _in_turn(self._lock.parent), suppress(OSError):
+                if holder_of(self._lock) == self._mine:
+                    self._lock.unlink()
             self._held = False
+
+
+@contextmanager
+def _in_turn(folder: Path) -> Iterator[None]:
+    """One program of this machine after the other: to look at a lock and to lay one must be one thing."""
+    try:
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
+    except OSError:
+        yield  # where nothing can be looked at nothing will be laid either
+        return
+    try:
+        with suppress(OSError):  # a file system without such locks
+            fcntl.flock(handle, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(handle)
 
 
 def holder_of(lock: Path) -> Holder | None:
