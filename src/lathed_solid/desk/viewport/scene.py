@@ -155,6 +155,7 @@ class Scene:
         style.SetLink(self._context.DefaultDrawer())
         style.SetColor(kernel_color(color))
         style.SetDisplayMode(1)
+        style.SetAutoTriangulation(False)  # the part is meshed; a thread meshed again takes a second
         style.SetTransparency(0.3)
         return style
 
