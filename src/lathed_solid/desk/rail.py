@@ -113,6 +113,8 @@ class Rail(QWidget):
         row.addSpacing(4)
         self.jobs = QComboBox()
         self.jobs.setAccessibleName("Open parts")
+        self.jobs.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.jobs.setMinimumContentsLength(8)  # a long number must not push the stages
         self.jobs.setMinimumWidth(92)
         self.jobs.activated.connect(self.job_chosen)
         row.addWidget(self.jobs)
