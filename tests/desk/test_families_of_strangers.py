@@ -14,6 +14,28 @@ from .test_steps_from_callouts import step_of
 from .test_strangers_by_hand import IN3, all_in, inch
 
 
+def bossed(desk, at, diameter, height):
+    """A round boss on the face that is seen at a place."""
+    desk.look("T")
+    desk.pick(at)
+    new_sketch(desk, "extrude")
+    desk.enter(f"circle Ø{diameter} at 0,0")
+    desk.choose("How far", "to a depth")
+    fill(desk, Depth=height)
+    return done(desk)
+
+
+def drilled(desk, at, number, x, y="0"):
+    """The hole of a callout at a point of the face that is seen at a place."""
+    desk.look("T")
+    desk.pick(at)
+    step_of(desk, number)
+    desk.choose("Where", "at a point of the face")
+    desk.settled()
+    fill(desk, X=x, Y=y)
+    return done(desk)
+
+
 def members(desk, numbers, rows):
     """Tell a family by hand and build it; the lines that came."""
     desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
@@ -87,20 +109,8 @@ def test_an_inch_collar_in_three_sizes(desk):
     desk.choose("Direction", "forward")
     fill(desk, Depth="#3")
     done(desk)
-    desk.look("T")
-    desk.pick((15, 3, 9.525))
-    new_sketch(desk, "extrude")
-    desk.enter("circle Ø#2 at 0,0")
-    desk.choose("How far", "to a depth")
-    fill(desk, Depth="#4-#3")
-    done(desk)
-    desk.look("T")
-    desk.pick((10, 3, 22.225))
-    step_of(desk, 5)
-    desk.choose("Where", "at a point of the face")
-    desk.settled()
-    fill(desk, X="0", Y="0")
-    done(desk)
+    bossed(desk, (15, 3, 9.525), "#2", "#4-#3")
+    drilled(desk, (10, 3, 22.225), 5, "0")
     all_in(desk)
     volumes = members(desk, (2, 5), [("", ""), ("1.125", ""), ("", "9/16")])
 
@@ -119,29 +129,10 @@ def test_a_lever_with_two_bosses_in_three_sizes(desk):
     fill(desk, Depth="#3")
     web = done(desk)
     assert web == pytest.approx((70 * 14 + math.pi * 49) * 8)
-    desk.look("T")
-    desk.pick((35, 3, 8))
-    new_sketch(desk, "extrude")
-    desk.enter("circle Ø#4 at 0,0")
-    desk.choose("How far", "to a depth")
-    fill(desk, Depth="#5-#3")
-    done(desk)
-    desk.look("T")
-    desk.pick((9, 3, 16))
-    step_of(desk, 6)
-    desk.choose("Where", "at a point of the face")
-    desk.settled()
-    fill(desk, X="0", Y="0")
-    done(desk)
-    desk.look("T")
-    desk.pick((50, 3, 8))
-    step_of(desk, 7)
-    desk.choose("Where", "at a point of the face")
-    desk.settled()
-    fill(desk, X="#1", Y="0")
-    done(desk)
-    proof = desk.session.current.proof
-    assert [(e.number, e.mark, e.message) for e in proof.lines if e.mark == "out"] == []
+    bossed(desk, (35, 3, 8), "#4", "#5-#3")
+    drilled(desk, (9, 3, 16), 6, "0")
+    drilled(desk, (50, 3, 8), 7, "#1")
+    all_in(desk)
     volumes = members(desk, (1, 6), [("", ""), ("90", ""), ("80", "Ø14 H7 THRU")])
     assert volumes[1] - volumes[0] == pytest.approx(20 * 14 * 8)
     assert volumes[2] - volumes[0] == pytest.approx(10 * 14 * 8 - math.pi / 4 * (14**2 - 12**2) * 16, rel=1e-3)

@@ -17,10 +17,11 @@ import msgspec
 
 from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
-from ..core.job.family import Line, Variant, judged, key_of
+from ..core.job.family import Line, Variant, judged, key_of, what_failed
 from ..core.job.files import write_atomic
 from ..core.job.model import Content
 from ..core.refusal import Refusal
+from ..core.route.rebuild import Cache
 
 if TYPE_CHECKING:
     from distributed import Client
@@ -64,16 +65,13 @@ def _carried_out(part: Content, files: dict[str, bytes], form: str, name: str, k
         store = Store(Path(folder) / "files")
         for data in files.values():
             store.put(data)
-        made = build_and_prove(part, store=store)
-        trouble = next((r for r in made.result.reports if r.state == "failed"), None)
-        failed = ""
-        if trouble is not None:
-            step = part.step(trouble.id)
-            failed = f"step “{step.name or step.id}”: {trouble.message}"
+        cache = Cache()  # what is proved is written, not built again
+        made = build_and_prove(part, cache, store=store)
+        failed = what_failed(part, made.result.reports)
         line, data = judged(name, key, made.proof, failed, part.header.style), b""
         if form and line.state != "failed":
             path = Path(folder) / f"{name}{FORMATS[form].endings[0]}"
-            issue(part, path, FORMATS[form], store=store)
+            issue(part, path, FORMATS[form], cache, store=store)
             data = path.read_bytes()
     return _Made(line, data)
 
@@ -117,12 +115,12 @@ def run_on(family: Family, address: str, workers: int) -> tuple[Line, ...]:
     with _client(address, workers) as client:
         from distributed import KilledWorker, as_completed
 
+        files, form = family.attached(), family.form.id if family.form is not None else ""
         asked: dict[object, Variant] = {}
         for variant in family.variants:
             content = family.prepared(variant, done)
             if content is not None:
-                form = family.form.id if family.form is not None else ""
-                given = (msgspec.json.encode(content), family.attached(), form, variant.name, key_of(content))
+                given = (msgspec.json.encode(content), files, form, variant.name, key_of(content))
                 task = client.submit(carry_out, *given, pure=False)
                 asked[task] = variant
         for task in as_completed(asked):

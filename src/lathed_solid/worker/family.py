@@ -9,7 +9,7 @@ from pathlib import Path
 
 from ..core.issue.formats import Format
 from ..core.job.attachments import Store
-from ..core.job.family import Line, Variant, from_csv, judged, key_of, member, to_csv
+from ..core.job.family import Line, Variant, from_csv, judged, key_of, member, to_csv, what_failed
 from ..core.job.files import CannotBeRead, read_whole, write_atomic
 from ..core.job.model import Content
 from ..core.refusal import Refusal
@@ -115,10 +115,7 @@ class Family:
             return
         variant, content, again = asked
         if isinstance(reply, BuiltPart):
-            trouble = next((r for r in reply.reports if r.state == "failed"), None)
-            if trouble is not None:
-                step = content.step(trouble.id)
-                self._failed[reply.ticket] = f"step “{step.name or step.id}”: {trouble.message}"
+            self._failed[reply.ticket] = what_failed(content, reply.reports)
         elif isinstance(reply, Proved):
             failed = self._failed.pop(reply.ticket, "")
             line = judged(variant.name, key_of(content), reply.proof, failed, content.header.style)

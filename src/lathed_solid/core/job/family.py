@@ -17,6 +17,7 @@ from ..prove.proof import Mark, Proof, ProofLine
 from ..prove.tabular import in_style, row_of
 from ..quantity import ExpressionError, Style
 from ..refusal import Refusal
+from ..route.rebuild import StepReport
 from . import edits
 from .model import Cell, Content, FamilyTable, Member, NotThere
 from .settle import settle
@@ -196,6 +197,15 @@ def _is_size(cell: str, content: Content) -> bool:
 def key_of(content: Content) -> str:
     """What tells one variant of one part from every other."""
     return hashlib.sha256(msgspec.json.encode(content)).hexdigest()[:16]
+
+
+def what_failed(content: Content, reports: Iterable[StepReport]) -> str:
+    """The words of the step that could not be built; empty when all were."""
+    trouble = next((r for r in reports if r.state == "failed"), None)
+    if trouble is None:
+        return ""
+    step = content.step(trouble.id)
+    return f"step “{step.name or step.id}”: {trouble.message}"
 
 
 def judged(name: str, key: str, proof: Proof | None, failed: str, style: Style) -> Line:

@@ -46,26 +46,37 @@ class FamilyModel(QAbstractTableModel):
         super().__init__(parent)
         self._session, self._palette = session, palette
         self._came: WeakKeyDictionary[OpenJob, dict[str, Came]] = WeakKeyDictionary()
-        self._part = Content()
-        self._shape: tuple[tuple[int, ...], int] = ((), -1)
+        #: The table as it is shown; the job's own may be ahead of it until the next refresh.
+        self.table = FamilyTable()
+        self._fresh: dict[str, Line] = {}
         self.refresh()
-
-    @property
-    def table(self) -> FamilyTable:
-        return self._session.content.family if self._session.jobs else FamilyTable()
 
     def refresh(self) -> None:
         """Told anew only when rows or columns are others: a cell that is being typed in must stay."""
-        shape = (self.table.columns, len(self.table.members))
-        part = part_of(self._session.content) if self._session.jobs else Content()
-        if shape != self._shape:
+        table = self._session.content.family
+        if (table.columns, len(table.members)) != (self.table.columns, len(self.table.members)):
             self.beginResetModel()
-            self._shape, self._part = shape, part
+            self.table = table
+            self._sift()
             self.endResetModel()
-        elif self.rowCount():
-            self._part = part
+        elif table.members:
+            self.table = table
+            self._sift()
             self.dataChanged.emit(self.index(0, 0), self.index(self.rowCount() - 1, self.columnCount() - 1))
             self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self.columnCount() - 1)
+
+    def _sift(self) -> None:
+        """What came of the members as they stand now. What came in one run came of one part: that is compared once."""
+        part = part_of(self._session.content)
+        same: dict[int, bool] = {}
+        self._fresh = {}
+        for member in self.table.members:
+            came = self._came.get(self._session.current, {}).get(member.name)
+            if came is not None and came.member == member:
+                if id(came.part) not in same:
+                    same[id(came.part)] = came.part == part
+                if same[id(came.part)]:
+                    self._fresh[member.name] = came.line
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
@@ -75,14 +86,11 @@ class FamilyModel(QAbstractTableModel):
         """Keep what came of a member of a job."""
         self._came.setdefault(job, {})[came.member.name] = came
         if job is self._session.current:
-            rows = [at for at, m in enumerate(self.table.members) if m.name == came.member.name]
-            for row in rows:
-                self.dataChanged.emit(self.index(row, 0), self.index(row, self.columnCount() - 1))
+            self.refresh()
 
     def came(self, member: Member) -> Line | None:
         """What came of a member as it stands now."""
-        found = self._came.get(self._session.current, {}).get(member.name)
-        return found.line if found is not None and found.member == member and found.part == self._part else None
+        return self._fresh.get(member.name)
 
     def number(self, column: int) -> int | None:
         """The callout of a column; None for the others."""

@@ -5,9 +5,11 @@ from __future__ import annotations
 import logging
 import os
 import threading
+import time
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QFileDialog,
@@ -35,7 +37,7 @@ from .model import Came, FamilyModel, part_of
 
 log = logging.getLogger(__name__)
 _HOW = (
-    "A family is one part in several sizes. Choose a callout and press “Column for” it, add members, and type what "
+    "A family is one part in several sizes. Choose a callout, press “Column for …”, add members, and type what "
     "each has in its place. An empty cell is as the part is drawn."
 )
 
@@ -53,13 +55,14 @@ class FamilyPanel(QWidget):
         self._session = session
         self._running: Family | None = None
         self._thread: threading.Thread | None = None
-        self._many = self._came = 0
+        self._many = self._came = self._proved = 0
+        self._begun = 0.0
         self.model = FamilyModel(session, palette, self)
         self._build()
         self._told.connect(self._on_told)
         self._ended.connect(self._on_ended)
-        session.edited.connect(self.refresh)
-        session.switched.connect(self.refresh)
+        session.edited.connect(self._refresh_seen)
+        session.switched.connect(self._refresh_seen)
         session.selected.connect(self._show_able)
         self.refresh()
 
@@ -111,6 +114,14 @@ class FamilyPanel(QWidget):
     def dress(self, palette: Palette) -> None:
         self.model.dress(palette)
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+
+    def _refresh_seen(self) -> None:
+        """A large table costs nothing while it is not looked at."""
+        if self.isVisible():
+            self.refresh()
+
     def refresh(self) -> None:
         self.model.refresh()
         self.view.setVisible(bool(self.model.table.members or self.model.table.columns))
@@ -128,7 +139,9 @@ class FamilyPanel(QWidget):
         self.go.setEnabled(bool(table.members))
         self.go.setText("Cancel" if busy else "Build all")
         if busy:
-            self.state.setText(f"{self._came} of {self._many} members are built; the part is worked on meanwhile.")
+            took = time.monotonic() - self._begun
+            left = f", about {took / self._came * (self._many - self._came):.0f} s left" if self._came else ""
+            self.state.setText(f"{self._came} of {self._many} members are built{left}. You can go on working.")
         elif not table.members:
             self.state.setText(_HOW)
         else:
@@ -216,17 +229,15 @@ class FamilyPanel(QWidget):
     def _start(self, folder: Path | None, form: Format | None) -> None:
         session, job, content = self._session, self._session.current, self._session.content
         part, by_name = part_of(content), {m.name: m for m in content.family.members}
-        done = {} if folder is not None else {
-            line.key: line for m in content.family.members if (line := self.model.came(m)) is not None
-        }  # fmt: skip
+        self.model.refresh()
+        done = {line.key: line for m in content.family.members if (line := self.model.came(m)) is not None}
 
         def told(line: Line, there: bool) -> None:
             self._told.emit(job, Came(line, part, by_name[line.name]))
 
-        family = Family(
-            content, variants_of(content.family), folder, form, str(session.store.folder), told, done or None
-        )
-        self._running, self._many, self._came = family, len(by_name), 0
+        family = Family(content, variants_of(content.family), folder, form, str(session.store.folder), told, done)
+        self._running, self._begun = family, time.monotonic()
+        self._many, self._came, self._proved = len(by_name), 0, 0
 
         def work() -> None:
             words = ""
@@ -246,6 +257,7 @@ class FamilyPanel(QWidget):
 
     def _on_told(self, job: OpenJob, came: Came) -> None:
         self._came += 1
+        self._proved += came.line.state == "proved"
         self.model.took(job, came)
         self._show_able()
 
@@ -257,10 +269,8 @@ class FamilyPanel(QWidget):
         elif self._came < self._many:
             self._session.say(f"Cancelled after {self._came} of {self._many} members; what is built stays.", "warn")
         else:
-            lines = [self.model.came(m) for m in self.model.table.members]
-            proved = sum(line is not None and line.state == "proved" for line in lines)
-            tone: Tone = "good" if proved == len(lines) else "warn"
-            self._session.say(f"The family is built: {proved} of {len(lines)} members are proved.", tone)
+            tone: Tone = "good" if self._proved == self._many else "warn"
+            self._session.say(f"The family is built: {self._proved} of {self._many} members are proved.", tone)
 
     def shut(self) -> None:
         if self._running is not None:

@@ -61,19 +61,19 @@ def freedom(sketch: Sketch, values: Mapping[str, float]) -> Freedom:
 
 
 class _Asked:
-    """The system last made for a sketch, and the values it was made for."""
+    """The system last made for a sketch, with the values it was made for: one thing, because a helper asks too."""
 
     def __init__(self) -> None:
-        self.values: dict[str, float] | None = None
-        self.made: tuple[Formulation, System, Rows] | None = None
+        self.last: tuple[dict[str, float], tuple[Formulation, System, Rows]] | None = None
 
 
 def _compiled(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, Rows]:
     """The unmerged system of a sketch and its rows; kept with the (immutable) sketch for the next question."""
     asked = kept(sketch, "asked", _Asked)
-    if asked.made is None or asked.values != values:
-        asked.values, asked.made = dict(values), _stated(sketch, values)
-    return asked.made
+    last = asked.last
+    if last is None or last[0] != values:
+        last = asked.last = (dict(values), _stated(sketch, values))
+    return last[1]
 
 
 def _stated(sketch: Sketch, values: Mapping[str, float]) -> tuple[Formulation, System, Rows]:
