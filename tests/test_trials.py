@@ -5,7 +5,22 @@ import time
 
 import msgspec
 import pytest
-from trials import disk, drawings, instances, jobs, journals, kernels, monkeys, notes, power, solids, tools
+from trials import (
+    disk,
+    drawings,
+    hostile,
+    instances,
+    jobs,
+    journals,
+    kernels,
+    long_use,
+    monkeys,
+    notes,
+    power,
+    solids,
+    tools,
+    windows,
+)
 
 from lathed_solid.core.job import storage
 from lathed_solid.core.job.model import Content, Job
@@ -31,6 +46,8 @@ from .conftest import EXAMPLES
         (power, 2),
         (tools, 4),
         (instances, 3),
+        (windows, 4),
+        (hostile, 4),
     ],
     ids=lambda v: getattr(v, "__name__", ""),
 )
@@ -48,6 +65,16 @@ def test_monkeys_break_nothing(qapp, monkeypatch, tmp_path):
     end = time.monotonic() + 15
     found = monkeys.run(random.Random(20261128), lambda: time.monotonic() < end)
     assert found.count > 10
+    assert found.faults == {}
+
+
+@pytest.mark.faults
+def test_a_window_used_for_long_holds_no_more_than_before(qapp, monkeypatch, tmp_path):
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path))
+    monkeypatch.setattr(long_use, "WARM", 1)
+    found = long_use.run(random.Random(20261128), lambda: False)
+    assert found.count == 2
     assert found.faults == {}
 
 

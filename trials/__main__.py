@@ -9,9 +9,27 @@ from functools import partial
 
 import click
 
-from . import disk, drawings, instances, jobs, journals, kernels, monkeys, notes, power, solids, tools
+from . import (
+    disk,
+    drawings,
+    hostile,
+    instances,
+    jobs,
+    journals,
+    kernels,
+    long_use,
+    monkeys,
+    notes,
+    power,
+    solids,
+    tools,
+    windows,
+)
 
-_ROOMS = (disk, drawings, instances, jobs, journals, kernels, monkeys, notes, power, solids, tools)
+_ROOMS = (
+    disk, drawings, hostile, instances, jobs, journals, kernels, long_use, monkeys, notes, power, solids, tools,
+    windows,
+)  # fmt: skip
 TRIALS = {each.__name__.rpartition(".")[2]: each.run for each in _ROOMS}
 
 

@@ -15,6 +15,7 @@ from PIL import Image
 from lathed_solid.core.drawing.paper import CannotRead
 from lathed_solid.worker.drawings import DrawingReader
 
+from . import memory
 from .outcome import Outcome
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
@@ -31,11 +32,12 @@ def run(rng: random.Random, going: Callable[[], bool]) -> Outcome:
     wholes = [(p.name, p.read_bytes()) for p in (EXAMPLES / "skp-02.dxf", EXAMPLES / "skp-02.pdf")]
     wholes += [(f"a.{kind.lower()}", _picture(kind)) for kind in ("PNG", "JPEG", "TIFF")]
     try:
+        sound = max(_peak(reader, whole, name, found) for name, whole in wholes)
         while going():
             name, whole = rng.choice(wholes)
             data = _spoiled_lines(rng, whole) if name.endswith("dxf") and rng.random() < 0.6 else spoiled(rng, whole)
             begun = time.monotonic()
-            found.attempt(partial(_use, reader, data, name), (name, len(data)))
+            found.taken(_peak(reader, data, name, found) - sound, (name, len(data)))
             if time.monotonic() - begun > LONG:
                 found.fault("never ends", (name, len(data)))
     finally:
@@ -43,6 +45,14 @@ def run(rng: random.Random, going: Callable[[], bool]) -> Outcome:
     for words in caught.words:
         found.fault("a fault instead of a refusal", words)
     return found
+
+
+def _peak(reader: DrawingReader, data: bytes, name: str, found: Outcome) -> int:
+    """Use a file; the memory its reader came to hold, bytes."""
+    process = reader._process
+    with memory.watched(process.pid if process else 0) as watch:
+        found.attempt(partial(used, reader, data, name), (name, len(data)))
+    return watch.peak
 
 
 class _Caught(logging.Handler):
@@ -84,7 +94,7 @@ def _spoiled_lines(rng: random.Random, whole: bytes) -> bytes:
     return "\n".join(lines).encode()
 
 
-def _use(reader: DrawingReader, data: bytes, name: str) -> None:
+def used(reader: DrawingReader, data: bytes, name: str) -> None:
     paper = reader.open(data, name)
     for sheet in range(1, min(paper.sheets, 2) + 1):
         paper.words(sheet)

@@ -8,6 +8,8 @@ from collections.abc import Callable
 
 from lathed_solid.core.refusal import Refusal
 
+from . import memory
+
 #: Longer than this for one case is a fault, seconds of processor time.
 SLOW = 2.0
 
@@ -25,8 +27,12 @@ class Outcome:
         self.faults.setdefault(what, repr(case)[:200])
 
     def attempt(self, do: Callable[[], object], case: object) -> object:
-        """Run one case: it may give something or refuse, nothing else, and not take long. None when it refused."""
+        """Run one case: it may give something or refuse, nothing else, and take neither long nor much memory. None when
+        it refused.
+        """
         self.count += 1
+        memory.begin()
+        held = memory.peak()
         begun = time.process_time()
         try:
             return do()
@@ -39,3 +45,9 @@ class Outcome:
         finally:
             if (took := time.process_time() - begun) > SLOW:
                 self.fault(f"took {took:.1f} s", case)
+            self.taken(memory.peak() - held, case)
+
+    def taken(self, more: int, case: object) -> None:
+        """A case took so much memory more than it should."""
+        if more > memory.MOST_MORE:
+            self.fault(f"took {more / 1024**2:.0f} MB", case)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import logging
 import queue
 import random
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -19,12 +21,21 @@ from lathed_solid.worker.client import Client
 from lathed_solid.worker.protocol import FINAL, Build, BuiltPart, Export, Exported, Fallen, Proved, Reply
 from lathed_solid.worker.zygote import warm_up
 
+from . import memory
 from .drawings import EXAMPLES, spoiled
 from .outcome import Outcome
 
 #: As long as the window waits for a step, a file may take; here less, so that one caught does not hold up the others.
 LONG = 20.0
-FORMS = ("step",)
+#: A STEP file is written as BREP by a program of its own: the window writes none.
+_AS_BREP = """
+import sys
+from pathlib import Path
+from OCP.BRepTools import BRepTools
+from lathed_solid.core.kernel.files.reading import read_solids
+path = Path(sys.argv[1])
+BRepTools.Write_s(read_solids(path.read_bytes(), path.name, "s1")[0].body.shape, str(path.with_suffix(".brep")))
+"""
 ODD = ("", "$", "*", "0", "-1", "1.E400", "NAN", "#0", "#999999", "()", ".T.", "'x'")
 
 
@@ -37,12 +48,14 @@ def run(rng: random.Random, going: Callable[[], bool]) -> Outcome:
     with tempfile.TemporaryDirectory() as folder:
         store = Store(Path(folder))
         wholes = _wholes(Path(folder), client, replies)
+        sound = max(_one(client, store, whole, replies, found, (name, len(whole))) for name, whole in wholes)
         content = storage.load(EXAMPLES / "skp-01.lathed").job.content
         try:
             while going():
                 name, whole = rng.choice(wholes)
                 data = _spoiled_records(rng, whole) if rng.random() < 0.7 else spoiled(rng, whole)
-                _one(client, store, data, replies, found, (name, len(data)))
+                case = (name, len(data))
+                found.taken(_one(client, store, data, replies, found, case) - sound, case)
                 if found.count % 20 == 0:
                     _sound(client, content, replies, found)
         finally:
@@ -54,12 +67,12 @@ def _wholes(folder: Path, client: Client, replies: queue.Queue[Reply]) -> list[t
     made = []
     for example in ("skp-01", "skp-02"):
         content = storage.load(EXAMPLES / f"{example}.lathed").job.content
-        for form in FORMS:
-            path = folder / f"{example}.{form}"
-            ticket = client.ticket()
-            client.ask(Export(ticket, content, str(path), form))
-            assert isinstance(_answer(ticket, replies, 60.0), Exported)
-            made.append((path.name, path.read_bytes()))
+        path = folder / f"{example}.step"
+        ticket = client.ticket()
+        client.ask(Export(ticket, content, str(path), "step"))
+        assert isinstance(_answer(ticket, replies, 60.0), Exported)
+        subprocess.run([sys.executable, "-c", _AS_BREP, str(path)], check=True)
+        made += [(p.name, p.read_bytes()) for p in (path, path.with_suffix(".brep"))]
     return made
 
 
@@ -82,13 +95,16 @@ def _spoiled_records(rng: random.Random, whole: bytes) -> bytes:
 
 def _one(
     client: Client, store: Store, data: bytes, replies: queue.Queue[Reply], found: Outcome, case: tuple[str, int]
-) -> None:
+) -> int:
+    """The memory the kernel came to hold, bytes."""
     found.count += 1
     name, ticket = store.put(data), client.ticket()
     step = Foreign(id="s1", attachment=name, file=case[0])
     content = Content(routes=(Route(name="Route 1", steps=(step,)),))
-    client.ask(Build(ticket, content, attachments=str(store.folder)))
-    reply = _answer(ticket, replies, LONG)
+    process = client._present._kernels[0]._process
+    with memory.watched(process.pid if process is not None else 0) as watch:
+        client.ask(Build(ticket, content, attachments=str(store.folder)))
+        reply = _answer(ticket, replies, LONG)
     if reply is None:
         client.end(ticket)  # as the window does when the time of a step is over
         if _answer(ticket, replies, 10.0) is None:
@@ -98,6 +114,7 @@ def _one(
         if any(not words or "Traceback" in words or "OCP" in words for words in said):
             found.fault("a failure without words", (case, said))
     (store.folder / name).unlink(missing_ok=True)
+    return watch.peak
 
 
 def _sound(client: Client, content: Content, replies: queue.Queue[Reply], found: Outcome) -> None:

@@ -100,6 +100,27 @@ def bomb_of_blocks():
     return out.getvalue().encode()
 
 
+def block_in_itself():
+    document = ezdxf.new("R2010")
+    for name, other in (("A", "B"), ("B", "A")):
+        document.blocks.new(name).add_blockref(other, (0, 0))
+    document.modelspace().add_blockref("A", (0, 0))
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue().encode()
+
+
+def block_in_rows():
+    """A million of one line, without a block in a block."""
+    document = ezdxf.new("R2010")
+    document.blocks.new("A").add_line((0, 0), (1, 1))
+    rows = {"row_count": 1000, "column_count": 1000, "row_spacing": 1, "column_spacing": 1}
+    document.modelspace().add_blockref("A", (0, 0), rows)
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue().encode()
+
+
 def nonsense_dxf():
     good = dxf(lambda space: space.add_circle((0, 0), 5)).decode()
     return good.replace(" 40\n5.0", " 40\nbanana").encode()
@@ -111,7 +132,9 @@ HOSTILE = {
     "vast.png": (lambda: png(20_000, 20_000, "1"), "pixels"),
     "vaster.png": (lambda: png(30_000, 30_000, "1"), "pixels"),
     "torn.png": (lambda: png(2000, 2000)[:40], "damaged"),
-    "blocks.dxf": (bomb_of_blocks, "more than 5000 entities"),
+    "blocks.dxf": (bomb_of_blocks, "more than 100000 entities"),
+    "rows.dxf": (block_in_rows, "more than 100000 entities"),
+    "round.dxf": (block_in_itself, "holds itself"),
     "nothing.dxf": (lambda: dxf(lambda space: None), "shows nothing"),
     "noise.dxf": (lambda: b"  0\nSECTION\n" + bytes(range(256)) * 20, "no DXF"),
     "note.txt": (lambda: b"hello", "no PDF, PNG, JPEG, TIFF or DXF"),
@@ -120,11 +143,9 @@ HOSTILE = {
 
 
 @pytest.mark.parametrize("name", HOSTILE)
-def test_hostile_files_are_refused_with_a_reason_and_bounded_memory(name, monkeypatch):
+def test_hostile_files_are_refused_with_a_reason_and_bounded_memory(name):
     make, words = HOSTILE[name]
     data = make()
-    # Ezdxf takes a minute to unfold a hundred thousand lines while memory is traced; the guard is the same for fewer.
-    monkeypatch.setattr(dxf_reading, "MAX_ENTITIES", 5_000)
     tracemalloc.start()
     try:
         with pytest.raises(CannotRead, match=words) as caught:
@@ -145,6 +166,14 @@ def test_nonsense_geometry_is_refused_or_left_out():
         assert paper.sheets == 1
     huge = dxf(lambda space: (space.add_line((0, 0), (1e300, 1)), space.add_line((0, 0), (10, 10))))
     assert max(open_paper(huge, "far.dxf").size(1)) < 1e6
+
+
+def test_a_million_letters_are_read_as_far_as_a_note_goes(monkeypatch):
+    read, whole = [], dxf_reading.plain_text
+    monkeypatch.setattr(dxf_reading, "plain_text", lambda text: read.append(len(text)) or whole(text))
+    data = dxf(lambda space: (space.add_text("X" * 1_000_000), space.add_mtext("Y" * 1_000_000)))
+    assert sorted(len(w.text) for w in open_paper(data, "long.dxf").words(1)) == [400, 400]
+    assert max(read) <= 4000, "the library takes a minute for the whole"
 
 
 def test_a_vast_circle_does_not_fill_the_memory():

@@ -241,7 +241,7 @@ def test_a_brep_file_in_inches_is_scaled(tmp_path):
         ("a.brep", b"DBRep_DrawableShape\n\nCASCADE Topology V1, (c) Matra-Datavision\nLocations 0\n", "cannot be read|no solid"),
     ],
 )  # fmt: skip
-def test_files_that_are_none_are_refused_in_words(tmp_path, name, data, words):
+def test_files_that_are_none_are_refused_in_words(tmp_path, capfd, name, data, words):
     store = Store(tmp_path)
     content = route(Foreign(id="s1", attachment=store.put(data), file=name))
     report = rebuild(content.plan(store.find)).reports[0]
@@ -250,6 +250,7 @@ def test_files_that_are_none_are_refused_in_words(tmp_path, name, data, words):
 
     assert re.search(words, report.message)
     assert "not in the job" in failure(content)
+    assert capfd.readouterr().out == "", "figures may go there"
 
 
 # --- routes

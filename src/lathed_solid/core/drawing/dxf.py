@@ -19,6 +19,7 @@ from ezdxf.tools.text import plain_mtext, plain_text
 from PIL import Image, ImageDraw, ImageFont
 
 from ..units import FOOT, INCH
+from .dxf_blocks import unfolded
 from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels, whole
 
@@ -35,6 +36,8 @@ MAX_VERTICES = 1_500_000
 _UNITS = {1: INCH, 2: FOOT, 4: 1.0, 5: 10.0, 6: 1000.0}
 #: Coordinates beyond this are no part of a drawing, drawing units.
 _REACH = 1e5
+#: A text with its codes is read so far; the library takes a minute for a million letters.
+_LONGEST = 4000
 XY = tuple[float, float]
 
 
@@ -75,10 +78,10 @@ class DxfPaper:
         self._size = (width + 2 * rim, height + 2 * rim)
 
     def _take_apart(self, name: str) -> None:
+        if unfolded(self.document, self.space) > MAX_ENTITIES:
+            raise CannotRead(f"{name} has more than {MAX_ENTITIES} entities; it is no drawing of one part.")
         vertices = 0
-        for count, entity in enumerate(recursive_decompose(self.space)):
-            if count > MAX_ENTITIES:
-                raise CannotRead(f"{name} has more than {MAX_ENTITIES} entities; it is no drawing of one part.")
+        for entity in recursive_decompose(self.space):
             kind = entity.dxftype()
             if kind in ("TEXT", "MTEXT", "ATTRIB"):
                 self.texts += _texts(entity)
@@ -176,7 +179,7 @@ def _document(data: bytes, name: str) -> Drawing:
 
 def _texts(entity: DXFEntity) -> Iterator[Text]:
     if isinstance(entity, MText):
-        words = str(plain_mtext(entity.text, split=False)).strip()
+        words = str(plain_mtext(entity.text[:_LONGEST], split=False)).strip()
         height, at = float(entity.dxf.char_height), entity.dxf.insert
         angle = math.radians(entity.get_rotation())
         lines = words.split("\n")
@@ -188,7 +191,7 @@ def _texts(entity: DXFEntity) -> Iterator[Text]:
         c, s = math.cos(angle), math.sin(angle)
         where = (at.x - across * c - up * s, at.y - across * s + up * c)
     elif isinstance(entity, LineText):
-        words, height = plain_text(entity.dxf.text).strip(), float(entity.dxf.height)
+        words, height = plain_text(entity.dxf.text[:_LONGEST]).strip(), float(entity.dxf.height)
         angle = math.radians(entity.dxf.get("rotation", 0.0))
         placed = entity.get_placement()
         where = (placed[1].x, placed[1].y)

@@ -32,7 +32,7 @@ from ...refusal import said
 from ..ground.check import KernelFailure, accept
 from ..ground.figures import Surface
 from ..ground.named import NamedBody, Pair
-from ..ground.quiet import quiet
+from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
 from ..measure.surfaces import measure_faces
 
@@ -171,7 +171,9 @@ def _brep(data: bytes, name: str) -> Shape:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.brep"
         path.write_bytes(data)
-        if not BRepTools.Read_s(shape, str(path), BRep_Builder()) or shape.IsNull():
+        with silent():
+            is_read = BRepTools.Read_s(shape, str(path), BRep_Builder())
+        if not is_read or shape.IsNull():
             raise KernelFailure(f"{name} is a BREP file that cannot be read.")
     return shape
 
