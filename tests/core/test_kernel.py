@@ -15,7 +15,7 @@ from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.ground.named import LostReference, NamedBody
 from lathed_solid.core.kernel.ground.placing import turning_about
 from lathed_solid.core.kernel.ground.topology import EDGE, faces, subshapes, volume
-from lathed_solid.core.kernel.measure import section, surfaces
+from lathed_solid.core.kernel.measure import boxes, section, surfaces
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 ZX = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -191,7 +191,7 @@ def test_the_hatch_lies_inside_the_cut_material():
     lines = section.section_hatch(tube.shape, ZX, pitch=1.0)
     assert len(subshapes(lines, EDGE)) > 20
     for edge in subshapes(lines, EDGE):
-        low, high = surfaces.box(edge)
+        low, high = boxes.box(edge)
         assert abs(low[1]) < 1e-6
         assert not (low[0] > -5.9 and high[0] < 5.9)
         assert low[2] > -1e-3

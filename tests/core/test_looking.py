@@ -5,10 +5,11 @@ import math
 import pytest
 
 from lathed_solid.core.kernel.ground.geometry import dot
+from lathed_solid.core.kernel.measure.boxes import box
 from lathed_solid.core.kernel.measure.cutting_plane import NoPlane, cutting_frame
 from lathed_solid.core.kernel.measure.pair import lie
 from lathed_solid.core.kernel.measure.section import hatches
-from lathed_solid.core.kernel.measure.surfaces import box, measure_faces
+from lathed_solid.core.kernel.measure.surfaces import measure_faces
 from lathed_solid.core.quantity import Style
 
 from .strangers.bench import Bench

@@ -26,10 +26,11 @@ from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.ground.named import NamedBody
 from lathed_solid.core.kernel.ground.picture import checked_by_mesh, from_bytes, mesh, to_bytes
 from lathed_solid.core.kernel.ground.topology import FACE, edges_of, faces, subshapes, volume
+from lathed_solid.core.kernel.measure.boxes import box, close_box
 from lathed_solid.core.kernel.measure.pair import lie
 from lathed_solid.core.kernel.measure.project import silhouette
 from lathed_solid.core.kernel.measure.section import section_hatch
-from lathed_solid.core.kernel.measure.surfaces import Inside, box, mass_properties, measure_faces, reach
+from lathed_solid.core.kernel.measure.surfaces import Inside, mass_properties, measure_faces, reach
 from lathed_solid.core.quantity import Style
 from lathed_solid.core.refusal import Refusal
 
@@ -202,3 +203,10 @@ def test_it_is_drilled_parted_joined_and_hollowed(nasty):
     assert joined is None or joined.volume >= body.volume * (1 - 1e-9)
     hollow = refused(lambda: shell(body, [body.name_of(1)], radius / 4, "s4"))
     assert hollow is None or isinstance(hollow, NamedBody)
+
+
+def test_its_close_box_lies_in_the_quick_one_and_is_reached(nasty):
+    body, _ = nasty
+    quick, close = box(body.shape), close_box(body.shape)
+    for k in range(3):
+        assert quick[0][k] - 1e-6 <= close[0][k] < close[1][k] <= quick[1][k] + 1e-6

@@ -194,7 +194,7 @@ def test_stock_sizes():
     assert ("12 mm", 12.0) in stock.bars("round", "mm")
     assert ("1/2 in", 12.7) in stock.bars("hexagon", "in")
     with pytest.raises(NotTabled):
-        stock.bars("flat", "in")
+        stock.bars("ring", "in")
 
 
 def test_materials_have_a_density_and_its_source():

@@ -237,6 +237,6 @@ class Hands:
 
     def open_example(self, name: str) -> None:
         self.session.open(Path(__file__).parents[2] / "examples" / f"{name}.lathed")
-        self.press(self.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+        self.press(self.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
         self.wait(lambda: self.session.current.proof is not None)
         self.settled()

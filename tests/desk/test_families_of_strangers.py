@@ -38,7 +38,7 @@ def drilled(desk, at, number, x, y="0"):
 
 def members(desk, numbers, rows):
     """Tell a family by hand and build it; the lines that came."""
-    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     panel = desk.window.family
     desk.window.proof_lower.setCurrentWidget(panel)
     for number in numbers:

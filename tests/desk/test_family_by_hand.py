@@ -8,7 +8,7 @@ from lathed_solid.core.job import edits, storage
 
 def family(desk):
     desk.open_example("skp-02")
-    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     desk.window.proof_lower.setCurrentWidget(desk.window.family)
     return desk.window.family
 

@@ -286,7 +286,7 @@ def test_a_callout_changed_moves_the_solid_and_the_marks(desk):
 
 def test_revisions_are_issued_and_compared(desk):
     desk.open_example("skp-02")
-    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     assert desk.window.stage == "Prove"
     desk.enter("issue this")
     desk.session.edit(lambda c: edits.edit_callout(c, 7, "R3"), "callout 7 changed")

@@ -124,7 +124,9 @@ class Picking(QObject):
     def words(self, index: int) -> str:
         """What a face is and where, in the job's unit."""
         figure, content = self.figure(index), self._session.content
-        return figure.describe(content.header.style, content.turned) if figure is not None else ""
+        if figure is None:
+            return ""
+        return self._session.current.machine.seen(figure).describe(content.header.style, content.turned)
 
     def body_of(self, index: int) -> str:
         """The body that a face of the part belongs to; "" for none."""

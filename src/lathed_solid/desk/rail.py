@@ -21,7 +21,7 @@ from .theme.icons import icon
 from .theme.palette import Palette
 from .theme.style import text_font
 
-STAGES = ("Read", "Shape", "Prove")
+STAGES = ("Read", "Plan", "Shape", "Prove")
 
 
 class _StageButton(QAbstractButton):

@@ -23,6 +23,11 @@ from .family.panel import FamilyPanel
 from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picking
+from .plan.blank import BlankPanel
+from .plan.figures import PlanFigures
+from .plan.planning import Planning
+from .plan.stock import StockPanel
+from .plan.zero import ZeroPanel
 from .plate.panel import PlatePanel
 from .rail import STAGES, Rail
 from .route.panel import RoutePanel
@@ -127,11 +132,21 @@ class Rooms(FileWindow):
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
+        self.planning = Planning(s)
+        self.blank, self.stock = BlankPanel(s, self.planning), StockPanel(s, self.planning)
+        self.plan_figures = PlanFigures(s, self.planning)
+        self.plan_lower = QTabWidget()
+        self.plan_lower.setDocumentMode(True)
+        without_line(self.plan_lower)
+        self.zero = ZeroPanel(s, self.picking, self.planning)
+        for panel, words in ((self.blank, "Blank"), (self.zero, "Zero"), (self.stock, "Stock and prices")):
+            self.plan_lower.addTab(panel, words)
 
     def _lay_out(self) -> None:
         self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
         for low, right in (
             (self.read_lower, self.read_side),
+            (self.plan_lower, self.plan_figures),
             (self.plate, self.route),
             (self.proof_lower, self.proof_figures),
         ):
@@ -201,6 +216,7 @@ class Rooms(FileWindow):
         self.rail.mark(name)
         if self.is_furnished:
             self.part_desk.enter(name)
+        self.planning.enter(name == "Plan")
         self._show_upper()
 
     def _show_upper(self) -> None:
@@ -274,6 +290,7 @@ class Rooms(FileWindow):
         if not self.is_furnished:
             return
         job = self.session.current
+        self.part.set_up(job.machine)
         self.part.stand(job.standing or ("x" if job.content.turned else "z"))
         self.part_desk.show()
         self.section.cut()

@@ -85,12 +85,14 @@ class Section(QObject):
         part, bar = self._picking.part, self.bar
         if not self.is_open or part is None or not part.shape:
             return None
+        machine = self._session.current.machine
         try:
-            return cutting_frame(bar.base, self._by, 0.0, bar.turn)
+            frame = cutting_frame(bar.base, self._by, 0.0, bar.turn)
+            return machine.in_part(frame) if bar.base in ("x", "y", "z") else frame
         except NoPlane as error:
             self._session.say(error.said_in(self._session.content.header.units), "warn")
             bar.reset("y")
-            return cutting_frame("y", (), 0.0, 0.0)
+            return machine.in_part(cutting_frame("y", (), 0.0, 0.0))
 
     def _reach(self, base: Frame) -> tuple[float, float]:
         """How far the part goes along the normal, before and behind the plane's own place (mm)."""

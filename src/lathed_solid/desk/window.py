@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QMenu,
 )
 
+from ..core.plan.first_step import place_of, section_of
 from ..core.route.registry import kind_of
 from .actions import Action
 from .rooms import Rooms
@@ -57,6 +58,8 @@ class Window(Rooms):
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
         self.furnished.connect(self._on_furnished)
+        self.planning.begun.connect(lambda: self.show_stage("Shape"))
+        self.planning.changed.connect(self._show_ghost)
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -136,9 +139,19 @@ class Window(Rooms):
             self.part_desk.chosen()
 
     # --- the part
+    def _show_ghost(self) -> None:
+        """The chosen blank round the part, while it is planned."""
+        if not self.is_furnished:
+            return
+        way = self.planning.plan.way if self.stage == "Plan" else None
+        if way is None:
+            self.part.ghost.hide()
+        else:
+            self.part.ghost.show(*section_of(way), place_of(way), way.length)
+
     def _part_cursor(self, point: tuple[float, float, float] | None) -> None:
         if point is not None:
-            x, y, z = point
+            x, y, z = self.session.current.machine.machine(point)
             style = self.session.content.header.style
             # A turned part is read as on the lathe, along the axis and across it; a milled one as on the mill.
             turned = f"Z {style.fixed(z)}   X Ø{style.fixed(2 * (x * x + y * y) ** 0.5)}"
@@ -147,8 +160,11 @@ class Window(Rooms):
 
     def _plate_cursor(self, x: float, y: float, turned: bool) -> None:
         style = self.session.content.header.style
+        on_axis = self.session.current.machine.machine((0.0, 0.0, x))
         words = (
-            f"Z {style.fixed(x)}   X Ø{style.fixed(2 * abs(y))}" if turned else f"{style.fixed(x)}   {style.fixed(y)}"
+            f"Z {style.fixed(on_axis[2])}   X Ø{style.fixed(2 * abs(y))}"
+            if turned
+            else f"{style.fixed(x)}   {style.fixed(y)}"
         )
         self.entry.read_out(words)
 

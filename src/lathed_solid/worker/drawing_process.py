@@ -69,6 +69,12 @@ class Outline(msgspec.Struct, tag=True, frozen=True):
     join: float
 
 
+class Forget(msgspec.Struct, tag=True, frozen=True):
+    """Nobody looks at this file any more. It is not answered."""
+
+    key: int
+
+
 class Opened(msgspec.Struct, tag=True, frozen=True):
     """``layers`` are those of a DXF that hold linework."""
 
@@ -102,7 +108,8 @@ class Refused(msgspec.Struct, tag=True, frozen=True):
     trouble: str = ""
 
 
-Request = Open | Render | Read | CutOut | Outline
+Question = Open | Render | Read | CutOut | Outline
+Request = Question | Forget
 Answer = Opened | Rendered | Text | Piece | Outlined | Refused
 encode = msgspec.msgpack.Encoder().encode
 decode_answer = msgspec.msgpack.Decoder(Answer).decode
@@ -122,6 +129,9 @@ def serve(pipe: Connection) -> None:
             request = _decode_request(pipe.recv_bytes())
         except (EOFError, OSError):
             return
+        if isinstance(request, Forget):
+            papers.pop(request.key, None)
+            continue
         try:
             answer = encode(_answer(request, papers))
         except Refusal as refusal:
@@ -132,7 +142,7 @@ def serve(pipe: Connection) -> None:
         pipe.send_bytes(answer)
 
 
-def _answer(request: Request, papers: dict[int, Paper]) -> Answer:
+def _answer(request: Question, papers: dict[int, Paper]) -> Answer:
     if isinstance(request, Open):
         faults.strike(os.environ.get(faults.VARIABLE, ""), "drawing")
         paper = papers[request.key] = open_paper(request.data, request.name)

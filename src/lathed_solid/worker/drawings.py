@@ -12,6 +12,8 @@ import socket
 import subprocess
 import sys
 import threading
+import weakref
+from collections import deque
 from multiprocessing.connection import Connection
 from typing import TypeVar
 
@@ -21,16 +23,17 @@ from .drawing_process import (
     Answer,
     Box,
     CutOut,
+    Forget,
     Open,
     Opened,
     Outline,
     Outlined,
     Piece,
+    Question,
     Read,
     Refused,
     Render,
     Rendered,
-    Request,
     Text,
     decode_answer,
     encode,
@@ -57,6 +60,8 @@ class DrawingReader:
         self._keys = itertools.count(1)
         #: What the present process holds.
         self._held: set[int] = set()
+        #: What nobody looks at any more, to be told before the next request.
+        self._gone: deque[int] = deque()
         self._is_shut = False
 
     def open(self, data: bytes, name: str) -> FarPaper:
@@ -64,7 +69,9 @@ class DrawingReader:
         file = Open(next(self._keys), name, data)
         with self._lock:
             opened = self._hold(file)
-        return FarPaper(self, file, opened)
+        paper = FarPaper(self, file, opened)
+        weakref.finalize(paper, self._gone.append, file.key)
+        return paper
 
     def close(self) -> None:
         """End the process, also in the middle of a request."""
@@ -74,7 +81,7 @@ class DrawingReader:
         with self._lock:
             self._end()
 
-    def ask_of(self, file: Open, request: Request, wanted: type[Wanted]) -> Wanted:
+    def ask_of(self, file: Open, request: Question, wanted: type[Wanted]) -> Wanted:
         """Ask something of an open drawing; a process that fell meanwhile is made anew and opens it again.
 
         Raises CannotRead.
@@ -108,9 +115,14 @@ class DrawingReader:
             )
         self._pipe = Connection(ours.detach())
 
-    def _ask(self, request: Request, wanted: type[Wanted], name: str) -> Wanted:
+    def _ask(self, request: Question, wanted: type[Wanted], name: str) -> Wanted:
         assert self._pipe is not None
         try:
+            while self._gone:
+                key = self._gone.popleft()
+                if key in self._held:
+                    self._held.discard(key)
+                    self._pipe.send_bytes(encode(Forget(key)))
             self._pipe.send_bytes(encode(request))
             if not self._pipe.poll(self._limit):
                 self._end()

@@ -14,6 +14,7 @@ from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
 from ..core.job.proving import prove_result
 from ..core.job.routes import compare_routes
+from ..core.job.surveying import surveyed
 from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
@@ -38,6 +39,8 @@ from .protocol import (
     Request,
     Shadow,
     Started,
+    Survey,
+    Surveyed,
     encode,
 )
 from .protocol import decode_message as decode
@@ -105,6 +108,8 @@ class _Server:
         if isinstance(request, Compare):
             store = _store(request.attachments)
             return Compared(request.ticket, compare_routes(request.content, self._cache, store))
+        if isinstance(request, Survey):
+            return Surveyed(request.ticket, surveyed(request.content, self._cache, _store(request.attachments)))
         return self._hatch(request)
 
     def _build(self, request: Build) -> Proved:

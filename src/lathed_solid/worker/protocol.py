@@ -9,6 +9,7 @@ import msgspec
 from ..core.job.model import BodyLook, Content
 from ..core.job.routes import RouteFigures
 from ..core.kernel.ground.figures import Surface, Vector
+from ..core.plan.finished import Solid
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
@@ -60,13 +61,21 @@ class Compare(msgspec.Struct, frozen=True, tag="compare"):
     attachments: str = ""
 
 
+class Survey(msgspec.Struct, frozen=True, tag="survey"):
+    """Look over the part of ``content`` for what is planned of it."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
 class Drop(msgspec.Struct, frozen=True, tag="drop"):
     """Let build ``ticket`` go at its next step; said while it runs. Answered by Dropped, or by its usual end."""
 
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare
+Request = Build | Export | Hatch | Compare | Survey
 Message = Request | Drop
 
 
@@ -162,6 +171,13 @@ class Compared(msgspec.Struct, frozen=True, tag="compared"):
     routes: tuple[RouteFigures, ...]
 
 
+class Surveyed(msgspec.Struct, frozen=True, tag="surveyed"):
+    """``solid`` is None when the route gives none."""
+
+    ticket: int
+    solid: Solid | None
+
+
 class Failed(msgspec.Struct, frozen=True, tag="failed"):
     """A request that could not be carried out, in words."""
 
@@ -183,9 +199,9 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Failed | Fallen | Dropped
+Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Surveyed | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

@@ -366,13 +366,16 @@ def test_numbers_are_given_once():
 
 
 def test_every_field_of_a_damaged_job_is_read_or_told():
-    assert set(storage.PARTS) | set(storage.NUMBERS) | {"header", "routes", "family"} == set(Content.__struct_fields__)
+    read = {*storage.PARTS, *storage.NUMBERS, *storage.WHOLES, "header", "routes"}
+    assert read == set(Content.__struct_fields__)
     plain = msgspec.json.decode(storage.to_json(noted("22")))
     plain["content"]["bodies"] = [{"id": "s1", "name": 7}]
     plain["content"]["route"] = "A"
+    plain["content"]["zero"] = {"up": "sideways"}
+    plain["content"]["blank"] = {"quantity": 7}
     opened = storage.decode(msgspec.json.encode(plain), "a.lathed")
     assert opened.job.content.callouts[0].note == "22"
-    assert set(opened.lost) == {"body's look s1", "which route was worked on"}
+    assert set(opened.lost) == {"body's look s1", "which route was worked on", "machine zero", "the blank"}
 
 
 def test_format_4_learns_which_numbers_were_given_and_which_end_flats_are_on():

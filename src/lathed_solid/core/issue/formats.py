@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from ..job.files import CannotWrite, write_atomic
 from ..job.model import Content
 from ..job.proving import prove_result
+from ..job.surveying import standing_of
 from ..prove.tabular import to_csv
 from ..route.model import FileLook
 from ..route.rebuild import Cache, RouteResult, rebuild
@@ -33,14 +34,15 @@ def _write_step(content: Content, result: RouteResult, path: Path) -> None:
 
     header, parts = content.header, _parts(content, result)
     assert result.body is not None  # seen to by ``issue``
-    write_step(result.body, path, " ".join(filter(None, (header.number, header.name))), parts[0].color, parts)
+    where = standing_of(content, result.body).frame
+    write_step(result.body, path, " ".join(filter(None, (header.number, header.name))), parts[0].color, parts, where)
 
 
 def _write_stl(content: Content, result: RouteResult, path: Path) -> None:
     from ..kernel.files.writing import write_stl
 
     assert result.body is not None
-    write_stl(result.body, path)
+    write_stl(result.body, path, where=standing_of(content, result.body).frame)
 
 
 def _write_proof(content: Content, result: RouteResult, path: Path) -> None:

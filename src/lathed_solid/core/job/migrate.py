@@ -98,6 +98,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: dict,  # format 6: drills along an axis and from edges, straight grooves, moved bodies, lines lent by sketches
     6: dict,  # format 7: what was set aside
     7: dict,  # format 8: part families
+    8: dict,  # format 9: the blank, and machine zero
 }
 
 

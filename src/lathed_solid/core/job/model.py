@@ -11,6 +11,8 @@ from ..caliper.logbook import LogEntry
 from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
 from ..formulas import Formula
+from ..plan.blank import Blank, fresh_blank
+from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..quantity import Style
 from ..refusal import Refusal
@@ -18,6 +20,7 @@ from ..route.model import FileLook
 from ..route.rebuild import Plan
 from ..route.registry import Step
 from ..route.steps.revolve import Revolve
+from ..route.steps.stock import Stock
 from ..sketch.model import Sketch
 from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
@@ -27,7 +30,8 @@ from ..standards.materials import Material, all_materials
 #: 5: the numbers to be given out next.
 #: 7: what of a damaged file was set aside.
 #: 8: the table of a part family.
-FORMAT = 8
+#: 9: the blank, and machine zero.
+FORMAT = 9
 
 
 class NotThere(Refusal):
@@ -139,8 +143,8 @@ class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings.
 
-    ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice. ``aside`` keeps
-    what of a damaged file could not be used.
+    ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice. ``blank`` is None
+    until something of it was stated. ``aside`` keeps what of a damaged file could not be used.
     """
 
     header: Header = Header()
@@ -154,9 +158,16 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     logbook: tuple[LogEntry, ...] = ()
     bodies: tuple[BodyLook, ...] = ()
     family: FamilyTable = FamilyTable()
+    blank: Blank | None = None
+    zero: Zero = Zero()
     next_callout: int = 1
     next_step: int = 1
     aside: tuple[Aside, ...] = ()
+
+    @property
+    def planned(self) -> Blank:
+        """The blank as it is planned; as a job of its unit begins, while nothing is."""
+        return self.blank or fresh_blank(self.header.units)
 
     def body(self, id_: str) -> BodyLook:
         """How a body looks; the plain look when nothing was said of it."""
@@ -190,7 +201,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     def turned(self) -> bool:
         """Whether the part begins as a turned one: it then has a left and a right end, else a top and a bottom."""
         first = next((s for s in self.steps if not s.suppressed), None)
-        return first is not None and isinstance(first, Revolve)
+        return isinstance(first, Revolve) or (isinstance(first, Stock) and first.is_turned)
 
     def step(self, id_: str) -> Step:
         """Raises NotThere."""
@@ -212,6 +223,13 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     def plan(self, attachments: Callable[[str], bytes | None] | None = None) -> Plan:
         """What a rebuild needs; ``attachments`` finds files that steps read."""
         return Plan(self.steps, {s.id: s for s in self.sketches}, self.ledger(), attachments)
+
+
+def part_of(content: Content) -> Content:
+    """What the solid comes from: the part without what says nothing of it."""
+    return msgspec.structs.replace(
+        content, family=FamilyTable(), logbook=(), drawings=(), chains=(), blank=None, zero=Zero()
+    )
 
 
 class Revision(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -10,6 +10,7 @@ from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import kind_of
 from .attachments import Store
 from .model import Content
+from .surveying import standing_of
 from .walk import used_in_route
 
 
@@ -36,7 +37,7 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
 
     if result.body is None:
         return None
-    stated = content.header.stated
+    stated, where = content.header.stated, standing_of(content, result.body)
     built = {r.id for r in result.reports if r.state == "done"}
     return prove(
         SurfacePlate(result.body, result.marks, {**result.frames, **result.datums}),
@@ -46,7 +47,7 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
         Stated(stated.volume, stated.mass, stated.tolerance),
         {s.id for s in content.steps if s.group == "cosmetic"},
         used_in_route(content, built),
-        lambda face: face.describe(content.header.style, content.turned),
+        lambda face: where.seen(face).describe(content.header.style, content.turned),
     )
 
 

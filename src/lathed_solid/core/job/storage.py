@@ -17,6 +17,8 @@ import msgspec
 from ..caliper.logbook import LogEntry
 from ..callout import Callout
 from ..drawing.paper import Drawing
+from ..plan.blank import Blank
+from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..refusal import Refusal
 from ..route.registry import Step
@@ -293,7 +295,7 @@ def _closed(text: bytes) -> Any:
 
 
 #: How each field of a damaged job is read: its struct and what it is called. Every field of Content is in one of these
-#: two, or is the title block, the family or the routes (a test holds it).
+#: three, or is the title block or the routes (a test holds it).
 PARTS: dict[str, tuple[Any, str]] = {
     "callouts": (Callout, "callout"),
     "sketches": (Sketch, "sketch"),
@@ -303,6 +305,11 @@ PARTS: dict[str, tuple[Any, str]] = {
     "logbook": (LogEntry, "logbook entry"),
     "bodies": (BodyLook, "body's look"),
     "aside": (Aside, "piece set aside before"),
+}
+WHOLES: dict[str, tuple[Any, Any, str]] = {
+    "family": (FamilyTable, FamilyTable(), "the table of the family"),
+    "blank": (Blank | None, None, "the blank"),
+    "zero": (Zero, Zero(), "machine zero"),
 }
 NUMBERS = {
     "route": "which route was worked on",
@@ -324,12 +331,15 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
         routes.append(Route(name=str(name) or f"Route {number + 1}", steps=steps))
     if not routes:
         lost.append("the route")
-    family = _one(given.get("family", {}), FamilyTable, "the table of the family", lost) or FamilyTable()
-    fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),), "family": family}
+    fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),)}
     for field in Content.__struct_fields__:
         if field in PARTS:
             kind, words = PARTS[field]
             fields[field] = _each(given.get(field, []), kind, words, lost)
+        elif field in WHOLES:
+            whole, plain_one, words = WHOLES[field]
+            read = _one(given[field], whole, words, lost) if field in given else None
+            fields[field] = plain_one if read is None else read
         elif field in NUMBERS:
             found = _one(given.get(field, 0), int, NUMBERS[field], lost)
             fields[field] = max(found or 0, 0 if field == "route" else 1)

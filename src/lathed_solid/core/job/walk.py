@@ -17,7 +17,9 @@ from .model import Content
 
 
 class Place(NamedTuple):
-    """Where a formula stands: the route's name and the step, or the sketch, the callout or the family's member."""
+    """Where a formula stands: the route's name and the step, or the sketch, the callout, the family's member, or what
+    is planned.
+    """
 
     route: str = ""
     step: Step | None = None
@@ -25,12 +27,15 @@ class Place(NamedTuple):
     sketch: Sketch | None = None
     callout: int = 0
     member: str = ""
+    plan: str = ""
 
     def words(self, content: Content) -> str:
         if self.callout:
             return f"callout {self.callout}"
         if self.member:
             return f"member “{self.member}” of the family"
+        if self.plan:
+            return f"the {self.plan}"
         if self.sketch is not None:
             return f"sketch “{self.sketch.name}”"
         assert self.step is not None
@@ -53,6 +58,9 @@ def formulas(content: Content) -> Iterator[tuple[Place, str]]:
     for member in content.family.members:
         for text in formulas_in(member):
             yield Place(member=member.name), text
+    for plan, value in (("blank", content.blank), ("zero", content.zero)):
+        for text in formulas_in(value):
+            yield Place(plan=plan), text
 
 
 def where_used(content: Content, number: int) -> list[str]:

@@ -29,6 +29,7 @@ from .steps import (
     scatter,
     shell,
     shift,
+    stock,
     straight_groove,
     sweep,
     thread,
@@ -44,7 +45,7 @@ class Family(NamedTuple):
 
 
 FAMILIES = (
-    Family("Body", (revolve.KIND, extrude.KIND, sweep.KIND, loft.KIND, rib.KIND, foreign.KIND)),
+    Family("Body", (revolve.KIND, extrude.KIND, sweep.KIND, loft.KIND, rib.KIND, stock.KIND, foreign.KIND)),
     Family("Holes and threads", (hole.KIND, thread.KIND, turned_cut.CENTRE)),
     Family(
         "Turned and milled details",

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from ...core.callout.words import pretty
 from ...core.job import members
 from ...core.job.family import Line, check_cell, check_name
-from ...core.job.model import Content, FamilyTable, Member
+from ...core.job.model import Content, FamilyTable, Member, part_of
 from ...core.quantity.style import mass
 from ...core.refusal import Refusal
 from ..session import Session
@@ -32,11 +32,6 @@ class Came(NamedTuple):
     line: Line
     part: Content
     member: Member
-
-
-def part_of(content: Content) -> Content:
-    """What a member is made from: the part without what says nothing of it."""
-    return msgspec.structs.replace(content, family=FamilyTable(), logbook=(), drawings=(), chains=())
 
 
 class FamilyModel(QAbstractTableModel):

@@ -26,6 +26,7 @@ from ...core.issue.formats import FORMATS, Format
 from ...core.job import members
 from ...core.job.family import Line, read_table, table_csv, table_of, variants_of
 from ...core.job.files import CannotWrite, read_whole, write_atomic
+from ...core.job.model import part_of
 from ...core.job.storage import MAX_JSON
 from ...core.refusal import Refusal
 from ...worker.family import Family
@@ -33,7 +34,7 @@ from ..session import Session
 from ..session.documents import OpenJob
 from ..session.talk import Tone
 from ..theme.palette import Palette
-from .model import Came, FamilyModel, part_of
+from .model import Came, FamilyModel
 
 log = logging.getLogger(__name__)
 _HOW = (

@@ -30,6 +30,8 @@ from ...worker.protocol import (
     Proved,
     Reply,
     Started,
+    Survey,
+    Surveyed,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
@@ -48,6 +50,8 @@ class Builds(QObject):
     renewed = pyqtSignal()
     hatched = pyqtSignal(object)
     compared = pyqtSignal(tuple)
+    #: A job, the content that was looked over, and what was found (None when it gives no solid).
+    surveyed = pyqtSignal(object, object, object)
     _replied = pyqtSignal(object)
 
     def __init__(self, jobs: Jobs) -> None:
@@ -57,6 +61,7 @@ class Builds(QObject):
         self.client = Client(self._replied.emit)
         self._build_of: dict[int, OpenJob] = {}
         self._sent: dict[int, Content] = {}
+        self._surveys: dict[int, tuple[OpenJob, Content]] = {}
         #: The route is built up to this step; empty for all of it.
         self.until = ""
         self.busy = Busy(self)
@@ -150,6 +155,15 @@ class Builds(QObject):
         self.busy.undertake("routes", ticket, "comparing the routes")
         self.client.study(Compare(ticket, self._jobs.content, self._store))
 
+    def survey(self, content: Content) -> None:
+        """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
+        for old in self._surveys:
+            self.client.end(old)
+        ticket, job = self.client.ticket(), self._jobs.current
+        self._surveys = {ticket: (job, content)}
+        self.busy.undertake("survey", ticket, "looking the part over")
+        self.client.study(Survey(ticket, content, self._store))
+
     def ask_hatch(self, part: BuiltPart, frame: Frame, hidden: tuple[str, ...] = ()) -> None:
         """Hatch lines for a built part, but for its ``hidden`` bodies."""
         ticket = self.client.ticket()
@@ -170,6 +184,9 @@ class Builds(QObject):
             self.hatched.emit(reply)
         elif isinstance(reply, Compared):
             self.compared.emit(reply.routes)
+        elif isinstance(reply, Surveyed):
+            if (asked := self._surveys.pop(reply.ticket, None)) is not None:
+                self.surveyed.emit(*asked, reply.solid)
         elif isinstance(reply, Fallen):
             self._fallen(reply)
         elif isinstance(reply, Started | Ended | BuiltPart | Proved) and not self._glimpsed(reply):

@@ -9,6 +9,7 @@ from ...core.job.claim import Claim, Stamp, stamp_of
 from ...core.job.history import History
 from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
+from ...core.plan.zero import OWN, Standing, Zero, finder, stand
 from ...core.prove.proof import Proof
 from ...core.route.rebuild import StepReport
 from ...core.route.registry import Step
@@ -54,6 +55,7 @@ class OpenJob(Document[Job]):
         #: What is looked at in place of the job's own state, and which content ``built`` was made of.
         self.glimpse: Glimpse | None = None
         self.built_of: Content | None = None
+        self._machine: tuple[BuiltPart | None, Content, Standing] | None = None
         #: Which axis is up in the part view; empty for the usual one.
         self.standing = ""
 
@@ -63,6 +65,17 @@ class OpenJob(Document[Job]):
         if self.glimpse is not None and self.glimpse.part is not None and self.glimpse.part.shape:
             return self.glimpse.part
         return self.built
+
+    @property
+    def machine(self) -> Standing:
+        """Where the part that is shown stands in the machine."""
+        content, part = self.content, self.shown
+        if content.zero == Zero():
+            return OWN
+        if self._machine is None or self._machine[0] is not part or self._machine[1] is not content:
+            find = finder(part.references, part.names, part.surfaces) if part is not None else finder((), (), ())
+            self._machine = (part, content, stand(content.zero, content.ledger(), find))
+        return self._machine[2]
 
     @property
     def content(self) -> Content:

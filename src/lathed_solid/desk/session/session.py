@@ -42,6 +42,7 @@ class Session(QObject):
         self.rebuild, self.build_until = builds.rebuild, builds.build_until
         self.cancel, self.try_again = builds.cancel, builds.try_again
         self.export, self.compare_routes, self.ask_hatch = builds.export, builds.compare_routes, builds.ask_hatch
+        self.survey, self.surveyed = builds.survey, builds.surveyed
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched

@@ -264,12 +264,13 @@ class ProofFigures(QWidget):
         self._revisions()
 
     def _fill_figures(self, proof: Proof) -> None:
-        style, m = self._session.content.header.style, proof.mass
+        style, m, where = self._session.content.header.style, proof.mass, self._session.current.machine
+        size = "Size" if where.is_level else "Size, own axes"
         rows = [
             ("Volume", m.volume_text(style)),
             ("Mass", mass_text(proof.grams)),
-            ("Centre of mass", ", ".join(style.fixed(v) for v in m.center)),
-            ("Size", " × ".join(style.length(h - lo) for lo, h in zip(m.low, m.high, strict=True))),
+            ("Centre of mass", ", ".join(style.fixed(v) for v in where.machine(m.center))),
+            (size, " × ".join(style.length(v) for v in where.sizes(m.low, m.high))),
         ]
         for check in proof.stated:
             figure = style.volume(check.stated) if check.what == "volume" else f"{check.stated:g} g"

@@ -11,9 +11,11 @@ from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 from ...core.job.model import BodyLook
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.topology import Shape
+from ...core.plan.zero import OWN, Standing
 from ...worker.protocol import BuiltPart
 from ..theme.icons import icon
 from ..theme.palette import Palette
+from .blankghost import BlankGhost
 from .scene import Coat, Scene
 from .surface import Surface
 from .tags import Number, Tags
@@ -65,7 +67,8 @@ class PartView(QWidget):
         self.tags = Tags(self, self.surface)
         self.tags.changed.connect(self.number_changed)
         self.tags.dragged.connect(self.number_dragged)
-        self.triad = Triad(self.surface)
+        self.triad, self.ghost = Triad(self.surface), BlankGhost(self.surface)
+        self._machine = OWN
         #: Which axis is up in the named views.
         self.standing = "x"
         self._press: QPointF | None = None
@@ -122,6 +125,7 @@ class PartView(QWidget):
         if part is None or not part.shape:
             self.scene.clear()
             self.triad.forget()
+            self.ghost.forget()
             self._part, self._fitted = None, False
             return
         self._part = part
@@ -175,7 +179,8 @@ class PartView(QWidget):
         if not self._ready:
             return  # nothing has been seen yet; the first part is looked at from its corner
         self._own_view = False
-        self.surface.look(*seen_from(key, self.standing))
+        eye, up = seen_from(key, self.standing)
+        self.surface.look(self._machine.part_way(eye), self._machine.part_way(up))
         self.fit()
         self.sheet.mark(key)
 
@@ -186,6 +191,16 @@ class PartView(QWidget):
         self.standing = up
         self.sheet.stand(up)
         if self._fitted and not self._shut:
+            self.look_from("I")
+
+    def set_up(self, machine: Standing) -> None:
+        """Where the part stands in the machine: the named views and the triad follow."""
+        if machine == self._machine:
+            return
+        turned = machine.frame[1:] != self._machine.frame[1:]
+        self._machine = machine
+        self.triad.stand(machine.frame)
+        if turned and self._fitted and not self._shut:
             self.look_from("I")
 
     def fit(self) -> None:
@@ -335,6 +350,7 @@ class PartView(QWidget):
         self._shut = True
         self.scene.forget()
         self.triad.forget()
+        self.ghost.forget()
         self.surface.shut()
 
 

@@ -12,9 +12,10 @@ from OCP.TCollection import TCollection_ExtendedString
 from PyQt6.QtGui import QColor
 
 from ...core.kernel.ground.figures import Surface as FaceFigure
+from ...core.kernel.ground.geometry import WORLD, Frame
 from .surface import Surface, kernel_color
 
-_AXES = (("X", (1, 0, 0), "#A8442A"), ("Y", (0, 1, 0), "#4B7A36"), ("Z", (0, 0, 1), "#2E6E8E"))
+_AXES = (("X", (1.0, 0.0, 0.0), "#A8442A"), ("Y", (0.0, 1.0, 0.0), "#4B7A36"), ("Z", (0.0, 0.0, 1.0), "#2E6E8E"))
 #: How long an axis is, of the part's own extent.
 _SHARE = 0.11
 #: No longer than this, however far the part reaches, mm.
@@ -28,6 +29,7 @@ class Triad:
         self._surface = surface
         self._shown: list[AIS_InteractiveObject] = []
         self._length = 0.0
+        self._frame = WORLD
         self.is_on = True
 
     def forget(self) -> None:
@@ -38,6 +40,13 @@ class Triad:
         self.is_on = on
         length, self._length = self._length, 0.0
         self._draw(length)
+
+    def stand(self, frame: Frame) -> None:
+        """Machine zero is there, its axes run so."""
+        self._frame = frame
+        length, self._length = self._length, 0.0
+        if length:
+            self._draw(length)
 
     def show(self, faces: Sequence[FaceFigure]) -> None:
         """Draw it for a part of this size; once drawn it stays until the size is quite another."""
@@ -56,12 +65,14 @@ class Triad:
             self._surface.update()
             return
         for name, way, color in _AXES:
-            tip = gp_Pnt(*(length * w for w in way))
-            line = AIS_Shape(BRepBuilderAPI_MakeEdge(gp_Pnt(0, 0, 0), tip).Edge())
+            zero, tip, words = (
+                gp_Pnt(*self._frame.at(*(far * w for w in way))) for far in (0.0, length, 1.16 * length)
+            )
+            line = AIS_Shape(BRepBuilderAPI_MakeEdge(zero, tip).Edge())
             line.SetWidth(2.0)
             label = AIS_TextLabel()
             label.SetText(TCollection_ExtendedString(name))
-            label.SetPosition(gp_Pnt(*(1.16 * length * w for w in way)))
+            label.SetPosition(words)
             label.SetHeight(13)
             for item in (line, label):
                 item.SetColor(kernel_color(QColor(color)))

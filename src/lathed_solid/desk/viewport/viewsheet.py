@@ -36,7 +36,7 @@ _CORNERS = ("TL", "TR", "BL", "BR")
 
 
 def seen_from(key: str, standing: str) -> tuple[Vector, Vector]:
-    """The direction from the part to the eye, and what is up, for a view of a part that stands so."""
+    """The direction from the part to the eye, and what is up, in machine axes, for a view of a part that stands so."""
     front, up, right = _AXES[standing]
     if key == "I":
         return _sum((front, 1.0), (up, 0.55), (right, -0.62 if standing == "x" else 0.7)), up

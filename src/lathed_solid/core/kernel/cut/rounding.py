@@ -28,7 +28,8 @@ from ..ground.geometry import Frame, along, cross, dot, frame_about, minus, norm
 from ..ground.named import SPENT, NamedBody, first_vertex, last_vertex
 from ..ground.placing import triple
 from ..ground.topology import EDGE, FACE, VERTEX, Edge, Vertex, ancestors, items
-from ..measure.surfaces import box, left_of, measure_face, reach
+from ..measure.boxes import box
+from ..measure.surfaces import left_of, measure_face, reach
 from .boolean import combine
 
 

@@ -18,6 +18,7 @@ from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Message import Message_ProgressRange
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.ShapeFix import ShapeFix_Shape
+from OCP.Standard import Standard_OutOfMemory
 from OCP.STEPCAFControl import STEPCAFControl_Reader
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
@@ -35,6 +36,7 @@ from ..ground.named import NamedBody, Pair
 from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
 from ..measure.surfaces import measure_faces
+from .bounded import bounded_memory
 
 Color = tuple[float, float, float]
 #: A whole part smaller than this is rather one whose unit is another, mm.
@@ -61,7 +63,14 @@ def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool
     Raises KernelFailure in words when there is none or one is not sound.
     """
     quiet()
-    shapes = [_Found(_brep(data, name))] if name.lower().endswith((".brep", ".brp")) else _step(data, name)
+    try:
+        with bounded_memory(len(data)):
+            shapes = [_Found(_brep(data, name))] if name.lower().endswith((".brep", ".brp")) else _step(data, name)
+    except (MemoryError, Standard_OutOfMemory) as error:
+        raise KernelFailure(
+            f"{name} asks for far more memory than a file of its size can need: it is damaged. "
+            "Save it again from where it came."
+        ) from error
     found = [f._replace(shape=s) for f in shapes for s in subshapes(_scaled(f.shape, scale), SOLID)]
     if not found:
         raise KernelFailure(f"{name} holds no solid (only faces or lines, or nothing).")

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_Transform
+from OCP.gp import gp_Ax3, gp_Trsf
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
@@ -22,9 +23,12 @@ from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 
 from ..ground.check import KernelFailure
+from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.picture import mesh
+from ..ground.placing import axes_of
 from ..ground.quiet import quiet
+from ..ground.topology import Shape
 
 Color = tuple[float, float, float]
 
@@ -37,9 +41,20 @@ class Part(NamedTuple):
     color: Color
 
 
-def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequence[Part] = ()) -> None:
+def _standing(shape: Shape, where: Frame) -> Shape:
+    """The shape with its coordinates counted in ``where``."""
+    if where == WORLD:
+        return shape
+    change = gp_Trsf()
+    change.SetTransformation(gp_Ax3(axes_of(where)))
+    return BRepBuilderAPI_Transform(shape, change, True).Shape()
+
+
+def write_step(
+    body: NamedBody, path: Path, name: str, color: Color, parts: Sequence[Part] = (), where: Frame = WORLD
+) -> None:
     """STEP AP242 in millimetres with the part's name and sRGB colour; of several ``parts`` each has its own, and they
-    stand together under ``name``. Raises KernelFailure or OSError.
+    stand together under ``name``. The file's axes are those of the frame ``where``. Raises KernelFailure or OSError.
     """
     quiet()
     STEPControl_Controller.Init_s()
@@ -51,7 +66,7 @@ def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequ
     colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
 
     def added(one: Part) -> TDF_Label:
-        label = shapes.AddShape(one.body.shape, False)
+        label = shapes.AddShape(_standing(one.body.shape, where), False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(one.name, True))
         rgb = Quantity_Color(*one.color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
         colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
@@ -74,9 +89,11 @@ def write_step(body: NamedBody, path: Path, name: str, color: Color, parts: Sequ
         raise OSError(f"{path} could not be written.")
 
 
-def write_stl(body: NamedBody, path: Path, deflection: float = 0.01) -> None:
-    """Binary STL in millimetres; ``deflection`` is the largest distance to the true face. Raises OSError."""
-    copy = BRepBuilderAPI_Copy(body.shape, True, False).Shape()
+def write_stl(body: NamedBody, path: Path, deflection: float = 0.01, where: Frame = WORLD) -> None:
+    """Binary STL in millimetres; ``deflection`` is the largest distance to the true face. The file's axes are those of
+    the frame ``where``. Raises OSError.
+    """
+    copy = BRepBuilderAPI_Copy(_standing(body.shape, where), True, False).Shape()
     mesh(copy, deflection, 0.2)
     writer = StlAPI_Writer()
     writer.ASCIIMode = False

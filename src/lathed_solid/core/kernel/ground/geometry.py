@@ -31,6 +31,10 @@ class Frame(NamedTuple):
         )
 
 
+#: The part's own axes.
+WORLD = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+
+
 def cross(a: Vector, b: Vector) -> Vector:
     return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
 

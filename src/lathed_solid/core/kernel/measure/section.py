@@ -14,7 +14,7 @@ from ..ground.check import done
 from ..ground.geometry import Frame, turned_in_plane
 from ..ground.placing import plane_of, point_in
 from ..ground.topology import Shape, compound_of
-from .surfaces import box
+from .boxes import box
 
 #: How the hatch of each body runs, so that neighbours are told apart; the fifth begins again.
 _RUNS = (0.0, math.pi / 2, math.radians(15), math.radians(105))

@@ -33,7 +33,7 @@ from ..ground.integral import LEAST, moments, uncertainty
 from ..ground.named import NamedBody
 from ..ground.placing import triple
 from ..ground.topology import EDGE, VERTEX, Edge, Face, Shape, edges_of, subshapes, surface_properties
-from ..ground.topology import faces as faces_of
+from .boxes import close_box
 
 
 def measure_faces(body: NamedBody, known: NamedBody | None = None) -> tuple[Surface, ...]:
@@ -234,15 +234,9 @@ def mass_properties(body: NamedBody) -> MassProperties:
     every = [body.face(i) for i in range(1, body.face_count + 1)]
     found = sum((moments(face) for face in every), start=np.zeros(4))
     x, y, z = (float(m / found[0]) for m in found[1:])
-    low, high = box(body.shape)
+    low, high = close_box(body.shape)
     off = max(uncertainty(every), LEAST * body.volume)
     return MassProperties(body.volume, float(surface_properties(body.shape).Mass()), (x, y, z), low, high, off)
-
-
-def box(shape: Shape) -> tuple[Vector, Vector]:
-    """Low and high corner of the box round a shape, mm."""
-    found = _Box(shape)
-    return found.low, found.high
 
 
 def reach(shape: Shape, start: Vector, direction: Vector) -> float:
@@ -283,18 +277,3 @@ class Inside:
         surface.D1(self._crossing.UParameter(1), self._crossing.VParameter(1), place, along_u, along_v)
         outward = along_u.Crossed(along_v).Dot(gp_Vec(*way))
         return bool((outward > 0) != _reversed(face))
-
-
-class _Box:
-    """Corners of the box round a shape, free faces taken by their poles: exact boxes of those take seconds."""
-
-    def __init__(self, shape: Shape) -> None:
-        box = Bnd_Box()
-        for face in faces_of(shape):
-            if BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_BSplineSurface:
-                BRepBndLib.Add_s(face, box, False)
-            else:
-                BRepBndLib.AddOptimal_s(face, box, False, False)
-        if box.IsVoid():  # lines only
-            BRepBndLib.AddOptimal_s(shape, box, False, False)
-        self.low, self.high = triple(box.CornerMin()), triple(box.CornerMax())

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 from ...kernel.form.outline import ArcSegment, Segment, flat_face
 from ...kernel.form.sweep import prism, turned_tool
 from ...kernel.ground.geometry import Frame, along, cross, dot, frame_about, minus
-from ...kernel.measure.surfaces import box
+from ...kernel.measure.boxes import box
 from ..steps.keyway import Keyway
 from ..workshop import Maker
 

@@ -15,7 +15,8 @@ from ...kernel.cut.boolean import apart
 from ...kernel.form.outline import Segment, flat_face
 from ...kernel.form.sweep import prism
 from ...kernel.ground.geometry import shifted
-from ...kernel.measure.surfaces import Inside, box
+from ...kernel.measure.boxes import box
+from ...kernel.measure.surfaces import Inside
 from ..steps.rib import Rib
 from ..workshop import Maker
 

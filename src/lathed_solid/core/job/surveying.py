@@ -1,0 +1,33 @@
+"""From a job to what planning must know of its solid, and where it stands in the machine."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..plan.finished import Solid
+from ..plan.zero import OWN, Standing, Zero, finder, stand
+from ..route.rebuild import Cache, rebuild
+from .attachments import Store
+from .model import Content
+
+if TYPE_CHECKING:
+    from ..kernel.ground.named import NamedBody
+
+
+def surveyed(content: Content, cache: Cache | None = None, store: Store | None = None) -> Solid | None:
+    """What surrounds the part, its volume and its corners; None when the route gives no solid."""
+    from ..kernel.measure.envelope import corners, envelope
+
+    body = rebuild(content.plan(store.find if store else None), cache).body
+    return Solid(envelope(body.shape), body.volume, corners(body)) if body is not None else None
+
+
+def standing_of(content: Content, body: NamedBody) -> Standing:
+    """Where a built part stands in the machine."""
+    from ..kernel.measure.surfaces import measure_faces
+
+    if content.zero == Zero():
+        return OWN
+    indices = range(1, body.face_count + 1)
+    names = [tuple(body.names.get(i, ())) for i in indices]
+    return stand(content.zero, content.ledger(), finder([body.name_of(i) for i in indices], names, measure_faces(body)))

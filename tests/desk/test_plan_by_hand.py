@@ -1,0 +1,195 @@
+"""The Plan stage by mouse and keys: from callouts alone to a blank, a route cut from it, a price, and machine zero."""
+
+import csv
+import math
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from lathed_solid.core.plan.zero import Zero
+from lathed_solid.core.route.steps.stock import Stock
+
+from .test_bracket_by_hand import done, fill
+from .test_drum_by_hand import new_sketch
+from .test_strangers_by_hand import IN3, all_in, inch
+
+
+@pytest.fixture(autouse=True)
+def own_shop(desk, tmp_path):
+    """The tables of the one who runs the tests are left alone."""
+    desk.window.planning._file = tmp_path / "shop.json"
+
+
+def go_plan(desk):
+    desk.press(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    desk.settled()
+    return desk.window.planning
+
+
+def retype(desk, name, text):
+    """A field of the blank: replaced, Enter."""
+    desk.retype(desk.window.blank.fields[name].field, text)
+    desk.settled()
+
+
+def row_of(desk, words):
+    table = desk.window.blank.table
+    return next(r for r in range(table.rowCount()) if table.item(r, 0).text() == words)
+
+
+def click_row(desk, table, row):
+    item = table.item(row, 0)
+    table.scrollToItem(item)
+    desk.click(table.viewport(), table.visualItemRect(item).center())
+    desk.settled()
+
+
+def choose_in(desk, box, words):
+    """An entry of a list, by keys."""
+    aim = box.findText(words)
+    assert aim >= 0, words
+    box.setFocus()
+    box.setCurrentIndex(aim - 1 if aim else 1)
+    desk.press(box, Qt.Key.Key_Down if aim else Qt.Key.Key_Up)
+    box.activated.emit(box.currentIndex()) if box.currentText() != words else None
+    desk.settled()
+
+
+def shown(desk):
+    """The figures of the chosen blank, as they are read off the screen."""
+    values = desk.window.plan_figures.values
+    return {name: label.text() for name, label in values.items() if label.isVisible()}
+
+
+def test_from_callouts_alone_to_a_blank_and_a_route_cut_from_it(desk):
+    """A flanged bush: nothing is drawn yet."""
+    for note in ("Ø48", "Ø30", "9", "42", "Ø16 H7 THRU"):
+        desk.enter(note)
+    planning = go_plan(desk)
+    assert planning.plan.turned and planning.plan.part.words == "from callouts 1 and 4"
+    click_row(desk, desk.window.blank.table, row_of(desk, "Round bar Ø50"))
+    retype(desk, "quantity", "25")
+    retype(desk, "facing", "1.5")
+    figures = shown(desk)
+    assert figures["Length"] == "45 mm" and figures["Least section"] == "50"
+    assert figures["Mass"] == f"{math.pi * 25**2 * 45 * 7.85e-3:.2f} g"
+    pieces = 3002 // 47
+    assert figures["From a bar"] == f"{pieces}, {3000 - 47 * pieces} mm left"
+    assert "Chips" not in figures, "there is no part yet"
+    desk.click(desk.window.plan_figures.begin)
+    desk.settled()
+    assert desk.window.stage == "Shape"
+    content = desk.session.content
+    assert [type(s) for s in content.steps] == [Stock] and len(content.routes) == 2 and content.turned
+    assert desk.session.current.proof.mass.volume == pytest.approx(math.pi * 25**2 * 45)
+    low, high = desk.session.current.proof.mass.low, desk.session.current.proof.mass.high
+    assert (low[2], high[2]) == pytest.approx((-1.5, 43.5))
+    go_plan(desk)
+    retype(desk, "facing", "2")
+    assert desk.session.content.steps[0].length == "(42) + 2*(2) + (0)"
+    assert desk.session.current.proof.mass.volume == pytest.approx(math.pi * 25**2 * 46), "kept in step"
+    desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    desk.settled()
+    assert desk.session.current.proof.mass.volume == pytest.approx(math.pi * 25**2 * 45), "one edit, one undo"
+
+
+def test_a_wrong_allowance_is_refused_and_stock_that_became_too_small_is_told(desk):
+    for note in ("Ø48", "42", "Ø20"):
+        desk.enter(note)
+    planning = go_plan(desk)
+    click_row(desk, desk.window.blank.table, row_of(desk, "Round bar Ø50"))
+    before = desk.session.content
+    retype(desk, "diameter", "-2")
+    assert desk.session.content.blank == before.blank and "no allowance" in desk.said[-1][0]
+    retype(desk, "diameter", "5")
+    assert planning.plan.way is None
+    assert "Round 50 is too small now: it must be at least 53" in desk.window.blank.state.text()
+    assert not desk.window.plan_figures.begin.isEnabled()
+    assert not desk.window.plan_figures.values["Mass"].isVisible()
+
+
+def test_an_inch_clamp_block_is_priced_and_its_zero_set(desk, tmp_path, monkeypatch):
+    """Milled, inch: planned before and after it is drawn."""
+    inch(desk, "2 1/2", "1 1/4", "3/4", "Ø.375 THRU", "5/8", "1/4")
+    planning = go_plan(desk)
+    assert not planning.plan.turned and "type the size under Finished size" in planning.plan.trouble
+    for axis, number in zip("xyz", (1, 2, 3), strict=True):
+        retype(desk, axis, f"#{number}")
+    desk.window.plan_lower.setCurrentWidget(desk.window.stock)
+    desk.click(desk.window.stock.add)
+    type_price(desk, 0, "3.5")
+    desk.window.plan_lower.setCurrentWidget(desk.window.blank)
+    flat = row_of(desk, "Flat bar 1 x 1 1/2")
+    click_row(desk, desk.window.blank.table, flat)
+    taken = (2.5 + 2 / 32 + 1 / 16) * 1.0 * 1.5 * IN3
+    density = desk.session.content.header.material.density
+    assert desk.window.blank.table.item(flat, 5).text() == f"{3.5 * taken * density * 1e-6:.2f}"
+    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    new_sketch(desk, "extrude")
+    desk.enter("rect #1 x #2")
+    desk.choose("Direction", "backward")
+    fill(desk, Depth="#3")
+    assert done(desk) == pytest.approx(2.5 * 1.25 * 0.75 * IN3)
+    from .test_families_of_strangers import drilled
+
+    drilled(desk, (-20, 10, 0), 4, "#5", "#6")
+    all_in(desk)
+    go_plan(desk)
+    assert planning.plan.part.words == "as typed" and planning.plan.part.short == "" and shown(desk)["Chips"]
+    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
+    desk.settled()
+    panel = desk.window.zero
+    choose_in(desk, panel.usual, "top, back right corner")
+    assert [panel.words[n].text() for n in "xyz"] == ["right side, X 0", "back, Y 0", "top, Z 0"]
+    places = {p.words: p.at for p in panel._places}
+    hole = next(words for words in places if words.startswith("hole"))
+    assert [c / 25.4 for c in places[hole]] == pytest.approx([0.625 - 1.25, 0.25 - 0.625, 0.0])
+    out = tmp_path / "places.csv"
+    monkeypatch.setattr("lathed_solid.desk.plan.zero.QFileDialog.getSaveFileName", lambda *_: (str(out), ""))
+    desk.click(panel.write)
+    rows = list(csv.reader(out.read_text().splitlines()))
+    assert ["hole Ø0.375", "-0.6250", "-0.3750", "0.0000"] in rows
+    assert desk.session.current.proof.all_in, "zero changes nothing of the part"
+    desk.click(panel.own)
+    desk.settled()
+    assert desk.session.content.zero == Zero()
+
+
+def type_price(desk, row, text):
+    table = desk.window.stock.table
+    item = table.item(row, 3)
+    table.setCurrentItem(item)
+    table.editItem(item)
+    editor = desk.window.focusWidget()
+    editor.selectAll()
+    desk.keys(editor, text)
+    desk.press(editor, Qt.Key.Key_Return)
+    QTest.qWait(30)
+    assert desk.window.stock.table.item(row, 3).text() == text
+
+
+def test_a_part_drawn_lying_down_is_stood_up_by_a_pick(desk):
+    """The bracket: its right side picked, laid on top; the views, the words and the readout follow."""
+    desk.open_example("skp-07")
+    go_plan(desk)
+    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
+    desk.look("R")
+    desk.pick((70, 20, -4))
+    assert desk.window.picking.words(desk.window.picking.faces[0]) == "right side, X 70"
+    proof = desk.session.current.proof
+    desk.click(desk.window.zero.on_top)
+    desk.settled()
+    assert desk.window.zero.up.currentText() == "a picked face"
+    assert desk.session.current.machine.frame.normal == pytest.approx((1, 0, 0))
+    assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 70"
+    desk.click(desk.window.zero.picked)
+    desk.settled()
+    assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 0"
+    after = desk.session.current.proof
+    assert (after.lines, after.mass) == (proof.lines, proof.mass)
+    desk.look("T")
+    desk.pick((70, 20, -4))
+    assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 0", "seen from its new top"
+    desk.window._part_cursor((70.0, 20.0, -4.0))
+    assert "Z 0.000" in desk.window.entry._readout.text()
