@@ -186,6 +186,7 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
     if cluster is None:
         warm_up()  # before any thread
     from .core.issue.formats import FORMATS
+    from .core.job import shopfile
     from .core.job.family import Line, read_table
     from .core.job.files import read_whole
     from .core.job.storage import MAX_JSON
@@ -200,6 +201,8 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
         nonlocal many
         many += 1
         figures = f"{style.volume(line.volume)}, {mass(line.grams)}" if line.volume and line.grams else ""
+        figures += f", {line.stock}" if line.stock else ""
+        figures += f" at {line.price:.2f}" if line.price is not None else ""
         left = (time.monotonic() - begun) / many * (len(variants) - many)
         click.echo(
             f"{many:4d}/{len(variants)}  {line.name:20s} {line.state:7s} {figures:34s} "
@@ -209,7 +212,10 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
     try:
         variants = read_table(read_whole(table, MAX_JSON).decode("utf-8-sig", "replace"))
         output.mkdir(parents=True, exist_ok=True)
-        made = Family(content, variants, output, FORMATS[form] if form else None, str(store.folder), told)
+        shop, trouble = shopfile.load(shopfile.usual_place())
+        if trouble:
+            click.echo(trouble, err=True)
+        made = Family(content, variants, output, FORMATS[form] if form else None, str(store.folder), told, shop=shop)
         if cluster is None:
             lines = made.run(jobs or 0)
         else:

@@ -65,7 +65,7 @@ def test_a_family_is_told_built_judged_and_kept(desk, tmp_path):
     desk.wait(lambda: not panel.is_running, 90)
     rows = shown(panel)
     assert [row[3] for row in rows] == ["proved", "not made", "proved"]
-    assert "step “" in rows[1][6]
+    assert "step “" in rows[1][8]
     drawn = desk.session.current.proof.mass.volume
     style = desk.session.content.header.style
     assert rows[2][4] == style.volume(drawn)

@@ -1,5 +1,6 @@
 """A family over kernel processes: the same figures however many, and a fall costs its own row only."""
 
+import math
 import os
 import signal
 
@@ -7,6 +8,8 @@ import pytest
 
 from lathed_solid.core.issue.formats import FORMATS
 from lathed_solid.core.job.family import read_table
+from lathed_solid.core.job.planning import set_blank
+from lathed_solid.core.plan.shop import Price, Shop, with_prices
 from lathed_solid.worker import faults
 from lathed_solid.worker.family import TABLE, Family
 
@@ -26,6 +29,27 @@ def test_one_process_or_two_give_the_same_and_files_are_written(flange, tmp_path
     assert {e.state for e in both} == {"proved"}
     assert [e.volume for e in both[:4]] == sorted(e.volume for e in both[:4])
     assert {p.name for p in (tmp_path / "two").iterdir()} == {TABLE, *(f"{e.name}.step" for e in both)}
+
+
+def test_every_member_has_its_own_stock_and_price(flange, tmp_path):
+    """A bar of 120 holds the rim up to Ø118, one of 130 the others; the price is that of what a piece takes, saw cut and
+    all. Other prices are other figures: the members are done again.
+    """
+    content = set_blank(flange, form="round", size="120", along="z")
+    text = "name,#1\na,114\nb,122\n"
+
+    def lines(price):
+        shop = with_prices(Shop(), (Price(material=content.header.material.name, price=price),))
+        family = Family(content, read_table(text), tmp_path, None, "", lambda line, there: None, shop=shop)
+        return family.run(2)
+
+    found = lines(5.0)
+    assert [e.stock for e in found] == ["round bar 120", "round bar 130"]
+    density = content.header.material.density * 1e-6
+    per_piece = [5.0 * math.pi * d**2 / 4 * (28 + 2 + 2) * density for d in (120, 130)]
+    assert [e.price for e in found] == pytest.approx(per_piece)
+    assert [e.price for e in lines(5.0)] == pytest.approx(per_piece, abs=1e-4), "as kept in the folder's table"
+    assert [e.price for e in lines(6.0)] == pytest.approx([1.2 * p for p in per_piece])
 
 
 def test_what_is_done_is_not_done_again(flange, tmp_path):

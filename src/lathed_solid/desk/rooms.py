@@ -120,7 +120,8 @@ class Rooms(FileWindow):
         self.route = RoutePanel(s, self.picking, p)
         self.proof_table = ProofTable(s, p)
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
-        self.family = FamilyPanel(s, p)
+        self.planning = Planning(s)
+        self.family = FamilyPanel(s, p, lambda: self.planning.shop)
         self.proof_lower = QTabWidget()
         self.proof_lower.setDocumentMode(True)
         without_line(self.proof_lower)
@@ -132,7 +133,6 @@ class Rooms(FileWindow):
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
-        self.planning = Planning(s)
         self.blank, self.stock = BlankPanel(s, self.planning), StockPanel(s, self.planning)
         self.plan_figures = PlanFigures(s, self.planning)
         self.plan_lower = QTabWidget()

@@ -17,9 +17,10 @@ import msgspec
 
 from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
-from ..core.job.family import Line, Variant, judged, key_of, what_failed
+from ..core.job.family import Line, Variant, judged, key_of, priced, what_failed
 from ..core.job.files import write_atomic
 from ..core.job.model import Content
+from ..core.plan.shop import Shop
 from ..core.refusal import Refusal
 from ..core.route.rebuild import Cache
 
@@ -46,20 +47,21 @@ class _Made(msgspec.Struct, frozen=True):
     file: bytes = b""
 
 
-def carry_out(content: bytes, files: dict[str, bytes], form: str, name: str, key: str) -> bytes:
-    """One member, in a worker of the cluster: built, proved and written in a format (empty: in none). ``key`` tells it
-    again (``family.key_of``).
+def carry_out(content: bytes, files: dict[str, bytes], form: str, name: str, key: str, shop: bytes) -> bytes:
+    """One member, in a worker of the cluster: built, proved, priced by a shop's tables and written in a format (empty:
+    in none). ``key`` tells it again (``family.key_of``).
     """
     part = msgspec.json.decode(content, type=Content)
     try:
-        return msgspec.msgpack.encode(_carried_out(part, files, form, name, key))
+        return msgspec.msgpack.encode(_carried_out(part, files, form, name, key, msgspec.json.decode(shop, type=Shop)))
     except Refusal as error:
         words = error.said_in(part.header.units)
         return msgspec.msgpack.encode(_Made(Line(name, "failed", "", words=words)))
 
 
-def _carried_out(part: Content, files: dict[str, bytes], form: str, name: str, key: str) -> _Made:
+def _carried_out(part: Content, files: dict[str, bytes], form: str, name: str, key: str, shop: Shop) -> _Made:
     from ..core.job.proving import build_and_prove
+    from ..core.job.surveying import surveyed
 
     with tempfile.TemporaryDirectory() as folder:
         store = Store(Path(folder) / "files")
@@ -69,6 +71,8 @@ def _carried_out(part: Content, files: dict[str, bytes], form: str, name: str, k
         made = build_and_prove(part, cache, store=store)
         failed = what_failed(part, made.result.reports)
         line, data = judged(name, key, made.proof, failed, part.header.style), b""
+        if line.state != "failed":
+            line = priced(line, part, surveyed(part, cache, store), shop)
         if form and line.state != "failed":
             path = Path(folder) / f"{name}{FORMATS[form].endings[0]}"
             issue(part, path, FORMATS[form], cache, store=store)
@@ -116,11 +120,12 @@ def run_on(family: Family, address: str, workers: int) -> tuple[Line, ...]:
         from distributed import KilledWorker, as_completed
 
         files, form = family.attached(), family.form.id if family.form is not None else ""
+        shop = msgspec.json.encode(family.shop)
         asked: dict[object, Variant] = {}
         for variant in family.variants:
             content = family.prepared(variant, done)
             if content is not None:
-                given = (msgspec.json.encode(content), files, form, variant.name, key_of(content))
+                given = (msgspec.json.encode(content), files, form, variant.name, key_of(content, family.shop), shop)
                 task = client.submit(carry_out, *given, pure=False)
                 asked[task] = variant
         for task in as_completed(asked):

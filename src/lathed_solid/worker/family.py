@@ -9,13 +9,26 @@ from pathlib import Path
 
 from ..core.issue.formats import Format
 from ..core.job.attachments import Store
-from ..core.job.family import Line, Variant, from_csv, judged, key_of, member, to_csv, what_failed
+from ..core.job.family import Line, Variant, from_csv, judged, key_of, member, priced, to_csv, what_failed
 from ..core.job.files import CannotBeRead, read_whole, write_atomic
 from ..core.job.model import Content
+from ..core.plan.shop import Shop
 from ..core.refusal import Refusal
 from ..core.route.steps.foreign import Foreign
 from .lane import Lane
-from .protocol import Build, BuiltPart, Dropped, Export, Exported, Failed, Fallen, Proved, Reply
+from .protocol import (
+    Build,
+    BuiltPart,
+    Dropped,
+    Export,
+    Exported,
+    Failed,
+    Fallen,
+    Proved,
+    Reply,
+    Survey,
+    Surveyed,
+)
 
 #: Where the figures of a family stand in its folder.
 TABLE = "family.csv"
@@ -34,6 +47,7 @@ class Family:
         attachments: str,
         told: Callable[[Line, bool], None],
         done: Mapping[str, Line] | None = None,
+        shop: Shop = Shop(),  # noqa: B008 (frozen)
     ) -> None:
         """``done`` are lines that need not be worked out again, by their keys; else those of an earlier run in the
         ``folder``. Without a folder nothing is written, and there is no ``form``.
@@ -46,6 +60,8 @@ class Family:
         self._failed: dict[int, str] = {}
         self._ticket = 0
         self._known, self._is_cancelled = done, False
+        #: Whose prices the members have.
+        self.shop = shop
 
     def run(self, kernels: int = 0) -> tuple[Line, ...]:
         """All lines, in the order of the table. What an earlier run has done of the same part is not done again.
@@ -89,7 +105,7 @@ class Family:
         except Refusal as error:
             self.say(Line(variant.name, "failed", "", words=error.said_in(self._content.header.units)))
             return None
-        old = done.get(key_of(content))
+        old = done.get(key_of(content, self.shop))
         if old is not None and old.name == variant.name and (self.form is None or self.file(variant).exists()):
             self.say(old, there=True)
             return None
@@ -118,8 +134,15 @@ class Family:
             self._failed[reply.ticket] = what_failed(content, reply.reports)
         elif isinstance(reply, Proved):
             failed = self._failed.pop(reply.ticket, "")
-            line = judged(variant.name, key_of(content), reply.proof, failed, content.header.style)
-            if self.form is None or line.state == "failed":
+            line = judged(variant.name, key_of(content, self.shop), reply.proof, failed, content.header.style)
+            if line.state == "failed":
+                self._end(reply.ticket, line)
+            else:
+                self._lines[variant.name] = line
+                lane.ask(Survey(reply.ticket, content, self._attachments))
+        elif isinstance(reply, Surveyed):
+            line = priced(self._lines[variant.name], content, reply.solid, self.shop)
+            if self.form is None:
                 self._end(reply.ticket, line)
             else:
                 self._lines[variant.name] = line

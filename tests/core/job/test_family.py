@@ -3,6 +3,7 @@
 import pytest
 
 from lathed_solid.core.job.family import CannotTell, Line, Variant, from_csv, key_of, member, read_table, to_csv
+from lathed_solid.core.plan.shop import Shop
 
 
 @pytest.mark.parametrize(
@@ -38,8 +39,8 @@ def test_a_size_takes_the_place_of_the_notes_own_and_keeps_its_limits(flange):
     assert made.header.stated.mass is None, "what the drawing states is of the one part it shows"
     whole = member(flange, Variant("b", 3, {8: "Ø18 H8 THRU"}))
     assert {c.number: c.note for c in whole.callouts}[8] == "Ø18 H8 THRU"
-    assert key_of(made) != key_of(whole)
-    assert key_of(made) == key_of(member(flange, Variant("a", 9, {1: "116", 8: "18"})))
+    assert key_of(made, Shop()) != key_of(whole, Shop())
+    assert key_of(made, Shop()) == key_of(member(flange, Variant("a", 9, {1: "116", 8: "18"})), Shop())
 
 
 @pytest.mark.parametrize(

@@ -13,6 +13,8 @@ import msgspec
 from ..callout import NoteError
 from ..cells import meant, plain
 from ..names import lone_ref
+from ..plan.finished import Solid
+from ..plan.shop import Shop
 from ..prove.proof import Mark, Proof, ProofLine
 from ..prove.tabular import in_style, row_of
 from ..quantity import ExpressionError, Style
@@ -20,6 +22,7 @@ from ..refusal import Refusal
 from ..route.rebuild import StepReport
 from . import edits
 from .model import Cell, Content, FamilyTable, Member, NotThere
+from .pricing import bought
 from .settle import settle
 
 #: A family of more members is a table made by mistake.
@@ -56,6 +59,9 @@ class Line(msgspec.Struct, frozen=True):
     out: int = 0
     open: int = 0
     words: str = ""
+    #: What it is cut from, and what a piece of that costs in the shop.
+    stock: str = ""
+    price: float | None = None
     #: The worst mark of each callout, by number, and its words; known only where it was just proved.
     marks: dict[int, tuple[Mark, str]] = {}
 
@@ -194,9 +200,17 @@ def _is_size(cell: str, content: Content) -> bool:
     return True
 
 
-def key_of(content: Content) -> str:
-    """What tells one variant of one part from every other."""
-    return hashlib.sha256(msgspec.json.encode(content)).hexdigest()[:16]
+def key_of(content: Content, shop: Shop) -> str:
+    """What tells one variant of one part, priced by one shop's tables, from every other."""
+    return hashlib.sha256(msgspec.json.encode((content, shop), order="sorted")).hexdigest()[:16]
+
+
+def priced(line: Line, content: Content, solid: Solid | None, shop: Shop) -> Line:
+    """A line with what its variant is cut from, and the price of that."""
+    if solid is None:
+        return line
+    found = bought(content, solid, shop)
+    return msgspec.structs.replace(line, stock=found.stock, price=found.each)
 
 
 def what_failed(content: Content, reports: Iterable[StepReport]) -> str:
@@ -226,7 +240,7 @@ def judged(name: str, key: str, proof: Proof | None, failed: str, style: Style) 
         marks.count("out"),
         marks.count("open"),
         "" if worst == "in" else first,
-        _marks(proof),
+        marks=_marks(proof),
     )
 
 
@@ -246,7 +260,7 @@ def _marks(proof: Proof) -> dict[int, tuple[Mark, str]]:
     return found
 
 
-COLUMNS = ("name", "state", "volume mm3", "mass g", "in", "near", "out", "open", "remark", "key")
+COLUMNS = ("name", "state", "volume mm3", "mass g", "in", "near", "out", "open", "stock", "price each", "remark", "key")
 
 
 def to_csv(lines: tuple[Line, ...]) -> str:
@@ -256,7 +270,8 @@ def to_csv(lines: tuple[Line, ...]) -> str:
     writer.writerow(COLUMNS)
     for e in lines:
         figures = ["" if v is None else f"{v:.6f}" for v in (e.volume, e.grams)]
-        writer.writerow([plain(e.name), e.state, *figures, e.proved, e.near, e.out, e.open, plain(e.words), e.key])
+        marks, price = (e.proved, e.near, e.out, e.open), "" if e.price is None else f"{e.price:.4f}"
+        writer.writerow([plain(e.name), e.state, *figures, *marks, plain(e.stock), price, plain(e.words), e.key])
     return out.getvalue()
 
 
@@ -270,7 +285,9 @@ def from_csv(text: str) -> dict[str, Line]:
             volume, grams = (float(v) if v else None for v in figures)
             proved, near, out, open_ = (int(row[mark]) for mark in ("in", "near", "out", "open"))
             words = meant(row["remark"])
-            line = Line(meant(row["name"]), state, row["key"], volume, grams, proved, near, out, open_, words)
+            stock, price = meant(row["stock"]), float(row["price each"]) if row["price each"] else None
+            marks = (proved, near, out, open_)
+            line = Line(meant(row["name"]), state, row["key"], volume, grams, *marks, words, stock, price)
         except (KeyError, TypeError, ValueError, msgspec.ValidationError):
             continue
         found[line.key] = line

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 import msgspec
+from platformdirs import user_config_path
 
 from ..plan.shop import Shop, stock_lists, with_prices
 from ..refusal import Refusal
@@ -20,6 +21,11 @@ class Found(NamedTuple):
 
     shop: Shop
     trouble: str = ""
+
+
+def usual_place() -> Path:
+    """Where the user's own tables lie."""
+    return user_config_path("lathed-solid") / "shop.json"
 
 
 def load(path: Path) -> Found:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
@@ -13,6 +14,8 @@ from ...core.callout.words import pretty
 from ...core.job import members
 from ...core.job.family import Line, check_cell, check_name
 from ...core.job.model import Content, FamilyTable, Member, part_of
+from ...core.plan.blank import Blank
+from ...core.plan.shop import Shop
 from ...core.quantity.style import mass
 from ...core.refusal import Refusal
 from ..session import Session
@@ -22,24 +25,26 @@ from ..theme.palette import Palette
 
 #: Columns before and after those of the callouts.
 _BEFORE = 1
-_AFTER = ("State", "Volume", "Mass", "Remark")
+_AFTER = ("State", "Volume", "Mass", "Cut from", "Price", "Remark")
 _STATES = {"proved": "proved", "open": "not all measured", "out": "out of limits", "failed": "not made"}
 
 
 class Came(NamedTuple):
-    """What came of a member, and of which part and cells."""
+    """What came of a member, of which part and cells, and by which plan of its blank and which shop's tables."""
 
     line: Line
     part: Content
     member: Member
+    blank: Blank | None
+    shop: Shop
 
 
 class FamilyModel(QAbstractTableModel):
     """Rows are the members of the job worked on. What came of one counts only while part and cells are the same."""
 
-    def __init__(self, session: Session, palette: Palette, parent: QObject) -> None:
+    def __init__(self, session: Session, palette: Palette, shop: Callable[[], Shop], parent: QObject) -> None:
         super().__init__(parent)
-        self._session, self._palette = session, palette
+        self._session, self._palette, self._shop = session, palette, shop
         self._came: WeakKeyDictionary[OpenJob, dict[str, Came]] = WeakKeyDictionary()
         #: The table as it is shown; the job's own may be ahead of it until the next refresh.
         self.table = FamilyTable()
@@ -63,11 +68,12 @@ class FamilyModel(QAbstractTableModel):
     def _sift(self) -> None:
         """What came of the members as they stand now. What came in one run came of one part: that is compared once."""
         part = part_of(self._session.content)
+        blank, shop = self._session.content.blank, self._shop()
         same: dict[int, bool] = {}
         self._fresh = {}
         for member in self.table.members:
             came = self._came.get(self._session.current, {}).get(member.name)
-            if came is not None and came.member == member:
+            if came is not None and (came.member, came.blank, came.shop) == (member, blank, shop):
                 if id(came.part) not in same:
                     same[id(came.part)] = came.part == part
                 if same[id(came.part)]:
@@ -155,6 +161,10 @@ class FamilyModel(QAbstractTableModel):
             return style.volume(line.volume) if line.volume is not None else ""
         if heading == "Mass":
             return mass(line.grams) if line.grams is not None else ""
+        if heading == "Cut from":
+            return line.stock
+        if heading == "Price":
+            return f"{line.price:.2f}" if line.price is not None else ""
         return _STATES[line.state] if heading == "State" else line.words
 
     def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:

@@ -6,6 +6,7 @@ import logging
 import os
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -28,6 +29,7 @@ from ...core.job.family import Line, read_table, table_csv, table_of, variants_o
 from ...core.job.files import CannotWrite, read_whole, write_atomic
 from ...core.job.model import part_of
 from ...core.job.storage import MAX_JSON
+from ...core.plan.shop import Shop
 from ...core.refusal import Refusal
 from ...worker.family import Family
 from ..session import Session
@@ -49,7 +51,7 @@ class FamilyPanel(QWidget):
     _told = pyqtSignal(object, object)
     _ended = pyqtSignal(str)
 
-    def __init__(self, session: Session, palette: Palette) -> None:
+    def __init__(self, session: Session, palette: Palette, shop: Callable[[], Shop]) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -58,7 +60,8 @@ class FamilyPanel(QWidget):
         self._thread: threading.Thread | None = None
         self._many = self._came = self._proved = 0
         self._begun = 0.0
-        self.model = FamilyModel(session, palette, self)
+        self._shop = shop
+        self.model = FamilyModel(session, palette, shop, self)
         self._build()
         self._told.connect(self._on_told)
         self._ended.connect(self._on_ended)
@@ -229,14 +232,15 @@ class FamilyPanel(QWidget):
 
     def _start(self, folder: Path | None, form: Format | None) -> None:
         session, job, content = self._session, self._session.current, self._session.content
+        shop = self._shop()
         part, by_name = part_of(content), {m.name: m for m in content.family.members}
         self.model.refresh()
         done = {line.key: line for m in content.family.members if (line := self.model.came(m)) is not None}
 
         def told(line: Line, there: bool) -> None:
-            self._told.emit(job, Came(line, part, by_name[line.name]))
+            self._told.emit(job, Came(line, part, by_name[line.name], content.blank, shop))
 
-        family = Family(content, variants_of(content.family), folder, form, str(session.store.folder), told, done)
+        family = Family(content, variants_of(content.family), folder, form, str(session.store.folder), told, done, shop)
         self._running, self._begun = family, time.monotonic()
         self._many, self._came, self._proved = len(by_name), 0, 0
 

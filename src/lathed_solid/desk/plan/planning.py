@@ -6,7 +6,6 @@ from pathlib import Path
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
-from platformdirs import user_config_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.job import shopfile
@@ -46,7 +45,7 @@ class Planning(QObject):
     def __init__(self, session: Session, shop_file: Path | None = None) -> None:
         super().__init__()
         self._session = session
-        self._file = shop_file or user_config_path("lathed-solid") / "shop.json"
+        self._file = shop_file or shopfile.usual_place()
         self.shop, self._shop_trouble = shopfile.load(self._file)
         self._seen: WeakKeyDictionary[OpenJob, tuple[Content, Solid | None]] = WeakKeyDictionary()
         self._asked: Content | None = None
