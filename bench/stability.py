@@ -13,28 +13,18 @@ import re
 import sys
 from collections.abc import Iterator
 from pathlib import Path
-from typing import NamedTuple
 
 import msgspec
 
-from lathed_solid.core.callout import NoteError
 from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job.enduring import FACTORS, SIZE, Change, callout_changes, follows, scaled
 from lathed_solid.core.job.model import Content
-from lathed_solid.core.job.settle import settle
-from lathed_solid.core.route.rebuild import Cache, rebuild
+from lathed_solid.core.route.rebuild import Cache
 from lathed_solid.core.route.registry import kind_of
 
 from .row import Row
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
-FACTORS = (0.9, 1.1)
-#: A number as it is written in an example, mixed fractions taken whole.
-_SIZE = re.compile(r"\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+")
-
-
-class Change(NamedTuple):
-    what: str
-    content: Content
 
 
 def run() -> list[Row]:
@@ -53,7 +43,7 @@ def _row(name: str, content: Content) -> Row:
     cache = Cache()
     for what, changed in changes(content):
         tried += 1
-        built, words = _follow(changed, cache)
+        built, words = follows(changed, cache)
         followed += built
         remarked += built and bool(words)
         explained += not built and bool(words)
@@ -63,38 +53,11 @@ def _row(name: str, content: Content) -> Row:
     return Row(f"stability, {name}", followed, tried, followed / tried, unit)
 
 
-def _follow(changed: Content, cache: Cache) -> tuple[bool, str]:
-    """Whether all of the route is built, and what sketch or step says of it."""
-    settled = settle(changed)
-    if settled.problems:
-        return False, next(iter(settled.problems.values()))
-    reports = rebuild(settled.content.plan(), cache).reports
-    words = next((r.message for r in reports if r.message), "")
-    return not any(r.state == "failed" for r in reports), words
-
-
 def changes(content: Content) -> Iterator[Change]:
     """The example with each of its numbers changed."""
-    yield from _of_callouts(content)
+    yield from callout_changes(content)
     yield from _of_sketches(content)
     yield from _of_steps(content)
-
-
-def _of_callouts(content: Content) -> Iterator[Change]:
-    ledger = content.ledger()
-    for callout in content.callouts:
-        begin = 0
-        for size in ledger.reading(callout.number).characteristics:
-            at = callout.note.find(size.written, begin)
-            if size.kind not in ("length", "diameter", "radius", "angle") or at < 0 or not size.nominal:
-                continue
-            begin = at + len(size.written)
-            for factor in FACTORS:
-                note = callout.note[:at] + scaled(size.written, factor) + callout.note[begin:]
-                try:
-                    yield Change(f"{callout.note} → {note}", edits.edit_callout(content, callout.number, note))
-                except NoteError:  # a bore of no standard size for its fit, say
-                    continue
 
 
 def _of_sketches(content: Content) -> Iterator[Change]:
@@ -124,17 +87,6 @@ def _of_steps(content: Content) -> Iterator[Change]:
 
 def _scaled(text: str) -> list[str]:
     """A typed number either way; nothing for a formula of callouts or for zero."""
-    if "#" in text or not _SIZE.search(text) or not re.search(r"[1-9]", text):
+    if "#" in text or not SIZE.search(text) or not re.search(r"[1-9]", text):
         return []
     return [scaled(text, factor) for factor in FACTORS]
-
-
-def scaled(text: str, factor: float) -> str:
-    """A text with its first number changed."""
-    found = _SIZE.search(text)
-    if found is None:
-        raise ValueError(f"“{text}” has no number.")
-    whole, _, fraction = found[0].rpartition(" ") if " " in found[0] else ("0", "", found[0])
-    top, _, bottom = fraction.partition("/")
-    value = (float(whole) + float(top) / float(bottom or 1)) * factor
-    return f"{text[: found.start()]}{value:.4f}{text[found.end() :]}"

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import msgspec
+from msgspec.structs import replace
 from scripted import drawn, with_callouts
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.job import edits
-from lathed_solid.core.job.model import Content
+from lathed_solid.core.job.model import Content, Route
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.settling import dimension_values, settle_sketch
 from lathed_solid.core.route.steps.extrude import Extrude
+from lathed_solid.core.route.steps.mirror import Mirror
+from lathed_solid.core.route.steps.stock import Stock
 from lathed_solid.core.sketch.curves import nearest
 from lathed_solid.core.sketch.edit import corner, trim
 from lathed_solid.core.sketch.explain import finish
@@ -114,6 +118,39 @@ def base_plate(content: Content) -> Content:
         content = edits.set_sketch(content, drawn(content.sketch(points), ledger, *texts))
         content, _ = edits.with_step(content, Hole, name=name, face=TOP, placement="sketch", sketch=points, **fields)
     return settle(_engraved(content, ledger)).content
+
+
+def with_routes(content: Content, blank: dict[str, Any]) -> Content:
+    """The same plate three ways: material added, cut from its blank, a half and its mirror."""
+    plate, pocket, fixing, tapped, number = content.steps
+    content = edits.rename_route(content, "added")
+    content, stock = edits.new_step_id(content)
+    first = Stock(id=stock, name="Blank", **blank)
+    cut = (first, replace(plate, name="Outline", mode="keep"), pocket, fixing, tapped, number)
+    content, far = _flat(content, "Far half", "rect #1+1 x #2/2 at #1/2,3*#2/4")
+    content, screws = _flat(content, "Fixing holes, half", "point #15,#16", "point #1-#15,#16")
+    content, threads = _flat(content, "Tapped holes, half", "point #18,#19", "point #18+#20,#19", "point #18+2*#20,#19")
+    ids = []
+    for _ in range(4):
+        content, id_ = edits.new_step_id(content)
+        ids.append(id_)
+    half = (
+        plate,
+        pocket,
+        Extrude(id=ids[0], name="Far half away", sketch=far),
+        replace(fixing, id=ids[1], sketch=screws),
+        replace(tapped, id=ids[2], sketch=threads),
+        Mirror(id=ids[3], name="Other half", of_bodies=(plate.id,), about="xz", offset="#2/2", joined="joined"),
+        number,
+    )
+    routes = (*content.routes, Route(name="cut", steps=cut), Route(name="half", steps=half))
+    return settle(replace(content, routes=routes)).content
+
+
+def _flat(content: Content, name: str, *texts: str) -> tuple[Content, str]:
+    """A sketch on the top."""
+    content, id_ = edits.add_sketch(content, name, Plane("end"))
+    return edits.set_sketch(content, drawn(content.sketch(id_), content.ledger(), *texts)), id_
 
 
 def _engraved(content: Content, ledger: Ledger) -> Content:

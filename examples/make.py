@@ -8,9 +8,10 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any, Literal
 
 import msgspec
-from draw_base_plate import base_plate
+from draw_base_plate import base_plate, with_routes
 from draw_bracket import bracket
 from draw_clamp import clamp
 from draw_drum import drum
@@ -31,9 +32,16 @@ from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
+from lathed_solid.core.job.planning import set_blank
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
 from lathed_solid.core.job.storage import save
+from lathed_solid.core.job.surveying import surveyed
+from lathed_solid.core.plan.blank import Form, worked_out
+from lathed_solid.core.plan.choosing import chosen
+from lathed_solid.core.plan.finished import finished
+from lathed_solid.core.plan.first_step import stock_fields
+from lathed_solid.core.plan.shop import Shop, stock_lists
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
 from lathed_solid.core.route.steps.edges import Chamfer, Fillet
@@ -147,7 +155,7 @@ def arbor() -> Job:
     content, sketch = edits.add_sketch(content, "Flat", Plane("side", angle="#24", datum="s1/start/side"))
     content = edits.set_sketch(content, flat_sketch(content, sketch))
     content, _ = edits.with_step(content, Extrude, name="Flat", sketch=sketch)
-    return Job(content=settle(content).content)
+    return Job(content=planned(settle(content).content, "round", "36", "z", quantity="2")[0])
 
 
 def box(x0: float, y0: float, x1: float, y1: float) -> tuple[list[Point | Line], list[Relation]]:
@@ -283,7 +291,7 @@ def flange() -> Job:
     content, sketch = edits.add_sketch(content, "Keyway", Plane("end"))
     content = edits.set_sketch(content, keyway_sketch(content, sketch, wall))
     content, _ = edits.with_step(content, Extrude, name="Keyway", sketch=sketch)
-    return Job(content=settle(content).content)
+    return Job(content=planned(settle(content).content, "round", "120", "z", quantity="2")[0])
 
 
 def keyway_sketch(content: Content, id_: str, bore: str):  # type: ignore[no-untyped-def]
@@ -358,7 +366,21 @@ def plate() -> Job:
         stated=StatedFigures(volume=19.7770 * 25.4**3, mass=875.03, tolerance=1e-4),
         remarks=REMARKS,
     )
-    return Job(content=base_plate(Content(header=header)))
+    content, blank = planned(base_plate(Content(header=header)), "flat", "3/4 x 5", "x", quantity="4")
+    return Job(content=with_routes(content, blank))
+
+
+def planned(
+    content: Content, form: Form, size: str, along: Literal["x", "y", "z"], store: Store | None = None, **fields: str
+) -> tuple[Content, dict[str, Any]]:
+    """The part with its blank chosen, and that blank as a first step."""
+    content = set_blank(content, form=form, size=size, along=along, **fields)
+    solid, ledger = surveyed(content, store=store), content.ledger()
+    assert solid is not None
+    part = finished(content.planned, ledger, solid, content.turned)
+    lists = stock_lists(Shop(), content.header.units)
+    way = chosen(part, worked_out(content.planned, ledger), lists, (form, size, along))
+    return content, stock_fields(way, part, content.planned, content.header.units)
 
 
 def made_up(number: str, name: str, of: str, build: Callable[[Content], Content]) -> Job:
@@ -381,7 +403,9 @@ def write(folder: Path) -> None:
         save(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
         save(foot(), folder / "skp-05.lathed")
         save(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
-        save(made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket), folder / "skp-07.lathed")
+        angle = made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket)
+        cut_from = planned(angle.content, "plate", "50", "z")[0]
+        save(msgspec.structs.replace(angle, content=cut_from), folder / "skp-07.lathed")
 
 
 if __name__ == "__main__":

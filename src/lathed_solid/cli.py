@@ -16,6 +16,7 @@ from .core.quantity.style import mass
 if TYPE_CHECKING:
     from .core.job.attachments import Store
     from .core.job.model import Content, Job
+    from .core.plan.zero import Standing
     from .core.prove.proof import Mark, Proof
     from .core.quantity import Style
 
@@ -122,14 +123,17 @@ def prove(file: Path, as_json: bool, route: str | None) -> None:
     if as_json:
         click.echo(json.dumps(to_dict(shown.proof), indent=1, ensure_ascii=False))
     else:
-        _table(shown.proof, content.header.style)
+        from .core.job.surveying import standing_of
+
+        assert shown.result.body is not None  # it was proved
+        _table(shown.proof, content.header.style, standing_of(content, shown.result.body))
     sys.exit(1 if shown.proof.any_out or failed else 0)
 
 
 _SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "○"}
 
 
-def _table(proof: Proof, style: Style) -> None:
+def _table(proof: Proof, style: Style, where: Standing) -> None:
     from .core.prove.tabular import in_style, row_of, stated_row
 
     for line in proof.lines:
@@ -138,7 +142,7 @@ def _table(proof: Proof, style: Style) -> None:
         click.echo(
             f"{_SIGNS[row.mark]} {row.number:3d}  {row.note:48.48s} {row.what:16s} {measured:>16s}  {row.remark}"
         )
-    centre = ", ".join(style.fixed(v) for v in proof.mass.center)
+    centre = ", ".join(style.fixed(v) for v in where.machine(proof.mass.center))
     volume, grams = proof.mass.volume_text(style), mass(proof.grams)
     click.echo(f"volume {volume}, mass {grams}, centre of mass {centre} {style.unit}")
     for check in proof.stated:

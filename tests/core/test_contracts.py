@@ -18,6 +18,8 @@ from lathed_solid.core.job import walk
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import Cell, Content, FamilyTable, Job, Member
 from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.plan.blank import Allowances, Blank
+from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.core.prove.measure import _READERS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.prove.tabular import in_style, row_of, to_csv
@@ -99,12 +101,16 @@ def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
     )
     note = Callout(number=1, note=f"#{next(numbers)}")
     member = Member(name="#998", cells=(marked(Cell, numbers, number=1),))
+    blank = marked(Blank, numbers, allowances=marked(Allowances, numbers))
+    zero = Zero(**{axis: marked(Mark, numbers) for axis in "xyz"})
     every = set(range(1, next(numbers)))
     content = Content(
         callouts=(note,),
         sketches=(sketch,),
         routes=(msgspec.structs.replace(Content().routes[0], steps=steps),),
         family=FamilyTable(columns=(1,), members=(member,)),
+        blank=blank,
+        zero=zero,
     )
     found = [text for _, text in walk.formulas(content)]
     assert {int(text[1:]) for text in found} == every and len(found) == len(every)
@@ -115,7 +121,7 @@ def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
 
 
 def test_no_struct_of_a_job_holds_formulas_that_the_walk_does_not_reach():
-    known = {Callout, Cell, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
+    known = {Allowances, Blank, Mark, Callout, Cell, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
     seen, todo = set(), [Content]
     while todo:
         struct = todo.pop()

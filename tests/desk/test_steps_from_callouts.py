@@ -7,7 +7,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QToolButton
 
 from lathed_solid.core.job import edits
-from lathed_solid.desk.route.comparison import Comparison
 
 from .test_areas_by_hand import marks
 from .test_bracket_by_hand import done, fill
@@ -107,11 +106,27 @@ def test_routes_are_compared_in_the_window(desk):
     desk.settled()
     button.fill()
     button.menu().actions()[[a.text() for a in button.menu().actions()].index("Compare the routes")].trigger()
-    desk.wait(lambda: bool(desk.window.findChildren(Comparison)))
-    told = desk.window.findChildren(Comparison)[0]
-    assert "Route B has" in told.verdict.text()
-    assert "Callout 20 is in limits on route A, open on route B." in told.verdict.text()
-    told.reject()
+    panel = desk.window.routes
+    desk.wait(lambda: panel.found is not None)
+    assert desk.window.stage == "Plan" and panel.isVisible()
+    assert "Route B has" in panel.state.text()
+    assert "Callout 20 is in limits on route A, open on route B." in panel.state.text()
+    desk.wait(lambda: len(panel.found.endured) == 2, 120)
+
+    def row(words):
+        at = next(r for r in range(panel.table.rowCount()) if panel.table.item(r, 0).text() == words)
+        return [panel.table.item(at, column).text() for column in range(1, panel.table.columnCount())]
+
+    assert row("Steps") == ["5", "5"], "alike: nothing is marked"
+    assert row("Sketches") == ["2", "2"]
+    assert row("Callouts used") == ["24", "24"], "the slip names it still, by where it is"
+    assert row("In limits") == ["24  ◂", "23"]
+    tried = [panel.found.endured[name] for name in "AB"]
+    assert all(0 < e.followed <= e.tried for e in tried)
+    assert row("Survives ±10 %")[0].startswith(f"{tried[0].followed} of {tried[0].tried}")
+    desk.session.edit(lambda c: edits.set_header(c, remarks="other"), "remarks")
+    desk.settled()
+    assert panel.found is None, "it tells of the part as it was"
 
 
 def test_a_hole_asks_on_its_face_and_a_row_repeats_what_is_picked(desk):

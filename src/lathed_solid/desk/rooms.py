@@ -26,6 +26,7 @@ from .picking import Picking
 from .plan.blank import BlankPanel
 from .plan.figures import PlanFigures
 from .plan.planning import Planning
+from .plan.routes import RoutesPanel
 from .plan.stock import StockPanel
 from .plan.zero import ZeroPanel
 from .plate.panel import PlatePanel
@@ -139,7 +140,10 @@ class Rooms(FileWindow):
         self.plan_lower.setDocumentMode(True)
         without_line(self.plan_lower)
         self.zero = ZeroPanel(s, self.picking, self.planning)
-        for panel, words in ((self.blank, "Blank"), (self.zero, "Zero"), (self.stock, "Stock and prices")):
+        self.routes = RoutesPanel(s)
+        for panel, words in (
+            (self.blank, "Blank"), (self.zero, "Zero"), (self.routes, "Routes"), (self.stock, "Stock and prices"),
+        ):  # fmt: skip
             self.plan_lower.addTab(panel, words)
 
     def _lay_out(self) -> None:
@@ -249,6 +253,12 @@ class Rooms(FileWindow):
     def open_drawing(self) -> None:
         self.show_glass(True)
         self.glass.ask_file()
+
+    def show_routes(self) -> None:
+        """The routes side by side, compared anew."""
+        self.show_stage("Plan")
+        self.plan_lower.setCurrentWidget(self.routes)
+        self.routes.compare()
 
     def show_read(self, panel: QWidget) -> None:
         """One of the Read stage's lower panels."""

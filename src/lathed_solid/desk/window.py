@@ -38,6 +38,7 @@ class Window(Rooms):
         self.rail.cancel_wanted.connect(s.cancel)
         self.route.sketch_wanted.connect(self.open_sketch)
         self.route.areas_wanted.connect(self.choose_areas)
+        self.route.routes.compare_wanted.connect(self.show_routes)
         self.read_side.outline.taken.connect(self.open_sketch)
         self.glass.opened.connect(lambda: self.show_glass(True))
         self.entry.sketch_on_plate = lambda: self.plate.sketch if self.stage == "Shape" else None

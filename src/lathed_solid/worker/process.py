@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
+from ..core.job.enduring import endured
 from ..core.job.proving import prove_result
 from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
@@ -29,6 +30,7 @@ from .protocol import (
     Drop,
     Dropped,
     Ended,
+    Endure,
     Export,
     Exported,
     Failed,
@@ -41,6 +43,7 @@ from .protocol import (
     Started,
     Survey,
     Surveyed,
+    Tried,
     encode,
 )
 from .protocol import decode_message as decode
@@ -108,6 +111,10 @@ class _Server:
         if isinstance(request, Compare):
             store = _store(request.attachments)
             return Compared(request.ticket, compare_routes(request.content, self._cache, store))
+        if isinstance(request, Endure):
+            content, store = request.content, _store(request.attachments)
+            found = endured(content, self._cache, store, lambda: self._make_way(request.ticket))
+            return Tried(request.ticket, content.routes[content.route].name, found)
         if isinstance(request, Survey):
             return Surveyed(request.ticket, surveyed(request.content, self._cache, _store(request.attachments)))
         return self._hatch(request)

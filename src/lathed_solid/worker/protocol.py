@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
 from ..core.job.routes import RouteFigures
 from ..core.kernel.ground.figures import Surface, Vector
@@ -61,6 +62,14 @@ class Compare(msgspec.Struct, frozen=True, tag="compare"):
     attachments: str = ""
 
 
+class Endure(msgspec.Struct, frozen=True, tag="endure"):
+    """Change every size that the present route of ``content`` uses, and rebuild it each time."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
 class Survey(msgspec.Struct, frozen=True, tag="survey"):
     """Look over the part of ``content`` for what is planned of it."""
 
@@ -75,7 +84,7 @@ class Drop(msgspec.Struct, frozen=True, tag="drop"):
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey
+Request = Build | Export | Hatch | Compare | Survey | Endure
 Message = Request | Drop
 
 
@@ -178,6 +187,14 @@ class Surveyed(msgspec.Struct, frozen=True, tag="surveyed"):
     solid: Solid | None
 
 
+class Tried(msgspec.Struct, frozen=True, tag="tried"):
+    """What the route called ``route`` endures."""
+
+    ticket: int
+    route: str
+    endured: Endured
+
+
 class Failed(msgspec.Struct, frozen=True, tag="failed"):
     """A request that could not be carried out, in words."""
 
@@ -199,9 +216,10 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Reply = Started | Ended | BuiltPart | Proved | Exported | Hatched | Compared | Surveyed | Failed | Fallen | Dropped
+Answer = Exported | Hatched | Compared | Surveyed | Tried
+Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

@@ -6,26 +6,40 @@ built independently can be wrong without saying so.
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import msgspec
 
 from ..prove.proof import Mark
 from ..quantity import Style
-from ..route.rebuild import Cache
+from ..route.rebuild import Cache, RouteResult
 from . import edits
 from .attachments import Store
 from .model import Content, NotThere
 from .proving import build_and_prove
+from .walk import used_in_route
 
 #: Relative differences of volume, and of surface and place, above which two bodies are not the same.
 SAME_VOLUME, SAME_LIE = 1e-6, 1e-5
 
 
+class RouteSize(msgspec.Struct, frozen=True):
+    """What a route states: the sketches its steps use with their relations and sizes, how many callouts it uses, and
+    the bytes it takes of the file.
+    """
+
+    sketches: int = 0
+    relations: int = 0
+    sizes: int = 0
+    callouts: int = 0
+    bytes_: int = 0
+
+
 class RouteFigures(msgspec.Struct, frozen=True):
     """One route built and proved. ``seconds`` is the time its steps took when they were built; ``volume`` (mm³),
     ``area`` (mm²), ``grams`` and ``center`` (mm) are of all its bodies, None when it gives no solid; ``marks`` the mark
-    of each callout.
+    of each callout. ``turns`` is how often the direction of work changes from step to step.
     """
 
     name: str
@@ -37,6 +51,8 @@ class RouteFigures(msgspec.Struct, frozen=True):
     grams: float = 0.0
     center: tuple[float, float, float] = (0.0, 0.0, 0.0)
     marks: dict[int, Mark] = {}
+    turns: int = 0
+    takes: RouteSize = RouteSize()
 
     def count(self, mark: Mark) -> int:
         return sum(m == mark for m in self.marks.values())
@@ -66,6 +82,8 @@ def _figures(content: Content, cache: Cache, store: Store | None) -> RouteFigure
         len(content.steps),
         sum(r.state == "failed" for r in reports),
         sum(r.seconds for r in reports if r.state == "done"),
+        turns=_turns(content, shown.result),
+        takes=_size(content, {r.id for r in reports if r.state == "done"}),
     )
     if (proof := shown.proof) is None:
         return begun
@@ -77,6 +95,28 @@ def _figures(content: Content, cache: Cache, store: Store | None) -> RouteFigure
         center=proof.mass.center,
         marks={c.number: proof.mark_of(c.number) for c in content.callouts},
     )
+
+
+def _size(content: Content, built: set[str]) -> RouteSize:
+    ids = {id_ for step in content.steps for id_ in edits.sketches_of(step)}
+    sketches = [s for s in content.sketches if s.id in ids]
+    return RouteSize(
+        len(sketches),
+        sum(len(s.relations) for s in sketches),
+        sum(len(s.dimensions) for s in sketches),
+        len(used_in_route(content, built)),
+        len(msgspec.json.encode((content.steps, sketches))),
+    )
+
+
+def _turns(content: Content, result: RouteResult) -> int:
+    """How often a step is worked from another side than the one before it."""
+    sides = []
+    for step in content.steps:
+        own = [f for key, f in result.frames.items() if key in (f"{step.id}/frame", f"{step.id}/0/from")]
+        if own:
+            sides.append(tuple(round(c, 6) + 0.0 for c in own[0].normal))
+    return sum(a != b for a, b in itertools.pairwise(sides))
 
 
 def disagreements(found: tuple[RouteFigures, ...], style: Style) -> list[str]:

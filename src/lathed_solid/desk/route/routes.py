@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from functools import partial
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QInputDialog, QMenu, QToolButton
 
 from ...core.job import edits
-from ...core.job.routes import RouteFigures
 from ..session import Session
-from .comparison import Comparison
 
 
 class RouteButton(QToolButton):
     """Names the route being worked on; its menu holds the others."""
+
+    compare_wanted = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -24,7 +25,6 @@ class RouteButton(QToolButton):
         self._menu = QMenu(self)
         self._menu.aboutToShow.connect(self.fill)
         self.setMenu(self._menu)
-        session.compared.connect(self._compared)
 
     def refresh(self) -> None:
         content = self._session.content
@@ -42,7 +42,7 @@ class RouteButton(QToolButton):
                 action.setCheckable(True)
                 action.setChecked(at == content.route)
         menu.addSeparator()
-        compare = menu.addAction("Compare the routes", self._session.compare_routes)
+        compare = menu.addAction("Compare the routes", self.compare_wanted.emit)
         if compare is not None:
             compare.setEnabled(len(content.routes) > 1)
         menu.addAction("Copy this route", self.copy)
@@ -69,6 +69,3 @@ class RouteButton(QToolButton):
         name, ok = QInputDialog.getText(self, "Route", "Name of this route", text=content.routes[content.route].name)
         if ok and name.strip():
             self._session.edit(lambda c: edits.rename_route(c, name.strip()), "route renamed")
-
-    def _compared(self, found: tuple[RouteFigures, ...]) -> None:
-        Comparison(found, self._session.content.header.style, self.window()).open()

@@ -9,6 +9,7 @@ from typing import Literal
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.job import edits
 from ...core.job.model import Content
 from ...core.job.renewing import renewed
 from ...core.job.settle import settle
@@ -21,6 +22,7 @@ from ...worker.protocol import (
     Compare,
     Compared,
     Ended,
+    Endure,
     Export,
     Exported,
     Failed,
@@ -32,6 +34,7 @@ from ...worker.protocol import (
     Started,
     Survey,
     Surveyed,
+    Tried,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
@@ -49,7 +52,9 @@ class Builds(QObject):
     proved = pyqtSignal()
     renewed = pyqtSignal()
     hatched = pyqtSignal(object)
-    compared = pyqtSignal(tuple)
+    #: The content whose routes were compared, and their figures; then what each of them endures.
+    compared = pyqtSignal(object, tuple)
+    endured = pyqtSignal(object, str, object)
     #: A job, the content that was looked over, and what was found (None when it gives no solid).
     surveyed = pyqtSignal(object, object, object)
     _replied = pyqtSignal(object)
@@ -61,6 +66,7 @@ class Builds(QObject):
         self.client = Client(self._replied.emit)
         self._build_of: dict[int, OpenJob] = {}
         self._sent: dict[int, Content] = {}
+        self._compared: dict[int, Content] = {}
         self._surveys: dict[int, tuple[OpenJob, Content]] = {}
         #: The route is built up to this step; empty for all of it.
         self.until = ""
@@ -151,9 +157,16 @@ class Builds(QObject):
         self.client.ask(Export(ticket, self._jobs.content, str(path), form, self._store))
 
     def compare_routes(self) -> None:
-        ticket = self.client.ticket()
+        """Build and prove every route, then change every number of each."""
+        ticket, content = self.client.ticket(), self._jobs.content
+        self._compared = {ticket: content}
         self.busy.undertake("routes", ticket, "comparing the routes")
-        self.client.study(Compare(ticket, self._jobs.content, self._store))
+        self.client.study(Compare(ticket, content, self._store))
+        for at, route in enumerate(content.routes):
+            further = self.client.ticket()
+            self._compared[further] = content
+            self.busy.undertake(f"endure {at}", further, f"changing every number of route {route.name}")
+            self.client.study(Endure(further, edits.take_route(content, at), self._store))
 
     def survey(self, content: Content) -> None:
         """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
@@ -183,7 +196,11 @@ class Builds(QObject):
         elif isinstance(reply, Hatched):
             self.hatched.emit(reply)
         elif isinstance(reply, Compared):
-            self.compared.emit(reply.routes)
+            if (content := self._compared.get(reply.ticket)) is not None:
+                self.compared.emit(content, reply.routes)
+        elif isinstance(reply, Tried):
+            if (content := self._compared.get(reply.ticket)) is not None:
+                self.endured.emit(content, reply.route, reply.endured)
         elif isinstance(reply, Surveyed):
             if (asked := self._surveys.pop(reply.ticket, None)) is not None:
                 self.surveyed.emit(*asked, reply.solid)

@@ -48,7 +48,7 @@ class Session(QObject):
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched
         self.edited, self.selected = edits.edited, selection.selected
         self.built, self.proved, self.reported = builds.built, builds.proved, builds.reported
-        self.hatched, self.compared = builds.hatched, builds.compared
+        self.hatched, self.compared, self.endured = builds.hatched, builds.compared, builds.endured
 
     def _wire(self) -> None:
         """What one part's news means to another; connected before any listener, so that it comes first."""

@@ -34,10 +34,19 @@ def combine(mode: Mode, body: NamedBody, tools: Sequence[NamedBody]) -> NamedBod
     """``body`` with all ``tools`` added, cut away, or only what lies inside them kept. Raises KernelFailure."""
     if mode == "cut" and (made := drilled(body, tools) or cut_near(body, tools)) is not None:
         return made
+    if mode == "keep" and len(tools) > 1:
+        tools = [_one_tool(tools)]
     operation = _run(mode, body.shape, [t.shape for t in tools])
     pairs = carry(operation, [*body.pairs(), *(p for t in tools for p in t.pairs())])
     combined = accept(operation.Shape(), pairs, body, "more" if mode == "add" else "less")
     return merged(combined) if mode == "add" else combined
+
+
+def _one_tool(tools: Sequence[NamedBody]) -> NamedBody:
+    """Areas that touch keep one piece between them, not each its own."""
+    operation = _run("add", tools[0].shape, [t.shape for t in tools[1:]])
+    pairs = carry(operation, [p for t in tools for p in t.pairs()])
+    return merged(NamedBody(operation.Shape(), pairs))
 
 
 def apart(mode: Literal["cut", "keep", "split"], body: NamedBody, tools: Sequence[NamedBody]) -> list[NamedBody]:

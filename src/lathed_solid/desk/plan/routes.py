@@ -1,0 +1,196 @@
+"""The tab Routes: what each route of the part takes and gives, in columns, and where they disagree."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+from weakref import WeakKeyDictionary
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.job.edits import take_route
+from ...core.job.enduring import Endured
+from ...core.job.model import Content, part_of
+from ...core.job.routes import RouteFigures, disagreements
+from ...core.quantity import Style
+from ..session import Session
+from ..session.documents import OpenJob
+
+_HOW = (
+    "Several routes may make the same part: one that adds block on block, one cut from the blank, one rich profile, a "
+    "half and its mirror. Copy or begin a route in Shape, then compare them here. The best of each row is marked, no "
+    "more: which way is yours to choose."
+)
+
+
+class Row(NamedTuple):
+    """``value`` is what is compared (None: not known), ``better`` its better end: the least, the most, or neither."""
+
+    words: str
+    text: Callable[[RouteFigures, Style], str]
+    value: Callable[[RouteFigures], float | None] = lambda _: None
+    better: Callable[..., float] | None = None
+
+
+def _counted(words: str, of: Callable[[RouteFigures], float], better: Callable[..., float] = min) -> Row:
+    return Row(words, lambda f, _: f"{of(f):g}", of, better)
+
+
+SURVIVES = Row("Survives ±10 %", lambda f, _: "")
+ROWS = (
+    _counted("Steps", lambda f: f.steps),
+    _counted("Sketches", lambda f: f.takes.sketches),
+    _counted("Relations stated", lambda f: f.takes.relations),
+    _counted("Sizes stated", lambda f: f.takes.sizes),
+    _counted("Changes of direction", lambda f: f.turns),
+    _counted("Callouts used", lambda f: f.takes.callouts, max),
+    _counted("In limits", lambda f: f.count("in") + f.count("near"), max),
+    SURVIVES,
+    Row("Built in", lambda f, _: f"{f.seconds:.2f} s", lambda f: f.seconds, min),
+    Row("Takes of the file", lambda f, _: f"{f.takes.bytes_ / 1000:.1f} kB", lambda f: f.takes.bytes_, min),
+    Row("Volume", lambda f, style: "no solid" if f.volume is None else style.volume(f.volume)),
+)
+
+
+class _Found(NamedTuple):
+    part: Content
+    figures: tuple[RouteFigures, ...]
+    endured: dict[str, Endured]
+
+
+def _same(content: Content) -> Content:
+    """What is compared, whichever route is worked on."""
+    return part_of(take_route(content, 0))
+
+
+class RoutesPanel(QWidget):
+    """Built beside the part, each figure as it comes; what came counts only while the part is the same."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self._found: WeakKeyDictionary[OpenJob, _Found] = WeakKeyDictionary()
+        self.go = QPushButton("Compare the routes")
+        self.go.clicked.connect(self.compare)
+        self.state = QLabel()
+        self.state.setWordWrap(True)
+        self.table = QTableWidget()
+        self.table.setAccessibleName("Routes side by side")
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
+        header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
+        assert header is not None and rows is not None
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        rows.setDefaultSectionSize(21)
+        rows.hide()
+        bar = QHBoxLayout()
+        bar.addWidget(self.go)
+        bar.addStretch()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addWidget(self.state)
+        layout.addWidget(self.table, 1)
+        session.compared.connect(self._on_compared)
+        session.endured.connect(self._on_endured)
+        for signal in (session.edited, session.switched):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def compare(self) -> None:
+        self._session.compare_routes()
+        self.state.setText("Each route is built and proved, then each of its numbers changed. You can go on working.")
+
+    # --- what comes
+    def _job_of(self, content: Content) -> OpenJob | None:
+        """The job whose routes were compared, if it is still what it was."""
+        return next((j for j in self._session.jobs if _same(j.content) == _same(content)), None)
+
+    def _on_compared(self, content: Content, figures: tuple[RouteFigures, ...]) -> None:
+        if (job := self._job_of(content)) is not None:
+            self._found[job] = _Found(_same(content), figures, {})
+            self.refresh()
+
+    def _on_endured(self, content: Content, route: str, endured: Endured) -> None:
+        job = self._job_of(content)
+        if job is not None and (found := self._found.get(job)) is not None:
+            found.endured[route] = endured
+            self.refresh()
+
+    # --- what is shown
+    @property
+    def found(self) -> _Found | None:
+        """What came of the routes as they are now."""
+        found = self._found.get(self._session.current)
+        return found if found is not None and found.part == _same(self._session.content) else None
+
+    def refresh(self) -> None:
+        content, found = self._session.content, self.found
+        self.go.setEnabled(any(r.steps for r in content.routes))
+        self.table.setVisible(found is not None)
+        words = disagreements(found.figures, content.header.style) if found is not None else []
+        if found is None:
+            self.state.setText(_HOW)
+        elif len(found.figures) < 2:
+            self.state.setText("The part has one route. Copy it, or begin another in Shape, to have them side by side.")
+        else:
+            self.state.setText("\n".join(words) or "All routes make the same part, as far as it is measured.")
+        self.state.setObjectName("warn" if words else "faint")
+        look = self.state.style()
+        if look is not None:
+            look.unpolish(self.state)
+            look.polish(self.state)
+        if found is not None:
+            self._fill(found, content.header.style)
+
+    def _fill(self, found: _Found, style: Style) -> None:
+        self.table.setColumnCount(1 + len(found.figures))
+        self.table.setHorizontalHeaderLabels(["", *(f"Route {f.name}" for f in found.figures)])
+        self.table.setRowCount(len(ROWS))
+        for at, row in enumerate(ROWS):
+            if row is SURVIVES:
+                self._survives(at, found)
+            else:
+                best = _best([row.value(f) for f in found.figures], row.better)
+                self._row(at, row.words, [row.text(f, style) for f in found.figures], best)
+
+    def _survives(self, at: int, found: _Found) -> None:
+        """Which changes each route follows, as far as they have been tried."""
+        shares = [found.endured.get(f.name) for f in found.figures]
+        texts = ["…" if e is None else f"{e.followed} of {e.tried}" for e in shares]
+        known = [e.followed / e.tried if e is not None and e.tried else None for e in shares]
+        self._row(at, SURVIVES.words, texts, set() if None in known else _best(known, max))
+
+    def _row(self, at: int, words: str, texts: list[str], best: set[int]) -> None:
+        self.table.setItem(at, 0, QTableWidgetItem(words))
+        for column, text in enumerate(texts):
+            item = QTableWidgetItem(f"{text}  ◂" if column in best else text)
+            if column in best:
+                font = QFont(self.table.font())
+                font.setBold(True)
+                item.setFont(font)
+            self.table.setItem(at, 1 + column, item)
+
+
+def _best(values: list[float | None], better: Callable[..., float] | None) -> set[int]:
+    """Which columns have the best of a row; none where all are alike."""
+    known = [v for v in values if v is not None]
+    if better is None or len(set(known)) < 2:
+        return set()
+    best = better(known)
+    return {k for k, v in enumerate(values) if v == best}
