@@ -76,6 +76,7 @@ def main() -> None:
     shot("table", lambda: (window.show_stage("Shape"), select(6, "s1"), window.plate.show_table(True)))
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.section.toggle()))
     window.section.toggle()
+    plan_plate(window, session, spin, shot)
     session.switch(4)
     shot("foot", lambda: (window.show_stage("Shape"), select(6, "s4"), window.look_from("I")))
     split_bracket(window, session, settled, shot)
@@ -117,6 +118,18 @@ def main() -> None:
     window.shut()
     session.shut()
     os._exit(0)
+
+
+def plan_plate(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
+    """The base plate with its blank chosen and priced, by tables that are made up."""
+    from lathed_solid.core.plan.shop import Price, Shop
+
+    session.switch(2)
+    window.planning.shop = Shop(prices=(Price(material="Aluminium", price=6.5),), currency="EUR")
+    window.show_stage("Plan")
+    while window.planning.solid is None:
+        spin(0.1)
+    shot("plan", window.planning.refresh)
 
 
 def _typed(window: Window, text: str) -> None:
@@ -239,7 +252,7 @@ def tell_family(window: Window, session: Session, shot: Shot) -> None:
 
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
-    """The levelling foot under the simulated caliper, and a size worked out from readings."""
+    """The levelling foot under the simulated caliper."""
     session.switch(4)
     window.show_stage("Read")
     panel = window.read_lower.calipers
@@ -254,12 +267,6 @@ def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
         spin(0.2)
     shot("calipers", lambda: panel.feature.setText("thread"))
     panel.toggle_connection()
-    window.show_read(window.read_lower.convert)
-    convert = window.read_lower.convert
-    convert.list.setCurrentRow(1)
-    for key, text in (("gap", "38.42"), ("d1", "#4"), ("d2", "#4")):
-        convert.fields[key].setText(text)
-    shot("work-out", lambda: convert.label.setText("leg to leg"))
 
 
 if __name__ == "__main__":

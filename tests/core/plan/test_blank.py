@@ -203,6 +203,13 @@ def test_the_finished_size_comes_from_callouts_before_there_is_a_solid():
         finished(Blank(), callouts(("10", "a")).ledger(), None, False)
 
 
+def test_what_is_typed_lies_round_the_solid():
+    solid = Solid(block((-10.0, 5.0, -8.0), (50.0, 35.0, 0.0)), 1.0)
+    part = finished(Blank(x="64", y="30", z="8"), Content().ledger(), solid, False)
+    assert (part.envelope.low, part.envelope.high) == ((-12.0, 5.0, -8.0), (52.0, 35.0, 0.0))
+    assert part.envelope.along[2].round.at == (20.0, 20.0) and part.envelope.along[0].round.at == (20.0, -4.0)
+
+
 def test_what_is_typed_counts_and_a_larger_solid_is_told():
     content = callouts(("Ø34", "collar"), ("156", "overall"))
     typed = Blank(x="#1", z="#2 + 1")

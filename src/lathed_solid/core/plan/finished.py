@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..callout import Ledger
 from ..kernel.ground.figures import Vector
-from ..kernel.measure.bars import Envelope, block, cylinder
+from ..kernel.measure.bars import Envelope, block, cylinder, moved
 from ..quantity import evaluate
 from ..refusal import Refusal, said
 from .blank import Blank
@@ -48,6 +48,7 @@ def finished(blank: Blank, ledger: Ledger, solid: Solid | None, turned: bool) ->
     """Raises Refusal when nothing tells the size yet."""
     typed = _typed(blank, ledger, turned)
     if typed is not None:
+        typed = _laid_round(typed, solid.envelope) if solid is not None else typed
         short = _short(typed, solid.envelope) if solid is not None else ""
         return Finished(typed, turned, "as typed", solid.volume if solid is not None else None, short)
     if solid is not None:
@@ -75,6 +76,15 @@ def _typed(blank: Blank, ledger: Ledger, turned: bool) -> Envelope | None:
     if turned:
         return cylinder(values[0], 0.0, values[1])
     return block((0.0, 0.0, 0.0), (values[0], values[1], values[2]))
+
+
+def _laid_round(typed: Envelope, solid: Envelope) -> Envelope:
+    """The typed size where the solid lies: across about its middle, along Z from its lower end."""
+    middle = [(a + b) / 2 for a, b in zip(solid.low, solid.high, strict=True)]
+    x, y, _ = typed.size
+    low = (middle[0] - x / 2, middle[1] - y / 2, solid.low[2])
+    by = (low[0] - typed.low[0], low[1] - typed.low[1], low[2] - typed.low[2])
+    return moved(typed, by)
 
 
 def _short(typed: Envelope, solid: Envelope) -> str:

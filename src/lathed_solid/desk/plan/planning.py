@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.job import shopfile
 from ...core.job.model import Content, part_of
 from ...core.job.planning import cut_from, finished_by, follows, set_blank
+from ...core.kernel.measure.bars import block, cylinder
 from ...core.plan.blank import Allowed, worked_out
 from ...core.plan.choosing import Way, chosen, ways
 from ...core.plan.cost import Bill, bill
@@ -83,6 +84,15 @@ class Planning(QObject):
         part, (seen, solid) = self._part, self._seen.get(self._session.current, (None, None))
         return solid if part is not None and part == seen else None
 
+    def _by_its_box(self, turned: bool) -> Solid | None:
+        """The solid as far as its proof tells of it, until it has been looked over."""
+        job = self._session.current
+        if job.proof is None or job.built_of is not job.content or finished_by(job.content) != job.content:
+            return None
+        low, high = job.proof.mass.low, job.proof.mass.high
+        plain = cylinder(2 * max(*high[:2], -low[0], -low[1]), low[2], high[2]) if turned else block(low, high)
+        return Solid(plain, job.proof.mass.volume)
+
     @property
     def is_looking(self) -> bool:
         return self._asked is not None
@@ -113,7 +123,7 @@ class Planning(QObject):
         part_content = finished_by(content)
         turned = is_turned(blank, ledger, part_content.turned if part_content is not None else None)
         try:
-            part = finished(blank, ledger, self.solid, turned)
+            part = finished(blank, ledger, self.solid or self._by_its_box(turned), turned)
             allowed = worked_out(blank, ledger)
             lists = stock_lists(self.shop, blank.lists or content.header.units)
         except Refusal as error:

@@ -192,3 +192,17 @@ def cylinder(diameter: float, start: float, end: float) -> Envelope:
     whole = block((-r, -r, start), (r, r, end))
     bar = Bar(diameter, (0.0, 0.0))
     return msgspec.structs.replace(whole, along=(*whole.along[:2], Along(bar, bar, bar, 0.0)))
+
+
+def moved(envelope: Envelope, by: Vector) -> Envelope:
+    """The same envelope elsewhere."""
+
+    def there(bar: Bar, axis: int) -> Bar:
+        u, v = bar.at
+        return Bar(bar.size, (u + by[(axis + 1) % 3], v + by[(axis + 2) % 3]), bar.turn)
+
+    x, y, z = (
+        Along(there(a.round, k), there(a.hexagon, k), there(a.square, k), a.bore) for k, a in enumerate(envelope.along)
+    )
+    low, high = (tuple(c + b for c, b in zip(corner, by, strict=True)) for corner in (envelope.low, envelope.high))
+    return Envelope((low[0], low[1], low[2]), (high[0], high[1], high[2]), (x, y, z))
