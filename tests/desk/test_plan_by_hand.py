@@ -193,3 +193,29 @@ def test_a_part_drawn_lying_down_is_stood_up_by_a_pick(desk):
     assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 0", "seen from its new top"
     desk.window._part_cursor((70.0, 20.0, -4.0))
     assert "Z 0.000" in desk.window.entry._readout.text()
+
+
+def test_a_sentence_lights_its_faces_and_begins_the_work(desk):
+    """The flange: what repeats is lit, and its button adds the step; from callouts alone it tells as much as it can."""
+    for note in ("Ø60", "Ø30", "25", "4x Ø6 THRU on Ø45"):
+        desk.enter(note)
+    go_plan(desk)
+    panel = desk.window.strategy
+    desk.window.plan_lower.setCurrentWidget(panel)
+    told = [panel.list.item(k).text() for k in range(panel.list.count())]
+    assert told == ["2 of 4 callouts are outer diameters: a turned part.", "Callout 4 is there 4 times."]
+    desk.open_example("skp-02")
+    planning = go_plan(desk)
+    desk.window.plan_lower.setCurrentWidget(panel)
+    desk.wait(lambda: planning.solid is not None)
+    at = next(k for k, a in enumerate(panel.advice) if a.words.startswith("6 holes Ø18"))
+    item = panel.list.item(at)
+    desk.click(panel.list.viewport(), panel.list.visualItemRect(item).center())
+    assert len(desk.window.picking.faces) == 6
+    assert panel.rule.text().startswith("One is made and repeated in a ring")
+    assert panel.go.text() == "Begin: Ring pattern"
+    before = len(desk.session.content.steps)
+    desk.click(panel.go)
+    desk.settled()
+    assert desk.window.stage == "Shape" and len(desk.session.content.steps) == before + 1
+    assert type(desk.session.content.step(desk.session.step)).__name__ == "Ring"

@@ -28,6 +28,7 @@ from .plan.figures import PlanFigures
 from .plan.planning import Planning
 from .plan.routes import RoutesPanel
 from .plan.stock import StockPanel
+from .plan.strategy import StrategyPanel
 from .plan.zero import ZeroPanel
 from .plate.panel import PlatePanel
 from .rail import STAGES, Rail
@@ -141,8 +142,10 @@ class Rooms(FileWindow):
         without_line(self.plan_lower)
         self.zero = ZeroPanel(s, self.picking, self.planning)
         self.routes = RoutesPanel(s)
+        self.strategy = StrategyPanel(s, self.picking, self.planning)
         for panel, words in (
-            (self.blank, "Blank"), (self.zero, "Zero"), (self.routes, "Routes"), (self.stock, "Stock and prices"),
+            (self.blank, "Blank"), (self.zero, "Zero"), (self.strategy, "Strategy"), (self.routes, "Routes"),
+            (self.stock, "Stock and prices"),
         ):  # fmt: skip
             self.plan_lower.addTab(panel, words)
 

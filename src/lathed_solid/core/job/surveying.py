@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..plan.finished import Solid
+from ..plan.symmetry import symmetries
 from ..plan.zero import OWN, Standing, Zero, finder, stand
 from ..route.rebuild import Cache, rebuild
 from .attachments import Store
@@ -15,11 +16,14 @@ if TYPE_CHECKING:
 
 
 def surveyed(content: Content, cache: Cache | None = None, store: Store | None = None) -> Solid | None:
-    """What surrounds the part, its volume and its corners; None when the route gives no solid."""
+    """What surrounds the part, its volume, its corners and what is alike; None when the route gives no solid."""
     from ..kernel.measure.envelope import corners, envelope
+    from ..kernel.measure.surfaces import measure_faces
 
     body = rebuild(content.plan(store.find if store else None), cache).body
-    return Solid(envelope(body.shape), body.volume, corners(body)) if body is not None else None
+    if body is None:
+        return None
+    return Solid(envelope(body.shape), body.volume, corners(body), symmetries(measure_faces(body)))
 
 
 def standing_of(content: Content, body: NamedBody) -> Standing:

@@ -10,6 +10,7 @@ from ..kernel.measure.bars import Envelope, block, cylinder, moved
 from ..quantity import evaluate
 from ..refusal import Refusal, said
 from .blank import Blank
+from .symmetry import Symmetry
 
 #: What a callout of an overall size is called, by axis.
 _LABELS = (("length", "long", "overall"), ("width", "wide", "depth"), ("height", "high", "thickness", "thick"))
@@ -28,11 +29,14 @@ class Finished(NamedTuple):
 
 
 class Solid(NamedTuple):
-    """What is known of the solid: its envelope, its volume in mm³, and the corners where its flat faces meet."""
+    """What is known of the solid: its envelope, its volume in mm³, the corners where its flat faces meet, and
+    what of it is alike.
+    """
 
     envelope: Envelope
     volume: float
     corners: tuple[Vector, ...] = ()
+    symmetries: tuple[Symmetry, ...] = ()
 
 
 def is_turned(blank: Blank, ledger: Ledger, begun_as_turned: bool | None) -> bool:

@@ -1,0 +1,264 @@
+"""Which way to begin, before any shaping and sharper after: advice as a sentence, its rule, and the faces meant."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from typing import Literal, NamedTuple
+
+from ..callout import Ledger
+from ..kernel.ground.figures import Surface, Vector
+from ..kernel.ground.geometry import cross, dot, norm
+from ..quantity import Style
+from ..tolerance import LEVEL
+from .coordinates import Place
+from .finished import Finished
+from .symmetry import Symmetry, main_axis
+from .zero import Standing
+
+Start = Literal["", "revolve", "extrude", "mirror", "ring", "row"]
+#: Shares of the surface from which a part is called turned, or flat.
+TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
+#: So many symmetries that are broken are told, the least broken ones.
+_BROKEN = 2
+_AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0, 0.0)), ("Z", (0.0, 0.0, 1.0)))
+
+
+class Advice(NamedTuple):
+    """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so."""
+
+    words: str
+    rule: str
+    start: Start = ""
+    faces: tuple[int, ...] = ()
+
+
+class Seen(NamedTuple):
+    """What is known of a built part: its faces, what is alike on it, its places in machine axes."""
+
+    surfaces: Sequence[Surface]
+    symmetries: Sequence[Symmetry]
+    places: Sequence[Place]
+    machine: Standing
+
+
+def from_solid(seen: Seen, style: Style) -> tuple[Advice, ...]:
+    """The advice of a solid, in the order in which a practitioner asks."""
+    turned = tuple(_turned(seen))
+    flat = () if any(a.start == "revolve" for a in turned) else tuple(_flat(seen, style))
+    return (*_view(seen), *turned, *flat, *_alike(seen, style), *_repeats(seen, style))
+
+
+def from_callouts(ledger: Ledger, part: Finished | None) -> tuple[Advice, ...]:
+    """What the numbers alone tell, before there is a solid."""
+    return (*_by_diameters(ledger, part), *_by_counts(ledger))
+
+
+# --- callouts
+def _by_diameters(ledger: Ledger, part: Finished | None) -> Iterator[Advice]:
+    shapes = [ledger.reading(n).shape for n in ledger.callouts if ledger.error(n) is None]
+    outer = [n for n in ledger.callouts if ledger.error(n) is None and _is_outer(ledger, n)]
+    if part is not None and part.turned:
+        yield Advice(
+            f"{len(outer)} of {len(shapes)} callouts are outer diameters: a turned part.",
+            "What is round is drawn once, as half its section, and turned: begin with a turned profile.",
+            "revolve",
+        )
+    elif part is not None:
+        yield Advice(
+            f"A part with three sides stated ({part.words}): milled.",
+            "Draw the view that carries the shape as an outline, and give it the thickness.",
+            "extrude",
+        )
+
+
+def _is_outer(ledger: Ledger, number: int) -> bool:
+    reading = ledger.reading(number)
+    return reading.shape == "diameter" and not reading.thru
+
+
+def _by_counts(ledger: Ledger) -> Iterator[Advice]:
+    for number in ledger.callouts:
+        if ledger.error(number) is not None:
+            continue
+        reading = ledger.reading(number)
+        count = reading.count
+        if count < 2:
+            continue
+        on_circle = reading.known("circle") is not None
+        how = "in a ring" if on_circle else "in a row or grid"
+        yield Advice(
+            f"Callout {number} is there {count:g} times.",
+            f"What repeats is made once and repeated {how}: its number then changes everywhere.",
+            "ring" if on_circle else "row",
+        )
+
+
+# --- the solid
+def _share(seen: Seen, faces: Sequence[Surface]) -> float:
+    whole = sum(s.area for s in seen.surfaces)
+    return sum(s.area for s in faces) / whole if whole else 0.0
+
+
+def _view(seen: Seen) -> Iterator[Advice]:
+    """The way most faces are seen edge-on: that view carries the shape."""
+    by = {name: [s for s in seen.surfaces if _edge_on(s, seen.machine.part_way(way))] for name, way in _AXES}
+    best = max(by, key=lambda name: len(by[name]))
+    many, whole = len(by[best]), len(seen.surfaces)
+    if many >= 3 and many > 0.5 * whole:
+        yield Advice(
+            f"Seen along {best}, {many} of {whole} faces stand edge-on: that view carries the shape.",
+            "Draw the view in which most of the part is lines; the others then only give depths.",
+            faces=tuple(s.index for s in by[best]),
+        )
+
+
+def _edge_on(s: Surface, way: Vector) -> bool:
+    if s.kind == "plane":
+        return abs(dot(s.axis, way)) < LEVEL
+    return s.kind == "cylinder" and abs(dot(s.axis, way)) > 1 - LEVEL
+
+
+def _turned(seen: Seen) -> Iterator[Advice]:
+    axis = main_axis(seen.surfaces)
+    if axis is None:
+        return
+    about = [s for s in seen.surfaces if _lies_about(s, *axis)]
+    share, faces = _share(seen, about), tuple(s.index for s in about)
+    rest = len(seen.surfaces) - len(about)
+    if share >= TURNED:
+        left = f"; {rest} faces are milled or drilled after" if rest else ""
+        yield Advice(
+            f"{share:.0%} of the surface lies about one axis: turned{left}.",
+            "One turned profile gives all of it, and a change of one diameter moves its neighbours along.",
+            "revolve",
+            faces,
+        )
+    elif share >= PARTLY:
+        yield Advice(
+            f"{share:.0%} of the surface lies about one axis, the rest does not: a milled part with turned details.",
+            "The larger share is made first, the details added or cut.",
+            faces=faces,
+        )
+
+
+def _lies_about(s: Surface, foot: Vector, axis: Vector) -> bool:
+    if s.kind == "plane":
+        middle = s.center
+        off = norm(cross((middle[0] - foot[0], middle[1] - foot[1], middle[2] - foot[2]), axis))
+        return abs(dot(s.axis, axis)) > 1 - LEVEL and off < 1e-3 * math.sqrt(s.area)
+    if s.kind == "other":
+        return False
+    gap = (s.origin[0] - foot[0], s.origin[1] - foot[1], s.origin[2] - foot[2])
+    along_it = s.kind == "sphere" or abs(dot(s.axis, axis)) > 1 - LEVEL
+    return along_it and norm(cross(gap, axis)) < 1e-3
+
+
+def _flat(seen: Seen, style: Style) -> Iterator[Advice]:
+    """A part between two flat sides, its walls square to them."""
+    for name, machine_way in _AXES:
+        way = seen.machine.part_way(machine_way)
+        levels = [s for s in seen.surfaces if s.kind == "plane" and abs(dot(s.axis, way)) > 1 - LEVEL]
+        walls = [s for s in seen.surfaces if _edge_on(s, way)]
+        if not walls or _share(seen, [*levels, *walls]) < FLAT:
+            continue
+        heights = sorted({round(dot(s.origin, way), 5) for s in levels})
+        if len(heights) < 2:
+            continue
+        thick = style.length(heights[-1] - heights[0])
+        steps = "" if len(heights) == 2 else f", with {len(heights) - 2} further level{'s' * (len(heights) > 3)}"
+        ends = tuple(s.index for s in levels if round(dot(s.origin, way), 5) in (heights[0], heights[-1]))
+        yield Advice(
+            f"Flat along {name}: {thick} thick{steps}, its walls square to that.",
+            "An outline and a thickness give it; pockets and steps are cut from the same sketch.",
+            "extrude",
+            ends,
+        )
+
+
+def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
+    broken = 0
+    for s in seen.symmetries:
+        if s.state == "broken":
+            broken += 1
+            if broken > _BROKEN:
+                continue
+        where = _where(s, seen.machine, style)
+        what = f"alike on both sides of {where}" if s.order == 1 else f"alike {s.order} times about {where}"
+        start: Start = "mirror" if s.order == 1 else "ring"
+        how = "Half of it is drawn and mirrored" if s.order == 1 else f"One of {s.order} is made and repeated in a ring"
+        if s.state == "exact":
+            yield Advice(f"It is {what}.", f"{how}: half the numbers, and it stays alike.", start)
+        elif s.state == "near":
+            off = style.length(s.gap, unit=True)
+            yield Advice(
+                f"It is nearly {what}: {len(s.faces)} faces are off by up to {off}.",
+                "So small a difference is meant seldom: look at the faces lit before you draw half of it.",
+                faces=s.faces,
+            )
+        else:
+            yield Advice(
+                f"But for {len(s.faces)} faces it is {what}.",
+                f"{how}; what breaks it (lit) is added after.",
+                start,
+                s.faces,
+            )
+
+
+def _where(s: Symmetry, machine: Standing, style: Style) -> str:
+    way, place = machine.way(s.way), machine.machine(s.place)
+    k = max(range(3), key=lambda i: abs(way[i]))
+    if s.order > 1:
+        return f"an axis along {'XYZ'[k]}" if abs(way[k]) > 1 - LEVEL else "a leaning axis"
+    if abs(way[k]) > 1 - LEVEL:
+        return f"the plane across {'XYZ'[k]} at {style.length(place[k])}"
+    turn = math.degrees(math.atan2(way[1], way[0])) % 180
+    return f"an upright plane, its normal at {turn:.4g}° to X" if abs(way[2]) < LEVEL else "a leaning plane"
+
+
+def _repeats(seen: Seen, style: Style) -> Iterator[Advice]:
+    groups: dict[str, list[Place]] = {}
+    for place in seen.places:
+        if place.kind in ("hole", "boss"):
+            groups.setdefault(place.words, []).append(place)
+    for words, same in groups.items():
+        if len(same) < 2:
+            continue
+        faces, kind = tuple(i for p in same for i in p.faces), same[0].kind
+        many = f"{len(same)} {kind}s {words.removeprefix(kind).strip()}"
+        circle = _circle(same)
+        if circle is not None:
+            yield Advice(
+                f"{many} lie evenly on a circle of Ø{style.length(2 * circle)}.",
+                "One is made and repeated in a ring: number and circle stay two numbers.",
+                "ring",
+                faces,
+            )
+        elif (grid := _grid(same)) is not None:
+            across, up = grid
+            how = f"in a grid of {across} by {up}" if min(grid) > 1 else f"in a row of {max(grid)}"
+            yield Advice(
+                f"{many} lie {how}.",
+                "One is made and repeated in a row or grid, or all stand as points of one sketch.",
+                "row",
+                faces,
+            )
+
+
+def _circle(same: Sequence[Place]) -> float | None:
+    """The radius of the circle on which three or more places lie evenly; None when they do not."""
+    if len(same) < 3:
+        return None
+    xs, ys = [p.at[0] for p in same], [p.at[1] for p in same]
+    cx, cy = sum(xs) / len(xs), sum(ys) / len(ys)
+    radii = [math.hypot(x - cx, y - cy) for x, y in zip(xs, ys, strict=True)]
+    turns = sorted(math.atan2(y - cy, x - cx) for x, y in zip(xs, ys, strict=True))
+    steps = [b - a for a, b in zip(turns, [*turns[1:], turns[0] + 2 * math.pi], strict=True)]
+    even = max(radii) - min(radii) < 1e-3 and max(steps) - min(steps) < 1e-4
+    return radii[0] if even and min(radii) > 1e-3 else None
+
+
+def _grid(same: Sequence[Place]) -> tuple[int, int] | None:
+    """How many columns and rows hold all the places; None when they leave gaps."""
+    xs, ys = ({round(p.at[k], 3) for p in same} for k in (0, 1))
+    return (len(xs), len(ys)) if len(xs) * len(ys) == len(same) else None

@@ -1,0 +1,91 @@
+"""The tab Strategy: what the part is like, what follows for the way to make it, and a button that begins so."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
+
+from ...core.plan.coordinates import places
+from ...core.plan.strategy import Advice, Seen, from_callouts, from_solid
+from ...core.route.registry import KINDS
+from ..picking import Picking
+from ..session import Session
+from .planning import Planning
+
+_TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
+_NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
+_HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
+
+
+class StrategyPanel(QWidget):
+    """``begin`` asks for a step of a kind."""
+
+    begin = pyqtSignal(str)
+
+    def __init__(self, session: Session, picking: Picking, planning: Planning) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._picking, self._planning = session, picking, planning
+        self.advice: tuple[Advice, ...] = ()
+        self.list = QListWidget()
+        self.list.setAccessibleName("What the part is like")
+        self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentRowChanged.connect(self._on_row)
+        self.rule = QLabel(_NONE)
+        self.rule.setObjectName("faint")
+        self.rule.setWordWrap(True)
+        self.go = QPushButton("Begin so")
+        self.go.clicked.connect(self._begin)
+        foot = QHBoxLayout()
+        foot.addWidget(self.rule, 1)
+        foot.addWidget(self.go)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addWidget(self.list, 1)
+        layout.addLayout(foot)
+        planning.changed.connect(self.refresh)
+        self._show_chosen()
+
+    @property
+    def chosen(self) -> Advice | None:
+        row = self.list.currentRow()
+        return self.advice[row] if 0 <= row < len(self.advice) else None
+
+    def refresh(self) -> None:
+        advice = self._worked_out()
+        if advice == self.advice:
+            return
+        self.advice = advice
+        self.list.blockSignals(True)
+        self.list.clear()
+        self.list.addItems([a.words for a in advice])
+        self.list.blockSignals(False)
+        self._show_chosen()
+
+    def _worked_out(self) -> tuple[Advice, ...]:
+        content, solid = self._session.content, self._planning.solid
+        part, style = self._session.current.shown, content.header.style
+        if solid is None or part is None or not part.shape:
+            return from_callouts(content.ledger(), self._planning.plan.part)
+        machine = self._session.current.machine
+        found = places(part.surfaces, (), machine, style, content.turned)
+        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine), style)
+
+    def _on_row(self, _: int) -> None:
+        self._show_chosen()
+        if (advice := self.chosen) is not None:
+            self._picking.faces = list(advice.faces)
+            self._picking.changed.emit()
+
+    def _show_chosen(self) -> None:
+        advice = self.chosen
+        self.rule.setText(advice.rule if advice is not None else _HOW if self.advice else _NONE)
+        self.go.setEnabled(advice is not None and bool(advice.start))
+        title = _TITLES.get(advice.start, "") if advice is not None else ""
+        self.go.setText(f"Begin: {title}" if title else "Begin so")
+
+    def _begin(self) -> None:
+        if (advice := self.chosen) is not None and advice.start:
+            self.begin.emit(advice.start)
