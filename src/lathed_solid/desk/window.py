@@ -147,9 +147,9 @@ class Window(Rooms):
             return
         way = self.planning.plan.way if self.stage == "Plan" else None
         if way is None:
-            self.part.ghost.hide()
+            self.part.hide_blank()
         else:
-            self.part.ghost.show(*section_of(way), place_of(way), way.length)
+            self.part.show_blank(*section_of(way), place_of(way), way.length)
 
     def _part_cursor(self, point: tuple[float, float, float] | None) -> None:
         if point is not None:

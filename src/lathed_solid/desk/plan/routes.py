@@ -7,7 +7,7 @@ from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFont
+from PyQt6.QtGui import QFont, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -109,8 +109,16 @@ class RoutesPanel(QWidget):
         session.compared.connect(self._on_compared)
         session.endured.connect(self._on_endured)
         for signal in (session.edited, session.switched):
-            signal.connect(self.refresh)
+            signal.connect(self._refresh_seen)
         self.refresh()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+
+    def _refresh_seen(self) -> None:
+        """Routes are compared with what they were only while they are looked at."""
+        if self.isVisible():
+            self.refresh()
 
     def compare(self) -> None:
         self._session.compare_routes()

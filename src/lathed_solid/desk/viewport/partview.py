@@ -9,7 +9,9 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
 from ...core.job.model import BodyLook
+from ...core.kernel.form.bar import Section
 from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.geometry import Frame
 from ...core.kernel.ground.topology import Shape
 from ...core.plan.zero import OWN, Standing
 from ...worker.protocol import BuiltPart
@@ -139,6 +141,20 @@ class PartView(QWidget):
         elif not self._own_view:
             self.fit()
         self.surface.draw_now()
+
+    def show_blank(self, section: Section, sizes: Sequence[float], frame: Frame, length: float) -> None:
+        """The ghost of the blank; before there is a part it is what is looked at."""
+        if not self._ready or self._shut:
+            return
+        self.ghost.show(section, sizes, frame, length)
+        if self._part is None:
+            self._empty.hide()
+            self.look_from("I")
+
+    def hide_blank(self) -> None:
+        if self._ready and not self._shut:
+            self.ghost.hide()
+            self._empty.setVisible(self._part is None)
 
     def show_numbers(self, numbers: Sequence[Number]) -> None:
         """The chosen step's own sizes, on the part; double-click one to change it."""
