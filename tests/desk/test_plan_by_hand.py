@@ -219,3 +219,25 @@ def test_a_sentence_lights_its_faces_and_begins_the_work(desk):
     desk.settled()
     assert desk.window.stage == "Shape" and len(desk.session.content.steps) == before + 1
     assert type(desk.session.content.step(desk.session.step)).__name__ == "Ring"
+
+
+def test_a_recognised_profile_is_drafted_beside_the_present_route(desk):
+    """The flange, as if it had come from elsewhere: its turned body comes back with every size written."""
+    desk.open_example("skp-02")
+    planning, panel = go_plan(desk), desk.window.strategy
+    desk.window.plan_lower.setCurrentWidget(panel)
+    desk.wait(lambda: planning.solid is not None)
+    at = next(k for k, a in enumerate(panel.advice) if a.start == "draft")
+    assert panel.advice[at].words == "Its turned profile is recognised: 11 pieces; 28 faces are no part of it."
+    desk.click(panel.list.viewport(), panel.list.visualItemRect(panel.list.item(at)).center())
+    before = desk.session.content
+    desk.click(panel.go)
+    desk.settled()
+    content = desk.session.content
+    assert desk.window.stage == "Shape" and content.routes[0] == before.routes[0] and len(content.routes) == 2
+    assert desk.session.current.proof.mass.volume == pytest.approx(147_126.058, abs=1e-2)
+    sketch = content.sketch(content.steps[0].sketch)
+    assert len(sketch.dimensions) == 15 and desk.window.plate.sketch_id == sketch.id
+    desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    desk.settled()
+    assert desk.session.content.routes == before.routes

@@ -61,6 +61,7 @@ class Window(Rooms):
         self.furnished.connect(self._on_furnished)
         self.planning.begun.connect(lambda: self.show_stage("Shape"))
         self.planning.changed.connect(self._show_ghost)
+        self.strategy.drafted.connect(self.open_sketch)
         self.strategy.begin.connect(lambda kind: self.run(self.actions_.get(f"step.{kind}")))
 
     def _buttons(self) -> None:

@@ -26,7 +26,8 @@ def advice(name, folder, **zero):
     surfaces, machine = measure_faces(body), standing_of(content, body)
     style = content.header.style
     found = places(surfaces, (), machine, style, content.turned)
-    return from_solid(Seen(surfaces, surveyed(content, store=store).symmetries, found, machine), style), surfaces
+    solid = surveyed(content, store=store)
+    return from_solid(Seen(surfaces, solid.symmetries, found, machine, solid.volume), style), surfaces
 
 
 def test_a_turned_and_drilled_flange(tmp_path):

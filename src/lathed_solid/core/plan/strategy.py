@@ -14,9 +14,10 @@ from ..tolerance import LEVEL
 from .coordinates import Place
 from .finished import Finished
 from .symmetry import Symmetry, main_axis
+from .turned import profile_of
 from .zero import Standing
 
-Start = Literal["", "revolve", "extrude", "mirror", "ring", "row"]
+Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "draft"]
 #: Shares of the surface from which a part is called turned, or flat.
 TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
 #: So many symmetries that are broken are told, the least broken ones.
@@ -25,7 +26,9 @@ _AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0
 
 
 class Advice(NamedTuple):
-    """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so."""
+    """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so, or
+    ``draft``: a route of its own, as it was recognised.
+    """
 
     words: str
     rule: str
@@ -40,6 +43,7 @@ class Seen(NamedTuple):
     symmetries: Sequence[Symmetry]
     places: Sequence[Place]
     machine: Standing
+    volume: float
 
 
 def from_solid(seen: Seen, style: Style) -> tuple[Advice, ...]:
@@ -134,12 +138,27 @@ def _turned(seen: Seen) -> Iterator[Advice]:
             "revolve",
             faces,
         )
+        yield from _recognised(seen, axis)
     elif share >= PARTLY:
         yield Advice(
             f"{share:.0%} of the surface lies about one axis, the rest does not: a milled part with turned details.",
             "The larger share is made first, the details added or cut.",
             faces=faces,
         )
+
+
+def _recognised(seen: Seen, axis: tuple[Vector, Vector]) -> Iterator[Advice]:
+    """A profile that closes and holds all of the part."""
+    profile = profile_of(seen.surfaces, *axis)
+    if profile is None or profile.volume < seen.volume * (1 - 1e-6):
+        return
+    rest = f"; {len(profile.aside)} faces are no part of it" if profile.aside else ", and nothing else"
+    yield Advice(
+        f"Its turned profile is recognised: {len(profile.pieces)} pieces{rest}.",
+        "It can be drafted as a route of its own beside the present one, every size written down.",
+        "draft",
+        tuple(p.face for p in profile.pieces),
+    )
 
 
 def _lies_about(s: Surface, foot: Vector, axis: Vector) -> bool:

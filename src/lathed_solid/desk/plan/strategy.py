@@ -5,14 +5,18 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
+from ...core.job.drafted import turned_route
 from ...core.plan.coordinates import places
 from ...core.plan.strategy import Advice, Seen, from_callouts, from_solid
+from ...core.plan.symmetry import main_axis
+from ...core.plan.turned import profile_of
 from ...core.route.registry import KINDS
+from ...core.tolerance import LEVEL, ONE_PLACE
 from ..picking import Picking
 from ..session import Session
 from .planning import Planning
 
-_TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
+_TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()} | {"draft": "a route so drafted"}
 _NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
 _HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
 
@@ -21,6 +25,8 @@ class StrategyPanel(QWidget):
     """``begin`` asks for a step of a kind."""
 
     begin = pyqtSignal(str)
+    #: A recognised route has been drafted; its sketch.
+    drafted = pyqtSignal(str)
 
     def __init__(self, session: Session, picking: Picking, planning: Planning) -> None:
         super().__init__()
@@ -71,7 +77,7 @@ class StrategyPanel(QWidget):
             return from_callouts(content.ledger(), self._planning.plan.part)
         machine = self._session.current.machine
         found = places(part.surfaces, (), machine, style, content.turned)
-        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine), style)
+        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine, solid.volume), style)
 
     def _on_row(self, _: int) -> None:
         self._show_chosen()
@@ -87,5 +93,21 @@ class StrategyPanel(QWidget):
         self.go.setText(f"Begin: {title}" if title else "Begin so")
 
     def _begin(self) -> None:
-        if (advice := self.chosen) is not None and advice.start:
+        advice = self.chosen
+        if advice is not None and advice.start == "draft":
+            self._draft()
+        elif advice is not None and advice.start:
             self.begin.emit(advice.start)
+
+    def _draft(self) -> None:
+        """The recognised profile as a route of its own."""
+        part = self._session.current.shown
+        axis = main_axis(part.surfaces) if part is not None else None
+        profile = profile_of(part.surfaces, *axis) if part is not None and axis is not None else None
+        if profile is None or axis is None:
+            return
+        if self._session.edit(lambda c: turned_route(c, profile), "a route from the recognised profile"):
+            on_z = abs(axis[1][2]) > 1 - LEVEL and max(abs(axis[0][0]), abs(axis[0][1])) < ONE_PLACE
+            where = "" if on_z else " It stands on Z; the solid lies elsewhere."
+            self._session.say(f"The profile is drafted as a route of its own.{where}", "good")
+            self.drafted.emit(self._session.content.sketches[-1].id)
