@@ -241,3 +241,26 @@ def test_a_recognised_profile_is_drafted_beside_the_present_route(desk):
     desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     desk.settled()
     assert desk.session.content.routes == before.routes
+
+
+def test_a_turned_part_is_cut_from_its_bar_and_both_routes_compared(desk):
+    """The arbor once more, out of its bar: read off the table of routes, nothing differs but what each takes."""
+    desk.open_example("skp-01")
+    go_plan(desk)
+    desk.click(desk.window.plan_figures.rewrite)
+    desk.settled()
+    assert desk.window.stage == "Shape"
+    assert [type(s).__name__ for s in desk.session.content.steps][:2] == ["Stock", "Revolve"]
+    assert desk.session.current.proof.all_in
+    go_plan(desk)
+    panel = desk.window.routes
+    desk.window.plan_lower.setCurrentWidget(panel)
+    desk.click(panel.go)
+    desk.wait(lambda: panel.found is not None and len(panel.found.endured) == 2, 120)
+    assert panel.state.text() == "All routes make the same part, as far as it is measured."
+    rows = {panel.table.item(r, 0).text(): r for r in range(panel.table.rowCount())}
+    shown_ = [panel.table.item(rows["Steps"], column).text() for column in (1, 2)]
+    assert shown_ == ["5  ◂", "6"]
+    volumes = {panel.table.item(rows["Volume"], column).text() for column in (1, 2)}
+    assert volumes == {"39 774.28 mm³"}
+    assert all(" of " in panel.table.item(rows["Survives ±10 %"], column).text() for column in (1, 2))

@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from lathed_solid.core.job import edits, shopfile, storage
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Job
-from lathed_solid.core.job.planning import cut_from, follows, set_blank
+from lathed_solid.core.job.planning import cut_from, follows, rewritten_as_cut, set_blank
 from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.routes import compare_routes
 from lathed_solid.core.job.storage import decode, to_json
 from lathed_solid.core.job.surveying import surveyed
 from lathed_solid.core.kernel.measure.bars import block, cylinder, least_circle, least_hexagon, least_square, outline
@@ -23,6 +24,7 @@ from lathed_solid.core.plan.finished import Finished, Solid, finished, is_turned
 from lathed_solid.core.plan.first_step import section_of, stock_fields
 from lathed_solid.core.plan.shop import Price, Shop, price_of, stock_lists, with_list, with_prices
 from lathed_solid.core.refusal import Refusal
+from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.rebuild import rebuild
 from lathed_solid.core.standards.materials import material
 from lathed_solid.core.standards.stock import read_sizes
@@ -316,3 +318,39 @@ def test_the_shops_file_is_read_back_and_a_damaged_one_is_kept(tmp_path):
 def test_published_sizes_are_in_the_lists(form, unit, name, size):
     by_name = {s.name: s.size for s in stock_lists(Shop(), unit)[form]}
     assert by_name[name] == pytest.approx(size)
+
+
+@pytest.mark.parametrize(
+    ("name", "key"),
+    [
+        ("skp-01", ("round", "36", "z")),
+        ("skp-02", ("round", "120", "z")),
+        ("skp-03", ("flat", "3/4 x 5", "x")),
+    ],
+)
+def test_a_route_rewritten_to_be_cut_from_its_blank_makes_the_same_part(example, name, key):
+    content, store = example(name)
+    content = edits.take_route(content, 0)
+    solid, ledger = surveyed(content, store=store), content.ledger()
+    part = finished(Blank(), ledger, solid, content.turned)
+    blank = fresh_blank(content.header.units)
+    way = chosen(part, worked_out(blank, ledger), stock_lists(Shop(), content.header.units), key)
+    cut = rewritten_as_cut(content, stock_fields(way, part, blank, content.header.units))
+    assert [type(s).__name__ for s in cut.steps][:1] == ["Stock"] and cut.steps[2:] == content.steps[1:]
+    both = msgspec.structs.replace(cut, routes=(content.routes[0], cut.routes[-1]), route=0)
+    figures = compare_routes(both, store=store)
+    assert figures[1].volume == pytest.approx(figures[0].volume, rel=1e-6)
+    assert figures[1].center == pytest.approx(figures[0].center, abs=1e-5)
+    assert figures[1].marks == figures[0].marks
+
+
+def test_a_route_that_cannot_be_cut_from_its_blank_says_why(example):
+    nothing = Content()
+    with pytest.raises(edits.EditRefused, match="no route to rewrite"):
+        rewritten_as_cut(nothing, {"a": "10", "length": "10"})
+    hole, _ = edits.with_step(Content(), Hole)
+    with pytest.raises(edits.EditRefused, match=r"begins with “hole” \(hole\)"):
+        rewritten_as_cut(hole, {"a": "10", "length": "10"})
+    bracket, _ = example("skp-07")
+    with pytest.raises(edits.EditRefused, match="Step “Wall” adds material"):
+        rewritten_as_cut(bracket, {"a": "10", "length": "10"})

@@ -199,5 +199,6 @@ def test_zero_is_kept_in_the_file_and_its_callouts_are_renumbered(plate):
     assert storage.decode(storage.to_json(Job(content=content)), "x").job.content == content
     moved = edits.renumber_callouts(edits.move_callout(content, 1, 1))
     assert moved.zero.x.shift == "#1"
-    with pytest.raises(Refusal):
-        set_zero(plate.content, Zero(x=Mark(shift="#99")))
+    for shift, words in (("#99", "no callout #99"), ("9" * 20, "no machine reaches"), ("-1e9", "no machine reaches")):
+        with pytest.raises(Refusal, match=words):
+            set_zero(plate.content, Zero(x=Mark(shift=shift)))

@@ -7,9 +7,12 @@ from typing import Any
 import msgspec
 
 from ..plan.blank import worked_out
-from ..plan.zero import Zero
+from ..plan.zero import Zero, shift_of
 from ..quantity import evaluate
-from ..route.registry import Step
+from ..route.registry import Step, kind_of
+from ..route.steps.extrude import Extrude
+from ..route.steps.revolve import Revolve
+from ..route.steps.rib import Rib
 from ..route.steps.stock import Stock
 from . import edits
 from .model import Content
@@ -26,8 +29,8 @@ def set_blank(content: Content, **fields: object) -> Content:
 
 def set_zero(content: Content, zero: Zero) -> Content:
     """Where coordinates count from, and which way the part lies. Raises Refusal."""
-    for mark in (zero.x, zero.y, zero.z):
-        evaluate(mark.shift or "0", content.ledger())
+    for name, mark in (("X", zero.x), ("Y", zero.y), ("Z", zero.z)):
+        shift_of(mark, content.ledger(), name)
     return msgspec.structs.replace(content, zero=zero)
 
 
@@ -47,6 +50,39 @@ def cut_from(content: Content, fields: dict[str, Any]) -> Content:
     """A route of its own, worked on from now, whose first step is the blank."""
     content, _ = edits.with_step(edits.begin_route(content), Stock, **{"name": "Blank", **fields})
     return content
+
+
+def rewritten_as_cut(content: Content, fields: dict[str, Any]) -> Content:
+    """A route of its own that cuts the part from its blank: the present one with its first body kept out of the blank
+    instead of being added to nothing. The steps after it are the same ones, and so are the names of their faces.
+
+    Raises EditRefused saying why a route cannot be rewritten so.
+    """
+    made = finished_by(content)
+    first, *rest = made.steps if made is not None else (None,)
+    if made is None or first is None:
+        raise edits.EditRefused("There is no route to rewrite: shape the part first, then cut it from its blank.")
+    if not isinstance(first, Extrude | Revolve) or first.mode not in ("add", "new"):
+        words = kind_of(first).title.lower()
+        raise edits.EditRefused(
+            f"This route begins with “{first.name or words}” ({words}). Only a first extrude or revolve that adds "
+            "material can be kept out of the blank; cut the part from it step by step instead."
+        )
+    if isinstance(first, Extrude) and (first.thin.strip() or first.draft.strip()):
+        raise edits.EditRefused("The first extrude has a draft or a wall: cut the part from the blank step by step.")
+    added = next((s for s in rest if not s.suppressed and _adds(s)), None)
+    if added is not None:
+        raise edits.EditRefused(
+            f"Step “{added.name or kind_of(added).title}” adds material, which is not cut from a blank. Draw it into "
+            "the first outline, or cut the part from the blank step by step."
+        )
+    content, id_ = edits.new_step_id(edits.copy_route(made))
+    blank = Stock(id=id_, name="Blank", **fields)
+    return edits.set_steps(content, (blank, msgspec.structs.replace(first, mode="keep"), *rest))
+
+
+def _adds(step: Step) -> bool:
+    return isinstance(step, Rib) or getattr(step, "mode", "cut") in ("add", "new")
 
 
 def follows(content: Content, fields: dict[str, object]) -> Content:

@@ -14,7 +14,7 @@ from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import WORLD, Frame, along, cross, dot
 from ..names import bare
 from ..quantity import evaluate
-from ..refusal import Refusal
+from ..refusal import Refusal, said
 from ..route.model import FaceRef
 from ..tolerance import LEVEL
 
@@ -24,6 +24,8 @@ WAYS: dict[str, Vector] = {
     for n, axis in enumerate("xyz")
     for sign in "+-"
 }
+#: No zero lies farther from what it counts from, mm.
+FARTHEST = 1e5
 #: A way for X that climbs more steeply than this cosine is no way for X.
 _STEEP = 0.8
 
@@ -165,11 +167,18 @@ def stand(zero: Zero, ledger: Ledger, find: Find) -> Standing:
 def counted(mark: Mark, way: Vector, ledger: Ledger, find: Find, name: str) -> float:
     """Where an axis counts from, along ``way`` from the part's own zero (mm). Raises Refusal."""
     at = [_place(ref, way, find, name) for ref in mark.faces]
+    return (sum(at) / len(at) if at else 0.0) + shift_of(mark, ledger, name)
+
+
+def shift_of(mark: Mark, ledger: Ledger, name: str) -> float:
+    """How far beyond what it counts from an axis has its zero, mm. Raises Refusal."""
     try:
         shift = evaluate(mark.shift, ledger) if mark.shift.strip() else 0.0
     except Refusal as error:
         raise Refusal(f"Zero of {name}, shift: {error.message}") from error
-    return (sum(at) / len(at) if at else 0.0) + shift
+    if not abs(shift) <= FARTHEST:
+        raise Refusal(f"Zero of {name} cannot lie {said(shift)} away: no machine reaches {said(FARTHEST)}.")
+    return shift
 
 
 def _place(ref: FaceRef, way: Vector, find: Find, name: str) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 from typing import NamedTuple, cast
 
 from ..refusal import Refusal
@@ -41,6 +42,7 @@ def source(form: str) -> str:
     return str(table("stock")[form]["source"])
 
 
+@lru_cache(maxsize=64)
 def read_sizes(form: str, text: str, unit: str) -> tuple[Stock, ...]:
     """The sizes of a list such as ``10, 12, 16``, or ``10 x 20, 25; 12 x 30`` for pairs, the smallest first.
 

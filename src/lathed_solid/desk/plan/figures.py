@@ -45,6 +45,9 @@ class PlanFigures(QWidget):
         self.begin = QPushButton("Begin a route with it")
         self.begin.setToolTip("A route of its own whose first step is this blank, to be cut from the solid")
         self.begin.clicked.connect(planning.begin_route)
+        self.rewrite = QPushButton("Cut this route from it")
+        self.rewrite.setToolTip("The present route once more, its first body kept out of the blank; later steps stay")
+        self.rewrite.clicked.connect(planning.rewrite_route)
         caution = QLabel(_CAUTION)
         caution.setObjectName("faint")
         caution.setWordWrap(True)
@@ -53,6 +56,7 @@ class PlanFigures(QWidget):
         layout.addLayout(self.rows)
         layout.addWidget(self.holding)
         layout.addWidget(self.begin)
+        layout.addWidget(self.rewrite)
         layout.addStretch()
         layout.addWidget(caution)
         planning.changed.connect(self.refresh)
@@ -68,6 +72,7 @@ class PlanFigures(QWidget):
     def refresh(self) -> None:
         plan = self._planning.plan
         self.begin.setEnabled(plan.way is not None)
+        self.rewrite.setEnabled(plan.way is not None and bool(self._session.content.steps))
         self.holding.setVisible(plan.way is not None and plan.turned)
         figures: dict[str, str] = {}
         if plan.way is None or plan.bill is None or plan.part is None:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.job import shopfile
 from ...core.job.model import Content, part_of
-from ...core.job.planning import cut_from, finished_by, follows, set_blank
+from ...core.job.planning import cut_from, finished_by, follows, rewritten_as_cut, set_blank
 from ...core.kernel.measure.bars import block, cylinder
 from ...core.plan.blank import Allowed, worked_out
 from ...core.plan.choosing import Way, chosen, ways
@@ -158,15 +159,22 @@ class Planning(QObject):
 
     def begin_route(self) -> None:
         """A route of its own that begins with the chosen blank."""
+        self._begin(cut_from, "This route begins with the blank: cut the part from it.")
+
+    def rewrite_route(self) -> None:
+        """The present route once more, cut from the chosen blank."""
+        self._begin(rewritten_as_cut, "This route cuts the same part from the blank. Compare both under Routes.")
+
+    def _begin(self, make: Callable[[Content, dict[str, Any]], Content], told: str) -> None:
         plan = self.plan
         if plan.way is None or plan.part is None:
             return
         fields = self._step_fields(plan.way, plan.part)
-        if self._session.edit(lambda c: cut_from(c, fields), "a route cut from the blank"):
-            self._session.say("This route begins with the blank: cut the part from it.", "good")
+        if self._session.edit(lambda c: make(c, fields), "a route cut from the blank"):
+            self._session.say(told, "good")
             self.begun.emit()
 
-    def _step_fields(self, way: Way, part: Finished) -> dict[str, object]:
+    def _step_fields(self, way: Way, part: Finished) -> dict[str, Any]:
         content = self._session.content
         return stock_fields(way, part, content.planned, content.header.units)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import lru_cache
 
 import msgspec
 import numpy as np
@@ -175,6 +176,7 @@ def seen_as_round(bar: Bar, around: Bar, close: float) -> Bar:
     return Bar(around.size, around.at) if abs(bar.size - around.size) < close else bar
 
 
+@lru_cache(maxsize=8)
 def block(low: Vector, high: Vector) -> Envelope:
     """The envelope of a whole block."""
     found = []
@@ -186,6 +188,7 @@ def block(low: Vector, high: Vector) -> Envelope:
     return Envelope(low, high, (found[0], found[1], found[2]))
 
 
+@lru_cache(maxsize=8)
 def cylinder(diameter: float, start: float, end: float) -> Envelope:
     """The envelope of a plain cylinder about Z."""
     r = diameter / 2
