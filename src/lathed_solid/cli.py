@@ -194,6 +194,7 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
     from .core.job.family import Line, read_table
     from .core.job.files import read_whole
     from .core.job.storage import MAX_JSON
+    from .core.plan.shop import for_buying
     from .core.refusal import Refusal
     from .worker.family import TABLE, Family
 
@@ -219,7 +220,9 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
         shop, trouble = shopfile.load(shopfile.usual_place())
         if trouble:
             click.echo(trouble, err=True)
-        made = Family(content, variants, output, FORMATS[form] if form else None, str(store.folder), told, shop=shop)
+        made = Family(
+            content, variants, output, FORMATS[form] if form else None, str(store.folder), told, shop=for_buying(shop)
+        )
         if cluster is None:
             lines = made.run(jobs or 0)
         else:

@@ -4,7 +4,7 @@ import csv
 import math
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from lathed_solid.core.plan.zero import Zero
@@ -264,3 +264,25 @@ def test_a_turned_part_is_cut_from_its_bar_and_both_routes_compared(desk):
     volumes = {panel.table.item(rows["Volume"], column).text() for column in (1, 2)}
     assert volumes == {"39 774.28 mm³"}
     assert all(" of " in panel.table.item(rows["Survives ±10 %"], column).text() for column in (1, 2))
+
+
+def test_tools_are_ticked_in_the_crib_and_the_machine_caps_their_speed(desk):
+    """A flange of aluminium: what its sizes ask for, the tick and the machine's speed kept for all jobs."""
+    desk.open_example("skp-02")
+    planning = go_plan(desk)
+    panel = desk.window.tools
+    desk.window.plan_lower.setCurrentWidget(panel)
+    rows = {panel.table.item(r, 1).text(): r for r in range(panel.table.rowCount())}
+    assert {"drill Ø19.75", "reamer Ø20 H7", "drill Ø4.2", "tap M5x0.8", "counterbore Ø10", "turning tool"} <= set(rows)
+    assert panel.table.item(rows["drill Ø18"], 3).text() == "1300"
+    assert panel.table.item(rows["tap M5x0.8"], 3).text() == "", "led by hand"
+    desk.retype(panel.top, "1000")
+    assert panel.table.item(rows["drill Ø18"], 3).text() == "1000 (machine)"
+    item = panel.table.item(rows["drill Ø18"], 0)
+    box = panel.table.visualItemRect(item)
+    desk.click(panel.table.viewport(), box.topLeft() + QPoint(9, box.height() // 2))
+    assert planning.shop.crib == ("drill Ø18",) and planning.shop.top_speed == 1000.0
+    assert panel.state.text().startswith(f"{len(rows) - 1} of {len(rows)} are not ticked")
+    assert desk.session.callout == 11, "the callout that asks for it is shown"
+    desk.retype(panel.top, "-3")
+    assert "no spindle" in desk.said[-1][0] and planning.shop.top_speed == 1000.0

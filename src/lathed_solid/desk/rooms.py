@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 
 from ..core.job import edits
 from ..core.job.model import Job
+from ..core.plan.shop import for_buying
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
@@ -29,6 +30,7 @@ from .plan.planning import Planning
 from .plan.routes import RoutesPanel
 from .plan.stock import StockPanel
 from .plan.strategy import StrategyPanel
+from .plan.tools import ToolsPanel
 from .plan.zero import ZeroPanel
 from .plate.panel import PlatePanel
 from .rail import STAGES, Rail
@@ -123,7 +125,7 @@ class Rooms(FileWindow):
         self.proof_table = ProofTable(s, p)
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.planning = Planning(s)
-        self.family = FamilyPanel(s, p, lambda: self.planning.shop)
+        self.family = FamilyPanel(s, p, lambda: for_buying(self.planning.shop))
         self.proof_lower = QTabWidget()
         self.proof_lower.setDocumentMode(True)
         without_line(self.proof_lower)
@@ -141,11 +143,11 @@ class Rooms(FileWindow):
         self.plan_lower.setDocumentMode(True)
         without_line(self.plan_lower)
         self.zero = ZeroPanel(s, self.picking, self.planning)
-        self.routes = RoutesPanel(s)
+        self.routes, self.tools = RoutesPanel(s), ToolsPanel(s, self.planning)
         self.strategy = StrategyPanel(s, self.picking, self.planning)
         for panel, words in (
             (self.blank, "Blank"), (self.zero, "Zero"), (self.strategy, "Strategy"), (self.routes, "Routes"),
-            (self.stock, "Stock and prices"),
+            (self.tools, "Tools"), (self.stock, "Stock and prices"),
         ):  # fmt: skip
             self.plan_lower.addTab(panel, words)
 

@@ -25,12 +25,20 @@ class Price(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 class Shop(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """``lists`` are lists typed over, by form and unit (``round_mm``); what is not there is as standards have it.
-    ``currency`` is only shown.
+    ``currency`` is only shown. ``crib`` names the tools that are there, ``top_speed`` is the machine's highest in turns
+    a minute (0: not known).
     """
 
     lists: dict[str, str] = {}
     prices: tuple[Price, ...] = ()
     currency: str = ""
+    crib: tuple[str, ...] = ()
+    top_speed: float = 0.0
+
+
+def for_buying(shop: Shop) -> Shop:
+    """What of it prices depend on."""
+    return msgspec.structs.replace(shop, crib=(), top_speed=0.0)
 
 
 def list_text(shop: Shop, form: str, unit: str) -> str:
@@ -73,3 +81,18 @@ def price_of(shop: Shop, material: str, form: str, size: str) -> Price | None:
         if p.material.casefold() == material.casefold() and p.form in ("", form) and p.size in ("", size)
     ]
     return max(fitting, key=lambda p: (bool(p.size), bool(p.form)), default=None)
+
+
+def with_crib(shop: Shop, tool: str, has: bool) -> Shop:
+    """A tool is in the crib, or is not. Raises Refusal."""
+    others = tuple(t for t in shop.crib if t != tool)
+    if has and len(others) >= MOST:
+        raise Refusal(f"The crib lists {MOST} tools at most.")
+    return msgspec.structs.replace(shop, crib=(*others, tool) if has else others)
+
+
+def with_top_speed(shop: Shop, turns: float) -> Shop:
+    """Raises Refusal for a speed at which no spindle runs."""
+    if not 0 <= turns <= 1e6:
+        raise Refusal(f"{turns:g} turns a minute is no spindle's highest speed. Type it as on the machine's plate.")
+    return msgspec.structs.replace(shop, top_speed=turns)
