@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QSizePolicy, QWidget
 from ..core.quantity import ExpressionError, evaluate
 from ..core.quantity.expression import Scope
 from .session import Session
+from .theme.dressing import restyle
 from .timing import one_shot
 
 #: Milliseconds without a key after which what was typed is tried.
@@ -128,11 +129,9 @@ class FormulaField(QWidget):
     def _show_error(self, words: str) -> None:
         self._error.setText(words)
         self._error.setVisible(bool(words))
-        self.field.setProperty("bad", bool(words))
-        style = self.field.style()
-        if style is not None:
-            style.unpolish(self.field)
-            style.polish(self.field)
+        if bool(self.field.property("bad")) != bool(words):
+            self.field.setProperty("bad", bool(words))
+            restyle(self.field)
 
     def _revert(self) -> None:
         self._rest.stop()

@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from PyQt6.QtCore import QAbstractItemModel, QAbstractListModel, QModelIndex, QObject, QPoint, Qt
-from PyQt6.QtWidgets import QAbstractItemView, QFrame, QHBoxLayout, QLabel, QListView, QStyledItemDelegate
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QFrame,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QListView,
+    QStyledItemDelegate,
+    QTableWidget,
+)
 
 from .session import Session
 
@@ -31,6 +40,24 @@ def dress_list(
     selection = view.selectionModel()
     assert selection is not None
     selection.currentChanged.connect(on_current)
+
+
+def plain_table(name: str, heads: Sequence[str], wide: int = 0, height: int = 23) -> QTableWidget:
+    """A table of rows that are chosen, not typed in; the column ``wide`` takes what the others leave."""
+    table = QTableWidget(0, len(heads))
+    table.setAccessibleName(name)
+    table.setHorizontalHeaderLabels(heads)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    header, rows = table.horizontalHeader(), table.verticalHeader()
+    assert header is not None and rows is not None
+    header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    header.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
+    header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    rows.setDefaultSectionSize(height)
+    rows.hide()
+    return table
 
 
 class RowModel(QAbstractListModel):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QCheckBox,
     QComboBox,
     QGridLayout,
@@ -23,7 +22,9 @@ from ...core.plan.cost import Bill
 from ...core.plan.finished import Finished
 from ...core.refusal import worded
 from ..formula import FormulaField
+from ..lists import plain_table
 from ..session import Session
+from ..theme.dressing import call
 from .planning import Plan, Planning
 
 _HEADS = ("Stock", "Along", "Length", "In the part", "From a bar", "Price each")
@@ -102,19 +103,11 @@ class BlankPanel(QWidget):
         return field
 
     def _table(self) -> QTableWidget:
-        self.table = QTableWidget(0, len(_HEADS))
-        self.table.setAccessibleName("Ways to cut the part from stock")
-        self.table.setHorizontalHeaderLabels(_HEADS)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
-        assert header is not None and rows is not None
+        self.table = plain_table("Ways to cut the part from stock", _HEADS, height=24)
+        header = self.table.horizontalHeader()
+        assert header is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        rows.setDefaultSectionSize(24)
-        rows.hide()
         self.table.cellClicked.connect(lambda row, _: self._choose(row))
         self.table.cellActivated.connect(lambda row, _: self._choose(row))
         return self.table
@@ -191,11 +184,7 @@ class BlankPanel(QWidget):
                 words += " The solid is being looked over."
             self.state.setText(" ".join(filter(None, (words, worded(plan.part.short, style.unit), plan.trouble))))
         bad = bool(plan.trouble) or (plan.part is not None and bool(plan.part.short))
-        self.state.setObjectName("warn" if bad else "faint")
-        look = self.state.style()
-        if look is not None:
-            look.unpolish(self.state)
-            look.polish(self.state)
+        call(self.state, "warn" if bad else "faint")
 
 
 def _of_part(part: Finished | None, axis: str, content: Content) -> str:

@@ -27,6 +27,7 @@ from ...core.job.routes import RouteFigures, disagreements
 from ...core.quantity import Style
 from ..session import Session
 from ..session.documents import OpenJob
+from ..theme.dressing import call
 
 _HOW = (
     "Several routes may make the same part: one that adds block on block, one cut from the blank, one rich profile, a "
@@ -158,11 +159,7 @@ class RoutesPanel(QWidget):
             self.state.setText("The part has one route. Copy it, or begin another in Shape, to have them side by side.")
         else:
             self.state.setText("\n".join(words) or "All routes make the same part, as far as it is measured.")
-        self.state.setObjectName("warn" if words else "faint")
-        look = self.state.style()
-        if look is not None:
-            look.unpolish(self.state)
-            look.polish(self.state)
+        call(self.state, "warn" if words else "faint")
         if found is not None:
             self._fill(found, content.header.style)
 

@@ -8,12 +8,10 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -26,6 +24,7 @@ from ...core.quantity.expression import Plain
 from ...core.refusal import Refusal
 from ...core.standards.materials import all_materials
 from ...core.standards.stock import FORMS, source
+from ..lists import plain_table
 from ..session import Session
 from .planning import Planning
 
@@ -114,17 +113,9 @@ class StockPanel(QWidget):
     # --- prices
     def _prices(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.table = QTableWidget(0, len(_HEADS))
-        self.table.setAccessibleName("Prices")
-        self.table.setHorizontalHeaderLabels(_HEADS)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
-        assert header is not None and rows is not None
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        rows.setDefaultSectionSize(24)
-        rows.hide()
+        self.table = plain_table("Prices", _HEADS, height=24)
+        typed = QAbstractItemView.EditTrigger
+        self.table.setEditTriggers(typed.DoubleClicked | typed.EditKeyPressed | typed.AnyKeyPressed)
         self.table.cellChanged.connect(self._on_cell)
         self.add, self.remove = QPushButton("Add a price"), QPushButton("Remove")
         self.add.setToolTip("A price of this job's material, by the kilogram")

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
     QTableWidget,
@@ -23,6 +21,7 @@ from ...core.quantity import evaluate
 from ...core.quantity.expression import Plain
 from ...core.refusal import Refusal
 from ...core.standards.speeds import ToolMaterial, source
+from ..lists import plain_table
 from ..session import Session
 from .planning import Planning
 
@@ -72,18 +71,7 @@ class ToolsPanel(QWidget):
         planning.changed.connect(self.refresh)
 
     def _table(self) -> QTableWidget:
-        table = QTableWidget(0, len(_HEADS))
-        table.setAccessibleName("Tools")
-        table.setHorizontalHeaderLabels(_HEADS)
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        header, rows = table.horizontalHeader(), table.verticalHeader()
-        assert header is not None and rows is not None
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        rows.setDefaultSectionSize(23)
-        rows.hide()
+        table = plain_table("Tools", _HEADS, wide=len(_HEADS) - 1)
         table.itemChanged.connect(self._on_item)
         table.cellClicked.connect(self._on_row)
         return table

@@ -7,15 +7,12 @@ from pathlib import Path
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QPushButton,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -30,8 +27,10 @@ from ...core.plan.zero import Find, Mark, Zero, finder, laid_on_top, moved_to
 from ...core.refusal import Refusal
 from ...core.route.model import FaceRef
 from ..formula import FormulaField
+from ..lists import plain_table
 from ..picking import Picking
 from ..session import Session
+from ..theme.dressing import call
 from .planning import Planning
 
 _WAYS = ("+z", "-z", "+x", "-x", "+y", "-y")
@@ -133,17 +132,7 @@ class ZeroPanel(QWidget):
         row.addWidget(title)
         row.addStretch()
         row.addWidget(self.write)
-        self.table = QTableWidget(0, len(_HEADS))
-        self.table.setAccessibleName("Coordinates from zero")
-        self.table.setHorizontalHeaderLabels(_HEADS)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
-        assert header is not None and rows is not None
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        rows.setDefaultSectionSize(22)
-        rows.hide()
+        self.table = plain_table("Coordinates from zero", _HEADS, height=22)
         self.table.cellClicked.connect(lambda at, _: self._light(at))
         column.addLayout(row)
         column.addWidget(self.table, 1)
@@ -236,11 +225,7 @@ class ZeroPanel(QWidget):
             self.shifts[name].show_text(mark.shift)
         self._show_usual()
         leans = [f"On top: {self._picking.told(zero.face)}."] if zero.face.name else []
-        self.told.setObjectName("warn" if machine.lost else "faint")
-        look = self.told.style()
-        if look is not None:
-            look.unpolish(self.told)
-            look.polish(self.told)
+        call(self.told, "warn" if machine.lost else "faint")
         self.told.setText(" ".join((*leans, *machine.lost)))
         self._show_able()
         self._show_places()

@@ -6,6 +6,8 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ..theme.dressing import call
+
 Offer = tuple[str, Callable[[], object]]
 
 
@@ -34,11 +36,7 @@ class Strip(QWidget):
 
     def say(self, words: str, bad: bool = False) -> None:
         self.words.setText(words)
-        self.words.setObjectName("bad" if bad else "")
-        style = self.words.style()
-        if style is not None:
-            style.unpolish(self.words)
-            style.polish(self.words)
+        call(self.words, "bad" if bad else "")
 
     def offer(self, words: str, run: Callable[[], object]) -> None:
         """A remedy: all offers go away when one is taken."""

@@ -26,6 +26,7 @@ from ...core.quantity import ExpressionError, evaluate
 from ...core.refusal import Refusal
 from ...core.sketch.model import Station
 from ..session import Session
+from ..theme.dressing import call
 from ..theme.style import figure_font
 from ..timing import one_shot
 
@@ -201,11 +202,7 @@ class StationTable(QWidget):
 
     def _say(self, words: str, bad: bool = False) -> None:
         self._note.setText(words)
-        self._note.setObjectName("bad" if bad else "faint")
-        style = self._note.style()
-        if style is not None:
-            style.unpolish(self._note)
-            style.polish(self._note)
+        call(self._note, "bad" if bad else "faint")
 
     # --- from cells to stations
     def _rows(self) -> list[Station]:

@@ -14,6 +14,7 @@ from ...core.route.steps.edges import Chamfer, Fillet
 from ..formula import FormulaField
 from ..picking import Picking
 from ..session import Session
+from ..theme.dressing import call
 from .bodies import body_name
 from .cards import tone
 from .fields import (
@@ -136,11 +137,7 @@ class StepEditor(QScrollArea):
         report = self._session.current.reports.get(self._value.id)
         words = report.message if report is not None else ""
         name = "bad" if report is not None and tone(report) == "out" else "warn"
-        if self._why.objectName() != name:
-            self._why.setObjectName(name)
-            if (style := self._why.style()) is not None:
-                style.unpolish(self._why)
-                style.polish(self._why)
+        call(self._why, name)
         self._why.setText(words)
         self._why.setVisible(bool(words))
         self._again.setVisible(bool(words) and self._value.id in self._session.current.faulted)
