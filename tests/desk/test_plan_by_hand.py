@@ -227,7 +227,7 @@ def test_a_recognised_profile_is_drafted_beside_the_present_route(desk):
     planning, panel = go_plan(desk), desk.window.strategy
     desk.window.plan_lower.setCurrentWidget(panel)
     desk.wait(lambda: planning.solid is not None)
-    at = next(k for k, a in enumerate(panel.advice) if a.start == "draft")
+    at = next(k for k, a in enumerate(panel.advice) if a.start == "turned")
     assert panel.advice[at].words == "Its turned profile is recognised: 11 pieces; 28 faces are no part of it."
     desk.click(panel.list.viewport(), panel.list.visualItemRect(panel.list.item(at)).center())
     before = desk.session.content
@@ -286,3 +286,23 @@ def test_tools_are_ticked_in_the_crib_and_the_machine_caps_their_speed(desk):
     assert desk.session.callout == 11, "the callout that asks for it is shown"
     desk.retype(panel.top, "-3")
     assert "no spindle" in desk.said[-1][0] and planning.shop.top_speed == 1000.0
+
+
+def test_a_flat_part_is_drafted_with_its_holes_by_their_callouts(desk):
+    """The base plate: outline, thickness and ten holes come back as three steps; the pocket is told as no part of it."""
+    desk.open_example("skp-03")
+    planning, panel = go_plan(desk), desk.window.strategy
+    desk.window.plan_lower.setCurrentWidget(panel)
+    desk.wait(lambda: planning.solid is not None)
+    at = next(k for k, a in enumerate(panel.advice) if a.start == "flat")
+    told = "Its outline (8 pieces), thickness and 10 holes are recognised; 13 faces are no part of it."
+    assert panel.advice[at].words == told
+    desk.click(panel.list.viewport(), panel.list.visualItemRect(panel.list.item(at)).center())
+    desk.click(panel.go)
+    desk.settled()
+    content = desk.session.content
+    assert desk.window.stage == "Shape" and len(content.routes) == 4
+    assert [type(s).__name__ for s in content.steps] == ["Extrude", "Hole", "Hole"]
+    assert desk.window.plate.sketch_id == content.steps[0].sketch
+    proof = desk.session.current.proof
+    assert {n: proof.mark_of(n) for n in (14, 17)} == {14: "in", 17: "in"}

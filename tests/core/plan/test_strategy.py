@@ -11,6 +11,7 @@ from lathed_solid.core.kernel.measure.bars import block, cylinder
 from lathed_solid.core.kernel.measure.surfaces import measure_faces
 from lathed_solid.core.plan.coordinates import places
 from lathed_solid.core.plan.finished import Finished
+from lathed_solid.core.plan.prismatic import prism_of
 from lathed_solid.core.plan.strategy import Seen, from_callouts, from_solid
 from lathed_solid.core.plan.zero import Zero
 from lathed_solid.core.route.rebuild import rebuild
@@ -27,7 +28,8 @@ def advice(name, folder, **zero):
     style = content.header.style
     found = places(surfaces, (), machine, style, content.turned)
     solid = surveyed(content, store=store)
-    return from_solid(Seen(surfaces, solid.symmetries, found, machine, solid.volume), style), surfaces
+    prism = prism_of(surfaces, solid.outline, content.ledger()) if solid.outline is not None else None
+    return from_solid(Seen(surfaces, solid.symmetries, found, machine, solid.volume, prism), style), surfaces
 
 
 def test_a_turned_and_drilled_flange(tmp_path):

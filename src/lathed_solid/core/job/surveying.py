@@ -18,12 +18,14 @@ if TYPE_CHECKING:
 def surveyed(content: Content, cache: Cache | None = None, store: Store | None = None) -> Solid | None:
     """What surrounds the part, its volume, its corners and what is alike; None when the route gives no solid."""
     from ..kernel.measure.envelope import corners, envelope
+    from ..kernel.measure.flat_outline import flat_outline
     from ..kernel.measure.surfaces import measure_faces
 
     body = rebuild(content.plan(store.find if store else None), cache).body
     if body is None:
         return None
-    return Solid(envelope(body.shape), body.volume, corners(body), symmetries(measure_faces(body)))
+    alike = symmetries(measure_faces(body))
+    return Solid(envelope(body.shape), body.volume, corners(body), alike, flat_outline(body))
 
 
 def standing_of(content: Content, body: NamedBody) -> Standing:

@@ -7,6 +7,7 @@ from typing import NamedTuple
 from ..callout import Ledger
 from ..kernel.ground.figures import Vector
 from ..kernel.measure.bars import Envelope, block, cylinder, moved
+from ..kernel.measure.pieces import FlatOutline
 from ..quantity import evaluate
 from ..refusal import Refusal, said
 from .blank import Blank
@@ -29,14 +30,15 @@ class Finished(NamedTuple):
 
 
 class Solid(NamedTuple):
-    """What is known of the solid: its envelope, its volume in mm³, the corners where its flat faces meet, and
-    what of it is alike.
+    """What is known of the solid: its envelope, its volume in mm³, the corners where its flat faces meet, what
+    of it is alike, and the outline of its larger end along Z.
     """
 
     envelope: Envelope
     volume: float
     corners: tuple[Vector, ...] = ()
     symmetries: tuple[Symmetry, ...] = ()
+    outline: FlatOutline | None = None
 
 
 def is_turned(blank: Blank, ledger: Ledger, begun_as_turned: bool | None) -> bool:

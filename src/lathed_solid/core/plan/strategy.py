@@ -13,11 +13,12 @@ from ..quantity import Style
 from ..tolerance import LEVEL
 from .coordinates import Place
 from .finished import Finished
+from .prismatic import Prism
 from .symmetry import Symmetry, main_axis
 from .turned import profile_of
 from .zero import Standing
 
-Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "draft"]
+Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat"]
 #: Shares of the surface from which a part is called turned, or flat.
 TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
 #: So many symmetries that are broken are told, the least broken ones.
@@ -27,7 +28,7 @@ _AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0
 
 class Advice(NamedTuple):
     """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so, or
-    ``draft``: a route of its own, as it was recognised.
+    ``turned`` and ``flat``: a route of its own, as it was recognised.
     """
 
     words: str
@@ -44,12 +45,13 @@ class Seen(NamedTuple):
     places: Sequence[Place]
     machine: Standing
     volume: float
+    prism: Prism | None = None
 
 
 def from_solid(seen: Seen, style: Style) -> tuple[Advice, ...]:
     """The advice of a solid, in the order in which a practitioner asks."""
     turned = tuple(_turned(seen))
-    flat = () if any(a.start == "revolve" for a in turned) else tuple(_flat(seen, style))
+    flat = () if any(a.start == "revolve" for a in turned) else (*_flat(seen, style), *_as_drawn_flat(seen))
     return (*_view(seen), *turned, *flat, *_alike(seen, style), *_repeats(seen, style))
 
 
@@ -156,7 +158,7 @@ def _recognised(seen: Seen, axis: tuple[Vector, Vector]) -> Iterator[Advice]:
     yield Advice(
         f"Its turned profile is recognised: {len(profile.pieces)} pieces{rest}.",
         "It can be drafted as a route of its own beside the present one, every size written down.",
-        "draft",
+        "turned",
         tuple(p.face for p in profile.pieces),
     )
 
@@ -193,6 +195,23 @@ def _flat(seen: Seen, style: Style) -> Iterator[Advice]:
             "extrude",
             ends,
         )
+
+
+def _as_drawn_flat(seen: Seen) -> Iterator[Advice]:
+    """An outline and holes that account for most of the part's faces."""
+    if seen.prism is None or 2 * len(seen.prism.aside) > len(seen.surfaces):
+        return
+    many = sum(len(h.places) for h in seen.prism.holes)
+    holes = f" and {many} hole{'s' * (many != 1)}" if many else ""
+    aside = len(seen.prism.aside)
+    rest = f"; {aside} faces are no part of it" if aside else ", and nothing else"
+    mine = set(seen.prism.aside)
+    yield Advice(
+        f"Its outline ({len(seen.prism.outline.pieces)} pieces), thickness{holes} are recognised{rest}.",
+        "They can be drafted as a route of its own, holes by the callouts that state them, every size written down.",
+        "flat",
+        tuple(s.index for s in seen.surfaces if s.index not in mine),
+    )
 
 
 def _alike(seen: Seen, style: Style) -> Iterator[Advice]:

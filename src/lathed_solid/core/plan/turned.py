@@ -8,26 +8,11 @@ from typing import NamedTuple
 
 from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import along, cross, dot, minus, norm
+from ..kernel.measure.pieces import XY, Piece
 from ..tolerance import LEVEL
 
 #: Ends that lie nearer to each other than this are one (mm).
 _ONE = 1e-4
-XY = tuple[float, float]
-
-
-class Piece(NamedTuple):
-    """A straight or round piece from ``start`` to ``end``, places as (along the axis, from the axis). An arc has its
-    ``middle`` and runs counter-clockwise unless ``back``. ``face`` is the index of the face it stands for.
-    """
-
-    start: XY
-    end: XY
-    face: int
-    middle: XY | None = None
-    back: bool = False
-
-    def turned_round(self) -> Piece:
-        return self._replace(start=self.end, end=self.start, back=not self.back)
 
 
 class Profile(NamedTuple):

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from ...core.job.drafted import turned_route
+from ...core.job.drafted import flat_route, turned_route
+from ...core.job.model import Content
 from ...core.plan.coordinates import places
+from ...core.plan.prismatic import Prism, prism_of
 from ...core.plan.strategy import Advice, Seen, from_callouts, from_solid
 from ...core.plan.symmetry import main_axis
 from ...core.plan.turned import profile_of
@@ -16,7 +20,10 @@ from ..picking import Picking
 from ..session import Session
 from .planning import Planning
 
-_TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()} | {"draft": "a route so drafted"}
+_TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
+_TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted")
+    ("turned", "flat"), "a route so drafted"
+)
 _NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
 _HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
 
@@ -77,7 +84,7 @@ class StrategyPanel(QWidget):
             return from_callouts(content.ledger(), self._planning.plan.part)
         machine = self._session.current.machine
         found = places(part.surfaces, (), machine, style, content.turned)
-        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine, solid.volume), style)
+        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine, solid.volume, self._prism()), style)
 
     def _on_row(self, _: int) -> None:
         self._show_chosen()
@@ -94,20 +101,34 @@ class StrategyPanel(QWidget):
 
     def _begin(self) -> None:
         advice = self.chosen
-        if advice is not None and advice.start == "draft":
-            self._draft()
+        if advice is not None and advice.start == "turned":
+            self._draft_turned()
+        elif advice is not None and advice.start == "flat":
+            if (prism := self._prism()) is not None:
+                self._drafted(lambda c: flat_route(c, prism), "")
         elif advice is not None and advice.start:
             self.begin.emit(advice.start)
 
-    def _draft(self) -> None:
+    def _prism(self) -> Prism | None:
+        """The flat part recognised, if it is one along Z."""
+        solid, part = self._planning.solid, self._session.current.shown
+        if solid is None or solid.outline is None or part is None:
+            return None
+        return prism_of(part.surfaces, solid.outline, self._session.content.ledger())
+
+    def _drafted(self, make: Callable[[Content], Content], where: str) -> None:
+        before = {s.id for s in self._session.content.sketches}
+        if self._session.edit(make, "a route as it was recognised"):
+            self._session.say(f"What was recognised is drafted as a route of its own.{where}", "good")
+            self.drafted.emit(next(s.id for s in self._session.content.sketches if s.id not in before))
+
+    def _draft_turned(self) -> None:
         """The recognised profile as a route of its own."""
         part = self._session.current.shown
         axis = main_axis(part.surfaces) if part is not None else None
         profile = profile_of(part.surfaces, *axis) if part is not None and axis is not None else None
         if profile is None or axis is None:
             return
-        if self._session.edit(lambda c: turned_route(c, profile), "a route from the recognised profile"):
-            on_z = abs(axis[1][2]) > 1 - LEVEL and max(abs(axis[0][0]), abs(axis[0][1])) < ONE_PLACE
-            where = "" if on_z else " It stands on Z; the solid lies elsewhere."
-            self._session.say(f"The profile is drafted as a route of its own.{where}", "good")
-            self.drafted.emit(self._session.content.sketches[-1].id)
+        on_z = abs(axis[1][2]) > 1 - LEVEL and max(abs(axis[0][0]), abs(axis[0][1])) < ONE_PLACE
+        where = "" if on_z else " It stands on Z; the solid lies elsewhere."
+        self._drafted(lambda c: turned_route(c, profile), where)

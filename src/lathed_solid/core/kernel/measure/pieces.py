@@ -1,0 +1,30 @@
+"""Straight and round pieces of an outline, as they are read off a solid. No kernel is needed here."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+XY = tuple[float, float]
+
+
+class Piece(NamedTuple):
+    """A straight or round piece from ``start`` to ``end`` (mm). An arc has its ``middle`` and runs counter-clockwise
+    unless ``back``; one that ends where it starts is a whole circle. ``face`` is the index of the face it stands for.
+    """
+
+    start: XY
+    end: XY
+    face: int
+    middle: XY | None = None
+    back: bool = False
+
+    def turned_round(self) -> Piece:
+        return self._replace(start=self.end, end=self.start, back=not self.back)
+
+
+class FlatOutline(NamedTuple):
+    """The outline of a part between two flat ends, seen along Z, and where those lie (mm)."""
+
+    pieces: tuple[Piece, ...]
+    low: float
+    high: float
