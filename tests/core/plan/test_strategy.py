@@ -5,6 +5,7 @@ import pytest
 
 from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.datums import hung
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.surveying import standing_of, surveyed
 from lathed_solid.core.kernel.measure.bars import block, cylinder
@@ -12,7 +13,7 @@ from lathed_solid.core.kernel.measure.surfaces import measure_faces
 from lathed_solid.core.plan.coordinates import places
 from lathed_solid.core.plan.finished import Finished
 from lathed_solid.core.plan.prismatic import prism_of
-from lathed_solid.core.plan.strategy import Seen, from_callouts, from_solid
+from lathed_solid.core.plan.strategy import Datum, Seen, from_callouts, from_solid
 from lathed_solid.core.plan.zero import Zero
 from lathed_solid.core.route.rebuild import rebuild
 
@@ -29,7 +30,16 @@ def advice(name, folder, **zero):
     found = places(surfaces, (), machine, style, content.turned)
     solid = surveyed(content, store=store)
     prism = prism_of(surfaces, solid.outline, content.ledger()) if solid.outline is not None else None
-    return from_solid(Seen(surfaces, solid.symmetries, found, machine, solid.volume, prism), style), surfaces
+    named = {body.name_of(s.index): s.index for s in surfaces}
+    datums = [Datum(surfaces[named[n] - 1].describe(style), at, named[n]) for n, at in hung(content) if n in named]
+    return from_solid(Seen(surfaces, solid.symmetries, found, machine, solid.volume, prism, datums), style), surfaces
+
+
+def test_the_datum_is_the_face_that_most_lengths_hang_on(tmp_path):
+    found, surfaces = advice("skp-01", tmp_path)
+    (datum,) = [a for a in found if "hang on one face" in a.words]
+    assert datum.words == "9 sizes hang on one face: bottom, Z 0 (callouts 2, 5, 7, 10, 14, 16, 20, 22, 23)."
+    assert surfaces[datum.faces[0] - 1].origin[2] == pytest.approx(0)
 
 
 def test_a_turned_and_drilled_flange(tmp_path):

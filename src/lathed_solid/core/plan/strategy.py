@@ -23,6 +23,8 @@ Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "fl
 TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
 #: So many symmetries that are broken are told, the least broken ones.
 _BROKEN = 2
+#: So many lengths make a face the datum.
+_HANG = 4
 _AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0, 0.0)), ("Z", (0.0, 0.0, 1.0)))
 
 
@@ -37,6 +39,14 @@ class Advice(NamedTuple):
     faces: tuple[int, ...] = ()
 
 
+class Datum(NamedTuple):
+    """A face that sizes hang on: in words, the callouts, its index."""
+
+    words: str
+    numbers: tuple[int, ...]
+    face: int
+
+
 class Seen(NamedTuple):
     """What is known of a built part: its faces, what is alike on it, its places in machine axes."""
 
@@ -46,18 +56,23 @@ class Seen(NamedTuple):
     machine: Standing
     volume: float
     prism: Prism | None = None
+    datums: Sequence[Datum] = ()
 
 
 def from_solid(seen: Seen, style: Style) -> tuple[Advice, ...]:
     """The advice of a solid, in the order in which a practitioner asks."""
     turned = tuple(_turned(seen))
     flat = () if any(a.start == "revolve" for a in turned) else (*_flat(seen, style), *_as_drawn_flat(seen))
-    return (*_view(seen), *turned, *flat, *_alike(seen, style), *_repeats(seen, style))
+    return (*_view(seen), *turned, *flat, *_hangs(seen), *_alike(seen, style), *_repeats(seen, style))
 
 
 def from_callouts(ledger: Ledger, part: Finished | None) -> tuple[Advice, ...]:
     """What the numbers alone tell, before there is a solid."""
     return (*_by_diameters(ledger, part), *_by_counts(ledger))
+
+
+def _many(faces: int) -> str:
+    return f"{faces} faces are" if faces != 1 else "1 face is"
 
 
 # --- callouts
@@ -133,7 +148,7 @@ def _turned(seen: Seen) -> Iterator[Advice]:
     share, faces = _share(seen, about), tuple(s.index for s in about)
     rest = len(seen.surfaces) - len(about)
     if share >= TURNED:
-        left = f"; {rest} faces are milled or drilled after" if rest else ""
+        left = f"; {_many(rest)} milled or drilled after" if rest else ""
         yield Advice(
             f"{share:.0%} of the surface lies about one axis: turned{left}.",
             "One turned profile gives all of it, and a change of one diameter moves its neighbours along.",
@@ -154,7 +169,7 @@ def _recognised(seen: Seen, axis: tuple[Vector, Vector]) -> Iterator[Advice]:
     profile = profile_of(seen.surfaces, *axis)
     if profile is None or profile.volume < seen.volume * (1 - 1e-6):
         return
-    rest = f"; {len(profile.aside)} faces are no part of it" if profile.aside else ", and nothing else"
+    rest = f"; {_many(len(profile.aside))} no part of it" if profile.aside else ", and nothing else"
     yield Advice(
         f"Its turned profile is recognised: {len(profile.pieces)} pieces{rest}.",
         "It can be drafted as a route of its own beside the present one, every size written down.",
@@ -204,7 +219,7 @@ def _as_drawn_flat(seen: Seen) -> Iterator[Advice]:
     many = sum(len(h.places) for h in seen.prism.holes)
     holes = f" and {many} hole{'s' * (many != 1)}" if many else ""
     aside = len(seen.prism.aside)
-    rest = f"; {aside} faces are no part of it" if aside else ", and nothing else"
+    rest = f"; {_many(aside)} no part of it" if aside else ", and nothing else"
     mine = set(seen.prism.aside)
     yield Advice(
         f"Its outline ({len(seen.prism.outline.pieces)} pieces), thickness{holes} are recognised{rest}.",
@@ -212,6 +227,20 @@ def _as_drawn_flat(seen: Seen) -> Iterator[Advice]:
         "flat",
         tuple(s.index for s in seen.surfaces if s.index not in mine),
     )
+
+
+def _hangs(seen: Seen) -> Iterator[Advice]:
+    """The flat face that most lengths are counted from."""
+    by_index = {s.index: s for s in seen.surfaces}
+    flat = [d for d in seen.datums if d.face in by_index and by_index[d.face].kind == "plane"]
+    if flat and len(flat[0].numbers) >= _HANG:
+        first = flat[0]
+        numbers = ", ".join(map(str, first.numbers))
+        yield Advice(
+            f"{len(first.numbers)} sizes hang on one face: {first.words} (callouts {numbers}).",
+            "What most sizes are counted from is the datum: machine it first, hold on to it, and put zero there.",
+            faces=(first.face,),
+        )
 
 
 def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
@@ -230,13 +259,13 @@ def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
         elif s.state == "near":
             off = style.length(s.gap, unit=True)
             yield Advice(
-                f"It is nearly {what}: {len(s.faces)} faces are off by up to {off}.",
+                f"It is nearly {what}: {_many(len(s.faces))} off by up to {off}.",
                 "So small a difference is meant seldom: look at the faces lit before you draw half of it.",
                 faces=s.faces,
             )
         else:
             yield Advice(
-                f"But for {len(s.faces)} faces it is {what}.",
+                f"But for {len(s.faces)} face{'s' * (len(s.faces) != 1)} it is {what}.",
                 f"{how}; what breaks it (lit) is added after.",
                 start,
                 s.faces,

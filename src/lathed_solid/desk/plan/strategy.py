@@ -7,11 +7,12 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
+from ...core.job.datums import hung
 from ...core.job.drafted import flat_route, turned_route
 from ...core.job.model import Content
 from ...core.plan.coordinates import places
 from ...core.plan.prismatic import Prism, prism_of
-from ...core.plan.strategy import Advice, Seen, from_callouts, from_solid
+from ...core.plan.strategy import Advice, Datum, Seen, from_callouts, from_solid
 from ...core.plan.symmetry import main_axis
 from ...core.plan.turned import profile_of
 from ...core.route.registry import KINDS
@@ -22,8 +23,6 @@ from .planning import Planning
 
 _TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
 _TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted")
-    ("turned", "flat"), "a route so drafted"
-)
 _NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
 _HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
 
@@ -84,7 +83,13 @@ class StrategyPanel(QWidget):
             return from_callouts(content.ledger(), self._planning.plan.part)
         machine = self._session.current.machine
         found = places(part.surfaces, (), machine, style, content.turned)
-        return from_solid(Seen(part.surfaces, solid.symmetries, found, machine, solid.volume, self._prism()), style)
+        datums = tuple(
+            Datum(self._picking.words(index), numbers, index)
+            for name, numbers in hung(content)
+            if (index := self._picking.index_of(name))
+        )
+        seen = Seen(part.surfaces, solid.symmetries, found, machine, solid.volume, self._prism(), datums)
+        return from_solid(seen, style)
 
     def _on_row(self, _: int) -> None:
         self._show_chosen()
