@@ -7,8 +7,10 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
+from lathed_solid.core.job import edits
 from lathed_solid.core.plan.zero import Zero
 from lathed_solid.core.route.steps.stock import Stock
+from lathed_solid.worker.protocol import Fallen
 
 from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import new_sketch
@@ -306,3 +308,24 @@ def test_a_flat_part_is_drafted_with_its_holes_by_their_callouts(desk):
     assert desk.window.plate.sketch_id == content.steps[0].sketch
     proof = desk.session.current.proof
     assert {n: proof.mark_of(n) for n in (14, 17)} == {14: "in", 17: "in"}
+
+
+def test_a_survey_that_comes_to_nothing_leaves_what_the_proof_tells(desk):
+    """The kernel fell, or was cancelled, while the part was looked over: nobody waits for ever, and it can be asked anew."""
+    desk.open_example("skp-01")
+    builds, asked = desk.session._builds, []
+    real, builds.client.study = builds.client.study, asked.append
+    desk.press(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    planning = desk.window.planning
+    assert planning.is_looking and len(asked) == 1
+    builds._on_reply(Fallen(asked[0].ticket, "", False))
+    assert not planning.is_looking and planning.solid is None
+    assert planning.plan.part.words == "from the solid" and planning.plan.part.envelope.along[2].round.size == 34.0
+    builds.client.study = real
+    desk.session.edit(lambda c: edits.change_step(c, "s3", diameter="5"), "a larger hole")
+    desk.settled()
+    desk.wait(lambda: planning.solid is not None)
+    said = len(desk.said)
+    builds._let_go.add(10**6)
+    builds._on_reply(Fallen(10**6, "", True))
+    assert len(desk.said) == said, "one that nobody waits for is not told"

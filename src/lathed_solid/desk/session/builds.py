@@ -68,6 +68,8 @@ class Builds(QObject):
         self._sent: dict[int, Content] = {}
         self._compared: dict[int, Content] = {}
         self._surveys: dict[int, tuple[OpenJob, Content]] = {}
+        #: Surveys that nobody waits for any more: whatever becomes of them is not told.
+        self._let_go: set[int] = set()
         #: The route is built up to this step; empty for all of it.
         self.until = ""
         self.busy = Busy(self)
@@ -170,6 +172,7 @@ class Builds(QObject):
 
     def survey(self, content: Content) -> None:
         """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
+        self._let_go |= set(self._surveys)
         for old in self._surveys:
             self.client.end(old)
         ticket, job = self.client.ticket(), self._jobs.current
@@ -187,6 +190,10 @@ class Builds(QObject):
     def _on_reply(self, reply: Reply) -> None:
         if not isinstance(reply, Started | Ended | BuiltPart):
             self.busy.done(reply.ticket)
+        if reply.ticket in self._let_go:
+            return
+        if isinstance(reply, Failed | Fallen) and (asked := self._surveys.pop(reply.ticket, None)) is not None:
+            self.surveyed.emit(*asked, None)  # what its box tells must do
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")
         elif isinstance(reply, Failed):
