@@ -96,6 +96,18 @@ def test_from_callouts_alone_to_a_blank_and_a_route_cut_from_it(desk):
     assert desk.session.current.proof.mass.volume == pytest.approx(math.pi * 25**2 * 45), "one edit, one undo"
 
 
+def test_every_panel_is_found_by_typing(desk):
+    desk.open_example("skp-01")
+    for typed, panel in (
+        ("what the part is cut from", "blank"), ("machine zero", "zero"), ("what the part is like", "strategy"),
+        ("tools and speeds", "tools"), ("stock lists", "stock"),
+    ):  # fmt: skip
+        desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+        desk.enter(typed)
+        desk.settled()
+        assert desk.window.stage == "Plan" and desk.window.plan_lower.currentWidget() is getattr(desk.window, panel)
+
+
 def test_a_wrong_allowance_is_refused_and_stock_that_became_too_small_is_told(desk):
     for note in ("Ø48", "42", "Ø20"):
         desk.enter(note)

@@ -259,10 +259,14 @@ class Rooms(FileWindow):
         self.show_glass(True)
         self.glass.ask_file()
 
+    def show_plan(self, panel: QWidget) -> None:
+        """One of the Plan stage's panels."""
+        self.show_stage("Plan")
+        self.plan_lower.setCurrentWidget(panel)
+
     def show_routes(self) -> None:
         """The routes side by side, compared anew."""
-        self.show_stage("Plan")
-        self.plan_lower.setCurrentWidget(self.routes)
+        self.show_plan(self.routes)
         self.routes.compare()
 
     def show_read(self, panel: QWidget) -> None:

@@ -20,6 +20,7 @@ def declare(w: Rooms, actions: ActionList) -> None:
         _job_actions(w),
         _stage_actions(w),
         _read_actions(w),
+        _plan_actions(w),
         _view_actions(w),
         _route_actions(w),
         _plate_actions(w),
@@ -73,6 +74,22 @@ def _stage_actions(w: Rooms) -> list[Action]:
         Action("go.plate", "Go to the layout plate", "Ctrl+3", lambda: _to_plate(w)),
         Action("go.route", "Go to the route", "Ctrl+4", lambda: _to_route(w)),
         Action("sheet.delete", "Delete the chosen callout", "", w.sheet.delete, "delete"),
+    ]
+
+
+def _plan_actions(w: Rooms) -> list[Action]:
+    def chosen() -> bool:
+        return w.planning.plan.way is not None
+
+    return [
+        Action("plan.blank", "Blank: what the part is cut from", "", partial(w.show_plan, w.blank), "blank"),
+        Action("plan.zero", "Machine zero and coordinates", "", partial(w.show_plan, w.zero), "axis"),
+        Action("plan.strategy", "Strategy: what the part is like", "", partial(w.show_plan, w.strategy)),
+        Action("plan.routes", "Compare the routes", "", w.show_routes),
+        Action("plan.tools", "Tools and speeds", "", partial(w.show_plan, w.tools)),
+        Action("plan.stock", "Stock lists and prices", "", partial(w.show_plan, w.stock)),
+        Action("plan.begin", "Begin a route with the blank", "", w.planning.begin_route, "blank", chosen),
+        Action("plan.cut", "Cut this route from its blank", "", w.planning.rewrite_route, "blank", chosen),
     ]
 
 
