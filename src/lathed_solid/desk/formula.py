@@ -76,8 +76,9 @@ class FormulaField(QWidget):
         """The model's text has changed elsewhere; what is being typed stays."""
         untouched = self.field.text() == self._text
         self._text = text
-        if untouched or not self.field.hasFocus():
+        if (untouched or not self.field.hasFocus()) and self.field.text() != text:
             self.field.setText(text)
+            self.field.setCursorPosition(0)  # a long one is read from its beginning
         self._preview()
 
     def _scope(self) -> Scope:
