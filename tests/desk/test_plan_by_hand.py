@@ -4,11 +4,14 @@ import csv
 import math
 
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from lathed_solid.core.job import edits
-from lathed_solid.core.plan.zero import Zero
+from lathed_solid.core.job.planning import set_zero
+from lathed_solid.core.plan.zero import Mark, Zero
+from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.stock import Stock
 from lathed_solid.worker.protocol import Fallen
 
@@ -341,3 +344,21 @@ def test_a_survey_that_comes_to_nothing_leaves_what_the_proof_tells(desk):
     builds._let_go.add(10**6)
     builds._on_reply(Fallen(10**6, "", True))
     assert len(desk.said) == said, "one that nobody waits for is not told"
+
+
+def test_a_zero_that_the_part_loses_is_told_at_once(desk):
+    """The flange's zero on the back of its rim; then its profile is taken out."""
+    desk.open_example("skp-02")
+    go_plan(desk)
+    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
+    choose_in(desk, desk.window.zero.usual, "right face, on the axis")
+    assert desk.window.zero.words["z"].text() == "right end, Z 0" and desk.window.zero.write.isEnabled()
+    name = desk.session.content.zero.z.faces[0].name
+    gone = FaceRef("s99/gone", "right end, Z 0")
+    desk.session.edit(lambda c: set_zero(c, replace(c.zero, z=Mark(faces=(gone,)))), "zero on a face that goes")
+    desk.settled()
+    assert any(
+        "right end, Z 0, which is not on the part any more" in text and tone == "warn" for text, tone in desk.said
+    )
+    assert not desk.window.zero.write.isEnabled() and "not on the part" in desk.window.zero.told.text()
+    assert name.startswith("s1/")

@@ -68,6 +68,11 @@ class Picking(QObject):
     def faces(self, indices: Sequence[int]) -> None:
         self._faces = [(i, self.reference(i).name if self.figure(i) is not None else "") for i in indices]
 
+    def show(self, indices: Sequence[int]) -> None:
+        """Faces picked as if they had been clicked: a list speaks of them."""
+        self.faces = list(indices)
+        self.changed.emit()
+
     def carried_over(self) -> None:
         """Another part is shown: what was picked is picked on it too, where it is still there."""
         part = self.part

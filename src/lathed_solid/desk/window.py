@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ..core.plan.first_step import place_of, section_of
+from ..core.refusal import worded
 from ..core.route.registry import kind_of
 from .actions import Action
 from .rooms import Rooms
@@ -53,6 +54,7 @@ class Window(Rooms):
         )
         self.route.editor.file_wanted.connect(self.choose_file)
         s.built.connect(self.show_built)
+        s.proved.connect(self._tell_zero)
         s.switched.connect(self._on_switched)
         s.edited.connect(self._entitle)
         s.edited.connect(self._lay_out_sheet)
@@ -142,6 +144,12 @@ class Window(Rooms):
             self.part_desk.chosen()
 
     # --- the part
+    def _tell_zero(self) -> None:
+        """A machine zero that the part has lost must not be found out at the machine."""
+        lost = self.session.current.machine.lost
+        if lost:
+            self.session.say(f"{worded(lost[0], self.session.content.header.style.unit)} See Plan, Zero.", "warn")
+
     def _show_ghost(self) -> None:
         """The chosen blank round the part, while it is planned."""
         if not self.is_furnished:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import Job
 from lathed_solid.core.job.planning import set_zero
 from lathed_solid.core.job.proving import build_and_prove
@@ -202,3 +203,15 @@ def test_zero_is_kept_in_the_file_and_its_callouts_are_renumbered(plate):
     for shift, words in (("#99", "no callout #99"), ("9" * 20, "no machine reaches"), ("-1e9", "no machine reaches")):
         with pytest.raises(Refusal, match=words):
             set_zero(plate.content, Zero(x=Mark(shift=shift)))
+
+
+def test_nothing_is_written_from_a_zero_that_is_lost(tmp_path, plate):
+    """Counted from another zero a tool would crash: the face is named, and what to do."""
+    content = set_zero(plate.content, Zero(z=Mark(faces=(FaceRef("s9/gone", "top, Z 0"),))))
+    for form in ("step", "stl"):
+        path = tmp_path / f"a.{form}"
+        with pytest.raises(CannotWrite, match=r"was at top, Z 0, which is not on the part any more.*Plan, Zero"):
+            issue(content, path, FORMATS[form])
+        assert not path.exists()
+    issue(content, tmp_path / "a.csv", FORMATS["csv"])
+    assert (tmp_path / "a.csv").exists(), "a proof counts from no zero"

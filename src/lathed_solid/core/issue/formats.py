@@ -18,6 +18,8 @@ from ..route.rebuild import Cache, RouteResult, rebuild
 if TYPE_CHECKING:
     from ..job.attachments import Store
     from ..kernel.files.writing import Part
+    from ..kernel.ground.geometry import Frame
+    from ..kernel.ground.named import NamedBody
 
 
 class Format(NamedTuple):
@@ -29,12 +31,20 @@ class Format(NamedTuple):
     write: Callable[[Content, RouteResult, Path], None]
 
 
+def _zero(content: Content, body: NamedBody) -> Frame:
+    """Machine zero, which a file counts from. Raises CannotWrite when it is lost: from another a tool would crash."""
+    standing = standing_of(content, body)
+    if standing.lost:
+        raise CannotWrite(f"{standing.lost[0]} Nothing was written: set machine zero in Plan, Zero, first.")
+    return standing.frame
+
+
 def _write_step(content: Content, result: RouteResult, path: Path) -> None:
     from ..kernel.files.writing import write_step
 
     header, parts = content.header, _parts(content, result)
     assert result.body is not None  # seen to by ``issue``
-    where = standing_of(content, result.body).frame
+    where = _zero(content, result.body)
     write_step(result.body, path, " ".join(filter(None, (header.number, header.name))), parts[0].color, parts, where)
 
 
@@ -42,7 +52,7 @@ def _write_stl(content: Content, result: RouteResult, path: Path) -> None:
     from ..kernel.files.writing import write_stl
 
     assert result.body is not None
-    write_stl(result.body, path, where=standing_of(content, result.body).frame)
+    write_stl(result.body, path, where=_zero(content, result.body))
 
 
 def _write_proof(content: Content, result: RouteResult, path: Path) -> None:

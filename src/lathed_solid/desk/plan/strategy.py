@@ -94,8 +94,7 @@ class StrategyPanel(QWidget):
     def _on_row(self, _: int) -> None:
         self._show_chosen()
         if (advice := self.chosen) is not None:
-            self._picking.faces = list(advice.faces)
-            self._picking.changed.emit()
+            self._picking.show(advice.faces)
 
     def _show_chosen(self) -> None:
         advice = self.chosen

@@ -24,7 +24,7 @@ from ...core.kernel.ground.figures import Surface
 from ...core.plan.coordinates import Place, places, to_csv
 from ...core.plan.usual import MILLED, TURNED, set_to
 from ...core.plan.zero import Find, Mark, Zero, finder, laid_on_top, moved_to
-from ...core.refusal import Refusal
+from ...core.refusal import Refusal, worded
 from ...core.route.model import FaceRef
 from ..formula import FormulaField
 from ..lists import plain_table
@@ -144,9 +144,7 @@ class ZeroPanel(QWidget):
         return finder(part.references, part.names, part.surfaces) if part is not None else finder((), (), ())
 
     def _take(self, zero: Zero, what: str) -> None:
-        if self._session.edit(lambda c: set_zero(c, zero), what):
-            self._session.built.emit()  # the part is looked at anew; nothing of it changes
-        else:
+        if not self._session.edit(lambda c: set_zero(c, zero), what):
             self.refresh()
 
     def _turn(self, field: str, way: str) -> None:
@@ -226,7 +224,7 @@ class ZeroPanel(QWidget):
         self._show_usual()
         leans = [f"On top: {self._picking.told(zero.face)}."] if zero.face.name else []
         call(self.told, "warn" if machine.lost else "faint")
-        self.told.setText(" ".join((*leans, *machine.lost)))
+        self.told.setText(" ".join((*leans, *(worded(words, content.header.style.unit) for words in machine.lost))))
         self._show_able()
         self._show_places()
 
@@ -261,11 +259,10 @@ class ZeroPanel(QWidget):
                 if column:
                     item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self.table.setItem(row, column, item)
-        self.write.setEnabled(bool(self._places))
+        self.write.setEnabled(bool(self._places) and not self._session.current.machine.lost)
 
     def _light(self, row: int) -> None:
-        self._picking.faces = list(self._places[row].faces)
-        self._picking.changed.emit()
+        self._picking.show(self._places[row].faces)
 
     def write_file(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Write the coordinates", "coordinates.csv", "Tables (*.csv)")

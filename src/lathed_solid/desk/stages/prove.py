@@ -289,8 +289,7 @@ class ProofFigures(QWidget):
         if proof is None:
             return
         if row < len(proof.unexplained):
-            self._picking.faces = [proof.unexplained[row].index]
-            self._picking.changed.emit()
+            self._picking.show([proof.unexplained[row].index])
         elif row - len(proof.unexplained) < len(proof.unused):
             self._session.select_callout(proof.unused[row - len(proof.unexplained)])
 
