@@ -125,11 +125,11 @@ def plan_plate(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     from lathed_solid.core.plan.shop import Price, Shop
 
     session.switch(2)
-    window.planning.shop = Shop(prices=(Price(material="Aluminium", price=6.5),), currency="EUR")
+    window.plan.planning.shop = Shop(prices=(Price(material="Aluminium", price=6.5),), currency="EUR")
     window.show_stage("Plan")
-    while window.planning.solid is None:
+    while window.plan.planning.solid is None:
         spin(0.1)
-    shot("plan", window.planning.refresh)
+    shot("plan", window.plan.planning.refresh)
 
 
 def _typed(window: Window, text: str) -> None:

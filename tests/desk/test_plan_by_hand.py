@@ -23,23 +23,23 @@ from .test_strangers_by_hand import IN3, all_in, inch
 @pytest.fixture(autouse=True)
 def own_shop(desk, tmp_path):
     """The tables of the one who runs the tests are left alone."""
-    desk.window.planning._file = tmp_path / "shop.json"
+    desk.window.plan.planning._file = tmp_path / "shop.json"
 
 
 def go_plan(desk):
     desk.press(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
     desk.settled()
-    return desk.window.planning
+    return desk.window.plan.planning
 
 
 def retype(desk, name, text):
     """A field of the blank: replaced, Enter."""
-    desk.retype(desk.window.blank.fields[name].field, text)
+    desk.retype(desk.window.plan.blank.fields[name].field, text)
     desk.settled()
 
 
 def row_of(desk, words):
-    table = desk.window.blank.table
+    table = desk.window.plan.blank.table
     return next(r for r in range(table.rowCount()) if table.item(r, 0).text() == words)
 
 
@@ -63,7 +63,7 @@ def choose_in(desk, box, words):
 
 def shown(desk):
     """The figures of the chosen blank, as they are read off the screen."""
-    values = desk.window.plan_figures.values
+    values = desk.window.plan.figures.values
     return {name: label.text() for name, label in values.items() if label.isVisible()}
 
 
@@ -73,7 +73,7 @@ def test_from_callouts_alone_to_a_blank_and_a_route_cut_from_it(desk):
         desk.enter(note)
     planning = go_plan(desk)
     assert planning.plan.turned and planning.plan.part.words == "from callouts 1 and 4"
-    click_row(desk, desk.window.blank.table, row_of(desk, "Round bar Ø50"))
+    click_row(desk, desk.window.plan.blank.table, row_of(desk, "Round bar Ø50"))
     retype(desk, "quantity", "25")
     retype(desk, "facing", "1.5")
     figures = shown(desk)
@@ -82,7 +82,7 @@ def test_from_callouts_alone_to_a_blank_and_a_route_cut_from_it(desk):
     pieces = 3002 // 47
     assert figures["From a bar"] == f"{pieces}, {3000 - 47 * pieces} mm left"
     assert "Chips" not in figures, "there is no part yet"
-    desk.click(desk.window.plan_figures.begin)
+    desk.click(desk.window.plan.figures.begin)
     desk.settled()
     assert desk.window.stage == "Shape"
     content = desk.session.content
@@ -108,22 +108,22 @@ def test_every_panel_is_found_by_typing(desk):
         desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
         desk.enter(typed)
         desk.settled()
-        assert desk.window.stage == "Plan" and desk.window.plan_lower.currentWidget() is getattr(desk.window, panel)
+        assert desk.window.stage == "Plan" and desk.window.plan.currentWidget() is getattr(desk.window.plan, panel)
 
 
 def test_a_wrong_allowance_is_refused_and_stock_that_became_too_small_is_told(desk):
     for note in ("Ø48", "42", "Ø20"):
         desk.enter(note)
     planning = go_plan(desk)
-    click_row(desk, desk.window.blank.table, row_of(desk, "Round bar Ø50"))
+    click_row(desk, desk.window.plan.blank.table, row_of(desk, "Round bar Ø50"))
     before = desk.session.content
     retype(desk, "diameter", "-2")
     assert desk.session.content.blank == before.blank and "no allowance" in desk.said[-1][0]
     retype(desk, "diameter", "5")
     assert planning.plan.way is None
-    assert "Round 50 is too small now: it must be at least 53" in desk.window.blank.state.text()
-    assert not desk.window.plan_figures.begin.isEnabled()
-    assert not desk.window.plan_figures.values["Mass"].isVisible()
+    assert "Round 50 is too small now: it must be at least 53" in desk.window.plan.blank.state.text()
+    assert not desk.window.plan.figures.begin.isEnabled()
+    assert not desk.window.plan.figures.values["Mass"].isVisible()
 
 
 def test_an_inch_clamp_block_is_priced_and_its_zero_set(desk, tmp_path, monkeypatch):
@@ -133,15 +133,15 @@ def test_an_inch_clamp_block_is_priced_and_its_zero_set(desk, tmp_path, monkeypa
     assert not planning.plan.turned and "type the size under Finished size" in planning.plan.trouble
     for axis, number in zip("xyz", (1, 2, 3), strict=True):
         retype(desk, axis, f"#{number}")
-    desk.window.plan_lower.setCurrentWidget(desk.window.stock)
-    desk.click(desk.window.stock.add)
+    desk.window.plan.setCurrentWidget(desk.window.plan.stock)
+    desk.click(desk.window.plan.stock.add)
     type_price(desk, 0, "3.5")
-    desk.window.plan_lower.setCurrentWidget(desk.window.blank)
+    desk.window.plan.setCurrentWidget(desk.window.plan.blank)
     flat = row_of(desk, "Flat bar 1 x 1 1/2")
-    click_row(desk, desk.window.blank.table, flat)
+    click_row(desk, desk.window.plan.blank.table, flat)
     taken = (2.5 + 2 / 32 + 1 / 16) * 1.0 * 1.5 * IN3
     density = desk.session.content.header.material.density
-    assert desk.window.blank.table.item(flat, 5).text() == f"{3.5 * taken * density * 1e-6:.2f}"
+    assert desk.window.plan.blank.table.item(flat, 5).text() == f"{3.5 * taken * density * 1e-6:.2f}"
     desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
     new_sketch(desk, "extrude")
     desk.enter("rect #1 x #2")
@@ -154,9 +154,9 @@ def test_an_inch_clamp_block_is_priced_and_its_zero_set(desk, tmp_path, monkeypa
     all_in(desk)
     go_plan(desk)
     assert planning.plan.part.words == "as typed" and planning.plan.part.short == "" and shown(desk)["Chips"]
-    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
+    desk.window.plan.setCurrentWidget(desk.window.plan.zero)
     desk.settled()
-    panel = desk.window.zero
+    panel = desk.window.plan.zero
     choose_in(desk, panel.usual, "top, back right corner")
     assert [panel.words[n].text() for n in "xyz"] == ["right side, X 0", "back, Y 0", "top, Z 0"]
     places = {p.words: p.at for p in panel._places}
@@ -174,7 +174,7 @@ def test_an_inch_clamp_block_is_priced_and_its_zero_set(desk, tmp_path, monkeypa
 
 
 def type_price(desk, row, text):
-    table = desk.window.stock.table
+    table = desk.window.plan.stock.table
     item = table.item(row, 3)
     table.setCurrentItem(item)
     table.editItem(item)
@@ -183,24 +183,24 @@ def type_price(desk, row, text):
     desk.keys(editor, text)
     desk.press(editor, Qt.Key.Key_Return)
     QTest.qWait(30)
-    assert desk.window.stock.table.item(row, 3).text() == text
+    assert desk.window.plan.stock.table.item(row, 3).text() == text
 
 
 def test_a_part_drawn_lying_down_is_stood_up_by_a_pick(desk):
     """The bracket: its right side picked, laid on top; the views, the words and the readout follow."""
     desk.open_example("skp-07")
     go_plan(desk)
-    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
+    desk.window.plan.setCurrentWidget(desk.window.plan.zero)
     desk.look("R")
     desk.pick((70, 20, -4))
     assert desk.window.picking.words(desk.window.picking.faces[0]) == "right side, X 70"
     proof = desk.session.current.proof
-    desk.click(desk.window.zero.on_top)
+    desk.click(desk.window.plan.zero.on_top)
     desk.settled()
-    assert desk.window.zero.up.currentText() == "a picked face"
+    assert desk.window.plan.zero.up.currentText() == "a picked face"
     assert desk.session.current.machine.frame.normal == pytest.approx((1, 0, 0))
     assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 70"
-    desk.click(desk.window.zero.picked)
+    desk.click(desk.window.plan.zero.picked)
     desk.settled()
     assert desk.window.picking.words(desk.window.picking.faces[0]) == "top, Z 0"
     after = desk.session.current.proof
@@ -217,13 +217,13 @@ def test_a_sentence_lights_its_faces_and_begins_the_work(desk):
     for note in ("Ø60", "Ø30", "25", "4x Ø6 THRU on Ø45"):
         desk.enter(note)
     go_plan(desk)
-    panel = desk.window.strategy
-    desk.window.plan_lower.setCurrentWidget(panel)
+    panel = desk.window.plan.strategy
+    desk.window.plan.setCurrentWidget(panel)
     told = [panel.list.item(k).text() for k in range(panel.list.count())]
     assert told == ["2 of 4 callouts are outer diameters: a turned part.", "Callout 4 is there 4 times."]
     desk.open_example("skp-02")
     planning = go_plan(desk)
-    desk.window.plan_lower.setCurrentWidget(panel)
+    desk.window.plan.setCurrentWidget(panel)
     desk.wait(lambda: planning.solid is not None)
     at = next(k for k, a in enumerate(panel.advice) if a.words.startswith("6 holes Ø18"))
     item = panel.list.item(at)
@@ -241,8 +241,8 @@ def test_a_sentence_lights_its_faces_and_begins_the_work(desk):
 def test_a_recognised_profile_is_drafted_beside_the_present_route(desk):
     """The flange, as if it had come from elsewhere: its turned body comes back with every size written."""
     desk.open_example("skp-02")
-    planning, panel = go_plan(desk), desk.window.strategy
-    desk.window.plan_lower.setCurrentWidget(panel)
+    planning, panel = go_plan(desk), desk.window.plan.strategy
+    desk.window.plan.setCurrentWidget(panel)
     desk.wait(lambda: planning.solid is not None)
     at = next(k for k, a in enumerate(panel.advice) if a.start == "turned")
     assert panel.advice[at].words == "Its turned profile is recognised: 11 pieces; 28 faces are no part of it."
@@ -264,14 +264,14 @@ def test_a_turned_part_is_cut_from_its_bar_and_both_routes_compared(desk):
     """The arbor once more, out of its bar: read off the table of routes, nothing differs but what each takes."""
     desk.open_example("skp-01")
     go_plan(desk)
-    desk.click(desk.window.plan_figures.rewrite)
+    desk.click(desk.window.plan.figures.rewrite)
     desk.settled()
     assert desk.window.stage == "Shape"
     assert [type(s).__name__ for s in desk.session.content.steps][:2] == ["Stock", "Revolve"]
     assert desk.session.current.proof.all_in
     go_plan(desk)
-    panel = desk.window.routes
-    desk.window.plan_lower.setCurrentWidget(panel)
+    panel = desk.window.plan.routes
+    desk.window.plan.setCurrentWidget(panel)
     desk.click(panel.go)
     desk.wait(lambda: panel.found is not None and len(panel.found.endured) == 2, 120)
     assert panel.state.text() == "All routes make the same part, as far as it is measured."
@@ -287,8 +287,8 @@ def test_tools_are_ticked_in_the_crib_and_the_machine_caps_their_speed(desk):
     """A flange of aluminium: what its sizes ask for, the tick and the machine's speed kept for all jobs."""
     desk.open_example("skp-02")
     planning = go_plan(desk)
-    panel = desk.window.tools
-    desk.window.plan_lower.setCurrentWidget(panel)
+    panel = desk.window.plan.tools
+    desk.window.plan.setCurrentWidget(panel)
     rows = {panel.table.item(r, 1).text(): r for r in range(panel.table.rowCount())}
     assert {"drill Ø19.75", "reamer Ø20 H7", "drill Ø4.2", "tap M5x0.8", "counterbore Ø10", "turning tool"} <= set(rows)
     assert panel.table.item(rows["drill Ø18"], 3).text() == "1300"
@@ -308,8 +308,8 @@ def test_tools_are_ticked_in_the_crib_and_the_machine_caps_their_speed(desk):
 def test_a_flat_part_is_drafted_with_its_holes_by_their_callouts(desk):
     """The base plate: outline, thickness and ten holes come back as three steps; the pocket is told as no part of it."""
     desk.open_example("skp-03")
-    planning, panel = go_plan(desk), desk.window.strategy
-    desk.window.plan_lower.setCurrentWidget(panel)
+    planning, panel = go_plan(desk), desk.window.plan.strategy
+    desk.window.plan.setCurrentWidget(panel)
     desk.wait(lambda: planning.solid is not None)
     at = next(k for k, a in enumerate(panel.advice) if a.start == "flat")
     told = "Its outline (8 pieces), thickness and 10 holes are recognised; 13 faces are no part of it."
@@ -331,7 +331,7 @@ def test_a_survey_that_comes_to_nothing_leaves_what_the_proof_tells(desk):
     builds, asked = desk.session._builds, []
     real, builds.client.study = builds.client.study, asked.append
     desk.press(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
-    planning = desk.window.planning
+    planning = desk.window.plan.planning
     assert planning.is_looking and len(asked) == 1
     builds._on_reply(Fallen(asked[0].ticket, "", False))
     assert not planning.is_looking and planning.solid is None
@@ -350,9 +350,9 @@ def test_a_zero_that_the_part_loses_is_told_at_once(desk):
     """The flange's zero on the back of its rim; then its profile is taken out."""
     desk.open_example("skp-02")
     go_plan(desk)
-    desk.window.plan_lower.setCurrentWidget(desk.window.zero)
-    choose_in(desk, desk.window.zero.usual, "right face, on the axis")
-    assert desk.window.zero.words["z"].text() == "right end, Z 0" and desk.window.zero.write.isEnabled()
+    desk.window.plan.setCurrentWidget(desk.window.plan.zero)
+    choose_in(desk, desk.window.plan.zero.usual, "right face, on the axis")
+    assert desk.window.plan.zero.words["z"].text() == "right end, Z 0" and desk.window.plan.zero.write.isEnabled()
     name = desk.session.content.zero.z.faces[0].name
     gone = FaceRef("s99/gone", "right end, Z 0")
     desk.session.edit(lambda c: set_zero(c, replace(c.zero, z=Mark(faces=(gone,)))), "zero on a face that goes")
@@ -360,5 +360,5 @@ def test_a_zero_that_the_part_loses_is_told_at_once(desk):
     assert any(
         "right end, Z 0, which is not on the part any more" in text and tone == "warn" for text, tone in desk.said
     )
-    assert not desk.window.zero.write.isEnabled() and "not on the part" in desk.window.zero.told.text()
+    assert not desk.window.plan.zero.write.isEnabled() and "not on the part" in desk.window.plan.zero.told.text()
     assert name.startswith("s1/")

@@ -106,7 +106,7 @@ def test_routes_are_compared_in_the_window(desk):
     desk.settled()
     button.fill()
     button.menu().actions()[[a.text() for a in button.menu().actions()].index("Compare the routes")].trigger()
-    panel = desk.window.routes
+    panel = desk.window.plan.routes
     desk.wait(lambda: panel.found is not None)
     assert desk.window.stage == "Plan" and panel.isVisible()
     assert "Route B has" in panel.state.text()

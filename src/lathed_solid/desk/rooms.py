@@ -24,14 +24,6 @@ from .family.panel import FamilyPanel
 from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picking
-from .plan.blank import BlankPanel
-from .plan.figures import PlanFigures
-from .plan.planning import Planning
-from .plan.routes import RoutesPanel
-from .plan.stock import StockPanel
-from .plan.strategy import StrategyPanel
-from .plan.tools import ToolsPanel
-from .plan.zero import ZeroPanel
 from .plate.panel import PlatePanel
 from .rail import STAGES, Rail
 from .route.panel import RoutePanel
@@ -48,6 +40,7 @@ from .window_files import FileWindow
 if TYPE_CHECKING:
     from .part_desk import PartDesk
     from .part_room import PartRoom
+    from .plan.room import PlanRoom
     from .section import Section
     from .viewport.partview import PartView
 
@@ -58,6 +51,8 @@ class Rooms(FileWindow):
     """
 
     furnished = pyqtSignal()
+    #: The Plan stage's room is there.
+    planned = pyqtSignal()
     viewer_loaded = pyqtSignal()
     solver_loaded = pyqtSignal()
 
@@ -71,13 +66,36 @@ class Rooms(FileWindow):
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
+        self._plan: PlanRoom | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
         self._lay_out()
         self.viewer_loaded.connect(lambda: self.part_room)
 
-    # --- the part's room
+    # --- rooms that are made when they are needed
+    @property
+    def plan(self) -> PlanRoom:
+        """The Plan stage's room."""
+        if self._plan is None:
+            from .plan.room import PlanRoom
+
+            self._plan = room = PlanRoom(self.session, self.picking)
+            for stack, place, widget in zip(
+                (self.lower_stack, self.right_stack), self._for_plan, (room, room.figures), strict=True
+            ):
+                at = stack.indexOf(place)
+                stack.insertWidget(at, widget)
+                stack.removeWidget(place)
+                place.deleteLater()
+            self.planned.emit()
+        return self._plan
+
+    @property
+    def is_planned(self) -> bool:
+        """Whether that room has been entered."""
+        return self._plan is not None
+
     @property
     def part_room(self) -> PartRoom:
         """Made when it is first needed, at the latest."""
@@ -124,8 +142,7 @@ class Rooms(FileWindow):
         self.route = RoutePanel(s, self.picking, p)
         self.proof_table = ProofTable(s, p)
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
-        self.planning = Planning(s)
-        self.family = FamilyPanel(s, p, lambda: for_buying(self.planning.shop))
+        self.family = FamilyPanel(s, p, lambda: for_buying(self.plan.planning.shop))
         self.proof_lower = QTabWidget()
         self.proof_lower.setDocumentMode(True)
         without_line(self.proof_lower)
@@ -137,25 +154,13 @@ class Rooms(FileWindow):
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
-        self.blank, self.stock = BlankPanel(s, self.planning), StockPanel(s, self.planning)
-        self.plan_figures = PlanFigures(s, self.planning)
-        self.plan_lower = QTabWidget()
-        self.plan_lower.setDocumentMode(True)
-        without_line(self.plan_lower)
-        self.zero = ZeroPanel(s, self.picking, self.planning)
-        self.routes, self.tools = RoutesPanel(s), ToolsPanel(s, self.planning)
-        self.strategy = StrategyPanel(s, self.picking, self.planning)
-        for panel, words in (
-            (self.blank, "Blank"), (self.zero, "Zero"), (self.strategy, "Strategy"), (self.routes, "Routes"),
-            (self.tools, "Tools"), (self.stock, "Stock and prices"),
-        ):  # fmt: skip
-            self.plan_lower.addTab(panel, words)
 
     def _lay_out(self) -> None:
         self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
+        self._for_plan = (QWidget(), QWidget())  # until that room is needed
         for low, right in (
             (self.read_lower, self.read_side),
-            (self.plan_lower, self.plan_figures),
+            self._for_plan,
             (self.plate, self.route),
             (self.proof_lower, self.proof_figures),
         ):
@@ -220,12 +225,15 @@ class Rooms(FileWindow):
     def show_stage(self, name: str) -> None:
         self.stage = name
         index = STAGES.index(name)
+        # made before it is turned to: a page put into a stack later leaves another one on top
+        planned = self.plan if name == "Plan" else self._plan
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
         self.rail.mark(name)
         if self.is_furnished:
             self.part_desk.enter(name)
-        self.planning.enter(name == "Plan")
+        if planned is not None:
+            planned.planning.enter(name == "Plan")
         self._show_upper()
 
     def _show_upper(self) -> None:
@@ -259,15 +267,15 @@ class Rooms(FileWindow):
         self.show_glass(True)
         self.glass.ask_file()
 
-    def show_plan(self, panel: QWidget) -> None:
+    def show_plan(self, name: str) -> None:
         """One of the Plan stage's panels."""
         self.show_stage("Plan")
-        self.plan_lower.setCurrentWidget(panel)
+        self.plan.setCurrentWidget(self.plan.panels[name])
 
     def show_routes(self) -> None:
         """The routes side by side, compared anew."""
-        self.show_plan(self.routes)
-        self.routes.compare()
+        self.show_plan("Routes")
+        self.plan.routes.compare()
 
     def show_read(self, panel: QWidget) -> None:
         """One of the Read stage's lower panels."""

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QMenu,
 )
 
-from ..core.plan.first_step import place_of, section_of
 from ..core.refusal import worded
 from ..core.route.registry import kind_of
 from .actions import Action
@@ -61,10 +60,7 @@ class Window(Rooms):
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
         self.furnished.connect(self._on_furnished)
-        self.planning.begun.connect(lambda: self.show_stage("Shape"))
-        self.planning.changed.connect(self._show_ghost)
-        self.strategy.drafted.connect(self.open_sketch)
-        self.strategy.begin.connect(lambda kind: self.run(self.actions_.get(f"step.{kind}")))
+        self.planned.connect(self._on_planned)
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -88,6 +84,13 @@ class Window(Rooms):
             words = f"{action.title} ({action.keys})"
             self.part.add_button(action.icon, words, partial(self.run, action), id_ != "view.fit")
         self.part.press_button("axis", True)
+
+    def _on_planned(self) -> None:
+        """The Plan stage's room is there: what happens between it and the others."""
+        self.plan.planning.begun.connect(lambda: self.show_stage("Shape"))
+        self.plan.planning.changed.connect(self._show_ghost)
+        self.plan.strategy.drafted.connect(self.open_sketch)
+        self.plan.strategy.begin.connect(lambda kind: self.run(self.actions_.get(f"step.{kind}")))
 
     def _enable(self, menu: QMenu) -> None:
         titles = {a.title: a for a in self.actions_}
@@ -154,7 +157,9 @@ class Window(Rooms):
         """The chosen blank round the part, while it is planned."""
         if not self.is_furnished:
             return
-        way = self.planning.plan.way if self.stage == "Plan" else None
+        from ..core.plan.first_step import place_of, section_of
+
+        way = self.plan.planning.plan.way if self.stage == "Plan" else None
         if way is None:
             self.part.hide_blank()
         else:

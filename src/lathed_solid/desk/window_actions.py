@@ -79,17 +79,23 @@ def _stage_actions(w: Rooms) -> list[Action]:
 
 def _plan_actions(w: Rooms) -> list[Action]:
     def chosen() -> bool:
-        return w.planning.plan.way is not None
+        return w.is_planned and w.plan.planning.plan.way is not None
+
+    def begin() -> None:
+        w.plan.planning.begin_route()
+
+    def cut() -> None:
+        w.plan.planning.rewrite_route()
 
     return [
-        Action("plan.blank", "Blank: what the part is cut from", "", partial(w.show_plan, w.blank), "blank"),
-        Action("plan.zero", "Machine zero and coordinates", "", partial(w.show_plan, w.zero), "axis"),
-        Action("plan.strategy", "Strategy: what the part is like", "", partial(w.show_plan, w.strategy)),
+        Action("plan.blank", "Blank: what the part is cut from", "", partial(w.show_plan, "Blank"), "blank"),
+        Action("plan.zero", "Machine zero and coordinates", "", partial(w.show_plan, "Zero"), "axis"),
+        Action("plan.strategy", "Strategy: what the part is like", "", partial(w.show_plan, "Strategy")),
         Action("plan.routes", "Compare the routes", "", w.show_routes),
-        Action("plan.tools", "Tools and speeds", "", partial(w.show_plan, w.tools)),
-        Action("plan.stock", "Stock lists and prices", "", partial(w.show_plan, w.stock)),
-        Action("plan.begin", "Begin a route with the blank", "", w.planning.begin_route, "blank", chosen),
-        Action("plan.cut", "Cut this route from its blank", "", w.planning.rewrite_route, "blank", chosen),
+        Action("plan.tools", "Tools and speeds", "", partial(w.show_plan, "Tools")),
+        Action("plan.stock", "Stock lists and prices", "", partial(w.show_plan, "Stock and prices")),
+        Action("plan.begin", "Begin a route with the blank", "", begin, "blank", chosen),
+        Action("plan.cut", "Cut this route from its blank", "", cut, "blank", chosen),
     ]
 
 

@@ -16,7 +16,7 @@ from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.routes import compare_routes
 from lathed_solid.core.job.storage import decode, to_json
 from lathed_solid.core.job.surveying import surveyed
-from lathed_solid.core.kernel.measure.bars import block, cylinder, least_circle, least_hexagon, least_square, outline
+from lathed_solid.core.kernel.measure.least import block, cylinder, least_circle, least_hexagon, least_square, outline
 from lathed_solid.core.plan.blank import Allowances, Blank, fresh_blank, worked_out
 from lathed_solid.core.plan.choosing import chosen, ways
 from lathed_solid.core.plan.cost import bill, holding

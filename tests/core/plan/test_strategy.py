@@ -8,7 +8,7 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.datums import hung
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.surveying import standing_of, surveyed
-from lathed_solid.core.kernel.measure.bars import block, cylinder
+from lathed_solid.core.kernel.measure.least import block, cylinder
 from lathed_solid.core.kernel.measure.surfaces import measure_faces
 from lathed_solid.core.plan.coordinates import places
 from lathed_solid.core.plan.finished import Finished

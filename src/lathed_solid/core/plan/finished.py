@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..callout import Ledger
 from ..kernel.ground.figures import Vector
-from ..kernel.measure.bars import Envelope, block, cylinder, moved
+from ..kernel.measure.bars import Envelope, moved
 from ..kernel.measure.pieces import FlatOutline
 from ..quantity import evaluate
 from ..refusal import Refusal, said
@@ -63,6 +63,8 @@ def finished(blank: Blank, ledger: Ledger, solid: Solid | None, turned: bool) ->
 
 
 def _typed(blank: Blank, ledger: Ledger, turned: bool) -> Envelope | None:
+    from ..kernel.measure.least import block, cylinder  # numpy: not before it is needed
+
     texts = (blank.x, blank.z) if turned else (blank.x, blank.y, blank.z)
     if not any(t.strip() for t in texts):
         return None
@@ -131,6 +133,8 @@ def _labelled(ledger: Ledger, axis: int) -> tuple[float, int] | None:
 
 
 def _suggested(ledger: Ledger, turned: bool) -> Finished:
+    from ..kernel.measure.least import block, cylinder
+
     if turned:
         across, along = max(_diameters(ledger), default=None), max(_lengths(ledger), default=None)
         if across is None or along is None:

@@ -68,9 +68,11 @@ class FamilyModel(QAbstractTableModel):
     def _sift(self) -> None:
         """What came of the members as they stand now. What came in one run came of one part: that is compared once."""
         part = part_of(self._session.content)
+        self._fresh = {}
+        if not self._came.get(self._session.current):
+            return  # the shop's tables are not asked for before something came
         blank, shop = self._session.content.blank, self._shop()
         same: dict[int, bool] = {}
-        self._fresh = {}
         for member in self.table.members:
             came = self._came.get(self._session.current, {}).get(member.name)
             if came is not None and (came.member, came.blank, came.shop) == (member, blank, shop):

@@ -12,7 +12,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.job import shopfile
 from ...core.job.model import Content, part_of
 from ...core.job.planning import cut_from, finished_by, follows, rewritten_as_cut, set_blank
-from ...core.kernel.measure.bars import block, cylinder
 from ...core.plan.blank import Allowed, worked_out
 from ...core.plan.choosing import Way, chosen, ways
 from ...core.plan.cost import Bill, bill
@@ -90,6 +89,8 @@ class Planning(QObject):
         job = self._session.current
         if job.proof is None or job.built_of is not job.content or finished_by(job.content) != job.content:
             return None
+        from ...core.kernel.measure.least import block, cylinder  # numpy: not before it is needed
+
         low, high = job.proof.mass.low, job.proof.mass.high
         plain = cylinder(2 * max(*high[:2], -low[0], -low[1]), low[2], high[2]) if turned else block(low, high)
         return Solid(plain, job.proof.mass.volume)

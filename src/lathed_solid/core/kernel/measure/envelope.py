@@ -18,8 +18,9 @@ from ..ground.named import NamedBody
 from ..ground.picture import mesh
 from ..ground.placing import triple
 from ..ground.topology import FACE, VERTEX, Shape, ancestors, edges_of, faces, items, subshapes
-from .bars import Along, Bar, Envelope, least_circle, least_hexagon, least_square, outline, seen_as_round
+from .bars import Along, Bar, Envelope, seen_as_round
 from .boxes import NEAR, close_box, followed
+from .least import least_circle, least_hexagon, least_square, outline
 from .surfaces import measure_faces
 
 

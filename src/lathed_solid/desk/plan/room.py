@@ -1,0 +1,38 @@
+"""The room of the Plan stage: its panels over one planning. Importing it loads what is needed for planning only."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QTabWidget, QWidget
+
+from ..picking import Picking
+from ..session import Session
+from .blank import BlankPanel
+from .figures import PlanFigures
+from .planning import Planning
+from .routes import RoutesPanel
+from .stock import StockPanel
+from .strategy import StrategyPanel
+from .tools import ToolsPanel
+from .zero import ZeroPanel
+
+
+class PlanRoom(QTabWidget):
+    """The tabs below; ``figures`` stand on the right."""
+
+    def __init__(self, session: Session, picking: Picking) -> None:
+        super().__init__()
+        self.setDocumentMode(True)
+        bar = self.tabBar()
+        assert bar is not None
+        bar.setDrawBase(False)  # the bar's own base line does not follow the palette
+        self.planning = Planning(session)
+        self.blank, self.stock = BlankPanel(session, self.planning), StockPanel(session, self.planning)
+        self.figures, self.tools = PlanFigures(session, self.planning), ToolsPanel(session, self.planning)
+        self.zero = ZeroPanel(session, picking, self.planning)
+        self.strategy, self.routes = StrategyPanel(session, picking, self.planning), RoutesPanel(session)
+        self.panels: dict[str, QWidget] = {
+            "Blank": self.blank, "Zero": self.zero, "Strategy": self.strategy, "Routes": self.routes,
+            "Tools": self.tools, "Stock and prices": self.stock,
+        }  # fmt: skip
+        for words, panel in self.panels.items():
+            self.addTab(panel, words)
