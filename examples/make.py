@@ -32,6 +32,7 @@ from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
+from lathed_solid.core.job.operating import built_of, faces_of, set_sheet
 from lathed_solid.core.job.planning import set_blank
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
@@ -41,6 +42,9 @@ from lathed_solid.core.plan.blank import Form, worked_out
 from lathed_solid.core.plan.choosing import chosen
 from lathed_solid.core.plan.finished import finished
 from lathed_solid.core.plan.first_step import stock_fields
+from lathed_solid.core.plan.sheet.finding import operations
+from lathed_solid.core.plan.sheet.model import OperationSheet
+from lathed_solid.core.plan.sheet.order import complete, proposed
 from lathed_solid.core.plan.shop import Shop, stock_lists
 from lathed_solid.core.route.drilling.model import Hole
 from lathed_solid.core.route.model import EdgeRef, FaceRef
@@ -383,6 +387,16 @@ def planned(
     return content, stock_fields(way, part, content.planned, content.header.units)
 
 
+def sheeted(content: Content, store: Store | None = None, **notes: str) -> Content:
+    """The part with its operation sheet as proposed, in the job's own hand; a note for set-ups by their ids."""
+    shown = build_and_prove(content, store=store)
+    assert shown.result.body is not None
+    built = built_of(content, faces_of(shown.result.body), shown.result.marks, shown.result.reports, shown.proof)
+    own = complete(proposed(operations(built), built), built)
+    setups = tuple(msgspec.structs.replace(s, note=notes.get(s.id, "")) for s in own.setups)
+    return set_sheet(content, OperationSheet(setups=setups))
+
+
 def made_up(number: str, name: str, of: str, build: Callable[[Content], Content]) -> Job:
     """A part whose sizes are the project's own; its figures are stated as first built and proved."""
     header = Header(name=name, number=number, material=material(of), remarks=REMARKS)
@@ -393,19 +407,36 @@ def made_up(number: str, name: str, of: str, build: Callable[[Content], Content]
     return Job(content=edits.set_header(content, stated=stated))
 
 
+def planned_plate() -> Job:
+    """SKP-03 with a sheet for each of its routes."""
+    job = plate()
+    content = job.content
+    for at in range(len(content.routes)):
+        content = sheeted(
+            edits.take_route(content, at), u1="all six sides, in turn", u2="stop on the left, on parallels"
+        )
+    return msgspec.structs.replace(job, content=edits.take_route(content, 0))
+
+
+def with_sheet(job: Job, store: Store | None = None, **notes: str) -> Job:
+    return msgspec.structs.replace(job, content=sheeted(job.content, store, **notes))
+
+
 def write(folder: Path) -> None:
     """All example jobs into ``folder``."""
     with tempfile.TemporaryDirectory() as scratch:
         store = Store(Path(scratch))
-        save(arbor(), folder / "skp-01.lathed")
-        save(under_the_glass(flange(), store), folder / "skp-02.lathed", store)
-        save(plate(), folder / "skp-03.lathed")
+        save(with_sheet(arbor(), u2="soft jaws on the Ø20; centre in the M6 end"), folder / "skp-01.lathed")
+        glass = with_sheet(under_the_glass(flange(), store), store, u2="soft jaws on the hub, shim the bore")
+        save(glass, folder / "skp-02.lathed", store)
+        save(planned_plate(), folder / "skp-03.lathed")
         save(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
         save(foot(), folder / "skp-05.lathed")
         save(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
         angle = made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket)
         cut_from = planned(angle.content, "plate", "50", "z")[0]
-        save(msgspec.structs.replace(angle, content=cut_from), folder / "skp-07.lathed")
+        angle = with_sheet(msgspec.structs.replace(angle, content=cut_from), u3="tilting vise, 60° from level")
+        save(angle, folder / "skp-07.lathed")
 
 
 if __name__ == "__main__":

@@ -210,6 +210,16 @@ def test_a_command_that_never_ends_is_ended():
     assert "did not come to an end" in done.stdout
 
 
+def test_the_operation_sheet_is_written(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    result = run("traveller", EXAMPLES / "skp-03.lathed", "-o", tmp_path / "sheet.csv", "--route", "cut", "--carbide")
+    assert result.exit_code == 0, result.output
+    text = (tmp_path / "sheet.csv").read_text()
+    assert "mill outline" in text and "tap 6x 10-24 UNC-2B" in text and "stop on the left" in text
+    wrong = run("traveller", EXAMPLES / "skp-03.lathed", "-o", tmp_path / "sheet.doc")
+    assert wrong.exit_code == 3 and ".pdf or .csv" in wrong.output
+
+
 def test_a_family_is_built_by_its_table(tmp_path):
     table, out = tmp_path / "t.csv", tmp_path / "out"
     table.write_text("name,#1\nsmall,116\nlarge,120\n")

@@ -238,6 +238,30 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
 
 
 @main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="sheet.pdf or sheet.csv")
+@click.option("--carbide", is_flag=True, help="Drills and cutters of carbide; high-speed steel if unset.")
+@click.option("--date", default="", help="Printed on the sheet.")
+@_route_option
+def traveller(file: Path, output: Path, carbide: bool, date: str, route: str | None) -> None:
+    """Write the operation sheet: set-ups, tools, speeds, what to measure. The shop's own tables are the user's."""
+    from .core.issue.sheets import write_sheet
+    from .core.job import shopfile
+    from .core.refusal import Refusal
+
+    store = _store()
+    content = _on_route(_load(file, store).content, route)
+    shop, trouble = shopfile.load(shopfile.usual_place())
+    if trouble:
+        click.echo(trouble, err=True)
+    try:
+        write_sheet(content, output, shop, "carbide" if carbide else "hss", date, store=store)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.style.unit)) from error
+    click.echo(f"wrote {output}")
+
+
+@main.command()
 @click.argument("text")
 @click.option("--units", type=click.Choice(["mm", "in"]), default="mm", show_default=True, help="Unit of bare numbers.")
 @click.option("--json", "as_json", is_flag=True, help="The reading as JSON (mm, radians).")

@@ -82,7 +82,7 @@ class Rooms(FileWindow):
 
             self._plan = room = PlanRoom(self.session, self.picking)
             for stack, place, widget in zip(
-                (self.lower_stack, self.right_stack), self._for_plan, (room, room.figures), strict=True
+                (self.lower_stack, self.right_stack), self._for_plan, (room, room.side), strict=True
             ):
                 at = stack.indexOf(place)
                 stack.insertWidget(at, widget)

@@ -92,6 +92,7 @@ def _plan_actions(w: Rooms) -> list[Action]:
         Action("plan.zero", "Machine zero and coordinates", "", partial(w.show_plan, "Zero"), "axis"),
         Action("plan.strategy", "Strategy: what the part is like", "", partial(w.show_plan, "Strategy")),
         Action("plan.routes", "Compare the routes", "", w.show_routes),
+        Action("plan.setups", "Set-ups and operation sheet", "", partial(w.show_plan, "Set-ups")),
         Action("plan.tools", "Tools and speeds", "", partial(w.show_plan, "Tools")),
         Action("plan.stock", "Stock lists and prices", "", partial(w.show_plan, "Stock and prices")),
         Action("plan.begin", "Begin a route with the blank", "", begin, "blank", chosen),

@@ -27,6 +27,8 @@ from .protocol import (
     Compare,
     Compared,
     DatumFigure,
+    Draw,
+    Drawn,
     Drop,
     Dropped,
     Ended,
@@ -43,6 +45,7 @@ from .protocol import (
     Started,
     Survey,
     Surveyed,
+    Travel,
     Tried,
     encode,
 )
@@ -117,6 +120,14 @@ class _Server:
             return Tried(request.ticket, content.routes[content.route].name, found)
         if isinstance(request, Survey):
             return Surveyed(request.ticket, surveyed(request.content, self._cache, _store(request.attachments)))
+        if isinstance(request, Draw):
+            from ..core.issue.setups import pictures
+
+            store = _store(request.attachments)
+            drawn = pictures(request.content, request.views, request.size, self._cache, store)
+            return Drawn(request.ticket, drawn)
+        if isinstance(request, Travel):
+            return self._travel(request)
         return self._hatch(request)
 
     def _build(self, request: Build) -> Proved:
@@ -195,6 +206,13 @@ class _Server:
     def _export(self, request: Export) -> Reply:
         form = FORMATS[request.form]
         issue(request.content, Path(request.path), form, self._cache, store=_store(request.attachments))
+        return Exported(request.ticket, request.path)
+
+    def _travel(self, request: Travel) -> Reply:
+        from ..core.issue.sheets import write_sheet
+
+        store = _store(request.attachments)
+        write_sheet(request.content, Path(request.path), request.shop, request.of, request.date, self._cache, store)
         return Exported(request.ticket, request.path)
 
     def _hatch(self, request: Hatch) -> Reply:

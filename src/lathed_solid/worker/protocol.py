@@ -11,10 +11,13 @@ from ..core.job.model import BodyLook, Content
 from ..core.job.routes import RouteFigures
 from ..core.kernel.ground.figures import Surface, Vector
 from ..core.plan.finished import Solid
+from ..core.plan.sheet.views import View
+from ..core.plan.shop import Shop
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
+from ..core.standards.speeds import ToolMaterial
 
 Want = Literal["shape", "proof"]
 
@@ -78,13 +81,37 @@ class Survey(msgspec.Struct, frozen=True, tag="survey"):
     attachments: str = ""
 
 
+class Draw(msgspec.Struct, frozen=True, tag="draw"):
+    """Draw the part of ``content`` as each of ``views`` has it; ``size`` of a picture in pixels."""
+
+    ticket: int
+    content: Content
+    views: tuple[View, ...]
+    size: tuple[int, int]
+    attachments: str = ""
+
+
+class Travel(msgspec.Struct, frozen=True, tag="travel"):
+    """Write the operation sheet of ``content`` to ``path``; ``shop`` has the speeds and the crib, ``of`` is what drills
+    and cutters are made of, ``date`` is printed.
+    """
+
+    ticket: int
+    content: Content
+    path: str
+    shop: Shop
+    of: ToolMaterial
+    date: str = ""
+    attachments: str = ""
+
+
 class Drop(msgspec.Struct, frozen=True, tag="drop"):
     """Let build ``ticket`` go at its next step; said while it runs. Answered by Dropped, or by its usual end."""
 
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure
+Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel
 Message = Request | Drop
 
 
@@ -187,6 +214,13 @@ class Surveyed(msgspec.Struct, frozen=True, tag="surveyed"):
     solid: Solid | None
 
 
+class Drawn(msgspec.Struct, frozen=True, tag="drawn"):
+    """PNG of each view; empty where the part is not there yet."""
+
+    ticket: int
+    pictures: tuple[bytes, ...]
+
+
 class Tried(msgspec.Struct, frozen=True, tag="tried"):
     """What the route called ``route`` endures."""
 
@@ -216,10 +250,10 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Answer = Exported | Hatched | Compared | Surveyed | Tried
+Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

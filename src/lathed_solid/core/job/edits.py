@@ -11,6 +11,7 @@ import msgspec
 from ..callout import Callout, Place
 from ..callout.model import Origin
 from ..names import renumbered
+from ..plan.sheet.model import OperationSheet
 from ..prove.binding import Binding
 from ..refusal import Refusal
 from ..route.model import StepBase
@@ -153,7 +154,7 @@ def take_route(content: Content, at: int) -> Content:
 
 def copy_route(content: Content) -> Content:
     """The present route once more, under the next free letter, to be changed without losing it."""
-    return _added_route(content, content.steps)
+    return _added_route(content, content.steps, content.sheet)
 
 
 def begin_route(content: Content) -> Content:
@@ -161,10 +162,14 @@ def begin_route(content: Content) -> Content:
     return _added_route(content, ())
 
 
-def _added_route(content: Content, steps: tuple[Step, ...]) -> Content:
+def _added_route(content: Content, steps: tuple[Step, ...], sheet: OperationSheet | None = None) -> Content:
     taken = {r.name for r in content.routes}
     name = next(n for n in (*"ABCDEFGHJKLMNPQRSTUVWXYZ", f"{len(taken) + 1}") if n not in taken)
-    return _with(content, routes=(*content.routes, Route(name=name, steps=steps)), route=len(content.routes))
+    return _with(
+        content,
+        routes=(*content.routes, Route(name=name, steps=steps, sheet=sheet or OperationSheet())),
+        route=len(content.routes),
+    )
 
 
 def rename_route(content: Content, name: str) -> Content:

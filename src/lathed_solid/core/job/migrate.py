@@ -99,6 +99,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     6: dict,  # format 7: what was set aside
     7: dict,  # format 8: part families
     8: dict,  # format 9: the blank, and machine zero
+    9: dict,  # format 10: operation sheets
 }
 
 

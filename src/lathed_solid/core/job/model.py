@@ -12,6 +12,7 @@ from ..callout import Callout, Ledger, ledger_of
 from ..drawing.paper import Drawing
 from ..formulas import Formula
 from ..plan.blank import Blank, fresh_blank
+from ..plan.sheet.model import OperationSheet
 from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..quantity import Style
@@ -31,7 +32,8 @@ from ..standards.materials import Material, all_materials
 #: 7: what of a damaged file was set aside.
 #: 8: the table of a part family.
 #: 9: the blank, and machine zero.
-FORMAT = 9
+#: 10: the operation sheet of a route.
+FORMAT = 10
 
 
 class NotThere(Refusal):
@@ -47,10 +49,11 @@ class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fi
 
 
 class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """One way to make the part."""
+    """One way to make the part, and in which set-ups it is machined."""
 
     name: str = "A"
     steps: tuple[Step, ...] = ()
+    sheet: OperationSheet = OperationSheet()
 
 
 class BodyLook(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -198,6 +201,10 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
         return self.routes[self.route].steps
 
     @property
+    def sheet(self) -> OperationSheet:
+        return self.routes[self.route].sheet
+
+    @property
     def turned(self) -> bool:
         """Whether the part begins as a turned one: it then has a left and a right end, else a top and a bottom."""
         first = next((s for s in self.steps if not s.suppressed), None)
@@ -227,8 +234,10 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 
 def part_of(content: Content) -> Content:
     """What the solid comes from: the part without what says nothing of it."""
+    bare = OperationSheet()
+    routes = tuple(r if r.sheet == bare else msgspec.structs.replace(r, sheet=bare) for r in content.routes)
     return msgspec.structs.replace(
-        content, family=FamilyTable(), logbook=(), drawings=(), chains=(), blank=None, zero=Zero()
+        content, routes=routes, family=FamilyTable(), logbook=(), drawings=(), chains=(), blank=None, zero=Zero()
     )
 
 

@@ -10,6 +10,7 @@ from typing import TypeVar
 
 import msgspec
 
+from ..plan.sheet.model import OperationSheet, is_meant
 from ..route.registry import Step, kind_of
 from ..sketch.model import Sketch
 from ..sketch.solver.soundness import sound as sound_sketch
@@ -140,7 +141,17 @@ def _sketch(sketch: Sketch, found: _Pass) -> Sketch:
 def _route(route: Route, found: _Pass) -> Route:
     steps = found.once(route.steps, lambda s: s.id, "step")
     steps = _kept(steps, _can_be_called, lambda s: f"step {s.id}", found)
-    return route if steps == route.steps else msgspec.structs.replace(route, steps=steps)
+    sheet = _sheet(route.sheet, found)
+    if steps == route.steps and sheet == route.sheet:
+        return route
+    return msgspec.structs.replace(route, steps=steps, sheet=sheet)
+
+
+def _sheet(sheet: OperationSheet, found: _Pass) -> OperationSheet:
+    """A set-up that no one can mean is set aside; its operations then go where the proposal has them."""
+    setups = found.once(sheet.setups, lambda s: s.id, "set-up")
+    setups = _kept(setups, is_meant, lambda s: f"set-up {s.id}", found)
+    return sheet if setups == sheet.setups else OperationSheet(setups=setups)
 
 
 def _can_be_called(step: Step) -> bool:

@@ -18,6 +18,7 @@ from ..caliper.logbook import LogEntry
 from ..callout import Callout
 from ..drawing.paper import Drawing
 from ..plan.blank import Blank
+from ..plan.sheet.model import OperationSheet
 from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..refusal import Refusal
@@ -326,9 +327,10 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
     header = _one(given.get("header", {}), Header, "the title block", lost) or Header()
     routes = []
     for number, route in enumerate(given.get("routes", ()) if isinstance(given.get("routes"), list) else ()):
-        steps = _each(route.get("steps"), Step, "step", lost) if isinstance(route, dict) else ()
-        name = route.get("name", "A") if isinstance(route, dict) else "A"
-        routes.append(Route(name=str(name) or f"Route {number + 1}", steps=steps))
+        said = route if isinstance(route, dict) else {"steps": []}
+        steps = _each(said.get("steps"), Step, "step", lost)
+        sheet = _one(said.get("sheet", {}), OperationSheet, "an operation sheet", lost) or OperationSheet()
+        routes.append(Route(name=str(said.get("name", "A")) or f"Route {number + 1}", steps=steps, sheet=sheet))
     if not routes:
         lost.append("the route")
     fields: dict[str, Any] = {"header": header, "routes": tuple(routes) or (Route(),)}

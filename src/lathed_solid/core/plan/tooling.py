@@ -45,7 +45,7 @@ def tools(
     for number in ledger.callouts:
         if ledger.error(number) is not None:
             continue
-        for tool in _of_note(ledger.reading(number), number, style):
+        for tool in tools_of_note(ledger.reading(number), number, style):
             old = found.get(tool.name)
             deep = max(tool.depth, old.depth) if old is not None else tool.depth
             numbers = (*old.callouts, number) if old is not None else (number,)
@@ -57,7 +57,7 @@ def tools(
     return tuple(sorted(found.values(), key=lambda t: (_ORDER.index(t.kind), t.diameter)))
 
 
-def _of_note(note: Reading, number: int, style: Style) -> Iterator[Tool]:
+def tools_of_note(note: Reading, number: int, style: Style) -> Iterator[Tool]:
     def drill(size: float, why: str, key: str) -> Tool:
         depth = note.known(key)
         deep = depth.nominal if depth is not None else 0.0
@@ -80,7 +80,10 @@ def _of_note(note: Reading, number: int, style: Style) -> Iterator[Tool]:
 def _hole(note: Reading, number: int, style: Style, drill: Callable[[float, str, str], Tool]) -> Iterator[Tool]:
     size = note.main.nominal
     if not note.fit:
-        yield drill(size, "the hole itself", "depth")
+        if size <= REAMED:
+            yield drill(size, "the hole itself", "depth")
+        else:
+            yield Tool("turn", "boring bar", size, 0.0, (number,), f"Ø{style.length(size)} is too large to be drilled")
         return
     left = next(more for most, more in _LEFT if size <= most)
     yield drill(size - left, f"leaves {style.length(left)} for the fit", "depth")

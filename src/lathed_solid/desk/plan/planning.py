@@ -19,6 +19,7 @@ from ...core.plan.finished import Finished, Solid, finished, is_turned
 from ...core.plan.first_step import stock_fields
 from ...core.plan.shop import Shop, stock_lists
 from ...core.refusal import Refusal
+from ...core.standards.speeds import ToolMaterial
 from ..session import Session
 from ..session.documents import OpenJob
 
@@ -51,6 +52,8 @@ class Planning(QObject):
         self._seen: WeakKeyDictionary[OpenJob, tuple[Content, Solid | None]] = WeakKeyDictionary()
         self._asked: Content | None = None
         self.is_on = False
+        #: What drills and cutters are made of.
+        self.of: ToolMaterial = "hss"
         self.plan = Plan(False)
         for signal in (session.edited, session.switched, session.proved):
             signal.connect(self._refresh_seen)
@@ -178,6 +181,10 @@ class Planning(QObject):
     def _step_fields(self, way: Way, part: Finished) -> dict[str, Any]:
         content = self._session.content
         return stock_fields(way, part, content.planned, content.header.units)
+
+    def set_tools_of(self, of: ToolMaterial) -> None:
+        self.of = of
+        self.changed.emit()
 
     def set_shop(self, shop: Shop) -> None:
         """The shop's tables were changed: they are kept at once. Raises Refusal when they cannot be."""

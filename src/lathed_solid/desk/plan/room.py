@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QTabWidget, QWidget
+from PyQt6.QtWidgets import QStackedWidget, QTabWidget, QWidget
 
 from ..picking import Picking
 from ..session import Session
@@ -10,6 +10,9 @@ from .blank import BlankPanel
 from .figures import PlanFigures
 from .planning import Planning
 from .routes import RoutesPanel
+from .setup_side import SetUpSide
+from .setups import SetUpsPanel
+from .sheet import Sheet
 from .stock import StockPanel
 from .strategy import StrategyPanel
 from .tools import ToolsPanel
@@ -17,7 +20,7 @@ from .zero import ZeroPanel
 
 
 class PlanRoom(QTabWidget):
-    """The tabs below; ``figures`` stand on the right."""
+    """The tabs below; on the right stands ``side``: the blank in figures, or one set-up."""
 
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
@@ -30,9 +33,24 @@ class PlanRoom(QTabWidget):
         self.figures, self.tools = PlanFigures(session, self.planning), ToolsPanel(session, self.planning)
         self.zero = ZeroPanel(session, picking, self.planning)
         self.strategy, self.routes = StrategyPanel(session, picking, self.planning), RoutesPanel(session)
+        self.sheet = Sheet(session, self.planning)
+        self.setups, self.setup_side = (
+            SetUpsPanel(session, picking, self.sheet),
+            SetUpSide(session, picking, self.sheet),
+        )
         self.panels: dict[str, QWidget] = {
             "Blank": self.blank, "Zero": self.zero, "Strategy": self.strategy, "Routes": self.routes,
-            "Tools": self.tools, "Stock and prices": self.stock,
+            "Set-ups": self.setups, "Tools": self.tools, "Stock and prices": self.stock,
         }  # fmt: skip
         for words, panel in self.panels.items():
             self.addTab(panel, words)
+        self.side = QStackedWidget()
+        for widget in (self.figures, self.setup_side):
+            self.side.addWidget(widget)
+        self.currentChanged.connect(lambda _: self._on_tab())
+
+    def _on_tab(self) -> None:
+        """What stands on the right is that of the tab."""
+        on = self.currentWidget() is self.setups
+        self.side.setCurrentWidget(self.setup_side if on else self.figures)
+        self.sheet.look(on)

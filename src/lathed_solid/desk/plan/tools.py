@@ -47,7 +47,7 @@ class ToolsPanel(QWidget):
         self.of.setAccessibleName("Drills and cutters of")
         for value, words in _MATERIALS:
             self.of.addItem(words, value)
-        self.of.activated.connect(lambda _: self.refresh())
+        self.of.activated.connect(lambda _: planning.set_tools_of(self.of.currentData()))
         self.top = QLineEdit()
         self.top.setAccessibleName("The machine's highest speed")
         self.top.setPlaceholderText("not known")
@@ -114,7 +114,8 @@ class ToolsPanel(QWidget):
             self.top.setText(self._top_text())
         self._filling = True
         self.table.setRowCount(len(self.tools))
-        material, of = content.header.material.name, self.of.currentData()
+        material, of = content.header.material.name, self._planning.of
+        self.of.setCurrentIndex(self.of.findData(of))
         for row, tool in enumerate(self.tools):
             tick = QTableWidgetItem()
             tick.setFlags(Qt.ItemFlag.ItemIsUserCheckable | Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)

@@ -14,13 +14,18 @@ from ...core.job.model import Content
 from ...core.job.renewing import renewed
 from ...core.job.settle import settle
 from ...core.kernel.ground.geometry import Frame
+from ...core.plan.sheet.views import View
+from ...core.plan.shop import Shop
 from ...core.refusal import Refusal
+from ...core.standards.speeds import ToolMaterial
 from ...worker.client import Client
 from ...worker.protocol import (
     Build,
     BuiltPart,
     Compare,
     Compared,
+    Draw,
+    Drawn,
     Ended,
     Endure,
     Export,
@@ -34,6 +39,7 @@ from ...worker.protocol import (
     Started,
     Survey,
     Surveyed,
+    Travel,
     Tried,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
@@ -57,6 +63,8 @@ class Builds(QObject):
     endured = pyqtSignal(object, str, object)
     #: A job, the content that was looked over, and what was found (None when it gives no solid).
     surveyed = pyqtSignal(object, object, object)
+    #: A job, the content that was drawn, the views, and a PNG of each (none when it could not be done).
+    drawn = pyqtSignal(object, object, tuple, tuple)
     _replied = pyqtSignal(object)
 
     def __init__(self, jobs: Jobs) -> None:
@@ -68,7 +76,8 @@ class Builds(QObject):
         self._sent: dict[int, Content] = {}
         self._compared: dict[int, Content] = {}
         self._surveys: dict[int, tuple[OpenJob, Content]] = {}
-        #: Surveys that nobody waits for any more: whatever becomes of them is not told.
+        self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
+        #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
         self._let_go: set[int] = set()
         #: The route is built up to this step; empty for all of it.
         self.until = ""
@@ -180,6 +189,22 @@ class Builds(QObject):
         self.busy.undertake("survey", ticket, "looking the part over")
         self.client.study(Survey(ticket, content, self._store))
 
+    def draw(self, content: Content, views: tuple[View, ...], size: tuple[int, int]) -> None:
+        """Small pictures of a part of this job; those asked for before are let go."""
+        self._let_go |= set(self._drawings)
+        for old in self._drawings:
+            self.client.end(old)
+        ticket, job = self.client.ticket(), self._jobs.current
+        self._drawings = {ticket: (job, content, views)}
+        self.busy.undertake("draw", ticket, "drawing the set-ups")
+        self.client.study(Draw(ticket, content, views, size, self._store))
+
+    def write_sheet(self, path: Path, shop: Shop, of: ToolMaterial, date: str) -> None:
+        """The operation sheet as a file, written beside the present part."""
+        ticket = self.client.ticket()
+        self.busy.undertake("sheet", ticket, f"writing {path.name}")
+        self.client.study(Travel(ticket, self._jobs.content, str(path), shop, of, date, self._store))
+
     def ask_hatch(self, part: BuiltPart, frame: Frame, hidden: tuple[str, ...] = ()) -> None:
         """Hatch lines for a built part, but for its ``hidden`` bodies."""
         ticket = self.client.ticket()
@@ -194,6 +219,8 @@ class Builds(QObject):
             return
         if isinstance(reply, Failed | Fallen) and (asked := self._surveys.pop(reply.ticket, None)) is not None:
             self.surveyed.emit(*asked, None)  # what its box tells must do
+        if isinstance(reply, Failed | Fallen | Drawn) and (views := self._drawings.pop(reply.ticket, None)) is not None:
+            self.drawn.emit(*views, reply.pictures if isinstance(reply, Drawn) else ())
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")
         elif isinstance(reply, Failed):

@@ -43,6 +43,7 @@ class Session(QObject):
         self.cancel, self.try_again = builds.cancel, builds.try_again
         self.export, self.compare_routes, self.ask_hatch = builds.export, builds.compare_routes, builds.ask_hatch
         self.survey, self.surveyed = builds.survey, builds.surveyed
+        self.draw, self.drawn, self.write_sheet = builds.draw, builds.drawn, builds.write_sheet
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched
