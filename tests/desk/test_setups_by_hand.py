@@ -173,6 +173,25 @@ def test_an_inch_lever_is_built_and_its_sheet_follows_it(desk):
     assert rows(tree)[1][1] == ["centre", "drill Ø0.3125"]
 
 
+def test_the_plate_reads_in_machine_axes(desk):
+    """The pocket's sketch on the plate's top: with zero at the back right corner the cursor counts from there."""
+    desk.open_example("skp-03")
+    go_plan(desk)
+    panel = desk.window.plan.zero
+    desk.window.plan.setCurrentWidget(panel)
+    desk.settled()
+    choose_in(desk, panel.usual, "top, back right corner")
+    pocket = desk.session.content.steps[1]
+    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.window.open_sketch(pocket.sketch)
+    desk.settled()
+    at = desk.on_plate(25.4, 50.8)
+    QTest.mouseMove(desk.window.plate.canvas, at)
+    desk.wait(lambda: desk.window.entry._readout.text().startswith("X "))
+    read = [float(word) for word in desk.window.entry._readout.text().split()[1::2]]
+    assert read == pytest.approx([1 - 7.5, 2 - 4.75, 0], abs=0.05)
+
+
 def test_half_a_part_has_no_sheet_and_says_why(desk):
     for note in ("Ø30", "40"):
         desk.enter(note)

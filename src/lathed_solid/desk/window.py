@@ -175,14 +175,15 @@ class Window(Rooms):
             self.entry.read_out(turned if self.session.content.turned else milled)
 
     def _plate_cursor(self, x: float, y: float, turned: bool) -> None:
-        style = self.session.content.header.style
-        on_axis = self.session.current.machine.machine((0.0, 0.0, x))
-        words = (
-            f"Z {style.fixed(on_axis[2])}   X Ø{style.fixed(2 * abs(y))}"
-            if turned
-            else f"{style.fixed(x)}   {style.fixed(y)}"
-        )
-        self.entry.read_out(words)
+        """In machine axes; a plate that is nowhere yet tells its own two."""
+        style, place = self.session.content.header.style, self.plate.solid.place(x, y)
+        if turned:
+            on_axis = self.session.current.machine.machine((0.0, 0.0, x))
+            self.entry.read_out(f"Z {style.fixed(on_axis[2])}   X Ø{style.fixed(2 * abs(y))}")
+        elif place is None:
+            self.entry.read_out(f"{style.fixed(x)}   {style.fixed(y)}")
+        else:
+            self._part_cursor(place)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None

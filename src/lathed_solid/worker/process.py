@@ -200,7 +200,7 @@ class _Server:
             tuple(result.renewed.values()),
             _bodies(result),
             tuple(DatumFigure(i, f.origin, f.x, f.y) for i, f in result.datums.items()),
-            tuple(Shadow(i, s.frame.x, s.frame.y, *s.ghost) for i, s in result.shadows.items()),
+            tuple(Shadow(i, s.frame.origin, s.frame.x, s.frame.y, *s.ghost) for i, s in result.shadows.items()),
         )
 
     def _export(self, request: Export) -> Reply:

@@ -139,9 +139,12 @@ class DatumFigure(msgspec.Struct, frozen=True):
 
 
 class Shadow(msgspec.Struct, frozen=True):
-    """Where a sketch lies (unit x and y of its plane), and the lines of the part under it."""
+    """Where a sketch lies (zero of its plane in the part, mm, and its unit x and y), and the lines of the part under
+    it.
+    """
 
     sketch: str
+    origin: Vector
     x: Vector
     y: Vector
     entities: tuple[Entity, ...] = ()

@@ -14,10 +14,12 @@ from lathed_solid.core.plan.coordinates import places
 from lathed_solid.core.plan.finished import Finished
 from lathed_solid.core.plan.prismatic import prism_of
 from lathed_solid.core.plan.strategy import Datum, Seen, from_callouts, from_solid
-from lathed_solid.core.plan.zero import Zero
+from lathed_solid.core.plan.symmetry import symmetries
+from lathed_solid.core.plan.zero import OWN, Zero
 from lathed_solid.core.route.rebuild import rebuild
 
 from ...conftest import EXAMPLES
+from ..strangers.bench import Bench
 
 
 def advice(name, folder, **zero):
@@ -69,6 +71,31 @@ def test_a_milled_plate_in_inches(tmp_path):
     assert by["It is alike on both sides of the plane across Y at 2.375."].start == "mirror"
     assert by["4 holes Ø0.266, Ø0.438 lie in a grid of 2 by 2."].start == "row"
     assert by["6 holes Ø0.1495 lie in a grid of 3 by 2."].start == "row"
+
+
+def test_a_bracket_is_an_outline_crossed_with_a_side_profile(tmp_path):
+    found, surfaces = advice("skp-07", tmp_path)
+    (crossed,) = [a for a in found if a.start == "extrude"]
+    assert crossed.words == "Two views carry it between them: along X most of it, along Y the other 3 faces."
+    lit = [surfaces[i - 1] for i in crossed.faces]
+    assert sorted(s.kind for s in lit) == ["cylinder", "cylinder", "plane"], "the slot's ends and the leaning face"
+    assert all(abs(s.axis[1]) == pytest.approx(1 if s.kind == "cylinder" else 0, abs=1e-9) for s in lit)
+    assert "keep only what is inside" in crossed.rule
+    for other in ("skp-02", "skp-03"):
+        assert not [a for a in advice(other, tmp_path)[0] if a.words.startswith("Two views")], other
+
+
+def test_a_quarter_is_told_when_two_planes_square_to_each_other_mirror_it(tmp_path):
+    bench = Bench("60", "40", "10", "4x Ø6 THRU")
+    bench.block("rect #1 x #2", depth="#3")
+    points = ["point 20,12", "point -20,12", "point 20,-12", "point -20,-12"]
+    bench.hole("s1/end", placement="sketch", sketch=bench.sketch(*points, base="face", on="s1/end"), diameter="#4")
+    body = rebuild(bench.content.plan()).body
+    surfaces = measure_faces(body)
+    seen = Seen(surfaces, symmetries(surfaces), (), OWN, body.volume)
+    words = [a.words for a in from_solid(seen, bench.content.header.style) if a.words.startswith("A quarter")]
+    assert words == ["A quarter tells all of it: the plane across Y at 0 and the plane across X at 0 both mirror it."]
+    assert not [a for a in advice("skp-03", tmp_path)[0] if a.words.startswith("A quarter")], "its pocket lies left"
 
 
 def test_sentences_follow_machine_zero(tmp_path):

@@ -39,6 +39,7 @@ def test_holes_ask_for_drills_taps_reamers_and_seats():
     }  # fmt: skip
     assert found["drill Ø5.5"].callouts == (3, 5), "one drill for both"
     assert found["drill Ø5"].depth == 18 and found["tap M6x1"].depth == 14
+    assert found["drill Ø5"].why == "for M6x1 - 6H: 77 % of the thread"
     assert "bored: no reamer" in found["boring bar"].why, "larger than reamers are made"
 
 

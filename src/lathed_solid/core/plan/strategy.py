@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator, Sequence
 from typing import Literal, NamedTuple
@@ -63,7 +64,9 @@ def from_solid(seen: Seen, style: Style) -> tuple[Advice, ...]:
     """The advice of a solid, in the order in which a practitioner asks."""
     turned = tuple(_turned(seen))
     flat = () if any(a.start == "revolve" for a in turned) else (*_flat(seen, style), *_as_drawn_flat(seen))
-    return (*_view(seen), *turned, *flat, *_hangs(seen), *_alike(seen, style), *_repeats(seen, style))
+    crossed = () if turned or flat else tuple(_crossed(seen))
+    alike = (*_alike(seen, style), *_quarter(seen, style))
+    return (*_view(seen), *turned, *flat, *crossed, *_hangs(seen), *alike, *_repeats(seen, style))
 
 
 def from_callouts(ledger: Ledger, part: Finished | None) -> tuple[Advice, ...]:
@@ -212,6 +215,32 @@ def _flat(seen: Seen, style: Style) -> Iterator[Advice]:
         )
 
 
+def _crossed(seen: Seen) -> Iterator[Advice]:
+    """Two views that give the part between them, neither of them alone."""
+    own = {name: [s for s in seen.surfaces if _of_view(s, seen.machine.part_way(way))] for name, way in _AXES}
+    best = max(itertools.combinations(own, 2), key=lambda pair: _share(seen, _either(own, pair)))
+    first, second = sorted(best, key=lambda name: -len(own[name]))
+    only = [s for s in own[second] if s not in own[first]]
+    if _share(seen, _either(own, best)) < FLAT or _share(seen, own[first]) >= FLAT or not only:
+        return
+    faces = f"{len(only)} faces" if len(only) > 1 else "face"
+    yield Advice(
+        f"Two views carry it between them: along {first} most of it, along {second} the other {faces}.",
+        "Draw the outline and make it thick enough; then draw the side profile and keep only what is inside it.",
+        "extrude",
+        tuple(s.index for s in only),
+    )
+
+
+def _of_view(s: Surface, way: Vector) -> bool:
+    """A wall along a way, or a level across it."""
+    return _edge_on(s, way) or (s.kind == "plane" and abs(dot(s.axis, way)) > 1 - LEVEL)
+
+
+def _either(own: dict[str, list[Surface]], pair: tuple[str, str]) -> list[Surface]:
+    return [*own[pair[0]], *(s for s in own[pair[1]] if s not in own[pair[0]])]
+
+
 def _as_drawn_flat(seen: Seen) -> Iterator[Advice]:
     """An outline and holes that account for most of the part's faces."""
     if seen.prism is None or 2 * len(seen.prism.aside) > len(seen.surfaces):
@@ -270,6 +299,19 @@ def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
                 start,
                 s.faces,
             )
+
+
+def _quarter(seen: Seen, style: Style) -> Iterator[Advice]:
+    """Two exact mirror planes square to each other."""
+    planes = [s for s in seen.symmetries if s.order == 1 and s.state == "exact"]
+    pair = next(((a, b) for a, b in itertools.combinations(planes, 2) if abs(dot(a.way, b.way)) < LEVEL), None)
+    if pair is not None:
+        one, other = (_where(s, seen.machine, style) for s in pair)
+        yield Advice(
+            f"A quarter tells all of it: {one} and {other} both mirror it.",
+            "A quarter is drawn and mirrored twice: a quarter of the numbers, and it stays alike.",
+            "mirror",
+        )
 
 
 def _where(s: Symmetry, machine: Standing, style: Style) -> str:

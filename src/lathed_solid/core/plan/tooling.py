@@ -11,6 +11,7 @@ from ..callout.model import Reading
 from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import dot
 from ..quantity import Style
+from ..standards.drills import thread_percent
 from ..standards.speeds import SHARE, ToolMaterial, cutting_speed, spindle
 from ..tolerance import LEVEL
 from .zero import Standing
@@ -65,7 +66,8 @@ def tools_of_note(note: Reading, number: int, style: Style) -> Iterator[Tool]:
 
     drilled = note.known("drill")
     if note.thread is not None and drilled is not None:
-        yield drill(drilled.nominal, f"for {note.thread.designation}", "drill_depth")
+        share = thread_percent(note.thread, drilled.nominal)
+        yield drill(drilled.nominal, f"for {note.thread.designation}: {share:.0f} % of the thread", "drill_depth")
         depth = note.known("depth")
         deep = depth.nominal if depth is not None else 0.0
         name = f"tap {note.thread.designation.partition(' - ')[0]}"

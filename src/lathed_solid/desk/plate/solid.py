@@ -11,6 +11,7 @@ import msgspec
 from ...core.job import edits
 from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.geometry import along
 from ...core.route.model import EdgeRef, FaceRef
 from ...core.route.planes import plane_axes
 from ...core.sketch.arrange import source_of
@@ -115,6 +116,16 @@ class FromSolid:
             return axis_word(found.x), axis_word(found.y)
         _, x, y = plane_axes(sketch.plane.base, 0.0, 0.0)
         return (axis_word(x), axis_word(y)) if sketch.plane.base != "face" else ("", "")
+
+    def place(self, x: float, y: float) -> Vector | None:
+        """A place on the plate in the part (mm); None while nothing tells where the plate lies."""
+        sketch = self._plate.sketch
+        if sketch is None:
+            return None
+        found = self._shadow(sketch.id)
+        if found is None:
+            return None
+        return along(along(found.origin, found.x, x), found.y, y)
 
     def quarter(self) -> None:
         """Turn the plate a quarter on its face, as the drawing shows it; once something is drawn it would go along."""
