@@ -3,7 +3,7 @@
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from lathed_solid.core.job import edits, storage
@@ -63,6 +63,7 @@ def test_what_reaches_farther_than_a_part_is_refused_and_never_lost_in_a_file(te
 places = st.tuples(st.floats(-50, 50), st.floats(-50, 50))
 
 
+@example([(-32.0, 0.0), (-8.0, 0.5), (0.0, 0.0), (0.0, 1.0)], True, (0.0, 0.0))
 @given(st.lists(places, min_size=4, max_size=6, unique=True), st.booleans(), places)
 def test_no_place_of_a_curve_is_nearer_than_the_nearest(through, round_, place):
     points = {f"p{i}": Point(f"p{i}", x, y) for i, (x, y) in enumerate(through)}

@@ -155,27 +155,45 @@ def parameter(curve: Curve, points: Points, x: float, y: float) -> float:
 
 
 #: Places looked at over the whole of a curve, then between the neighbours of the nearest, again and again.
-_FIRST, _AGAIN, _ROUNDS = 241, 41, 9
+_FIRST, _AGAIN, _ROUNDS = 241, 41, 7
 
 
 def _nearest_parameter(curve: Spline | Ellipse, points: Points, x: float, y: float) -> float:
     """All places of a round at once: it is asked for every curve at every move of the mouse."""
     form = spline_form(curve, points) if isinstance(curve, Spline) else None
+    closed = isinstance(curve, Ellipse) or curve.through[0] == curve.through[-1]
+
+    def places(t: Floats) -> Floats:
+        if form is not None:
+            return form.at(form.knots[0] + (t % 1.0 if closed else t) * (form.knots[-1] - form.knots[0]))
+        assert isinstance(curve, Ellipse)
+        return _on_ellipse(curve, points, 2 * math.pi * t)
 
     def gaps(t: Floats) -> Floats:
-        if form is not None:
-            places = form.at(form.knots[0] + t * (form.knots[-1] - form.knots[0]))
-        else:
-            assert isinstance(curve, Ellipse)
-            places = _on_ellipse(curve, points, 2 * math.pi * t)
-        return np.hypot(places[:, 0] - x, places[:, 1] - y)
+        return np.hypot(*(places(t) - (x, y)).T)
 
-    low, high, count = 0.0, 1.0, _FIRST
-    for _ in range(_ROUNDS):
-        t = np.linspace(low, high, count)
-        best = int(np.argmin(gaps(t)))
-        low, high, count = float(t[max(0, best - 1)]), float(t[min(len(t) - 1, best + 1)]), _AGAIN
-    return (low + high) / 2
+    def nearer(middle: float, step: float) -> tuple[float, float]:
+        """Gap and parameter, looked for closer and closer about a place of the first round."""
+        for _ in range(_ROUNDS):
+            low, high = middle - step, middle + step
+            if not closed:  # the nearest place of a closed one may lie just before where it begins
+                low, high = max(0.0, low), min(1.0, high)
+            t = np.linspace(low, high, _AGAIN)
+            middle, step = float(t[int(np.argmin(gaps(t)))]), (high - low) / (_AGAIN - 1)
+        return float(gaps(np.array([middle]))[0]), middle
+
+    t = np.linspace(0.0, 1.0, _FIRST)
+    found = gaps(t)
+    return min(nearer(float(t[k]), t[1]) for k in _hollows(found, places(t)))[1] % (1.0 if closed else 2.0)
+
+
+def _hollows(found: Floats, places: Floats) -> list[int]:
+    """Where a row of distances (k) is lower than beside it, and so near the least that the true least, between the
+    ``places`` (k x 2) looked at, may be there.
+    """
+    beside = np.minimum(np.append(found[1:], np.inf), np.insert(found[:-1], 0, np.inf))
+    stride = float(np.hypot(*np.diff(places, axis=0).T).max())
+    return [int(k) for k in np.flatnonzero((found <= beside) & (found <= found.min() + stride))]
 
 
 def nearest(curve: Curve, points: Points, x: float, y: float) -> tuple[float, XY]:
