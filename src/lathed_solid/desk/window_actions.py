@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Literal
 
 from ..core.issue.formats import FORMATS, Format
+from ..core.job.rewriting.asked import Rewriting
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
@@ -81,6 +83,9 @@ def _plan_actions(w: Rooms) -> list[Action]:
     def chosen() -> bool:
         return w.is_planned and w.plan.planning.plan.way is not None
 
+    def shaped() -> bool:
+        return bool(w.session.content.steps)
+
     def begin() -> None:
         w.plan.planning.begin_route()
 
@@ -97,7 +102,28 @@ def _plan_actions(w: Rooms) -> list[Action]:
         Action("plan.stock", "Stock lists and prices", "", partial(w.show_plan, "Stock and prices")),
         Action("plan.begin", "Begin a route with the blank", "", begin, "blank", chosen),
         Action("plan.cut", "Cut this route from its blank", "", cut, "blank", chosen),
+        Action("plan.half", "Half and mirror: rewrite the route", "", partial(_rewrite, w, "half"), "mirror", shaped),
+        Action(
+            "plan.whole",
+            "Make it whole: rewrite a half and its mirror",
+            "",
+            partial(_rewrite, w, "whole"),
+            "mirror",
+            shaped,
+        ),
+        Action("plan.steps", "Take steps over from another route", "", partial(_take_steps_over, w)),
     ]
+
+
+def _rewrite(w: Rooms, how: Literal["half", "whole"]) -> None:
+    w.show_plan("Routes")
+    w.plan.routes.rewrite(Rewriting(how))
+
+
+def _take_steps_over(w: Rooms) -> None:
+    """The button whose menu has the routes and their steps."""
+    w.show_plan("Routes")
+    w.plan.routes.over.setFocus()
 
 
 def _read_actions(w: Rooms) -> list[Action]:

@@ -41,6 +41,8 @@ from .protocol import (
     Proved,
     Reply,
     Request,
+    Rewrite,
+    Rewritten,
     Shadow,
     Started,
     Survey,
@@ -128,6 +130,11 @@ class _Server:
             return Drawn(request.ticket, drawn)
         if isinstance(request, Travel):
             return self._travel(request)
+        if isinstance(request, Rewrite):
+            from ..core.job.rewriting.asked import rewritten
+
+            store = _store(request.attachments)
+            return Rewritten(request.ticket, rewritten(request.content, request.asked, self._cache, store))
         return self._hatch(request)
 
     def _build(self, request: Build) -> Proved:

@@ -8,6 +8,7 @@ import msgspec
 
 from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
+from ..core.job.rewriting.asked import Rewriting
 from ..core.job.routes import RouteFigures
 from ..core.kernel.ground.figures import Surface, Vector
 from ..core.plan.finished import Solid
@@ -105,13 +106,22 @@ class Travel(msgspec.Struct, frozen=True, tag="travel"):
     attachments: str = ""
 
 
+class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
+    """Make the present route of ``content`` another way, as ``asked``."""
+
+    ticket: int
+    content: Content
+    asked: Rewriting
+    attachments: str = ""
+
+
 class Drop(msgspec.Struct, frozen=True, tag="drop"):
     """Let build ``ticket`` go at its next step; said while it runs. Answered by Dropped, or by its usual end."""
 
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel
+Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Rewrite
 Message = Request | Drop
 
 
@@ -224,6 +234,13 @@ class Drawn(msgspec.Struct, frozen=True, tag="drawn"):
     pictures: tuple[bytes, ...]
 
 
+class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
+    """The content with the route that was asked for as the present one."""
+
+    ticket: int
+    content: Content
+
+
 class Tried(msgspec.Struct, frozen=True, tag="tried"):
     """What the route called ``route`` endures."""
 
@@ -253,10 +270,10 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn
+Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Rewritten
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Rewritten, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

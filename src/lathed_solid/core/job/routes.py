@@ -8,16 +8,19 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Mapping
 
 import msgspec
 
+from ..plan.carriers import alone
 from ..prove.proof import Mark
 from ..quantity import Style
 from ..route.rebuild import Cache, RouteResult
 from . import edits
 from .attachments import Store
 from .model import Content, NotThere
-from .proving import build_and_prove
+from .operating import Faces, faces_of
+from .proving import Shown, build_and_prove
 from .walk import used_in_route
 
 #: Relative differences of volume, and of surface and place, above which two bodies are not the same.
@@ -39,7 +42,8 @@ class RouteSize(msgspec.Struct, frozen=True):
 class RouteFigures(msgspec.Struct, frozen=True):
     """One route built and proved. ``seconds`` is the time its steps took when they were built; ``volume`` (mm³),
     ``area`` (mm²), ``grams`` and ``center`` (mm) are of all its bodies, None when it gives no solid; ``marks`` the mark
-    of each callout. ``turns`` is how often the direction of work changes from step to step.
+    of each callout. ``turns`` is how often the direction of work changes from step to step. ``alone`` has, by the name
+    of another route, the faces (as references) on whose surface that one has nothing.
     """
 
     name: str
@@ -53,6 +57,7 @@ class RouteFigures(msgspec.Struct, frozen=True):
     marks: dict[int, Mark] = {}
     turns: int = 0
     takes: RouteSize = RouteSize()
+    alone: dict[str, tuple[str, ...]] = {}
 
     def count(self, mark: Mark) -> int:
         return sum(m == mark for m in self.marks.values())
@@ -71,11 +76,26 @@ def compare_routes(
     content: Content, cache: Cache | None = None, store: Store | None = None
 ) -> tuple[RouteFigures, ...]:
     """Build and prove every route."""
-    return tuple(_figures(edits.take_route(content, at), cache or Cache(), store) for at in range(len(content.routes)))
+    cache, found, faces = cache or Cache(), [], {}
+    for at, route in enumerate(content.routes):
+        taken = edits.take_route(content, at)
+        shown = build_and_prove(taken, cache, store=store)
+        found.append(_figures(taken, shown))
+        if shown.result.body is not None:
+            faces[route.name] = faces_of(shown.result.body)
+    return tuple(msgspec.structs.replace(f, alone=_alone(f.name, faces)) for f in found)
 
 
-def _figures(content: Content, cache: Cache, store: Store | None) -> RouteFigures:
-    shown = build_and_prove(content, cache, store=store)
+def _alone(name: str, faces: Mapping[str, Faces]) -> dict[str, tuple[str, ...]]:
+    """By route, the faces of this one that lie where that has none."""
+    if name not in faces:
+        return {}
+    called = {s.index: r for s, r in zip(faces[name].surfaces, faces[name].references, strict=True)}
+    others = {other: alone(faces[name].surfaces, its.surfaces) for other, its in faces.items() if other != name}
+    return {other: tuple(called[i] for i in indices) for other, indices in others.items() if indices}
+
+
+def _figures(content: Content, shown: Shown) -> RouteFigures:
     reports = shown.result.reports
     begun = RouteFigures(
         content.routes[content.route].name,

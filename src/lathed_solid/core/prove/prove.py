@@ -58,6 +58,12 @@ def prove(
     )
 
 
+_NOTHING_TO_COUNT = (
+    "None of the faces it is counted on is on the finished part: cut away, or made by another step on this route. "
+    "If they are there, bind them to it."
+)
+
+
 class _Bench:
     """One proof at work: every gauge is read once, sizes stated alone before those that stand in a formula."""
 
@@ -183,6 +189,8 @@ class _Bench:
         found = counted(self.plate, rounds, round(c.nominal))
         others, faces = self._told(k for k in main if not _rounds(k.gauge))
         total, wanted = found.places + others, round(c.nominal)
+        if not total:
+            return _open(self.ledger, number, c, _NOTHING_TO_COUNT)
         if others and total < wanted:
             words = (
                 f"Measured in {total} of {wanted} places; the rest follow by relations and carry no size of their own."

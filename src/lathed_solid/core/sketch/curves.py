@@ -170,7 +170,8 @@ def _nearest_parameter(curve: Spline | Ellipse, points: Points, x: float, y: flo
         return _on_ellipse(curve, points, 2 * math.pi * t)
 
     def gaps(t: Floats) -> Floats:
-        return np.hypot(*(places(t) - (x, y)).T)
+        found = places(t)
+        return np.hypot(found[:, 0] - x, found[:, 1] - y)
 
     def nearer(middle: float, step: float) -> tuple[float, float]:
         """Gap and parameter, looked for closer and closer about a place of the first round."""

@@ -32,7 +32,7 @@ class PlanRoom(QTabWidget):
         self.blank, self.stock = BlankPanel(session, self.planning), StockPanel(session, self.planning)
         self.figures, self.tools = PlanFigures(session, self.planning), ToolsPanel(session, self.planning)
         self.zero = ZeroPanel(session, picking, self.planning)
-        self.strategy, self.routes = StrategyPanel(session, picking, self.planning), RoutesPanel(session)
+        self.strategy, self.routes = StrategyPanel(session, picking, self.planning), RoutesPanel(session, picking)
         self.sheet = Sheet(session, self.planning)
         self.setups, self.setup_side = (
             SetUpsPanel(session, picking, self.sheet),

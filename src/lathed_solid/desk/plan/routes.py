@@ -1,8 +1,11 @@
-"""The tab Routes: what each route of the part takes and gives, in columns, and where they disagree."""
+"""The tab Routes: what each route of the part takes and gives, in columns, where they disagree, and another way made
+of one.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
@@ -13,6 +16,8 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QLabel,
+    QListWidget,
+    QMenu,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -23,8 +28,11 @@ from PyQt6.QtWidgets import (
 from ...core.job.edits import take_route
 from ...core.job.enduring import Endured
 from ...core.job.model import Content, part_of
+from ...core.job.rewriting.asked import Rewriting
 from ...core.job.routes import RouteFigures, disagreements
 from ...core.quantity import Style
+from ...core.route.steps.mirror import Mirror
+from ..picking import Picking
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -34,6 +42,16 @@ _HOW = (
     "half and its mirror. Copy or begin a route in Shape, then compare them here. The best of each row is marked, no "
     "more: which way is yours to choose."
 )
+
+
+_HALF = "A route of its own that makes half of this part and mirrors it, where it is alike on both sides."
+_WHOLE = "A route of its own without the mirror and without the cut that leaves half."
+_OVER = "Goes on with the steps of another route. What they stand on is found on this part by where it lies."
+_DONE = {
+    "half": "Route {name} makes half of the part and mirrors it: the same part. The other routes are kept.",
+    "whole": "Route {name} makes the whole part without a mirror: the same part. The other routes are kept.",
+    "steps": "{more} steps were taken over onto route {name}.",
+}
 
 
 class Row(NamedTuple):
@@ -79,14 +97,25 @@ def _same(content: Content) -> Content:
 class RoutesPanel(QWidget):
     """Built beside the part, each figure as it comes; what came counts only while the part is the same."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session = session
+        self._session, self._picking = session, picking
         self._found: WeakKeyDictionary[OpenJob, _Found] = WeakKeyDictionary()
         self.go = QPushButton("Compare the routes")
         self.go.clicked.connect(self.compare)
+        self.half, self.whole = QPushButton("Half and mirror"), QPushButton("Make it whole")
+        self.half.clicked.connect(lambda: self.rewrite(Rewriting("half")))
+        self.whole.clicked.connect(lambda: self.rewrite(Rewriting("whole")))
+        self.over = QPushButton("Take steps over")
+        self.over.setMenu(QMenu(self.over))
+        for button, tip in ((self.half, _HALF), (self.whole, _WHOLE), (self.over, _OVER)):
+            button.setToolTip(tip)
+        self.differing: tuple[tuple[int, ...], ...] = ()
+        self.where = QListWidget()
+        self.where.setAccessibleName("Where the routes differ")
+        self.where.currentRowChanged.connect(self._show_where)
         self.state = QLabel()
         self.state.setWordWrap(True)
         self.table = QTableWidget()
@@ -102,11 +131,15 @@ class RoutesPanel(QWidget):
         bar = QHBoxLayout()
         bar.addWidget(self.go)
         bar.addStretch()
+        for button in (self.half, self.whole, self.over):
+            bar.addWidget(button)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)
         layout.addLayout(bar)
         layout.addWidget(self.state)
+        layout.addWidget(self.where)
         layout.addWidget(self.table, 1)
+        session.rewritten.connect(self._on_rewritten)
         session.compared.connect(self._on_compared)
         session.endured.connect(self._on_endured)
         for signal in (session.edited, session.switched):
@@ -124,6 +157,37 @@ class RoutesPanel(QWidget):
     def compare(self) -> None:
         self._session.compare_routes()
         self.state.setText("Each route is built and proved, then each of its numbers changed. You can go on working.")
+
+    # --- another way
+    def rewrite(self, asked: Rewriting) -> None:
+        self._session.rewrite(asked)
+        self._session.say("The route is being rewritten and held against what it makes now. You can go on working.")
+
+    def _on_rewritten(self, job: OpenJob, content: Content, asked: Rewriting, made: Content) -> None:
+        """It is taken if the job is still what was asked about."""
+        if job is not self._session.current or job.content != content:
+            self._session.say("The part was changed meanwhile: the rewritten route was not taken. Ask again.", "warn")
+        elif self._session.edit(lambda _: made, asked.words):
+            name = made.routes[made.route].name
+            more = len(made.steps) - len(content.steps)
+            self._session.say(_DONE[asked.how].format(name=name, more=more), "good")
+
+    def _fill_menu(self, content: Content) -> None:
+        """The other routes, and after which of their steps to go on."""
+        menu = self.over.menu()
+        assert menu is not None
+        menu.clear()
+        for at, route in enumerate(content.routes):
+            if at == content.route or len(route.steps) < 2:
+                continue
+            its = menu.addMenu(f"Route {route.name}")
+            assert its is not None
+            for after in range(1, len(route.steps)):
+                step, left = route.steps[after - 1], len(route.steps) - after
+                action = its.addAction(f"after “{step.name or step.id}”: {left} step{'s' if left > 1 else ''}")
+                assert action is not None
+                action.triggered.connect(partial(self.rewrite, Rewriting("steps", at, after)))
+        self.over.setEnabled(bool(content.steps) and not menu.isEmpty())
 
     # --- what comes
     def _job_of(self, content: Content) -> OpenJob | None:
@@ -151,6 +215,10 @@ class RoutesPanel(QWidget):
     def refresh(self) -> None:
         content, found = self._session.content, self.found
         self.go.setEnabled(any(r.steps for r in content.routes))
+        self.half.setEnabled(bool(content.steps))
+        self.whole.setEnabled(any(isinstance(s, Mirror) and s.makes_whole for s in content.steps))
+        self._fill_menu(content)
+        self._fill_where(found)
         self.table.setVisible(found is not None)
         words = disagreements(found.figures, content.header.style) if found is not None else []
         if found is None:
@@ -162,6 +230,30 @@ class RoutesPanel(QWidget):
         call(self.state, "warn" if words else "faint")
         if found is not None:
             self._fill(found, content.header.style)
+
+    def _fill_where(self, found: _Found | None) -> None:
+        """The faces of one route that lie where another has nothing; those of the present route can be lit."""
+        here = self._session.content.routes[self._session.content.route].name
+        rows: list[tuple[str, tuple[int, ...]]] = []
+        for figures in found.figures if found is not None else ():
+            for other, faces in figures.alone.items():
+                count = f"{len(faces)} face{'s' if len(faces) > 1 else ''}"
+                words = f"Route {figures.name} has {count} where route {other} has nothing."
+                if figures.name == here:
+                    rows.insert(0, (words, tuple(filter(None, map(self._picking.index_of, faces)))))
+                elif other == here:
+                    rows.append((f"{words} Work on it to see where.", ()))
+        self.differing = tuple(faces for _, faces in rows)
+        self.where.blockSignals(True)
+        self.where.clear()
+        self.where.addItems([words for words, _ in rows])
+        self.where.blockSignals(False)
+        self.where.setVisible(bool(rows))
+        self.where.setFixedHeight(8 + 22 * min(4, len(rows)))
+
+    def _show_where(self, row: int) -> None:
+        if 0 <= row < len(self.differing):
+            self._picking.show(self.differing[row])
 
     def _fill(self, found: _Found, style: Style) -> None:
         self.table.setColumnCount(1 + len(found.figures))

@@ -9,25 +9,16 @@ from typing import Literal
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ...core.job import edits
 from ...core.job.model import Content
 from ...core.job.renewing import renewed
 from ...core.job.settle import settle
 from ...core.kernel.ground.geometry import Frame
-from ...core.plan.sheet.views import View
-from ...core.plan.shop import Shop
 from ...core.refusal import Refusal
-from ...core.standards.speeds import ToolMaterial
 from ...worker.client import Client
 from ...worker.protocol import (
     Build,
     BuiltPart,
-    Compare,
-    Compared,
-    Draw,
-    Drawn,
     Ended,
-    Endure,
     Export,
     Exported,
     Failed,
@@ -37,15 +28,12 @@ from ...worker.protocol import (
     Proved,
     Reply,
     Started,
-    Survey,
-    Surveyed,
-    Travel,
-    Tried,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
 from .glimpse import Glimpse
 from .jobs import Jobs
+from .studies import Studies
 
 
 class Builds(QObject):
@@ -58,13 +46,6 @@ class Builds(QObject):
     proved = pyqtSignal()
     renewed = pyqtSignal()
     hatched = pyqtSignal(object)
-    #: The content whose routes were compared, and their figures; then what each of them endures.
-    compared = pyqtSignal(object, tuple)
-    endured = pyqtSignal(object, str, object)
-    #: A job, the content that was looked over, and what was found (None when it gives no solid).
-    surveyed = pyqtSignal(object, object, object)
-    #: A job, the content that was drawn, the views, and a PNG of each (none when it could not be done).
-    drawn = pyqtSignal(object, object, tuple, tuple)
     _replied = pyqtSignal(object)
 
     def __init__(self, jobs: Jobs) -> None:
@@ -74,15 +55,11 @@ class Builds(QObject):
         self.client = Client(self._replied.emit)
         self._build_of: dict[int, OpenJob] = {}
         self._sent: dict[int, Content] = {}
-        self._compared: dict[int, Content] = {}
-        self._surveys: dict[int, tuple[OpenJob, Content]] = {}
-        self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
-        #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
-        self._let_go: set[int] = set()
         #: The route is built up to this step; empty for all of it.
         self.until = ""
         self.busy = Busy(self)
         self.busy.overdue.connect(self._overdue)
+        self.studies = Studies(jobs, self.client, self.busy)
         #: The request that was stopped because it took too long (0 for none), and what was done for it besides steps.
         self._late, self._late_task = 0, ""
 
@@ -167,44 +144,6 @@ class Builds(QObject):
         self.busy.undertake("file", ticket, f"writing {path.name}")
         self.client.ask(Export(ticket, self._jobs.content, str(path), form, self._store))
 
-    def compare_routes(self) -> None:
-        """Build and prove every route, then change every number of each."""
-        ticket, content = self.client.ticket(), self._jobs.content
-        self._compared = {ticket: content}
-        self.busy.undertake("routes", ticket, "comparing the routes")
-        self.client.study(Compare(ticket, content, self._store))
-        for at, route in enumerate(content.routes):
-            further = self.client.ticket()
-            self._compared[further] = content
-            self.busy.undertake(f"endure {at}", further, f"changing every number of route {route.name}")
-            self.client.study(Endure(further, edits.take_route(content, at), self._store))
-
-    def survey(self, content: Content) -> None:
-        """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
-        self._let_go |= set(self._surveys)
-        for old in self._surveys:
-            self.client.end(old)
-        ticket, job = self.client.ticket(), self._jobs.current
-        self._surveys = {ticket: (job, content)}
-        self.busy.undertake("survey", ticket, "looking the part over")
-        self.client.study(Survey(ticket, content, self._store))
-
-    def draw(self, content: Content, views: tuple[View, ...], size: tuple[int, int]) -> None:
-        """Small pictures of a part of this job; those asked for before are let go."""
-        self._let_go |= set(self._drawings)
-        for old in self._drawings:
-            self.client.end(old)
-        ticket, job = self.client.ticket(), self._jobs.current
-        self._drawings = {ticket: (job, content, views)}
-        self.busy.undertake("draw", ticket, "drawing the set-ups")
-        self.client.study(Draw(ticket, content, views, size, self._store))
-
-    def write_sheet(self, path: Path, shop: Shop, of: ToolMaterial, date: str) -> None:
-        """The operation sheet as a file, written beside the present part."""
-        ticket = self.client.ticket()
-        self.busy.undertake("sheet", ticket, f"writing {path.name}")
-        self.client.study(Travel(ticket, self._jobs.content, str(path), shop, of, date, self._store))
-
     def ask_hatch(self, part: BuiltPart, frame: Frame, hidden: tuple[str, ...] = ()) -> None:
         """Hatch lines for a built part, but for its ``hidden`` bodies."""
         ticket = self.client.ticket()
@@ -215,12 +154,8 @@ class Builds(QObject):
     def _on_reply(self, reply: Reply) -> None:
         if not isinstance(reply, Started | Ended | BuiltPart):
             self.busy.done(reply.ticket)
-        if reply.ticket in self._let_go:
+        if self.studies.take(reply):
             return
-        if isinstance(reply, Failed | Fallen) and (asked := self._surveys.pop(reply.ticket, None)) is not None:
-            self.surveyed.emit(*asked, None)  # what its box tells must do
-        if isinstance(reply, Failed | Fallen | Drawn) and (views := self._drawings.pop(reply.ticket, None)) is not None:
-            self.drawn.emit(*views, reply.pictures if isinstance(reply, Drawn) else ())
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")
         elif isinstance(reply, Failed):
@@ -229,15 +164,6 @@ class Builds(QObject):
             self._talk.say(reply.message, "bad")
         elif isinstance(reply, Hatched):
             self.hatched.emit(reply)
-        elif isinstance(reply, Compared):
-            if (content := self._compared.get(reply.ticket)) is not None:
-                self.compared.emit(content, reply.routes)
-        elif isinstance(reply, Tried):
-            if (content := self._compared.get(reply.ticket)) is not None:
-                self.endured.emit(content, reply.route, reply.endured)
-        elif isinstance(reply, Surveyed):
-            if (asked := self._surveys.pop(reply.ticket, None)) is not None:
-                self.surveyed.emit(*asked, reply.solid)
         elif isinstance(reply, Fallen):
             self._fallen(reply)
         elif isinstance(reply, Started | Ended | BuiltPart | Proved) and not self._glimpsed(reply):

@@ -41,15 +41,18 @@ class Session(QObject):
         self.preview, self.look_back, self.look_away = builds.preview, builds.look_back, builds.look_away
         self.rebuild, self.build_until = builds.rebuild, builds.build_until
         self.cancel, self.try_again = builds.cancel, builds.try_again
-        self.export, self.compare_routes, self.ask_hatch = builds.export, builds.compare_routes, builds.ask_hatch
-        self.survey, self.surveyed = builds.survey, builds.surveyed
-        self.draw, self.drawn, self.write_sheet = builds.draw, builds.drawn, builds.write_sheet
+        self.export, self.ask_hatch = builds.export, builds.ask_hatch
+        studies = builds.studies
+        self.compare_routes, self.compared, self.endured = studies.compare_routes, studies.compared, studies.endured
+        self.survey, self.surveyed = studies.survey, studies.surveyed
+        self.draw, self.drawn, self.write_sheet = studies.draw, studies.drawn, studies.write_sheet
+        self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched
         self.edited, self.selected = edits.edited, selection.selected
         self.built, self.proved, self.reported = builds.built, builds.proved, builds.reported
-        self.hatched, self.compared, self.endured = builds.hatched, builds.compared, builds.endured
+        self.hatched = builds.hatched
 
     def _wire(self) -> None:
         """What one part's news means to another; connected before any listener, so that it comes first."""

@@ -19,6 +19,11 @@ class Mirror(Repeating, frozen=True, kw_only=True, tag="mirror"):
     face: FaceRef = FaceRef("")
     other: FaceRef = FaceRef("")
 
+    @property
+    def makes_whole(self) -> bool:
+        """Whether it joins a whole body to its image about a main plane."""
+        return self.about in ("yz", "xz", "xy") and bool(self.of_bodies) and self.joined == "joined"
+
 
 def claims(step: Mirror, view: RouteView) -> list[Claim]:
     return copied_claims(step, ["m"], "", view, turned_over=True)

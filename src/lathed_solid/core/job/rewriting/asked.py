@@ -1,0 +1,40 @@
+"""Which other way a route is asked for, and the content that has it."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from ...route.rebuild import Cache
+from ..attachments import Store
+from ..model import Content
+
+
+class Rewriting(msgspec.Struct, frozen=True):
+    """``half``: half of the part and its mirror; ``whole``: back from that; ``steps``: the present route goes on with
+    the steps of route ``source`` after its first ``after``.
+    """
+
+    how: Literal["half", "whole", "steps"]
+    source: int = 0
+    after: int = 0
+
+    @property
+    def words(self) -> str:
+        """The edit, as it is called among those that can be undone."""
+        return {
+            "half": "half and mirror",
+            "whole": "made whole",
+            "steps": "steps of another route taken over",
+        }[self.how]
+
+
+def rewritten(content: Content, asked: Rewriting, cache: Cache | None = None, store: Store | None = None) -> Content:
+    """The content with the route asked for as the present one. Raises EditRefused saying why there is none."""
+    from .halving import halved, made_whole
+    from .taking_over import taken_over
+
+    if asked.how == "steps":
+        return taken_over(content, asked.source, asked.after, cache, store)
+    return (halved if asked.how == "half" else made_whole)(content, cache, store)

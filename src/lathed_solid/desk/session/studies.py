@@ -1,0 +1,147 @@
+"""Studies: what is asked of the kernel beside the present part, which they never delay, and what comes of it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ...core.job import edits
+from ...core.job.model import Content
+from ...core.job.rewriting.asked import Rewriting
+from ...core.plan.sheet.views import View
+from ...core.plan.shop import Shop
+from ...core.standards.speeds import ToolMaterial
+from ...worker.client import Client
+from ...worker.protocol import (
+    Compare,
+    Compared,
+    Draw,
+    Drawn,
+    Endure,
+    Failed,
+    Fallen,
+    Reply,
+    Rewrite,
+    Rewritten,
+    Survey,
+    Surveyed,
+    Travel,
+    Tried,
+)
+from .busy import Busy
+from .documents import OpenJob
+from .jobs import Jobs
+
+
+class Studies(QObject):
+    """What comes counts only for what was asked about: every signal brings that along."""
+
+    #: The content whose routes were compared, and their figures; then what each of them endures.
+    compared = pyqtSignal(object, tuple)
+    endured = pyqtSignal(object, str, object)
+    #: A job, the content that was looked over, and what was found (None when it gives no solid).
+    surveyed = pyqtSignal(object, object, object)
+    #: A job, the content that was drawn, the views, and a PNG of each (none when it could not be done).
+    drawn = pyqtSignal(object, object, tuple, tuple)
+    #: A job, the content whose route was to be rewritten, how, and the content that came.
+    rewritten = pyqtSignal(object, object, object, object)
+
+    def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
+        super().__init__()
+        self._jobs, self._client, self._busy = jobs, client, busy
+        self._compared: dict[int, Content] = {}
+        self._surveys: dict[int, tuple[OpenJob, Content]] = {}
+        self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
+        self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
+        #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
+        self._let_go: set[int] = set()
+
+    @property
+    def _store(self) -> str:
+        return str(self._jobs.store.folder)
+
+    def _undertake(self, kind: str, words: str) -> int:
+        ticket = self._client.ticket()
+        self._busy.undertake(kind, ticket, words)
+        return ticket
+
+    def _forget(self, asked: dict[int, object]) -> None:
+        """Those asked for before are let go."""
+        self._let_go |= set(asked)
+        for old in asked:
+            self._client.end(old)
+        asked.clear()
+
+    # --- asking
+    def compare_routes(self) -> None:
+        """Build and prove every route, then change every number of each."""
+        content = self._jobs.content
+        ticket = self._undertake("routes", "comparing the routes")
+        self._compared = {ticket: content}
+        self._client.study(Compare(ticket, content, self._store))
+        for at, route in enumerate(content.routes):
+            further = self._undertake(f"endure {at}", f"changing every number of route {route.name}")
+            self._compared[further] = content
+            self._client.study(Endure(further, edits.take_route(content, at), self._store))
+
+    def survey(self, content: Content) -> None:
+        """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
+        self._forget(self._surveys)  # type: ignore[arg-type]
+        ticket = self._undertake("survey", "looking the part over")
+        self._surveys[ticket] = (self._jobs.current, content)
+        self._client.study(Survey(ticket, content, self._store))
+
+    def draw(self, content: Content, views: tuple[View, ...], size: tuple[int, int]) -> None:
+        """Small pictures of a part of this job; those asked for before are let go."""
+        self._forget(self._drawings)  # type: ignore[arg-type]
+        ticket = self._undertake("draw", "drawing the set-ups")
+        self._drawings[ticket] = (self._jobs.current, content, views)
+        self._client.study(Draw(ticket, content, views, size, self._store))
+
+    def write_sheet(self, path: Path, shop: Shop, of: ToolMaterial, date: str) -> None:
+        """The operation sheet as a file, written beside the present part."""
+        ticket = self._undertake("sheet", f"writing {path.name}")
+        self._client.study(Travel(ticket, self._jobs.content, str(path), shop, of, date, self._store))
+
+    def rewrite(self, asked: Rewriting) -> None:
+        """The present route made another way; what is asked for anew takes the place of what was."""
+        self._forget(self._rewriting)  # type: ignore[arg-type]
+        ticket, content = self._undertake("rewrite", "rewriting the route"), self._jobs.content
+        self._rewriting[ticket] = (self._jobs.current, content, asked)
+        self._client.study(Rewrite(ticket, content, asked, self._store))
+
+    # --- what comes back
+    def take(self, reply: Reply) -> bool:
+        """Whether nothing more is to be told of a reply, having told what came of a study."""
+        if reply.ticket in self._let_go:
+            return True
+        if isinstance(reply, Failed | Fallen):
+            self._came_to_nothing(reply.ticket)
+            return False
+        if isinstance(reply, Compared):
+            if (content := self._compared.get(reply.ticket)) is not None:
+                self.compared.emit(content, reply.routes)
+        elif isinstance(reply, Tried):
+            if (content := self._compared.get(reply.ticket)) is not None:
+                self.endured.emit(content, reply.route, reply.endured)
+        elif isinstance(reply, Surveyed):
+            if (part := self._surveys.pop(reply.ticket, None)) is not None:
+                self.surveyed.emit(*part, reply.solid)
+        elif isinstance(reply, Drawn):
+            if (views := self._drawings.pop(reply.ticket, None)) is not None:
+                self.drawn.emit(*views, reply.pictures)
+        elif isinstance(reply, Rewritten):
+            if (route := self._rewriting.pop(reply.ticket, None)) is not None:
+                self.rewritten.emit(*route, reply.content)
+        else:
+            return False
+        return True
+
+    def _came_to_nothing(self, ticket: int) -> None:
+        """Who waits for a survey or a picture goes on without."""
+        if (part := self._surveys.pop(ticket, None)) is not None:
+            self.surveyed.emit(*part, None)  # what its box tells must do
+        if (views := self._drawings.pop(ticket, None)) is not None:
+            self.drawn.emit(*views, ())
+        self._rewriting.pop(ticket, None)
