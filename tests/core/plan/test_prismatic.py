@@ -14,11 +14,13 @@ from lathed_solid.core.kernel.cut.boolean import combine
 from lathed_solid.core.kernel.files.reading import read_solids
 from lathed_solid.core.kernel.files.writing import write_step
 from lathed_solid.core.kernel.form.outline import ArcSegment, FullCircle, Segment, flat_face
-from lathed_solid.core.kernel.form.sweep import prism
+from lathed_solid.core.kernel.form.sweep import moved, prism
 from lathed_solid.core.kernel.ground.geometry import Frame
+from lathed_solid.core.kernel.ground.placing import turning_about
+from lathed_solid.core.kernel.measure.boxes import close_box
 from lathed_solid.core.kernel.measure.flat_outline import flat_outline
 from lathed_solid.core.kernel.measure.surfaces import measure_faces
-from lathed_solid.core.plan.prismatic import prism_of
+from lathed_solid.core.plan.prismatic import LYING, lying, prism_of
 from lathed_solid.core.route.rebuild import rebuild
 
 from ...conftest import EXAMPLES
@@ -68,12 +70,20 @@ def plate(rng):
     return combine("cut", body, tools), there, thick
 
 
+#: What brings a part that is flat along Z to another axis: about which way, and how far.
+TURNS = {"z": ((0.0, 0.0, 1.0), 0.0), "y": ((1.0, 1.0, 1.0), -2 * math.pi / 3), "x": ((1.0, 0.0, 1.0), math.pi)}
+
+
 @pytest.mark.parametrize("seed", range(20))
 def test_a_plate_comes_back_through_step(tmp_path, seed):
     body, there, thick = plate(random.Random(seed))
+    axis = ("z", "y", "x")[seed % 3]
+    body = moved(body, turning_about((0.0, 0.0, 0.0), *TURNS[axis]), ("", ""))
     write_step(body, tmp_path / "a.step", "a", (0.5, 0.5, 0.5))
     (read,) = read_solids((tmp_path / "a.step").read_bytes(), "a.step", "s1")
-    found = prism_of(measure_faces(read.body), flat_outline(read.body), Content().ledger())
+    faces = measure_faces(read.body)
+    assert lying(faces) == axis
+    found = prism_of(faces, flat_outline(read.body, LYING[axis]), Content().ledger())
     assert found.thickness == pytest.approx(thick) and len(found.outline.pieces) == 8 and found.aside == ()
     kinds = {
         ("blind" if h.size.depth is not None else "seat" if h.size.seat else "through", h.size.diameter): h
@@ -105,6 +115,26 @@ def test_the_base_plate_is_drafted_by_its_own_callouts(tmp_path):
     pocket = (3.125 * 1.875 - (4 - math.pi) * 0.1875**2) * 0.28
     slot = (1.25 * 0.3125 + math.pi * 0.3125**2 / 4) * 0.625
     assert more / 25.4**3 == pytest.approx(pocket + slot, rel=1e-6)
+
+
+def test_the_bracket_lies_along_x(tmp_path):
+    """Its side view through STEP: base, wall and gusset are one outline, 70 thick; what is drilled crosswise is aside."""
+    store = Store(tmp_path)
+    content = storage.load(EXAMPLES / "skp-07.lathed", store).job.content
+    body = rebuild(content.plan(store.find)).body
+    write_step(body, tmp_path / "a.step", "a", (0.5, 0.5, 0.5))
+    (read,) = read_solids((tmp_path / "a.step").read_bytes(), "a.step", "s1")
+    faces = measure_faces(read.body)
+    assert lying(faces) == "x"
+    found = prism_of(faces, flat_outline(read.body, LYING["x"]), content.ledger())
+    assert (len(found.outline.pieces), found.thickness, found.holes) == (7, pytest.approx(70.0), ())
+    drafted = flat_route(content, found)
+    (plane,) = {drafted.sketch(s.sketch).plane for s in drafted.steps}
+    assert (plane.base, plane.angle) == ("side", "270°")
+    made = rebuild(drafted.plan()).body
+    assert [v for end in close_box(made.shape) for v in end] == pytest.approx(
+        [v for end in close_box(body.shape) for v in end], abs=1e-6
+    )
 
 
 def test_a_round_plate_has_one_circle():

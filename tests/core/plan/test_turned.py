@@ -103,12 +103,20 @@ def test_a_turned_profile_comes_back_through_step(tmp_path, seed):
     assert rebuild(drafted.plan()).body.volume == pytest.approx(body.volume, rel=1e-6)
 
 
+def from_step(tmp_path, name):
+    """An example's job, and its part as a foreign solid: through STEP, without names."""
+    store = Store(tmp_path)
+    content = storage.load(EXAMPLES / f"{name}.lathed", store).job.content
+    write_step(rebuild(content.plan(store.find)).body, tmp_path / "a.step", "a", (0.5, 0.5, 0.5))
+    (read,) = read_solids((tmp_path / "a.step").read_bytes(), "a.step", "s1")
+    return content, read.body
+
+
 @pytest.mark.parametrize(("name", "turned", "aside"), [("skp-01", 40_238.433, 4), ("skp-02", 147_126.058, 28)])
 def test_the_turned_bodies_of_the_examples(tmp_path, name, turned, aside):
     """The route's volume before its holes and flat, from the finished part's faces; the draft makes it again."""
-    store = Store(tmp_path)
-    content = storage.load(EXAMPLES / f"{name}.lathed", store).job.content
-    surfaces = measure_faces(rebuild(content.plan(store.find)).body)
+    content, body = from_step(tmp_path, name)
+    surfaces = measure_faces(body)
     profile = profile_of(surfaces, *main_axis(surfaces))
     assert profile.volume == pytest.approx(turned, abs=1e-2) and len(profile.aside) == aside
     drafted = turned_route(content, profile)
@@ -119,8 +127,6 @@ def test_the_turned_bodies_of_the_examples(tmp_path, name, turned, aside):
 
 @pytest.mark.parametrize("name", ["skp-04", "skp-05", "skp-06"])
 def test_a_part_that_is_not_turned_gives_none(tmp_path, name):
-    store = Store(tmp_path)
-    content = storage.load(EXAMPLES / f"{name}.lathed", store).job.content
-    surfaces = measure_faces(rebuild(content.plan(store.find)).body)
+    surfaces = measure_faces(from_step(tmp_path, name)[1])
     axis = main_axis(surfaces)
     assert axis is not None and profile_of(surfaces, *axis) is None

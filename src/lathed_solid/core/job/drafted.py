@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from ..kernel.measure.pieces import XY, Piece
-from ..plan.prismatic import Holes, Prism
+from ..plan.prismatic import LYING, Holes, Lying, Prism
 from ..plan.turned import Profile
 from ..quantity import Style
 from ..refusal import Refusal
@@ -27,6 +27,8 @@ from .suggest import hole_fields
 #: An outline of more pieces is no profile that anyone would size by hand.
 MOST = 300
 _ON_AXIS = 1e-4
+#: The plane on which the outline of a part lies that is flat along an axis.
+_PLANES: dict[Lying, Plane] = {"z": Plane("end"), "y": Plane("side"), "x": Plane("side", angle="270°")}
 #: Where a hole stands is told by the places recognised, whatever its callout says of it.
 _PLACES = ("placement", "circle", "x", "y", "along", "angle")
 
@@ -44,7 +46,8 @@ def flat_route(content: Content, prism: Prism) -> Content:
     state them where there are any. Raises Refusal.
     """
     content = edits.begin_route(content)
-    plane = Plane("end", offset=_length(prism.outline.high, content))
+    axis = next(axis for axis, frame in LYING.items() if frame == prism.outline.frame)
+    plane = msgspec.structs.replace(_PLANES[axis], offset=_length(prism.outline.high, content))
     content, id_ = _drafted(content, "Recognised outline", plane, prism.outline.pieces, on_axis=False)
     content, plate = edits.with_step(
         content, Extrude, name="Recognised outline", sketch=id_, mode="add", extent="depth", direction="backward",

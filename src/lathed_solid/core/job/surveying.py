@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..plan.finished import Solid
+from ..plan.prismatic import LYING, lying
 from ..plan.symmetry import symmetries
 from ..plan.zero import OWN, Standing, Zero, finder, stand
 from ..route.rebuild import Cache, rebuild
@@ -24,8 +25,9 @@ def surveyed(content: Content, cache: Cache | None = None, store: Store | None =
     body = rebuild(content.plan(store.find if store else None), cache).body
     if body is None:
         return None
-    alike = symmetries(measure_faces(body))
-    return Solid(envelope(body.shape), body.volume, corners(body), alike, flat_outline(body))
+    faces = measure_faces(body)
+    outline = flat_outline(body, LYING[lying(faces)])
+    return Solid(envelope(body.shape), body.volume, corners(body), symmetries(faces), outline)
 
 
 def standing_of(content: Content, body: NamedBody) -> Standing:

@@ -31,7 +31,7 @@ class Finished(NamedTuple):
 
 class Solid(NamedTuple):
     """What is known of the solid: its envelope, its volume in mm³, the corners where its flat faces meet, what
-    of it is alike, and the outline of its larger end along Z.
+    of it is alike, and the outline of its larger end, where it is flat.
     """
 
     envelope: Envelope

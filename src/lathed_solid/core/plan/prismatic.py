@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ..callout import Ledger
 from ..kernel.ground.figures import Surface
+from ..kernel.ground.geometry import WORLD, Frame, dot
 from ..kernel.measure.pieces import FlatOutline
 from ..tolerance import LEVEL
+from .zero import Standing
 
 #: Ends and sizes nearer than this are one (mm).
 _ONE = 1e-5
@@ -37,8 +39,31 @@ class Holes(NamedTuple):
     callout: int = 0
 
 
+#: A flat part may lie along each axis of the part: how it is looked at then, and the plane its outline is drawn on.
+Lying = Literal["z", "y", "x"]
+LYING: dict[Lying, Frame] = {
+    "z": WORLD,
+    "y": Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)),
+    "x": Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, -1.0, 0.0)),
+}
+
+
+def lying(surfaces: Sequence[Surface]) -> Lying:
+    """Along which axis most of the surface is level or stands upright; Z where others do as well."""
+
+    def share(axis: Lying) -> float:
+        way = LYING[axis].normal
+        turned = [(s, abs(dot(s.axis, way))) for s in surfaces if s.kind in ("plane", "cylinder")]
+        return sum(s.area for s, along in turned if along > 1 - LEVEL or (s.kind == "plane" and along < LEVEL))
+
+    shares = {axis: share(axis) for axis in LYING}
+    return next(axis for axis in LYING if shares[axis] > (1 - LEVEL) * max(shares.values()))
+
+
 class Prism(NamedTuple):
-    """``aside`` are the faces that neither the outline, the ends nor the holes account for."""
+    """In coordinates of the outline's frame. ``aside`` are the faces that neither the outline, the ends nor the holes
+    account for.
+    """
 
     outline: FlatOutline
     holes: tuple[Holes, ...]
@@ -51,6 +76,8 @@ class Prism(NamedTuple):
 
 def prism_of(surfaces: Sequence[Surface], outline: FlatOutline, ledger: Ledger) -> Prism:
     """What of a part its outline and its holes from the top account for."""
+    laid = Standing(outline.frame)
+    surfaces = [laid.seen(s) for s in surfaces]
     found: dict[HoleSize, list[tuple[tuple[float, float], tuple[int, ...]]]] = {}
     for walls in _axes(surfaces):
         read = _hole(walls, surfaces, outline)
@@ -67,7 +94,7 @@ def prism_of(surfaces: Sequence[Surface], outline: FlatOutline, ledger: Ledger) 
 
 
 def _axes(surfaces: Sequence[Surface]) -> list[list[Surface]]:
-    """Whole hollow cylinders along Z, those on one axis together, the narrowest first."""
+    """Whole hollow cylinders from end to end, those on one axis together, the narrowest first."""
     groups: dict[tuple[float, float], list[Surface]] = {}
     for s in surfaces:
         if s.kind == "cylinder" and s.hollow and s.turn > _WHOLE and abs(s.axis[2]) > 1 - LEVEL:

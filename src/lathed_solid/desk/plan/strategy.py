@@ -114,7 +114,7 @@ class StrategyPanel(QWidget):
             self.begin.emit(advice.start)
 
     def _prism(self) -> Prism | None:
-        """The flat part recognised, if it is one along Z."""
+        """The flat part recognised, if it is one."""
         solid, part = self._planning.solid, self._session.current.shown
         if solid is None or solid.outline is None or part is None:
             return None

@@ -1,4 +1,4 @@
-"""The outline of a flat part: the outer edge of the larger of its two ends along Z."""
+"""The outline of a flat part: the outer edge of the larger of its two ends."""
 
 from __future__ import annotations
 
@@ -10,43 +10,54 @@ from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_Orientation
 
 from ...tolerance import LEVEL, ONE_PLACE
-from ..ground.figures import Surface
+from ..ground.figures import Surface, Vector
+from ..ground.geometry import WORLD, Frame, dot, minus
 from ..ground.named import NamedBody
+from ..ground.placing import triple
 from ..ground.topology import Edge
 from .pieces import XY, FlatOutline, Piece
 from .surfaces import measure_faces
 
 
-def flat_outline(body: NamedBody) -> FlatOutline | None:
-    """Lines and arcs in order round the end; None without two ends, or with an edge of another kind."""
-    ends = [s for s in measure_faces(body) if s.kind == "plane" and abs(s.axis[2]) > 1 - LEVEL]
+def flat_outline(body: NamedBody, frame: Frame = WORLD) -> FlatOutline | None:
+    """Lines and arcs in order round an end square to the normal of ``frame``, in its coordinates; None without two
+    ends, or with an edge of another kind.
+    """
+    way = frame.normal
+    ends = [s for s in measure_faces(body) if s.kind == "plane" and abs(dot(s.axis, way)) > 1 - LEVEL]
     if not ends:
         return None
-    low, high = min(s.origin[2] for s in ends), max(s.origin[2] for s in ends)
-    outer = [s for s in ends if _is_at(s, low, -1) or _is_at(s, high, 1)]
+    heights = [dot(minus(s.origin, frame.origin), way) for s in ends]
+    low, high = min(heights), max(heights)
+    outer = [
+        s
+        for s, h in zip(ends, heights, strict=True)
+        if _is_outer(h - low, s, way, -1) or _is_outer(h - high, s, way, 1)
+    ]
     if high - low < ONE_PLACE or not outer:
         return None
     largest = max(outer, key=lambda s: s.area)
     face = body.face(largest.index)
     walk, pieces = BRepTools_WireExplorer(BRepTools.OuterWire_s(face), face), []
     while walk.More():
-        piece = _piece(walk.Current(), walk.Orientation() == TopAbs_Orientation.TopAbs_REVERSED, largest.index)
+        back = walk.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        piece = _piece(walk.Current(), back, largest.index, frame)
         if piece is None:
             return None
         pieces.append(piece)
         walk.Next()
-    return FlatOutline(tuple(pieces), low, high) if pieces else None
+    return FlatOutline(tuple(pieces), low, high, frame) if pieces else None
 
 
-def _is_at(s: Surface, z: float, way: int) -> bool:
-    return abs(s.origin[2] - z) < ONE_PLACE and s.axis[2] * way > 0
+def _is_outer(off: float, s: Surface, way: Vector, side: int) -> bool:
+    return abs(off) < ONE_PLACE and dot(s.axis, way) * side > 0
 
 
-def _piece(edge: Edge, reversed_: bool, face: int) -> Piece | None:
+def _piece(edge: Edge, reversed_: bool, face: int, frame: Frame) -> Piece | None:
     if BRep_Tool.Degenerated_s(edge):
         return None
     curve = BRepAdaptor_Curve(edge)
-    start, end = (_flat(curve.Value(t)) for t in (curve.FirstParameter(), curve.LastParameter()))
+    start, end = (_flat(curve.Value(t), frame) for t in (curve.FirstParameter(), curve.LastParameter()))
     if reversed_:
         start, end = end, start
     if curve.GetType() == GeomAbs_CurveType.GeomAbs_Line:
@@ -54,9 +65,10 @@ def _piece(edge: Edge, reversed_: bool, face: int) -> Piece | None:
     if curve.GetType() != GeomAbs_CurveType.GeomAbs_Circle:
         return None
     circle = curve.Circle()
-    upward = circle.Axis().Direction().Z() > 0
-    return Piece(start, end, face, _flat(circle.Location()), back=upward == reversed_)
+    upward = dot(triple(circle.Axis().Direction()), frame.normal) > 0
+    return Piece(start, end, face, _flat(circle.Location(), frame), back=upward == reversed_)
 
 
-def _flat(p: gp_Pnt) -> XY:
-    return p.X(), p.Y()
+def _flat(p: gp_Pnt, frame: Frame) -> XY:
+    away = minus(triple(p), frame.origin)
+    return dot(away, frame.x), dot(away, frame.y)

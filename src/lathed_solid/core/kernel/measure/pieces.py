@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from ..ground.geometry import WORLD, Frame
+
 XY = tuple[float, float]
 
 
@@ -23,8 +25,11 @@ class Piece(NamedTuple):
 
 
 class FlatOutline(NamedTuple):
-    """The outline of a part between two flat ends, seen along Z, and where those lie (mm)."""
+    """The outline of a part between two flat ends, seen along the normal of ``frame``, and where those lie along it
+    (mm).
+    """
 
     pieces: tuple[Piece, ...]
     low: float
     high: float
+    frame: Frame = WORLD
