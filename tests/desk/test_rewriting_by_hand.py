@@ -74,6 +74,17 @@ def test_an_inch_drill_jig_is_halved_made_whole_and_carried_on(desk):
     press(desk, panel.whole)
     assert [type(s).__name__ for s in desk.session.content.steps] == ["Extrude", "Extrude", "Hole"]
     assert desk.session.current.proof.all_in
+    # once more, by the sentence that says what it is alike about
+    strategy = desk.window.plan.strategy
+    desk.window.plan.setCurrentWidget(strategy)
+    desk.wait(lambda: any(a.start == "half" for a in strategy.advice))
+    strategy.list.setCurrentRow(next(k for k, a in enumerate(strategy.advice) if a.start == "half"))
+    assert strategy.go.text() == "Begin: half and mirror"
+    asked = strategy.chosen.about
+    press(desk, strategy.go)
+    assert [s.about for s in desk.session.content.steps if isinstance(s, Mirror)] == [asked]
+    desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    desk.settled()
     # each is one edit
     for left in (2, 1):
         desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)

@@ -71,6 +71,22 @@ def test_strangers_parts_are_halved_and_made_whole_again(name):
     assert kinds(whole) == kinds(content) and proved(whole) == (pytest.approx(volume, rel=1e-9), marks)
 
 
+def test_it_is_halved_about_the_plane_asked_for_and_twice_is_a_quarter():
+    content = PARTS["inch_clamp_bar"]()[0].content
+    volume = proved(content)[0]
+    for about in ("xz", "xy"):
+        half = rewritten(content, msgspec.structs.replace(HALF, about=about))
+        assert [s.about for s in half.steps if isinstance(s, Mirror)] == [about]
+        assert [s.by for s in half.steps if isinstance(s, Split)] == [about]
+    quarter = rewritten(half, HALF)
+    assert [s.about for s in quarter.steps if isinstance(s, Mirror)] == ["xy", "xz"]
+    assert proved(quarter)[0] == pytest.approx(volume, rel=1e-9)
+    whole = rewritten(rewritten(quarter, WHOLE), WHOLE)
+    assert kinds(whole) == kinds(content) and proved(whole)[0] == pytest.approx(volume, rel=1e-9)
+    with pytest.raises(edits.EditRefused, match="nowhere alike"):
+        rewritten(content, msgspec.structs.replace(HALF, about="yz"))
+
+
 @pytest.mark.parametrize("name", REFUSED)
 def test_what_cannot_be_halved_is_told(name):
     content = PARTS[name]()[0].content

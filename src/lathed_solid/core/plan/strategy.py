@@ -11,6 +11,7 @@ from ..callout import Ledger
 from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import cross, dot, norm
 from ..quantity import Style
+from ..route.planes import MAIN_NORMALS, Base
 from ..tolerance import LEVEL
 from .coordinates import Place
 from .finished import Finished
@@ -19,7 +20,7 @@ from .symmetry import Symmetry, main_axis
 from .turned import profile_of
 from .zero import Standing
 
-Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat"]
+Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat", "half"]
 #: Shares of the surface from which a part is called turned, or flat.
 TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
 #: So many symmetries that are broken are told, the least broken ones.
@@ -31,13 +32,15 @@ _AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0
 
 class Advice(NamedTuple):
     """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so, or
-    ``turned`` and ``flat``: a route of its own, as it was recognised.
+    ``turned`` and ``flat``: a route of its own, as it was recognised, or ``half``: the route rewritten as a half and
+    its mirror ``about`` a main plane.
     """
 
     words: str
     rule: str
     start: Start = ""
     faces: tuple[int, ...] = ()
+    about: Base | Literal[""] = ""
 
 
 class Datum(NamedTuple):
@@ -281,10 +284,10 @@ def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
                 continue
         where = _where(s, seen.machine, style)
         what = f"alike on both sides of {where}" if s.order == 1 else f"alike {s.order} times about {where}"
-        start: Start = "mirror" if s.order == 1 else "ring"
+        start: Start = "ring" if s.order > 1 else "half" if _base(s) else "mirror"
         how = "Half of it is drawn and mirrored" if s.order == 1 else f"One of {s.order} is made and repeated in a ring"
         if s.state == "exact":
-            yield Advice(f"It is {what}.", f"{how}: half the numbers, and it stays alike.", start)
+            yield Advice(f"It is {what}.", f"{how}: half the numbers, and it stays alike.", start, (), _base(s))
         elif s.state == "near":
             off = style.length(s.gap, unit=True)
             yield Advice(
@@ -298,6 +301,7 @@ def _alike(seen: Seen, style: Style) -> Iterator[Advice]:
                 f"{how}; what breaks it (lit) is added after.",
                 start,
                 s.faces,
+                _base(s),
             )
 
 
@@ -309,9 +313,16 @@ def _quarter(seen: Seen, style: Style) -> Iterator[Advice]:
         one, other = (_where(s, seen.machine, style) for s in pair)
         yield Advice(
             f"A quarter tells all of it: {one} and {other} both mirror it.",
-            "A quarter is drawn and mirrored twice: a quarter of the numbers, and it stays alike.",
-            "mirror",
+            "A quarter is drawn and mirrored twice: a quarter of the numbers, and it stays alike. Halve it twice.",
+            "half" if _base(pair[0]) else "mirror",
+            about=_base(pair[0]),
         )
+
+
+def _base(s: Symmetry) -> Base | Literal[""]:
+    """The main plane that a mirror plane lies along, for a route is rewritten about those; empty for another."""
+    along = (base for base, normal in MAIN_NORMALS.items() if abs(dot(s.way, normal)) > 1 - LEVEL)
+    return next(along, "") if s.order == 1 else ""
 
 
 def _where(s: Symmetry, machine: Standing, style: Style) -> str:

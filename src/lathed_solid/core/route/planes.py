@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from typing import Literal
 
 Vector = tuple[float, float, float]
-#: Normals of the main planes through part zero, by the two directions that lie in them.
-MAIN_NORMALS: dict[str, Vector] = {"yz": (1.0, 0.0, 0.0), "xz": (0.0, 1.0, 0.0), "xy": (0.0, 0.0, 1.0)}
+#: The main planes through part zero, by the two directions that lie in them.
+Base = Literal["yz", "xz", "xy"]
+MAIN_NORMALS: dict[Base, Vector] = {"yz": (1.0, 0.0, 0.0), "xz": (0.0, 1.0, 0.0), "xy": (0.0, 0.0, 1.0)}
 
 
 def plane_axes(base: str, offset: float, angle: float) -> tuple[Vector, Vector, Vector]:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBox
 from ...core.job.datums import hung
 from ...core.job.drafted import flat_route, turned_route
 from ...core.job.model import Content
+from ...core.job.rewriting.asked import Rewriting
 from ...core.plan.coordinates import places
 from ...core.plan.prismatic import Prism, prism_of
 from ...core.plan.strategy import Advice, Datum, Seen, from_callouts, from_solid
@@ -22,7 +23,7 @@ from ..session import Session
 from .planning import Planning
 
 _TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
-_TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted")
+_TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted") | {"half": "half and mirror"}
 _NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
 _HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
 
@@ -110,6 +111,8 @@ class StrategyPanel(QWidget):
         elif advice is not None and advice.start == "flat":
             if (prism := self._prism()) is not None:
                 self._drafted(lambda c: flat_route(c, prism), "")
+        elif advice is not None and advice.start == "half":
+            self._session.rewrite(Rewriting("half", about=advice.about))
         elif advice is not None and advice.start:
             self.begin.emit(advice.start)
 

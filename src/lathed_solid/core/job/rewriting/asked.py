@@ -6,19 +6,22 @@ from typing import Literal
 
 import msgspec
 
+from ...route.planes import Base
 from ...route.rebuild import Cache
 from ..attachments import Store
 from ..model import Content
 
 
 class Rewriting(msgspec.Struct, frozen=True):
-    """``half``: half of the part and its mirror; ``whole``: back from that; ``steps``: the present route goes on with
-    the steps of route ``source`` after its first ``after``.
+    """``half``: half of the part and its mirror, about a plane or whichever main one it is alike on both sides of;
+    ``whole``: back from that; ``steps``: the present route goes on with the steps of route ``source`` after its first
+    ``after``.
     """
 
     how: Literal["half", "whole", "steps"]
     source: int = 0
     after: int = 0
+    about: Base | Literal[""] = ""
 
     @property
     def words(self) -> str:
@@ -37,4 +40,6 @@ def rewritten(content: Content, asked: Rewriting, cache: Cache | None = None, st
 
     if asked.how == "steps":
         return taken_over(content, asked.source, asked.after, cache, store)
-    return (halved if asked.how == "half" else made_whole)(content, cache, store)
+    if asked.how == "half":
+        return halved(content, cache, store, asked.about)
+    return made_whole(content, cache, store)

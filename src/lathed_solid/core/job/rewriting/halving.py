@@ -17,7 +17,7 @@ from ...plan.symmetry import symmetries
 from ...quantity import Style, evaluate
 from ...refusal import Refusal
 from ...route.drilling.model import Hole
-from ...route.planes import MAIN_NORMALS
+from ...route.planes import MAIN_NORMALS, Base
 from ...route.rebuild import Cache, RouteResult, rebuild
 from ...route.registry import Step
 from ...route.settling import dimension_values
@@ -36,7 +36,6 @@ from ..operating import Faces, faces_of
 from ..routes import SAME_VOLUME
 from ..settle import settle
 
-Base = Literal["yz", "xz", "xy"]
 _ONE = 1e-4
 
 
@@ -80,14 +79,16 @@ def _apart(one: _Solid, other: _Solid, style: Style) -> str:
 
 
 # --- half and mirror
-def halved(content: Content, cache: Cache | None = None, store: Store | None = None) -> Content:
+def halved(
+    content: Content, cache: Cache | None = None, store: Store | None = None, about: Base | Literal[""] = ""
+) -> Content:
     """A route of its own that makes half of the part and mirrors it: up to where the present one is alike on both sides
     of a main plane; what breaks that comes after. The other half is cut away as early as the same part comes of it.
     Raises EditRefused.
     """
     cache, why = cache or Cache(), ""
     was = _built(content, cache, store)
-    at, plane = _alike_until(content, was, cache, store)
+    at, plane = _alike_until(content, was, cache, store, about)
     copy = edits.copy_route(content)
     for early in range(1, at + 1):
         try:
@@ -113,8 +114,10 @@ def _half(content: Content, early: int, at: int, plane: _Plane, was: _Solid) -> 
     return settle(edits.set_steps(content, (*steps[:early], half, *steps[early:at], whole, *steps[at:]))).content
 
 
-def _alike_until(content: Content, was: _Solid, cache: Cache, store: Store | None) -> tuple[int, _Plane]:
-    """After how many steps the part is last alike on both sides of a main plane, and which."""
+def _alike_until(
+    content: Content, was: _Solid, cache: Cache, store: Store | None, about: Base | Literal[""]
+) -> tuple[int, _Plane]:
+    """After how many steps the part is last alike on both sides of a main plane that lies ``about``, and which."""
     for at in range(len(content.steps), 0, -1):
         step = content.steps[at - 1]
         if step.suppressed:
@@ -123,12 +126,23 @@ def _alike_until(content: Content, was: _Solid, cache: Cache, store: Store | Non
         if len(solid.result.bodies) != 1:
             continue
         found = (_as_plane(s.place, s.way, content) for s in symmetries(solid.faces.surfaces) if _is_exact(s))
-        plane = next((p for p in found if p is not None), None)
+        new = (p for p in found if p is not None and not _is_mirrored(content, p))
+        plane = next((p for p in new if about in ("", p.base)), None)
         if plane is not None:
             return at, plane
     raise edits.EditRefused(
         "The part is nowhere alike on both sides of a main plane, at no step of this route. "
         "Strategy tells what breaks it."
+    )
+
+
+def _is_mirrored(content: Content, plane: _Plane) -> bool:
+    """Whether the route mirrors about a plane already: what is halved twice becomes a quarter."""
+    ledger = content.ledger()
+    return any(
+        s.about == plane.base and abs(evaluate(s.offset or "0", ledger) - plane.offset) < _ONE
+        for s in content.steps
+        if isinstance(s, Mirror) and s.makes_whole and not s.suppressed
     )
 
 
@@ -141,7 +155,7 @@ def _as_plane(place: Vector, way: Vector, content: Content) -> _Plane | None:
     for base, normal in MAIN_NORMALS.items():
         if abs(dot(way, normal)) > 1 - LEVEL:
             offset = dot(place, normal)
-            return _Plane(base, offset, _written(offset, content))  # type: ignore[arg-type]
+            return _Plane(base, offset, _written(offset, content))
     return None
 
 
