@@ -83,6 +83,20 @@ def test_spindle_speeds_of_every_handbook(speed, diameter, turns):
     assert round(spindle(speed, diameter)) == turns
 
 
+@pytest.mark.parametrize(
+    ("material", "low", "high"),
+    [
+        ("Free-cutting steel", 100, 150), ("Carbon steel", 60, 110), ("Stainless steel 303", 50, 100),
+        ("Stainless steel 304", 40, 75), ("Stainless steel 316", 30, 70), ("Grey cast iron", 50, 100),
+        ("Aluminium", 200, 500), ("Aluminium, free-cutting", 250, 600), ("Brass, free-cutting", 150, 300),
+        ("Phosphor bronze", 60, 120), ("Gunmetal", 80, 150), ("Copper", 80, 200), ("Titanium, grade 2", 25, 60),
+    ],
+)  # fmt: skip
+def test_speeds_lie_in_the_bands_that_workshop_tables_print(material, low, high):
+    """High-speed steel, surface feet a minute, as the tables on workshop walls have them; no standard states any."""
+    assert low <= cutting_speed(material, "hss") / 0.3048 <= high
+
+
 def test_speeds_are_of_materials_that_the_title_block_knows():
     names = {m.name for m in all_materials()}
     rows = table("speeds")["speed"]
