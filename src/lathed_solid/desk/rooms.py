@@ -224,6 +224,7 @@ class Rooms(FileWindow):
     # --- stages
     def show_stage(self, name: str) -> None:
         self.stage = name
+        self.glass.light("", ())
         index = STAGES.index(name)
         # made before it is turned to: a page put into a stack later leaves another one on top
         planned = self.plan if name == "Plan" else self._plan
@@ -241,17 +242,22 @@ class Rooms(FileWindow):
         content = self.session.content
         usual = bool(content.drawings) or not content.steps
         wanted = usual if self._glass_wanted is None else self._glass_wanted
-        on = self.stage == "Read" and wanted
+        on = wanted if self.stage == "Read" else self.stage == "Plan" and bool(self.glass.canvas.lit)
         self.upper_stack.setCurrentWidget(self.glass if on else self.part if self.is_furnished else self.stand_in)
         self._share_height()
 
     def _share_height(self) -> None:
         """The drawing gets the room the panel under it does not need; elsewhere the halves are equal."""
-        on, height = self.upper_stack.currentWidget() is self.glass, self.middle.height()
+        on, height = self.stage == "Read" and self.upper_stack.currentWidget() is self.glass, self.middle.height()
         if on != self._glass_on or on:
             low = min(self.read_lower.height_wanted(), height // 2) if on else height // 2
             self.middle.setSizes([height - low, low])
         self._glass_on = on
+
+    def light_sheet(self, drawing: str, boxes: tuple[tuple[float, float, float, float], ...]) -> None:
+        """What is said of a drawing, lit on it; the part again when it is said of that."""
+        self.glass.light(drawing, boxes)
+        self._show_upper()
 
     def show_glass(self, on: bool) -> None:
         """Show the drawing, or the part, above."""

@@ -90,6 +90,9 @@ class Window(Rooms):
         self.plan.planning.begun.connect(lambda: self.show_stage("Shape"))
         self.plan.planning.changed.connect(self._show_ghost)
         self.plan.strategy.drafted.connect(self.open_sketch)
+        self.plan.strategy.drawing_wanted.connect(self.papers.views)
+        self.plan.strategy.on_sheet.connect(self.light_sheet)
+        self.papers.viewed.connect(self.plan.strategy.take_views)
         self.plan.strategy.begin.connect(lambda kind: self.run(self.actions_.get(f"step.{kind}")))
 
     def _enable(self, menu: QMenu) -> None:

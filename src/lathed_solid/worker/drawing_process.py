@@ -19,6 +19,7 @@ from ..core.drawing.cutout import cut_out
 from ..core.drawing.opening import open_paper
 from ..core.drawing.outline import Taken, layers, take_outline
 from ..core.drawing.paper import CannotRead, Kind, Paper, Raster, Word
+from ..core.drawing.views import DrawnView, views_of
 from ..core.refusal import Refusal
 from ..core.sketch.model import Sketch
 from . import faults
@@ -69,6 +70,12 @@ class Outline(msgspec.Struct, tag=True, frozen=True):
     join: float
 
 
+class Look(msgspec.Struct, tag=True, frozen=True):
+    """The views that a DXF shows."""
+
+    key: int
+
+
 class Forget(msgspec.Struct, tag=True, frozen=True):
     """Nobody looks at this file any more. It is not answered."""
 
@@ -101,6 +108,10 @@ class Outlined(msgspec.Struct, tag=True, frozen=True):
     taken: Taken
 
 
+class Views(msgspec.Struct, tag=True, frozen=True):
+    views: tuple[DrawnView, ...]
+
+
 class Refused(msgspec.Struct, tag=True, frozen=True):
     """``words`` for the user, ``trouble`` for the log: a fault of ours."""
 
@@ -108,9 +119,9 @@ class Refused(msgspec.Struct, tag=True, frozen=True):
     trouble: str = ""
 
 
-Question = Open | Render | Read | CutOut | Outline
+Question = Open | Render | Read | CutOut | Outline | Look
 Request = Question | Forget
-Answer = Opened | Rendered | Text | Piece | Outlined | Refused
+Answer = Opened | Rendered | Text | Piece | Outlined | Views | Refused
 encode = msgspec.msgpack.Encoder().encode
 decode_answer = msgspec.msgpack.Decoder(Answer).decode
 _decode_request = msgspec.msgpack.Decoder(Request).decode
@@ -153,6 +164,8 @@ def _answer(request: Question, papers: dict[int, Paper]) -> Answer:
         if not is_dxf(paper):
             raise CannotRead("Only the outline of a DXF can be taken as a sketch.")
         return Outlined(take_outline(paper, Sketch(id="new", name="Outline"), request.layer, request.join))
+    if isinstance(request, Look):
+        return Views(views_of(paper) if is_dxf(paper) else ())
     if isinstance(request, Render):
         return Rendered(paper.render(request.sheet, request.box, request.width))
     if isinstance(request, Read):

@@ -19,11 +19,13 @@ from typing import TypeVar
 
 from ..core.drawing.outline import Taken
 from ..core.drawing.paper import CannotRead, Kind, Raster, Word
+from ..core.drawing.views import DrawnView
 from .drawing_process import (
     Answer,
     Box,
     CutOut,
     Forget,
+    Look,
     Open,
     Opened,
     Outline,
@@ -35,6 +37,7 @@ from .drawing_process import (
     Render,
     Rendered,
     Text,
+    Views,
     decode_answer,
     encode,
 )
@@ -187,6 +190,10 @@ class FarPaper:
     def outline(self, layer: str, join: float) -> Taken:
         """The linework of a DXF layer (empty: of all) as a sketch, ends joined within ``join`` mm."""
         return self._reader.ask_of(self._file, Outline(self._file.key, layer, join), Outlined).taken
+
+    def views(self) -> tuple[DrawnView, ...]:
+        """The views that a DXF shows, the one with most lines first; none of another kind."""
+        return self._reader.ask_of(self._file, Look(self._file.key), Views).views
 
     def _text(self, sheet: int) -> Text:
         if sheet not in self._texts:

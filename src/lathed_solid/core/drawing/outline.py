@@ -69,30 +69,43 @@ def layers(paper: DxfPaper) -> tuple[str, ...]:
     return tuple(name for name, _ in counted.most_common())
 
 
-def take_outline(paper: DxfPaper, sketch: Sketch, layer: str = "", join: float = 0.01) -> Taken:
-    """The outlines on a layer (all layers when empty) as sketch elements; ends within ``join`` mm become one point.
+class Linework(NamedTuple):
+    """The lines, arcs and circles of a layer in mm, what was turned into arcs, and how many splines were left out."""
 
-    Raises CannotRead when nothing usable is there, or splines make up the outline.
-    """
-    scale, remarks = paper.natural_scale() or 1.0, []
-    pieces: list[Piece] = []
-    left_out: Counter[str] = Counter()
+    pieces: list[Piece]
+    remarks: list[str]
+    splines: int
+
+
+def pieces_of(paper: DxfPaper, layer: str = "") -> Linework:
+    """What a layer (all layers when empty) is drawn with."""
+    scale, found = paper.natural_scale() or 1.0, Linework([], [], 0)
     for entity in paper.space:
         kind = entity.dxftype()
         if layer and whole(entity.dxf.layer) != layer:
             continue
         if kind in _READERS:
-            found = [p for p in _READERS[kind](entity, scale) if _is_sound(p)]
+            sound = [p for p in _READERS[kind](entity, scale) if _is_sound(p)]
             if kind == "ELLIPSE":
-                remarks.append(f"An ellipse was taken as {len(found)} arcs, within {ELLIPSE:g} mm.")
-            pieces += found
+                found.remarks.append(f"An ellipse was taken as {len(sound)} arcs, within {ELLIPSE:g} mm.")
+            found.pieces.extend(sound)
         elif kind in ("SPLINE", "HELIX"):
-            left_out["spline"] += 1
-    if left_out["spline"]:
+            found = found._replace(splines=found.splines + 1)
+    return found
+
+
+def take_outline(paper: DxfPaper, sketch: Sketch, layer: str = "", join: float = 0.01) -> Taken:
+    """The outlines on a layer (all layers when empty) as sketch elements; ends within ``join`` mm become one point.
+
+    Raises CannotRead when nothing usable is there, or splines make up the outline.
+    """
+    linework = pieces_of(paper, layer)
+    if linework.splines:
         raise CannotRead(
-            f"The outline holds {left_out['spline']} spline{'s' * (left_out['spline'] > 1)}. A spline has no radius or "
+            f"The outline holds {linework.splines} spline{'s' * (linework.splines > 1)}. A spline has no radius or "
             "centre that a drawing could state, so it cannot be proved. Redraw it with arcs, or choose another layer."
         )
+    pieces, remarks = linework.pieces, linework.remarks
     pieces = [p for p in pieces if p.center is not None or math.dist(p.a, p.b) > join]
     if not pieces:
         raise CannotRead("There are no lines, arcs or circles to take. Choose another layer.")

@@ -13,6 +13,7 @@ from ..kernel.ground.geometry import cross, dot, norm
 from ..quantity import Style
 from ..route.planes import MAIN_NORMALS, Base
 from ..tolerance import LEVEL
+from .advice import Advice, Alike, Start, ring_or_grid
 from .coordinates import Place
 from .finished import Finished
 from .prismatic import Prism
@@ -20,7 +21,6 @@ from .symmetry import Symmetry, main_axis
 from .turned import profile_of
 from .zero import Standing
 
-Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat", "half"]
 #: Shares of the surface from which a part is called turned, or flat.
 TURNED, PARTLY, FLAT = 0.6, 0.15, 0.95
 #: So many symmetries that are broken are told, the least broken ones.
@@ -28,19 +28,6 @@ _BROKEN = 2
 #: So many lengths make a face the datum.
 _HANG = 4
 _AXES: tuple[tuple[str, Vector], ...] = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0, 0.0)), ("Z", (0.0, 0.0, 1.0)))
-
-
-class Advice(NamedTuple):
-    """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so, or
-    ``turned`` and ``flat``: a route of its own, as it was recognised, or ``half``: the route rewritten as a half and
-    its mirror ``about`` a main plane.
-    """
-
-    words: str
-    rule: str
-    start: Start = ""
-    faces: tuple[int, ...] = ()
-    about: Base | Literal[""] = ""
 
 
 class Datum(NamedTuple):
@@ -344,41 +331,7 @@ def _repeats(seen: Seen, style: Style) -> Iterator[Advice]:
     for words, same in groups.items():
         if len(same) < 2:
             continue
-        faces, kind = tuple(i for p in same for i in p.faces), same[0].kind
+        kind = same[0].kind
         many = f"{len(same)} {kind}s {words.removeprefix(kind).strip()}"
-        circle = _circle(same)
-        if circle is not None:
-            yield Advice(
-                f"{many} lie evenly on a circle of Ø{style.length(2 * circle)}.",
-                "One is made and repeated in a ring: number and circle stay two numbers.",
-                "ring",
-                faces,
-            )
-        elif (grid := _grid(same)) is not None:
-            across, up = grid
-            how = f"in a grid of {across} by {up}" if min(grid) > 1 else f"in a row of {max(grid)}"
-            yield Advice(
-                f"{many} lie {how}.",
-                "One is made and repeated in a row or grid, or all stand as points of one sketch.",
-                "row",
-                faces,
-            )
-
-
-def _circle(same: Sequence[Place]) -> float | None:
-    """The radius of the circle on which three or more places lie evenly; None when they do not."""
-    if len(same) < 3:
-        return None
-    xs, ys = [p.at[0] for p in same], [p.at[1] for p in same]
-    cx, cy = sum(xs) / len(xs), sum(ys) / len(ys)
-    radii = [math.hypot(x - cx, y - cy) for x, y in zip(xs, ys, strict=True)]
-    turns = sorted(math.atan2(y - cy, x - cx) for x, y in zip(xs, ys, strict=True))
-    steps = [b - a for a, b in zip(turns, [*turns[1:], turns[0] + 2 * math.pi], strict=True)]
-    even = max(radii) - min(radii) < 1e-3 and max(steps) - min(steps) < 1e-4
-    return radii[0] if even and min(radii) > 1e-3 else None
-
-
-def _grid(same: Sequence[Place]) -> tuple[int, int] | None:
-    """How many columns and rows hold all the places; None when they leave gaps."""
-    xs, ys = ({round(p.at[k], 3) for p in same} for k in (0, 1))
-    return (len(xs), len(ys)) if len(xs) * len(ys) == len(same) else None
+        places = tuple((p.at[0], p.at[1]) for p in same)
+        yield from ring_or_grid(Alike(many, places, tuple(i for p in same for i in p.faces)), style.length)

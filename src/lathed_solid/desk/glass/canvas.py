@@ -83,6 +83,8 @@ class GlassCanvas(QWidget):
         self._detail: tuple[tuple[float, float, float, float], QPixmap] | None = None
         self.balloons: list[Mark] = []
         self.offers: list[Mark] = []
+        #: Places that something is said of, in fractions of the sheet: left, top, right, bottom.
+        self.lit: tuple[tuple[float, float, float, float], ...] = ()
         self.chosen: int | None = None
         self.offered: int | None = None
         self.tool = "read"
@@ -228,6 +230,7 @@ class GlassCanvas(QWidget):
             painter.drawPixmap(QRectF(0, 0, w, h), self._overview, QRectF(self._overview.rect()))
         self._paint_detail(painter, w, h)
         painter.resetTransform()
+        self._paint_lit(painter)
         self._paint_offers(painter)
         self._paint_balloons(painter)
         self._paint_span(painter)
@@ -247,6 +250,13 @@ class GlassCanvas(QWidget):
         else:
             pixmap.setDevicePixelRatio(1.0)
             painter.drawPixmap(box, pixmap, QRectF(pixmap.rect()))
+
+    def _paint_lit(self, painter: QPainter) -> None:
+        painter.setPen(QPen(LIGHT.color("brass"), 2.0))
+        painter.setBrush(LIGHT.color("gold", 0.22))
+        for left, top, right, bottom in self.lit:
+            seen = QRectF(self.to_screen(left, top), self.to_screen(right, bottom)).normalized()
+            painter.drawRoundedRect(seen.adjusted(-4, -4, 4, 4), 4, 4)
 
     def _paint_offers(self, painter: QPainter) -> None:
         """Offers are dashed tags; the sheet is white in both schemes, so they keep the light palette's colours."""

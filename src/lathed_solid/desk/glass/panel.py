@@ -28,7 +28,7 @@ from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
 from .canvas import GlassCanvas, Mark, Span
-from .papers import Papers, Spot
+from .papers import Box, Papers, Spot
 from .slip import Slip
 
 FILES = "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff *.dxf)"
@@ -189,6 +189,13 @@ class Glass(QWidget):
         self.slip.hide()
         self.refresh()
         self.changed.emit()
+
+    def light(self, drawing: str, boxes: tuple[Box, ...]) -> None:
+        """Places of a drawing's first sheet, lit for what is said of them; none to let it be."""
+        if boxes and (self.drawing_id, self.sheet) != (drawing, 1):
+            self.show_sheet(drawing, 1)
+        self.canvas.lit = boxes
+        self.canvas.update()
 
     def _on_sheet(self, index: int) -> None:
         drawing, sheet = self.sheets.itemData(index)

@@ -35,7 +35,7 @@ class Spot(NamedTuple):
 class Papers(QObject):
     """``added`` (name, blob, paper) after a file was read; ``ready`` (blob) after a job's drawing was; ``rendered``
     (key, Raster); ``offered`` (key, proposals); ``cut`` (key, places to names of cut-outs); ``outlined`` (key, outline
-    or None, why not).
+    or None, why not); ``viewed`` (blob, the views of a drawing).
     """
 
     added = pyqtSignal(str, str, object)
@@ -45,6 +45,7 @@ class Papers(QObject):
     offered = pyqtSignal(object, object)
     cut = pyqtSignal(object, object)
     outlined = pyqtSignal(object, object, str)
+    viewed = pyqtSignal(str, tuple)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -117,6 +118,16 @@ class Papers(QObject):
             except CannotRead as error:
                 found, words = None, error.message
             self.outlined.emit(key, found, words)
+
+        self._submit(work)
+
+    def views(self, drawing: Drawing) -> None:
+        """Ask for the views that a drawing shows; ``viewed`` brings them."""
+
+        def work() -> None:
+            if drawing.blob not in self._papers:
+                self._read_blob(drawing)
+            self.viewed.emit(drawing.blob, self._papers[drawing.blob].views())
 
         self._submit(work)
 

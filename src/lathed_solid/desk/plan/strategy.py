@@ -7,13 +7,17 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
+from ...core.drawing.paper import Drawing
+from ...core.drawing.views import DrawnView
 from ...core.job.datums import hung
 from ...core.job.drafted import flat_route, turned_route
 from ...core.job.model import Content
 from ...core.job.rewriting.asked import Rewriting
+from ...core.plan.advice import Advice
 from ...core.plan.coordinates import places
+from ...core.plan.drawn import from_views
 from ...core.plan.prismatic import Prism, prism_of
-from ...core.plan.strategy import Advice, Datum, Seen, from_callouts, from_solid
+from ...core.plan.strategy import Datum, Seen, from_callouts, from_solid
 from ...core.plan.symmetry import main_axis
 from ...core.plan.turned import profile_of
 from ...core.route.registry import KINDS
@@ -34,6 +38,10 @@ class StrategyPanel(QWidget):
     begin = pyqtSignal(str)
     #: A recognised route has been drafted; its sketch.
     drafted = pyqtSignal(str)
+    #: A DXF of the job whose views are wanted: before there is a solid it tells how the part may be begun.
+    drawing_wanted = pyqtSignal(object)
+    #: Places of that drawing to be lit (none to let the part be seen).
+    on_sheet = pyqtSignal(str, tuple)
 
     def __init__(self, session: Session, picking: Picking, planning: Planning) -> None:
         super().__init__()
@@ -41,6 +49,7 @@ class StrategyPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._picking, self._planning = session, picking, planning
         self.advice: tuple[Advice, ...] = ()
+        self._views: dict[str, tuple[DrawnView, ...]] = {}
         self.list = QListWidget()
         self.list.setAccessibleName("What the part is like")
         self.list.setWordWrap(True)
@@ -81,7 +90,7 @@ class StrategyPanel(QWidget):
         content, solid = self._session.content, self._planning.solid
         part, style = self._session.current.shown, content.header.style
         if solid is None or part is None or not part.shape:
-            return from_callouts(content.ledger(), self._planning.plan.part)
+            return (*self._from_drawing(content), *from_callouts(content.ledger(), self._planning.plan.part))
         machine = self._session.current.machine
         found = places(part.surfaces, (), machine, style, content.turned)
         datums = tuple(
@@ -92,10 +101,30 @@ class StrategyPanel(QWidget):
         seen = Seen(part.surfaces, solid.symmetries, found, machine, solid.volume, self._prism(), datums)
         return from_solid(seen, style)
 
+    # --- the drawing
+    @property
+    def _drawing(self) -> Drawing | None:
+        return next((d for d in self._session.content.drawings if d.kind == "dxf"), None)
+
+    def _from_drawing(self, content: Content) -> tuple[Advice, ...]:
+        if (drawing := self._drawing) is None:
+            return ()
+        if drawing.blob not in self._views:
+            self._views[drawing.blob] = ()  # asked for once
+            self.drawing_wanted.emit(drawing)
+        return from_views(self._views[drawing.blob], drawing.scale(1), content.header.style)
+
+    def take_views(self, blob: str, views: tuple[DrawnView, ...]) -> None:
+        """The views of a drawing that were asked for."""
+        self._views[blob] = views
+        self.refresh()
+
     def _on_row(self, _: int) -> None:
         self._show_chosen()
         if (advice := self.chosen) is not None:
             self._picking.show(advice.faces)
+            drawing = self._drawing
+            self.on_sheet.emit(drawing.id if drawing is not None else "", advice.boxes)
 
     def _show_chosen(self) -> None:
         advice = self.chosen
