@@ -15,7 +15,9 @@ from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.stock import Stock
 from lathed_solid.worker.protocol import Fallen
 
+from ..conftest import EXAMPLES
 from .test_bracket_by_hand import done, fill
+from .test_drawing_by_hand import open_drawing
 from .test_drum_by_hand import new_sketch
 from .test_strangers_by_hand import IN3, all_in, inch
 
@@ -362,3 +364,26 @@ def test_a_zero_that_the_part_loses_is_told_at_once(desk):
     )
     assert not desk.window.plan.zero.write.isEnabled() and "not on the part" in desk.window.plan.zero.told.text()
     assert name.startswith("s1/")
+
+
+def test_a_drawing_tells_how_to_begin_before_there_is_anything(desk):
+    """An empty job and a DXF: its sentences are lit on the sheet, and the first step begins from one."""
+    open_drawing(desk, EXAMPLES / "skp-02.dxf")
+    assert desk.session.content.callouts == () and desk.session.content.steps == ()
+    go_plan(desk)
+    window, strategy = desk.window, desk.window.plan.strategy
+    window.plan.setCurrentWidget(strategy)
+    desk.wait(lambda: len(strategy.advice) == 4)
+    assert window.upper_stack.currentWidget() is not window.glass
+    row = next(k for k, a in enumerate(strategy.advice) if a.start == "revolve")
+    desk.click(strategy.list.viewport(), strategy.list.visualItemRect(strategy.list.item(row)).center())
+    assert window.upper_stack.currentWidget() is window.glass and window.stage == "Plan"
+    assert window.glass.canvas.lit == strategy.advice[row].boxes and len(window.glass.canvas.lit) == 2
+    box = window.glass.canvas.lit[0]
+    inside = window.glass.canvas.to_screen(box[0], (box[1] + box[3]) / 2).toPoint() + QPoint(3, 0)
+    shot = window.glass.canvas.grab().toImage()
+    assert shot.pixelColor(inside).blue() < 225 < shot.pixelColor(inside).red(), "lit in gold on white"
+    desk.click(strategy.go)
+    desk.settled()
+    assert window.stage == "Shape" and type(desk.session.content.steps[-1]).__name__ == "Revolve"
+    assert window.glass.canvas.lit == ()
