@@ -78,12 +78,13 @@ def main() -> None:
     window.section.toggle()
     plan_plate(window, session, spin, shot)
     session.switch(4)
-    shot("foot", lambda: (window.show_stage("Shape"), select(6, "s4"), window.look_from("I")))
+    window.show_stage("Shape")
     split_bracket(window, session, settled, shot)
     session.switch(1)
     shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
     shot("plate", lambda: (window.show_stage("Shape"), select(15, "s10"), window.look_from("L")))
+    set_up_flange(window, shot)
     tell_family(window, session, shot)
     shot("dark", lambda: (window.toggle_dark(), window.look_from("I"), window.toggle_see_through()))
     window.toggle_dark()
@@ -130,6 +131,19 @@ def plan_plate(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     while window.plan.planning.solid is None:
         spin(0.1)
     shot("plan", window.plan.planning.refresh)
+
+
+def set_up_flange(window: Window, shot: Shot) -> None:
+    """The operation sheet of the flange, the set-up on the dividing head chosen."""
+    window.show_plan("Set-ups")
+    tree = window.plan.setups.tree
+
+    def choose() -> None:
+        top = tree.topLevelItem(2)
+        assert top is not None
+        tree.setCurrentItem(top)
+
+    shot("setups", choose)
 
 
 def _typed(window: Window, text: str) -> None:

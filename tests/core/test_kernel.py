@@ -1,8 +1,11 @@
 """The kernel's door: named bodies, checks that catch its silent failures, measuring, files."""
 
 import math
+from functools import lru_cache
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from lathed_solid.core.kernel.cut import boolean, edges
 from lathed_solid.core.kernel.files import reading
@@ -16,6 +19,7 @@ from lathed_solid.core.kernel.ground.named import LostReference, NamedBody
 from lathed_solid.core.kernel.ground.placing import turning_about
 from lathed_solid.core.kernel.ground.topology import EDGE, faces, subshapes, volume
 from lathed_solid.core.kernel.measure import boxes, section, surfaces
+from lathed_solid.core.kernel.measure.inside import Inside
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 ZX = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -169,9 +173,24 @@ def test_measured_surfaces():
     assert properties.area == pytest.approx(2 * math.pi * 25 + 2 * math.pi * 5 * 20)
     assert properties.center == pytest.approx((0, 0, 10), abs=1e-9)
     assert surfaces.reach(cylinder().shape, (0, 0, 4), (0, 0, 1)) == pytest.approx(16, abs=1e-3)
-    inside = surfaces.Inside(cylinder().shape)
-    assert inside((1, 1, 1))
-    assert not inside((9, 0, 1))
+
+
+@given(st.tuples(*[st.floats(-12, 42)] * 3))
+def test_a_place_is_in_the_material_where_the_figures_say_so(place):
+    """A tube with a collar: inside, in its bore, beside and beyond it."""
+    x, y, z = place
+    radius = math.hypot(x, y)
+    edges_ = [abs(radius - r) for r in (6, 10, 14)] + [abs(z - h) for h in (0, 12, 30)]
+    if min(edges_) < 1e-3:
+        return
+    expected = (6 < radius < 10 and 0 < z < 30) or (6 < radius < 14 and 0 < z < 12)
+    assert _tube()(place) == expected
+
+
+@lru_cache
+def _tube():
+    collared = boolean.combine("add", cylinder(10, 30), [cylinder(14, 12, "collar")])
+    return Inside(boolean.combine("cut", collared, [cylinder(6, 32, "bore", (0.0, 0.0, -1.0))]).shape)
 
 
 def test_copies_are_moved_with_their_names():

@@ -27,10 +27,11 @@ from lathed_solid.core.kernel.ground.named import NamedBody
 from lathed_solid.core.kernel.ground.picture import checked_by_mesh, from_bytes, mesh, to_bytes
 from lathed_solid.core.kernel.ground.topology import FACE, edges_of, faces, subshapes, volume
 from lathed_solid.core.kernel.measure.boxes import box, close_box
+from lathed_solid.core.kernel.measure.inside import Inside
 from lathed_solid.core.kernel.measure.pair import lie
 from lathed_solid.core.kernel.measure.project import silhouette
 from lathed_solid.core.kernel.measure.section import section_hatch
-from lathed_solid.core.kernel.measure.surfaces import Inside, mass_properties, measure_faces, reach
+from lathed_solid.core.kernel.measure.surfaces import mass_properties, measure_faces, reach
 from lathed_solid.core.quantity import Style
 from lathed_solid.core.refusal import Refusal
 

@@ -343,7 +343,7 @@ def test_a_survey_that_comes_to_nothing_leaves_what_the_proof_tells(desk):
     desk.settled()
     desk.wait(lambda: planning.solid is not None)
     said = len(desk.said)
-    builds._let_go.add(10**6)
+    builds.studies._let_go.add(10**6)
     builds._on_reply(Fallen(10**6, "", True))
     assert len(desk.said) == said, "one that nobody waits for is not told"
 

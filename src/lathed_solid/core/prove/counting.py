@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
 from ..kernel.ground.figures import Surface
-from ..kernel.ground.geometry import along, cross, minus, norm
+from ..kernel.ground.geometry import along, cross, dot, minus, norm
 from ..tolerance import ONE_PLACE
 from .plate import SurfacePlate, Unmeasurable
 
@@ -47,13 +48,32 @@ def _corners(plate: SurfacePlate, names: Sequence[str], groups: Sequence[Sequenc
 
 def _grouped(pieces: Sequence[Surface], across_gaps: bool) -> list[list[Surface]]:
     """Faces that make one place: of one surface, and (but ``across_gaps``) meeting along the axis."""
-    groups: list[list[Surface]] = []
-    for piece in pieces:
-        joined = [g for g in groups if any(_one(piece, other, across_gaps) for other in g)]
-        for g in joined:
-            groups.remove(g)
-        groups.append([piece, *(s for g in joined for s in g)])
-    return groups
+    group_of: list[list[int]] = []
+    near: dict[tuple[int, int, int], list[int]] = {}
+    for n, piece in enumerate(pieces):
+        cell = _cell(piece)
+        close = (m for by in _BESIDE for m in near.get((cell[0] + by[0], cell[1] + by[1], cell[2] + by[2]), ()))
+        own = [n]
+        for m in close:
+            if group_of[m] is not own and _one(piece, pieces[m], across_gaps):
+                joined = group_of[m]
+                own += joined
+                for k in joined:
+                    group_of[k] = own
+        group_of.append(own)
+        near.setdefault(cell, []).append(n)
+    return [[pieces[k] for k in group] for group in {id(g): g for g in group_of}.values()]
+
+
+#: Faces of one place have the foot of their axis in one cell, or in cells beside each other (mm).
+_CELL = 1.0
+_BESIDE = tuple(itertools.product((-1, 0, 1), repeat=3))
+
+
+def _cell(s: Surface) -> tuple[int, int, int]:
+    """Where the axis passes zero: the same for all faces about it, whichever way it points."""
+    foot = s.origin if s.kind == "sphere" else along(s.origin, s.axis, -dot(s.origin, s.axis))
+    return round(foot[0] / _CELL), round(foot[1] / _CELL), round(foot[2] / _CELL)
 
 
 def _one(a: Surface, b: Surface, across_gaps: bool) -> bool:

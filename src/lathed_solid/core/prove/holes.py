@@ -16,6 +16,8 @@ from .threads import faults
 
 #: How far past the end of a hole the way is tried, mm.
 BEYOND = 0.01
+#: A wall all the way round (radians).
+_WHOLE = 2 * math.pi - 1e-6
 
 
 def depth(plate: SurfacePlate, gauge: Depth) -> Measured:
@@ -68,16 +70,29 @@ def _from_mouth(plate: SurfacePlate, hole: Surface, start: Surface, ends: list[V
 
 
 def open_ends(plate: SurfacePlate, gauge: OpenEnds) -> Measured:
-    """Just past each end, close to the wall: material there is a floor or a drill tip's shoulder."""
+    """How many ends of a hole are open."""
 
     def value(s: Surface) -> float:
-        frame = frame_about(s.origin, s.axis)
-        turns = [math.pi / 4 * k for k in range(8)]
-        ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
-        ends, inside = (s.span[0] - BEYOND, s.span[1] + BEYOND), plate.inside(s.index)
-        return float(sum(not any(inside(frame.at(u, v, t)) for u, v in ring) for t in ends))
+        return float(sum(_is_open(plate, s, end) for end in (0, 1)))
 
     return plate.each(gauge, ("cylinder",), value)
+
+
+def _is_open(plate: SurfacePlate, s: Surface, end: int) -> bool:
+    """A flat face square to a wall that has no other but one more beside it looks out of its mouth, or up from its
+    floor. Else it is tried just past the end, close to the wall: material there is a floor or a drill tip's shoulder.
+    """
+    beside = [plate.surfaces[i - 1] for i in plate.body.beside(s.index)]
+    if len(beside) == 2 and s.turn > _WHOLE:
+        flat = [f for f in beside if f.kind == "plane" and abs(dot(f.axis, s.axis)) > 1 - PARALLEL]
+        at = [f for f in flat if abs(dot(minus(f.origin, s.origin), s.axis) - s.span[end]) < ONE_PLACE]
+        if len(at) == 1:
+            return (dot(at[0].axis, s.axis) > 0) == bool(end)
+    frame, inside = frame_about(s.origin, s.axis), plate.inside(s.index)
+    t = s.span[end] + (BEYOND if end else -BEYOND)
+    turns = [math.pi / 4 * k for k in range(8)]
+    ring = [(0.9999 * s.radius * math.cos(a), 0.9999 * s.radius * math.sin(a)) for a in turns]
+    return not any(inside(frame.at(u, v, t)) for u, v in ring)
 
 
 def thread_on(plate: SurfacePlate, gauge: ThreadOn) -> Measured:

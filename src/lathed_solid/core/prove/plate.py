@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
+from functools import cached_property
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -11,8 +12,9 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Surface, Vector
 from ..kernel.ground.geometry import Frame, along, cross, dot, minus, norm, unit
 from ..kernel.ground.named import LostReference, NamedBody
-from ..kernel.ground.topology import FACE, SOLID, shape_map, subshapes
-from ..kernel.measure.surfaces import Inside, measure_faces
+from ..kernel.ground.topology import FACE, SOLID, Shape, ShapeMap, shape_map, subshapes
+from ..kernel.measure.inside import Inside
+from ..kernel.measure.surfaces import measure_faces
 from ..refusal import Refusal
 from ..route.gauges import Gauge
 from ..route.model import ThreadMark
@@ -100,12 +102,16 @@ class SurfacePlate:
 
     def inside(self, index: int) -> Inside:
         """Where there is material of the solid that face ``index`` belongs to; another body's does not count."""
-        solids = subshapes(self.body.shape, SOLID)
         face = self.body.face(index)
-        at = next((n for n, solid in enumerate(solids) if shape_map(solid, FACE).Contains(face)), -1)
+        at = next((n for n, (_, own) in enumerate(self._parts) if own.Contains(face)), -1)
         if at not in self._solids:
-            self._solids[at] = Inside(solids[at] if at >= 0 else self.body.shape)
+            self._solids[at] = Inside(self._parts[at][0] if at >= 0 else self.body.shape)
         return self._solids[at]
+
+    @cached_property
+    def _parts(self) -> list[tuple[Shape, ShapeMap]]:
+        """The solids that there are, and their faces."""
+        return [(solid, shape_map(solid, FACE)) for solid in subshapes(self.body.shape, SOLID)]
 
     def find(self, name: str) -> list[Surface]:
         """The faces of that name, or the plane of a sketch or datum step. Raises LostFace when there is none."""

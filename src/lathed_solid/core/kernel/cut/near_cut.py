@@ -43,7 +43,7 @@ from ..ground.topology import (
     solid_of,
     subshapes,
 )
-from ..measure.surfaces import Inside
+from ..measure.inside import Inside
 from .clearance import outward, radii
 
 #: What comes nearer than this counts as touching, mm.

@@ -203,6 +203,10 @@ class NamedBody:
                 found.setdefault(index, set()).update(sides - {index})
         return found
 
+    def beside(self, index: int) -> frozenset[int]:
+        """The faces across the edges of a face."""
+        return frozenset(self._beside.get(index, ()))
+
     def _bordering(self, index: int) -> set[str]:
         return {n for k in self._beside.get(index, ()) for n in self.names.get(k, ())}
 

@@ -23,7 +23,7 @@ from OCP.TopoDS import TopoDS_Shape
 
 from ...tolerance import MESH_ANGULAR, MESH_LINEAR
 from .figures import MassProperties
-from .topology import Face, Shape, compound_of, edges_of, faces
+from .topology import EDGE, Face, Shape, compound_of, edges_of, faces, shape_map
 
 
 def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGULAR) -> None:
@@ -80,7 +80,9 @@ _KEPT_ON_EDGE = 60
 def _forget_others(shape: Shape, bare: Sequence[Face]) -> None:
     """Let edges that have been meshed very often forget what does not belong to ``shape``."""
     own: set[Any] | None = None
-    for edge in (e for f in bare for e in edges_of(f)):
+    # Copies of one tool share their edges, each at its own place: an edge is looked through once.
+    once = shape_map(compound_of(e.Located(TopLoc_Location()) for f in bare for e in edges_of(f)), EDGE)
+    for edge in (once.FindKey(k) for k in range(1, once.Extent() + 1)):
         # What the published types call a plain TShape is the edge's own.
         curves = cast(BRep_TEdge, edge.TShape()).ChangeCurves()
         if curves.Size() <= _KEPT_ON_EDGE:

@@ -19,7 +19,7 @@ from OCP.collections import (
 from OCP.collections import List_TopoDS_Shape as ShapeList
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.GProp import GProp_GProps
-from OCP.TopAbs import TopAbs_ShapeEnum
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp
 from OCP.TopoDS import (
     TopoDS,
@@ -122,6 +122,11 @@ def faces(shape: Shape) -> list[Face]:
 
 def edges_of(shape: Shape) -> list[Edge]:
     return [TopoDS.Edge(e) for e in subshapes(shape, EDGE)]
+
+
+def is_reversed(face: Face) -> bool:
+    """Whether the outside of a face is the other side than its surface's normal."""
+    return bool(face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED)
 
 
 def turned_over(face: Face) -> Face:

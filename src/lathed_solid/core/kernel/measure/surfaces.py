@@ -20,8 +20,8 @@ from OCP.Geom import Geom_Line
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.GeomAPI import GeomAPI_IntCS
 from OCP.GeomLProp import GeomLProp_SLProps
-from OCP.gp import gp_Cone, gp_Cylinder, gp_Dir, gp_Lin, gp_Pnt, gp_Sphere, gp_Torus, gp_Vec
-from OCP.IntCurvesFace import IntCurvesFace_Intersector, IntCurvesFace_ShapeIntersector
+from OCP.gp import gp_Cone, gp_Cylinder, gp_Dir, gp_Lin, gp_Pnt, gp_Sphere, gp_Torus
+from OCP.IntCurvesFace import IntCurvesFace_Intersector
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
 from OCP.TopExp import TopExp_Explorer
@@ -32,7 +32,7 @@ from ..ground.geometry import along, cross, dot
 from ..ground.integral import LEAST, moments, uncertainty
 from ..ground.named import NamedBody
 from ..ground.placing import triple
-from ..ground.topology import EDGE, VERTEX, Edge, Face, Shape, edges_of, subshapes, surface_properties
+from ..ground.topology import EDGE, VERTEX, Edge, Face, Shape, edges_of, is_reversed, subshapes, surface_properties
 from .boxes import close_box
 
 
@@ -66,14 +66,10 @@ def measure_face(face: Face, index: int = 0) -> Surface:
     return plain if reader is None else reader(plain, face, adaptor)
 
 
-def _reversed(face: Face) -> bool:
-    return bool(face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED)
-
-
 def _plane(plain: Surface, face: Face, adaptor: BRepAdaptor_Surface) -> Surface:
     plane = adaptor.Plane()
     axis = triple(plane.Axis().Direction())
-    if _reversed(face) == plane.Direct():
+    if is_reversed(face) == plane.Direct():
         axis = (-axis[0], -axis[1], -axis[2])
     return replace(plain, kind="plane", origin=triple(plane.Location()), axis=axis)
 
@@ -87,7 +83,7 @@ def _round(plain: Surface, face: Face, quadric: gp_Cylinder | gp_Cone | gp_Torus
         axis=triple(quadric.Position().Direction()),
         span=(v0, v1),
         turn=u1 - u0,
-        hollow=_reversed(face) == quadric.Position().Direct(),
+        hollow=is_reversed(face) == quadric.Position().Direct(),
     )
 
 
@@ -151,7 +147,7 @@ def outward_at(face: Face, place: Vector) -> Vector:
     if not found.IsNormalDefined():
         return (0.0, 0.0, 0.0)
     x, y, z = triple(found.Normal())
-    return (-x, -y, -z) if _reversed(face) else (x, y, z)
+    return (-x, -y, -z) if is_reversed(face) else (x, y, z)
 
 
 def extent(face: Face, way: Vector) -> float:
@@ -247,33 +243,3 @@ def reach(shape: Shape, start: Vector, direction: Vector) -> float:
     tip = along((0.0, 0.0, 0.0), direction, 1.0)
     farthest = sum((high[i] if tip[i] > 0 else low[i]) * tip[i] for i in range(3))
     return max(0.0, farthest - sum(start[i] * direction[i] for i in range(3)))
-
-
-class Inside:
-    """Whether points lie in material: where the first face met on a way out faces.
-
-    The kernel's own classifier takes half a second a point beside free faces; rays against boxed faces take less than a
-    millisecond. Three of them vote, since one may graze an edge.
-    """
-
-    _WAYS = ((0.48, 0.62, 0.62), (-0.71, 0.31, 0.63), (0.22, -0.83, 0.51))
-
-    def __init__(self, shape: Shape) -> None:
-        self._crossing = IntCurvesFace_ShapeIntersector()
-        self._crossing.Load(shape, 1e-7)
-
-    def __call__(self, point: Vector) -> bool:
-        first, second = (self._leaves(point, way) for way in self._WAYS[:2])
-        return first if first == second else self._leaves(point, self._WAYS[2])
-
-    def _leaves(self, point: Vector, way: Vector) -> bool:
-        """Whether the nearest face on the way is passed from inside."""
-        line = gp_Lin(gp_Pnt(*point), gp_Dir(*way))
-        self._crossing.PerformNearest(line, 1e-7, 1e6)
-        if not self._crossing.IsDone() or self._crossing.NbPnt() < 1:
-            return False
-        face, place, along_u, along_v = self._crossing.Face(1), gp_Pnt(), gp_Vec(), gp_Vec()
-        surface = BRepAdaptor_Surface(face)
-        surface.D1(self._crossing.UParameter(1), self._crossing.VParameter(1), place, along_u, along_v)
-        outward = along_u.Crossed(along_v).Dot(gp_Vec(*way))
-        return bool((outward > 0) != _reversed(face))

@@ -16,7 +16,7 @@ from ...kernel.form.outline import Segment, flat_face
 from ...kernel.form.sweep import prism
 from ...kernel.ground.geometry import shifted
 from ...kernel.measure.boxes import box
-from ...kernel.measure.surfaces import Inside
+from ...kernel.measure.inside import Inside
 from ..steps.rib import Rib
 from ..workshop import Maker
 

@@ -27,7 +27,7 @@ from ...kernel.form.helicoid import Fade, Piece, thread_skin, thread_sleeve, thr
 from ...kernel.ground.check import KernelFailure
 from ...kernel.ground.geometry import along, dot, flat_frame
 from ...kernel.ground.named import NamedBody
-from ...kernel.measure.surfaces import Inside
+from ...kernel.measure.inside import Inside
 from ..outlines import profile_points
 from ..steps.thread import Thread
 from ..workshop import Maker
