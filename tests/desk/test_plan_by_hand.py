@@ -282,7 +282,10 @@ def test_a_turned_part_is_cut_from_its_bar_and_both_routes_compared(desk):
     assert shown_ == ["5  ◂", "6"]
     volumes = {panel.table.item(rows["Volume"], column).text() for column in (1, 2)}
     assert volumes == {"39 774.28 mm³"}
-    assert all(" of " in panel.table.item(rows["Survives ±10 %"], column).text() for column in (1, 2))
+    tried = [panel.found.endured[name] for name in "AB"]
+    assert all(0 < e.followed <= e.tried for e in tried)
+    told_ = [panel.table.item(rows["Survives ±10 %"], column).text() for column in (1, 2)]
+    assert all(t.startswith(f"{e.followed} of {e.tried}") for t, e in zip(told_, tried, strict=True))
 
 
 def test_tools_are_ticked_in_the_crib_and_the_machine_caps_their_speed(desk):

@@ -111,7 +111,6 @@ def test_routes_are_compared_in_the_window(desk):
     assert desk.window.stage == "Plan" and panel.isVisible()
     assert "Route B has" in panel.state.text()
     assert "Callout 20 is in limits on route A, open on route B." in panel.state.text()
-    desk.wait(lambda: len(panel.found.endured) == 2, 120)
 
     def row(words):
         at = next(r for r in range(panel.table.rowCount()) if panel.table.item(r, 0).text() == words)
@@ -121,9 +120,6 @@ def test_routes_are_compared_in_the_window(desk):
     assert row("Sketches") == ["2", "2"]
     assert row("Callouts used") == ["24", "24"], "the slip names it still, by where it is"
     assert row("In limits") == ["24  ◂", "23"]
-    tried = [panel.found.endured[name] for name in "AB"]
-    assert all(0 < e.followed <= e.tried for e in tried)
-    assert row("Survives ±10 %")[0].startswith(f"{tried[0].followed} of {tried[0].tried}")
     desk.session.edit(lambda c: edits.set_header(c, remarks="other"), "remarks")
     desk.settled()
     assert panel.found is None, "it tells of the part as it was"
