@@ -77,9 +77,6 @@ def main() -> None:
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.section.toggle()))
     window.section.toggle()
     plan_plate(window, session, spin, shot)
-    session.switch(4)
-    window.show_stage("Shape")
-    split_bracket(window, session, settled, shot)
     session.switch(1)
     shot("read", lambda: (window.show_stage("Read"), select(10)))
     shot("prove", lambda: (window.show_stage("Prove"), select(10), window.look_from("I")))
@@ -97,6 +94,7 @@ def main() -> None:
     shot("out-of-limits", lambda: (window.show_stage("Prove"), select(10)))
     session.undo()
     session.say("")
+    explain_bracket(window, session, spin, shot)
     measure(window, session, spin, shot)
     session.add(Job())
     window.glass.open_file(EXAMPLES / "skp-02.dxf")
@@ -221,27 +219,6 @@ def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None
     window.toggle_large()
 
 
-def split_bracket(window: Window, session: Session, settled: Callable[[], None], shot: Shot) -> None:
-    """The bracket parted at a plane through its middle: two bodies, one of them see-through."""
-    from lathed_solid.core.job import edits
-    from lathed_solid.core.route.model import FaceRef
-    from lathed_solid.core.route.steps.bodies import Split
-    from lathed_solid.core.route.steps.datum import DatumPlane
-
-    session.switch(6)
-    window.show_stage("Shape")
-    ends = {"face": FaceRef("s1/l2/side", "right end"), "other": FaceRef("s1/l4/side", "left end")}
-    session.edit(lambda c: edits.with_step(c, DatumPlane, name="Middle", by="midway", **ends)[0], "plane")
-    middle = FaceRef("s9/plane", "plane “Middle”")
-    session.edit(lambda c: edits.with_step(c, Split, name="Half", face=middle)[0], "split")
-    session.edit(lambda c: edits.change_body(c, "s10", color=(0.72, 0.36, 0.26), see_through=True), "look")
-    settled()
-    shot("bodies", lambda: (session.select_step("s9"), window.look_from("I")))
-    for _ in range(3):
-        session.undo()
-        session.say("")
-
-
 def tell_family(window: Window, session: Session, shot: Shot) -> None:
     """The flange in four sizes, one of them impossible."""
     from PyQt6.QtWidgets import QApplication
@@ -263,6 +240,22 @@ def tell_family(window: Window, session: Session, shot: Shot) -> None:
     shot("family", built)
     window.proof_lower.setCurrentIndex(0)
     session.undo()
+
+
+def explain_bracket(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
+    """The bracket with its gusset twice too thick, and what would close the gap."""
+    from lathed_solid.core.job import edits
+
+    session.switch(6)
+    session.edit(lambda c: edits.edit_callout(c, 5, "12"), "a radius for a diameter")
+    spin(2)
+    window.run(window.actions_.get("prove.why"))
+    while not window.why.is_done:
+        spin(0.1)
+    shot("why", lambda: window.why.table.setCurrentCell(0, 0))
+    window.proof_lower.setCurrentIndex(0)
+    session.undo()
+    session.say("")
 
 
 def measure(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

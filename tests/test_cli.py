@@ -220,6 +220,20 @@ def test_the_operation_sheet_is_written(tmp_path, monkeypatch):
     assert wrong.exit_code == 3 and ".pdf or .csv" in wrong.output
 
 
+def test_a_figure_that_does_not_agree_is_explained(tmp_path):
+    agrees = run("why", EXAMPLES / "skp-07.lathed")
+    assert agrees.exit_code == 0 and "agrees within its rounding" in agrees.output
+    content = storage.load(EXAMPLES / "skp-07.lathed").job.content
+    wrong = tmp_path / "wrong.lathed"
+    storage.save(Job(content=edits.edit_callout(content, 5, "12")), wrong)
+    told = run("why", wrong)
+    assert told.exit_code == 1, told.output
+    first = told.output.splitlines()[1]
+    assert "Callout 5, 12 as 6" in first and "46 787.17 mm³" in first
+    found = json.loads(run("why", wrong, "--json").output)
+    assert found["suspects"][0]["closes"] and found["missing"] == pytest.approx(-1716.41, abs=0.01)
+
+
 def test_a_family_is_built_by_its_table(tmp_path):
     table, out = tmp_path / "t.csv", tmp_path / "out"
     table.write_text("name,#1\nsmall,116\nlarge,120\n")

@@ -175,6 +175,32 @@ def routes(file: Path) -> None:
 
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
+@_route_option
+@click.option("--json", "as_json", is_flag=True, help="The suspects as JSON (mm³, g).")
+def why(file: Path, route: str | None, as_json: bool) -> None:
+    """Look for the mistake in FILE that makes its stated volume or mass disagree. Exit code 1 when it disagrees."""
+    from .core.job.why.explained import explained
+
+    store = _store()
+    content = _on_route(_load(file, store).content, route)
+    found, style = explained(content, store=store), content.header.style
+    if as_json:
+        rows = [
+            {"words": s.words, "volume": s.volume, "grams": s.grams, "closes": s.rank == 0, "others": s.others}
+            for s in found.suspects
+        ]
+        click.echo(json.dumps({"missing": found.missing, "built": found.built, "words": found.words, "suspects": rows}))
+    else:
+        click.echo(found.words)
+        for s in found.suspects:
+            click.echo(
+                f"{_SIGNS['in' if s.rank == 0 else 'open']} {s.words}  {style.volume(s.volume)}  {mass(s.grams)}"
+            )
+    sys.exit(0 if found.closed else 1)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
 @click.option("--table", type=click.Path(path_type=Path), required=True, help="CSV: name,#3,#7 and a row a variant.")
 @click.option("-o", "--output", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder.")
 @click.option("--write", "form", type=click.Choice(["step", "stl", "csv"]), default=None, help="A file a variant too.")

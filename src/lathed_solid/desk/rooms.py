@@ -31,6 +31,7 @@ from .session import Session
 from .sheet.sheet import CalloutSheet
 from .stages.prove import ProofFigures, ProofTable
 from .stages.read import ReadLower, ReadSide, without_line
+from .stages.why import WhyPanel
 from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
@@ -148,6 +149,8 @@ class Rooms(FileWindow):
         without_line(self.proof_lower)
         self.proof_lower.addTab(self.proof_table, "Proof")
         self.proof_lower.addTab(self.family, "Family")
+        self.why = WhyPanel(s)
+        self.proof_lower.addTab(self.why, "Why")
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)
         self.capture = Capture(s)

@@ -45,6 +45,7 @@ class Window(Rooms):
         self.entry.drawn.connect(self.plate.draw_typed)
         self.glass.measure_wanted.connect(lambda: self.run(self.actions_.get("read.calipers")))
         self.read_lower.currentChanged.connect(lambda _: self._share_height())
+        self.proof_figures.why_wanted.connect(lambda: self.run(self.actions_.get("prove.why")))
         self.plate.pointed.connect(self._plate_cursor)
         self.plate.large_wanted.connect(self.toggle_large)
         self.plate.solid.picked = self.picking.picked

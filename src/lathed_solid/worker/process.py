@@ -33,6 +33,8 @@ from .protocol import (
     Dropped,
     Ended,
     Endure,
+    Explain,
+    Explained,
     Export,
     Exported,
     Failed,
@@ -47,6 +49,7 @@ from .protocol import (
     Started,
     Survey,
     Surveyed,
+    Suspected,
     Travel,
     Tried,
     encode,
@@ -130,6 +133,8 @@ class _Server:
             return Drawn(request.ticket, drawn)
         if isinstance(request, Travel):
             return self._travel(request)
+        if isinstance(request, Explain):
+            return self._explain(request)
         if isinstance(request, Rewrite):
             from ..core.job.rewriting.asked import rewritten
 
@@ -214,6 +219,17 @@ class _Server:
         form = FORMATS[request.form]
         issue(request.content, Path(request.path), form, self._cache, store=_store(request.attachments))
         return Exported(request.ticket, request.path)
+
+    def _explain(self, request: Explain) -> Reply:
+        from ..core.job.why.explained import explained
+
+        found = explained(
+            request.content,
+            store=_store(request.attachments),
+            going=lambda: self._make_way(request.ticket),
+            told=lambda why: self._send(Suspected(request.ticket, why)),
+        )
+        return Explained(request.ticket, found)
 
     def _travel(self, request: Travel) -> Reply:
         from ..core.issue.sheets import write_sheet

@@ -10,6 +10,7 @@ from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
 from ..core.job.routes import RouteFigures
+from ..core.job.why.explained import Why
 from ..core.kernel.ground.figures import Surface, Vector
 from ..core.plan.finished import Solid
 from ..core.plan.sheet.views import View
@@ -115,13 +116,21 @@ class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     attachments: str = ""
 
 
+class Explain(msgspec.Struct, frozen=True, tag="explain"):
+    """Look for what closes the gap between what is stated of ``content`` and its solid."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
 class Drop(msgspec.Struct, frozen=True, tag="drop"):
     """Let build ``ticket`` go at its next step; said while it runs. Answered by Dropped, or by its usual end."""
 
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Rewrite
+Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Rewrite | Explain
 Message = Request | Drop
 
 
@@ -241,6 +250,18 @@ class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
     content: Content
 
 
+class Suspected(msgspec.Struct, frozen=True, tag="suspected"):
+    """What has been found so far; more is to come."""
+
+    ticket: int
+    why: Why
+
+
+class Explained(msgspec.Struct, frozen=True, tag="explained"):
+    ticket: int
+    why: Why
+
+
 class Tried(msgspec.Struct, frozen=True, tag="tried"):
     """What the route called ``route`` endures."""
 
@@ -270,10 +291,10 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Rewritten
+Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Rewritten | Suspected | Explained
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Rewritten, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Rewritten, Explained, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

@@ -28,6 +28,7 @@ from ...worker.protocol import (
     Proved,
     Reply,
     Started,
+    Suspected,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
@@ -152,7 +153,7 @@ class Builds(QObject):
 
     # --- what comes back
     def _on_reply(self, reply: Reply) -> None:
-        if not isinstance(reply, Started | Ended | BuiltPart):
+        if not isinstance(reply, Started | Ended | BuiltPart | Suspected):
             self.busy.done(reply.ticket)
         if self.studies.take(reply):
             return

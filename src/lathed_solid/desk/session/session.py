@@ -46,6 +46,7 @@ class Session(QObject):
         self.compare_routes, self.compared, self.endured = studies.compare_routes, studies.compared, studies.endured
         self.survey, self.surveyed = studies.survey, studies.surveyed
         self.draw, self.drawn, self.write_sheet = studies.draw, studies.drawn, studies.write_sheet
+        self.explain, self.explained = studies.explain, studies.explained
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn

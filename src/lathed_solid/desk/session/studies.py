@@ -19,6 +19,8 @@ from ...worker.protocol import (
     Draw,
     Drawn,
     Endure,
+    Explain,
+    Explained,
     Failed,
     Fallen,
     Reply,
@@ -26,6 +28,7 @@ from ...worker.protocol import (
     Rewritten,
     Survey,
     Surveyed,
+    Suspected,
     Travel,
     Tried,
 )
@@ -47,6 +50,9 @@ class Studies(QObject):
     #: A job, the content whose route was to be rewritten, how, and the content that came.
     rewritten = pyqtSignal(object, object, object, object)
 
+    #: A job, the content whose gap was to be explained, what was found, and whether that is all.
+    explained = pyqtSignal(object, object, object, bool)
+
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
@@ -54,6 +60,7 @@ class Studies(QObject):
         self._surveys: dict[int, tuple[OpenJob, Content]] = {}
         self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
         self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
+        self._gaps: dict[int, tuple[OpenJob, Content]] = {}
         #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
         self._let_go: set[int] = set()
 
@@ -111,6 +118,13 @@ class Studies(QObject):
         self._rewriting[ticket] = (self._jobs.current, content, asked)
         self._client.study(Rewrite(ticket, content, asked, self._store))
 
+    def explain(self) -> None:
+        """Look for what closes the gap of the stated figure; one that is looked for already is let go."""
+        self._forget(self._gaps)  # type: ignore[arg-type]
+        ticket, content = self._undertake("why", "looking for what closes the gap"), self._jobs.content
+        self._gaps[ticket] = (self._jobs.current, content)
+        self._client.study(Explain(ticket, content, self._store))
+
     # --- what comes back
     def take(self, reply: Reply) -> bool:
         """Whether nothing more is to be told of a reply, having told what came of a study."""
@@ -134,6 +148,9 @@ class Studies(QObject):
         elif isinstance(reply, Rewritten):
             if (route := self._rewriting.pop(reply.ticket, None)) is not None:
                 self.rewritten.emit(*route, reply.content)
+        elif isinstance(reply, Suspected | Explained):
+            if (gap := self._gaps.get(reply.ticket)) is not None:
+                self.explained.emit(*gap, reply.why, isinstance(reply, Explained))
         else:
             return False
         return True
@@ -145,3 +162,4 @@ class Studies(QObject):
         if (views := self._drawings.pop(ticket, None)) is not None:
             self.drawn.emit(*views, ())
         self._rewriting.pop(ticket, None)
+        self._gaps.pop(ticket, None)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 from collections.abc import Callable
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -192,6 +192,9 @@ class ProofTable(QWidget):
 class ProofFigures(QWidget):
     """Right column of Prove: mass and box, what nobody explains, binding by hand, revisions, export."""
 
+    #: Why a stated figure does not agree is asked.
+    why_wanted = pyqtSignal()
+
     def __init__(self, session: Session, picking: Picking, table: ProofTable, export: Callable[[str], None]) -> None:
         super().__init__()
         self.setObjectName("panel")
@@ -220,6 +223,10 @@ class ProofFigures(QWidget):
         freeze.clicked.connect(self.issue)
         layout.addWidget(_titled("Figures"))
         layout.addLayout(self._figures)
+        self._why = QPushButton("Why?")
+        self._why.setToolTip("Builds the mistakes that are usually made, and lists those that would close the gap")
+        self._why.clicked.connect(self.why_wanted)
+        layout.addWidget(self._why)
         layout.addSpacing(4)
         layout.addWidget(_titled("Not explained"))
         layout.addWidget(self._loose)
@@ -253,6 +260,7 @@ class ProofFigures(QWidget):
         self._loose.clear()
         proof = self._session.current.proof
         self._bind.setEnabled(proof is not None)
+        self._why.setVisible(proof is not None and any(c.mark == "out" for c in proof.stated))
         if proof is not None:
             self._fill_figures(proof)
             for note in proof.unexplained:

@@ -1,0 +1,279 @@
+"""The mistakes that are made: each as an edit of the part, in a sentence, with how often it is made."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, NamedTuple
+
+import msgspec
+
+from ...route.drilling.model import Hole
+from ...route.model import EdgeRef
+from ...route.registry import Step, kind_of
+from ...sketch.model import Sketch, Station
+from ...units import INCH
+from .. import edits
+from ..enduring import SIZE
+from ..model import Content
+from ..settle import set_stations
+from ..walk import used_in_route
+
+#: How common a mistake is; judgement, not fitted to anything.
+WEIGHTS = {
+    "step": 8.0, "edge": 5.0, "count": 5.0, "radius": 4.0, "through": 4.0, "seat": 3.0, "direction": 3.0, "floor": 3.0,
+    "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0, "another": 1.0, "point": 1.0, "inch": 0.7,
+    "value": 0.5,
+}  # fmt: skip
+#: Choices that are taken for one another, by field, and what kind of mistake that is.
+_CHOICES = {"direction": "direction", "mode": "mode", "extent": "through", "side": "direction", "seat": "seat"}
+
+
+_MANY = (("one more", "+1"), ("one fewer", "-1"), ("half as many", "/2"), ("twice as many", "*2"))
+
+
+class Number(NamedTuple):
+    """One number in a callout's note: which of those it has, where it stands, how it is written, and its limits in the
+    drawing's unit.
+    """
+
+    callout: int
+    which: int
+    note: str
+    span: tuple[int, int]
+    text: str
+    kind: str
+    limits: tuple[float, float]
+
+    @property
+    def value(self) -> float:
+        return value_of(self.text)
+
+    def read_as(self, text: str) -> Callable[[Content], Content]:
+        note = self.note[: self.span[0]] + text + self.note[self.span[1] :]
+        return lambda c: edits.edit_callout(c, self.callout, note)
+
+
+class Fault(NamedTuple):
+    """``words`` say what would have to be so; ``make`` gives that part, and may raise a Refusal. ``number`` is the one
+    of a callout that it changes, and ``value`` what to, for an estimate; ``off`` are the steps that it leaves out.
+    """
+
+    kind: str
+    words: str
+    make: Callable[[Content], Content]
+    off: frozenset[str] = frozenset()
+    number: Number | None = None
+    value: float = 0.0
+
+    @property
+    def weight(self) -> float:
+        return WEIGHTS[self.kind]
+
+
+def faults(content: Content) -> list[Fault]:
+    """Every single mistake that the present route may hold."""
+    found: list[Fault] = []
+    for step in content.steps:
+        found += _of_step(content, step)
+    for sketch in content.sketches:
+        if sketch.stations and any(sketch.id in edits.sketches_of(s) for s in content.steps):
+            found += _of_table(sketch)
+    used = used_in_route(content, {s.id for s in content.steps if not s.suppressed})
+    for number in sorted(used):
+        found += _of_callout(content, number)
+    return found
+
+
+def _named(step: Step) -> str:
+    return f"“{step.name or kind_of(step).title}”"
+
+
+def _changed(step: Step, **fields: Any) -> Callable[[Content], Content]:
+    return lambda c: edits.change_step(c, step.id, **fields)
+
+
+# --- steps
+def _of_step(content: Content, step: Step) -> Iterator[Fault]:
+    if step.suppressed:
+        yield Fault("step", f"{_named(step)} switched on", _changed(step, suppressed=False))
+        return
+    yield from _left_out(content, step)
+    for param in kind_of(step).params:
+        value = getattr(step, param.field)
+        if not param.applies(step):
+            continue
+        if param.want == "number" and value:
+            for words, by in _MANY:
+                text = f"({value}){by}"
+                yield Fault("count", f"{_named(step)}: {words}", _changed(step, **{param.field: text}))
+        elif param.want == "choice" and param.field in _CHOICES:
+            for other, label in param.choices:
+                if other != value:
+                    words = f"{_named(step)}: {param.label.lower()} “{label}”"
+                    yield Fault(_CHOICES[param.field], words, _changed(step, **{param.field: other}))
+        elif param.want == "edges" and len(value) > 1:
+            yield from _edge_off(step, param.field, value)
+        elif param.want in ("length", "angle") and value and "#" not in value:
+            yield from _plain(step, param.field, param.label, value, param.want)
+    if isinstance(step, Hole):
+        yield from _of_hole(step)
+
+
+def _left_out(content: Content, step: Step) -> Iterator[Fault]:
+    users = [s for s in content.steps if step.id in getattr(s, "of", ())]
+    off = {step.id, *(s.id for s in users)}
+
+    def without(c: Content) -> Content:
+        return edits.set_steps(c, [msgspec.structs.replace(s, suppressed=s.suppressed or s.id in off) for s in c.steps])
+
+    repeats = " and what repeats it" if users else ""
+    yield Fault("step", f"{_named(step)}{repeats} left out", without, frozenset(off))
+    if step.group:
+        group = step.group
+
+        def ungrouped(c: Content) -> Content:
+            return edits.set_steps(
+                c, [msgspec.structs.replace(s, suppressed=s.suppressed or s.group == group) for s in c.steps]
+            )
+
+        first = next(s for s in content.steps if s.group == group and not s.suppressed)
+        grouped = frozenset(s.id for s in content.steps if s.group == group)
+        if first.id == step.id:
+            yield Fault("step", f"all steps of the group “{group}” left out", ungrouped, grouped)
+
+
+def _edge_off(step: Step, field: str, edges: Sequence[EdgeRef]) -> Iterator[Fault]:
+    for at, edge in enumerate(edges):
+        rest = (*edges[:at], *edges[at + 1 :])
+        where = edge.was or f"edge {at + 1}"
+        yield Fault("edge", f"{_named(step)}: not on {where}", _changed(step, **{field: rest}))
+
+
+def _plain(step: Step, field: str, label: str, text: str, want: str) -> Iterator[Fault]:
+    """Sizes that no callout states."""
+    ways = (("half angle", "half", "/2"), ("half angle", "twice", "*2")) if want == "angle" else (
+        ("radius", "half", "/2"), ("radius", "twice", "*2"), ("inch", "in inches", f"*{INCH}"),
+        ("inch", "in millimetres", f"/{INCH}"),
+    )  # fmt: skip
+    for kind, words, by in ways:
+        changed = _changed(step, **{field: f"({text}){by}"})
+        yield Fault(kind, f"{_named(step)}: {label.lower()} {words}", changed)
+
+
+def _of_hole(step: Hole) -> Iterator[Fault]:
+    if step.extent == "depth":
+        yield Fault("tip", f"{_named(step)}: without the drill's tip", _changed(step, tip="180°"))
+        if step.thread_depth:
+            words = f"{_named(step)}: drilled only as deep as its thread"
+            yield Fault("floor", words, _changed(step, depth=step.thread_depth))
+        if step.seat != "none" and step.seat_depth:
+            words = f"{_named(step)}: its depth counted from the floor of its seat"
+            yield Fault("floor", words, _changed(step, depth=f"({step.depth})+({step.seat_depth})"))
+    elif step.seat != "none" and step.seat_depth:
+        words = f"{_named(step)}: the seat alone, not through"
+        yield Fault("through", words, _changed(step, extent="depth", depth=step.seat_depth, tip="180°"))
+
+
+def _of_table(sketch: Sketch) -> Iterator[Fault]:
+    """Edges and grooves of a turned profile."""
+    rows = sketch.stations or ()
+    for at, row in enumerate(rows):
+        for field, words in (("left", "left edge"), ("right", "right edge"), ("groove", "groove")):
+            if getattr(row, field):
+                bare = (*rows[:at], msgspec.structs.replace(row, **{field: ""}), *rows[at + 1 :])
+                yield Fault("edge", f"“{sketch.name}”, row {at + 1}: no {words}", _rowed(sketch.id, bare))
+
+
+def _rowed(sketch: str, rows: tuple[Station, ...]) -> Callable[[Content], Content]:
+    return lambda c: set_stations(c, sketch, rows)
+
+
+# --- callouts
+def numbers(content: Content, callout: int) -> Iterator[Number]:
+    """The plain numbers of a callout that state a size or a count."""
+    ledger = content.ledger()
+    if ledger.error(callout) is not None:
+        return
+    note, begin = ledger.callouts[callout].note, 0
+    unit = INCH if content.header.units == "in" else 1.0
+    for which, size in enumerate(ledger.reading(callout).characteristics):
+        at = note.find(size.written, begin)
+        if at < 0 or not size.nominal or size.kind not in ("length", "diameter", "radius", "angle", "count"):
+            continue
+        begin = at + len(size.written)
+        if (plain := SIZE.search(size.written)) is not None:
+            span = (at + plain.start(), at + plain.end())
+            yield Number(callout, which, note, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))
+
+
+def as_value(number: Number, value: float, places: int) -> Fault:
+    """A number as any other value, which nothing but the figure suggests."""
+    text = f"{value:.{places}f}"
+    return Fault(
+        "value", f"Callout {number.callout}, {number.text} as {text}", number.read_as(text), number=number, value=value
+    )
+
+
+def _of_callout(content: Content, callout: int) -> Iterator[Fault]:
+    for number in numbers(content, callout):
+        for kind, read, words in _misread(content, number):
+            said = f"Callout {callout}, {number.text} as {read}: {words}"
+            yield Fault(kind, said, number.read_as(read), number=number, value=value_of(read))
+
+
+def _misread(content: Content, number: Number) -> Iterator[tuple[str, str, str]]:
+    """What a number may have been taken for: the kind of mistake, how it is written, and the words."""
+    text, kind = number.text, number.kind
+    value = value_of(text)
+    if kind == "count":
+        for many, words in (
+            (value + 1, "one more"), (value - 1, "one fewer"), (value / 2, "half as many"), (value * 2, "twice as many")
+        ):  # fmt: skip
+            if many >= 1 and many == int(many):
+                yield "count", f"{many:g}", words
+        return
+    for read in _swapped(text):
+        yield "digits", read, "two digits exchanged"
+    if kind == "angle":
+        yield "half angle", f"{value / 2:g}", "half, the included angle for the half one"
+        yield "half angle", f"{value * 2:g}", "twice, the half angle for the included one"
+        return
+    yield "point", f"{value * 10:.8g}", "a decimal point slipped"
+    yield "point", f"{value / 10:.8g}", "a decimal point slipped"
+    yield "radius", f"{value * 2:.8g}", "twice, a radius for a diameter"
+    yield "radius", f"{value / 2:.8g}", "half, a diameter for a radius"
+    yield "inch", f"{value * INCH:.8g}", "inches taken for millimetres"
+    yield "inch", f"{value / INCH:.8g}", "millimetres taken for inches"
+    for limit, words in zip(
+        number.limits, ("the lower limit for the nominal", "the upper limit for the nominal"), strict=True
+    ):
+        if limit > 0 and abs(limit - value) > 1e-9 * value:
+            yield "limit", f"{limit:.8g}", words
+    for other, said in _others(content, number.callout, value):
+        yield "another", said, f"that of callout {other}"
+
+
+def _others(content: Content, number: int, value: float) -> Iterator[tuple[int, str]]:
+    """Other callouts' main numbers, not far from this one; each number once."""
+    seen = {value}
+    for callout in content.callouts:
+        found = SIZE.search(callout.note) if callout.number != number else None
+        if found is not None and (other := value_of(found[0])) not in seen and 0.3 < other / value < 3.5:
+            seen.add(other)
+            yield callout.number, found[0]
+
+
+def _swapped(text: str) -> Iterator[str]:
+    digits = [i for i, ch in enumerate(text) if ch.isdigit()]
+    for a, b in itertools.pairwise(digits):
+        read = text[:a] + text[b] + text[a + 1 : b] + text[a] + text[b + 1 :]
+        if text[a] != text[b] and " " not in text and "/" not in text and not re.match(r"0\d", read):
+            yield read
+
+
+def value_of(text: str) -> float:
+    whole, _, fraction = text.rpartition(" ") if " " in text else ("0", "", text)
+    top, _, bottom = re.sub(r"\s", "", fraction).partition("/")
+    return float(whole or 0) + float(top) / float(bottom or 1)

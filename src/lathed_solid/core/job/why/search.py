@@ -1,0 +1,233 @@
+"""The search for what closes a gap: an estimate of each mistake first, then the near ones are built and measured."""
+
+from __future__ import annotations
+
+import contextlib
+import math
+from collections.abc import Callable, Iterator, Sequence
+
+import msgspec
+
+from ...refusal import Refusal
+from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
+from ...standards.materials import all_materials
+from .. import edits
+from ..attachments import Store
+from ..model import Content
+from ..settle import settle
+from .faults import Fault, Number, as_value, faults
+from .gap import Gap, density_of, gap_of
+
+#: So many mistakes are built at most, and so many that have no estimate.
+MOST, UNKNOWN = 240, 120
+#: When one closes the gap, so many more are built: what ties with it is among them.
+AFTER = 24
+#: A number is solved for when its curve, at a value as it would be written, is this near the gap.
+_SOLVED = 0.03
+#: A number is changed by this share for its estimate.
+_TRIED = 0.03
+#: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
+_NEAR = 0.1
+#: Volumes that agree to this are of one solid.
+_ONE = 1e-9
+#: How common it is that the material is another.
+_MATERIAL = 6.0
+
+
+class Suspect(msgspec.Struct, frozen=True):
+    """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
+    the figure is met within its rounding, else a class for each power of ten off; ``others`` name the same solid.
+    """
+
+    words: str
+    volume: float
+    grams: float
+    rank: int
+    weight: float
+    content: Content
+    others: tuple[str, ...] = ()
+
+    @property
+    def order(self) -> tuple[float, ...]:
+        return (self.rank, -self.weight)
+
+
+class _Enough(Exception):
+    """The first step that had to run has run."""
+
+
+class Search:
+    """One part at work. ``going`` is called before every build and may raise to let it go."""
+
+    def __init__(
+        self,
+        content: Content,
+        cache: Cache | None = None,
+        store: Store | None = None,
+        going: Callable[[], object] = lambda: None,
+    ) -> None:
+        self.content, self._cache, self._going = settle(content).content, cache or Cache(2000), going
+        self._find = store.find if store is not None else None
+        self.result: RouteResult = rebuild(self.content.plan(self._find), self._cache)
+        self.gap = gap_of(self.content, self.result)
+        self.built = 0
+        self._curves: dict[Number, tuple[float, float] | None] = {}
+        self._after = _volumes(self.result.reports)
+
+    def run(self) -> Iterator[Suspect]:
+        """Each mistake that changes the part, as it is built, those that come nearest to the gap first."""
+        gap = self.gap
+        if gap is None or gap.is_closed:
+            return
+        if gap.what == "mass":
+            yield from self._materials(gap)
+            if self.content.header.stated.volume:
+                return  # the shape is right: the stated volume says so
+        every = faults(self.content)
+        known = {n: found for n, found in enumerate(self._estimates(every)) if found is not None}
+        off = {n: abs(known[n] - gap.missing) for n in known}
+        ordered = sorted(known, key=lambda n: off[n])
+        near = [every[n] for n in ordered if off[n] <= _NEAR * abs(gap.missing)]
+        far = [every[n] for n in ordered if off[n] > _NEAR * abs(gap.missing)]
+        unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
+        left = MOST
+        for part in (near, unknown[:UNKNOWN], self._solved(gap), far):
+            for fault in part:
+                if left <= 0:
+                    return
+                left -= 1
+                if (suspect := self._suspect(fault, gap)) is not None:
+                    if suspect.rank == 0:
+                        left = min(left, AFTER)
+                    yield suspect
+
+    def _materials(self, gap: Gap) -> Iterator[Suspect]:
+        """Other materials of which the part weighs what is stated."""
+        density = density_of(self.content, self.result)
+        for material in all_materials():
+            volume = gap.found * material.density / 1000 / density
+            if gap.closes(volume):
+                made = edits.set_header(self.content, material=material)
+                yield Suspect(f"Of {material.name}", gap.found, gap.found * material.density / 1000, 0, _MATERIAL, made)
+
+    def _solved(self, gap: Gap) -> list[Fault]:
+        """Each number as the value with which its curve closes the gap, as it would be written."""
+        found: list[tuple[float, Fault]] = []
+        for number, curve in self._curves.items():
+            by = _root(curve, gap.missing) if curve is not None and number.kind != "count" else None
+            if curve is None or by is None or number.value + by <= 0:
+                continue
+            least = len(number.text.partition(".")[2])
+            for places in range(least, least + 2):
+                value = round(number.value + by, places)
+                away = curve[0] * (value - number.value) + curve[1] * (value - number.value) ** 2 - gap.missing
+                if value > 0 and abs(away) <= _SOLVED * abs(gap.missing):
+                    found.append((abs(away), as_value(number, value, places)))
+        return [fault for _, fault in sorted(found, key=lambda pair: pair[0])]
+
+    # --- estimates
+    def _estimates(self, every: Sequence[Fault]) -> Iterator[float | None]:
+        """What each mistake would add (mm³), from the steps' own shares and from small changes of the numbers; None
+        where nothing tells it beforehand.
+        """
+        curves = self._curves
+        for fault in every:
+            number = fault.number
+            if number is None:
+                yield -sum(self.share(s) for s in fault.off) if fault.off else None
+                continue
+            if number not in curves:
+                curves[number] = self._curve(number)
+            curve, by = curves[number], fault.value - number.value
+            yield None if curve is None else curve[0] * by + curve[1] * by * by
+
+    def share(self, step: str) -> float:
+        """What a step adds (mm³; takes, less than zero)."""
+        before, after = self._after.get(step, (0.0, 0.0))
+        return after - before
+
+    def _curve(self, number: Number) -> tuple[float, float] | None:
+        """Slope and bend of what a number adds, from a little more and a little less of it; None when neither works."""
+        if number.kind == "count":
+            less = self._first_change(number, number.value - 1) if number.value > 1 else None
+            return None if less is None else (-less, 0.0)
+        step = _TRIED * number.value
+        more, less = self._first_change(number, number.value + step), self._first_change(number, number.value - step)
+        if more is None or less is None:
+            one = more / step if more is not None else -less / step if less is not None else None
+            return None if one is None else (one, 0.0)
+        return (more - less) / (2 * step), (more + less) / (2 * step * step)
+
+    def _first_change(self, number: Number, value: float) -> float | None:
+        """What another value adds in the first step that it changes (mm³), with what repeats that step; None when the
+        part cannot be so.
+        """
+        self._going()
+        try:
+            settled = settle(number.read_as(f"{value:.8g}")(self.content))
+        except Refusal:
+            return None
+        if settled.problems:
+            return None
+        seen: list[StepReport] = []
+
+        def ended(report: StepReport) -> None:
+            if not report.cached and report.state in ("done", "failed"):
+                seen.append(report)
+                raise _Enough
+
+        with contextlib.suppress(_Enough):
+            rebuild(settled.content.plan(self._find), self._cache, ended=ended)
+        if not seen:
+            return 0.0
+        report = seen[0]
+        if report.state == "failed" or report.id not in self._after:
+            return None
+        return (report.volume - self._after[report.id][1]) * self._repeated(report.id)
+
+    def _repeated(self, step: str) -> float:
+        """How many times what a step makes is there, by what repeats it."""
+        own = self.share(step)
+        others = sum(self.share(s.id) for s in self.content.steps if step in getattr(s, "of", ()))
+        return 1 + others / own if abs(own) > _ONE else 1.0
+
+    # --- building
+    def _suspect(self, fault: Fault, gap: Gap) -> Suspect | None:
+        self._going()
+        try:
+            settled = settle(fault.make(self.content))
+        except Refusal:
+            return None
+        if settled.problems:
+            return None
+        self.built += 1
+        result = rebuild(settled.content.plan(self._find), self._cache)
+        if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
+            return None
+        volume = sum(b.volume for b in result.bodies.values())
+        if abs(volume - gap.found) <= _ONE * gap.found:
+            return None
+        grams = volume * density_of(self.content, self.result)
+        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, settled.content)
+
+
+def _volumes(reports: Sequence[StepReport]) -> dict[str, tuple[float, float]]:
+    """The volume before and after each step that was built."""
+    found, before = {}, 0.0
+    for report in reports:
+        if report.state == "done":
+            found[report.id] = (before, report.volume)
+            before = report.volume
+    return found
+
+
+def _root(curve: tuple[float, float], wanted: float) -> float | None:
+    """The smaller change with which a parabola through zero gives what is wanted."""
+    slope, bend = curve
+    if abs(bend) < 1e-12 * max(1.0, abs(slope)):
+        return wanted / slope if slope else None
+    under = slope * slope + 4 * bend * wanted
+    if under < 0:
+        return None
+    roots = [(-slope + sign * math.sqrt(under)) / (2 * bend) for sign in (1, -1)]
+    return min(roots, key=abs)

@@ -1,0 +1,146 @@
+"""The tab Why: what would have to be so for the stated volume or mass to agree, tried on the part, taken as an edit."""
+
+from __future__ import annotations
+
+from weakref import WeakKeyDictionary
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ...core.job.model import Content, part_of
+from ...core.job.why.explained import Why
+from ...core.job.why.search import Suspect
+from ...core.quantity.style import mass
+from ..session import Session
+from ..session.documents import OpenJob
+from ..theme.dressing import call
+
+_HOW = (
+    "Where a stated volume or mass does not agree, the mistakes that are usually made are built one after the other "
+    "and weighed, beside the part: a step left out, a radius taken for a diameter, two digits exchanged, a hole too "
+    "many. "
+    "What closes the gap stands first. It is a suspicion, no verdict: look at the drawing."
+)
+_HEADS = ("What would have to be so", "Volume then", "Mass then", "Still off")
+
+
+class WhyPanel(QWidget):
+    """What came counts only while the part is the one asked about."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self._found: WeakKeyDictionary[OpenJob, tuple[Content, Why, bool]] = WeakKeyDictionary()
+        self.go, self.attempt, self.take = QPushButton("Why?"), QPushButton("Try it"), QPushButton("Take it")
+        self.go.clicked.connect(self.ask)
+        self.attempt.clicked.connect(self.show_on_part)
+        self.take.clicked.connect(self.accept)
+        self.attempt.setToolTip("Shows the part as it would be; nothing is changed")
+        self.take.setToolTip("Makes the part so, as one edit")
+        self.state = QLabel(_HOW)
+        self.state.setWordWrap(True)
+        self.table = QTableWidget(0, len(_HEADS))
+        self.table.setAccessibleName("Suspects")
+        self.table.setHorizontalHeaderLabels(_HEADS)
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
+        self.table.itemSelectionChanged.connect(self._on_chosen)
+        header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
+        assert header is not None and rows is not None
+        header.setSectionResizeMode(header.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(0, header.ResizeMode.Stretch)
+        rows.setDefaultSectionSize(21)
+        rows.hide()
+        bar = QHBoxLayout()
+        bar.addWidget(self.go)
+        bar.addStretch()
+        bar.addWidget(self.attempt)
+        bar.addWidget(self.take)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addWidget(self.state)
+        layout.addWidget(self.table, 1)
+        session.explained.connect(self._on_explained)
+        for signal in (session.proved, session.edited, session.switched):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def ask(self) -> None:
+        self._session.explain()
+        self.state.setText(
+            "Looking for what closes the gap. You can go on working; what comes is listed as it is found."
+        )
+
+    def _on_explained(self, job: OpenJob, content: Content, why: Why, done: bool) -> None:
+        self._found[job] = (part_of(content), why, done)
+        self.refresh()
+
+    # --- what is shown
+    @property
+    def why(self) -> Why | None:
+        """What came of the part as it is now."""
+        found = self._found.get(self._session.current)
+        return found[1] if found is not None and found[0] == part_of(self._session.content) else None
+
+    @property
+    def is_done(self) -> bool:
+        return self.why is not None and self._found[self._session.current][2]
+
+    @property
+    def chosen(self) -> Suspect | None:
+        why, row = self.why, self.table.currentRow()
+        return why.suspects[row] if why is not None and 0 <= row < len(why.suspects) else None
+
+    def refresh(self) -> None:
+        stated, why = self._session.content.header.stated, self.why
+        self.go.setEnabled(bool(stated.volume or stated.mass) and self._session.current.proof is not None)
+        words = _HOW if why is None else why.words if self.is_done else f"{why.words} Still looking …"
+        self.state.setText(words)
+        call(self.state, "faint" if why is None else "plain")
+        before = self.table.currentRow()
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(why.suspects) if why is not None else 0)
+        for at, suspect in enumerate(why.suspects if why is not None else ()):
+            self._fill(at, suspect)
+        self.table.setCurrentCell(before if why is not None and before < len(why.suspects) else -1, 0)
+        self.table.blockSignals(False)
+        self._enable()
+
+    def _fill(self, at: int, suspect: Suspect) -> None:
+        style, why = self._session.content.header.style, self.why
+        assert why is not None
+        proof = self._session.current.proof
+        off = suspect.volume - (proof.mass.volume + why.missing) if proof is not None else 0.0
+        left = "nothing: it closes" if suspect.rank == 0 else style.volume(off)
+        for column, text in enumerate((suspect.words, style.volume(suspect.volume), mass(suspect.grams), left)):
+            item = QTableWidgetItem(text)
+            if suspect.others:
+                item.setToolTip("The same part comes of: " + "; ".join(suspect.others))
+            if column:
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            self.table.setItem(at, column, item)
+
+    def _enable(self) -> None:
+        for button in (self.attempt, self.take):
+            button.setEnabled(self.chosen is not None)
+
+    # --- trying and taking
+    def _on_chosen(self) -> None:
+        self._session.look_away()
+        self._enable()
+
+    def show_on_part(self) -> None:
+        if (suspect := self.chosen) is not None:
+            made = suspect.content
+            self._session.preview(lambda _: made)
+            self._session.say(f"Shown: {suspect.words}. Nothing is changed; choose another row, or take it.")
+
+    def accept(self) -> None:
+        if (suspect := self.chosen) is not None:
+            made, words = suspect.content, suspect.words
+            if self._session.edit(lambda _: made, words):
+                self._session.say(f"Taken: {words}. Undo brings the part back as it was.", "good")

@@ -1,0 +1,144 @@
+"""A stated volume that does not agree ends with what is wrong: faults put into parts, and found again."""
+
+import msgspec
+import pytest
+
+from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.model import StatedFigures
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.settle import settle
+from lathed_solid.core.job.why import search
+from lathed_solid.core.job.why.explained import explained
+from lathed_solid.core.job.why.faults import faults, numbers
+from lathed_solid.core.job.why.gap import Gap, gap_of
+from lathed_solid.core.standards.materials import all_materials
+
+from ...conftest import EXAMPLES
+from ..strangers.test_strangers import PARTS
+
+
+@pytest.fixture
+def store(tmp_path):
+    return Store(tmp_path)
+
+
+@pytest.fixture
+def example(store):
+    return lambda number: storage.load(EXAMPLES / f"skp-{number}.lathed", store).job.content
+
+
+def stated(content, volume, **more):
+    """The content with a volume on its title block, as it would be typed."""
+    return edits.set_header(content, stated=StatedFigures(volume=round(volume, 2), **more))
+
+
+#: On the bracket: the wrong note, or the wrong step, and the words that must name it.
+FAULTS = {
+    "half a unit less": (lambda c: edits.edit_callout(c, 10, "6"), "Callout 10, 6 as 6.5"),
+    "a radius for a diameter": (lambda c: edits.edit_callout(c, 5, "12"), "Callout 5, 12 as 6"),
+    "a decimal point": (lambda c: edits.edit_callout(c, 3, "0.8"), "Callout 3, 0.8 as 8"),
+    "another's value": (lambda c: edits.edit_callout(c, 13, "8"), "Callout 13, 8 as 12"),
+    "a step switched off": (lambda c: edits.change_step(c, "s4", suppressed=True), "“Wall to base” switched on"),
+}
+
+
+@pytest.mark.parametrize("name", FAULTS)
+def test_a_fault_put_into_the_bracket_is_the_first_suspect(name, example, store):
+    fault, words = FAULTS[name]
+    content = example("07")
+    true = build_and_prove(content, store=store).proof.mass.volume
+    wrong = settle(fault(content)).content
+    why = explained(wrong, store=store)
+    assert not why.closed and why.missing == pytest.approx(
+        46_787.17 - build_and_prove(wrong, store=store).proof.mass.volume, abs=0.01
+    )
+    first = why.suspects[0]
+    assert first.rank == 0 and first.volume == pytest.approx(true, rel=1e-9)
+    assert words in " ".join((first.words, *first.others))
+    made = build_and_prove(first.content, store=store).proof
+    assert made.mass.volume == pytest.approx(first.volume, rel=1e-12) and made.grams == pytest.approx(first.grams)
+
+
+@pytest.mark.parametrize("name", ["bolt_ring_cover", "inch_clamp_bar", "tee_slot"])
+def test_a_strangers_part_with_a_size_twice_too_large_is_found_out(name):
+    bench, _ = PARTS[name]()
+    true = bench.proved().proof.mass.volume
+    content = stated(bench.content, true)
+    for number in (n for c in content.callouts for n in numbers(content, c.number)):
+        if number.kind == "count":
+            continue
+        try:
+            wrong = settle(number.read_as(f"{number.value * 0.5:.8g}")(content))
+        except edits.EditRefused:
+            continue
+        if wrong.problems or build_and_prove(wrong.content).proof is None:
+            continue
+        why = explained(wrong.content)
+        if why.closed:
+            continue  # a size that moves no material
+        closing = [s for s in why.suspects if s.rank == 0]
+        assert closing and any(s.volume == pytest.approx(true, rel=1e-9) for s in closing), number
+        return
+    pytest.fail("no number of it could be halved")
+
+
+def test_the_rounding_of_the_figure_is_what_it_is_judged_by(example, store):
+    from lathed_solid.core.route.rebuild import rebuild
+
+    content = example("03")
+    result = rebuild(content.plan(store.find))
+    gap = gap_of(content, result)
+    assert gap.what == "volume" and gap.half == pytest.approx(0.0005 * 25.4**3, rel=1e-6), "stated as 19.777 in³"
+    assert gap.is_closed
+    typed = msgspec.structs.replace(content.header, typed={"volume": "19.78"})
+    assert gap_of(msgspec.structs.replace(content, header=typed), result).half == pytest.approx(0.005 * 25.4**3)
+    near = Gap("volume", 1000.0, 0.05, 990.0)
+    assert [near.rank(v) for v in (1000.04, 1000.06, 1000.4, 1001.0, 1010.0)] == [0, 1, 1, 2, 3]
+
+
+def test_a_mass_that_differs_while_the_volume_agrees_is_another_material(example, store):
+    content = example("07")
+    brass = next(m for m in all_materials() if m.name == "Brass, free-cutting")
+    volume = content.header.stated.volume
+    heavy = edits.set_header(content, stated=StatedFigures(volume=volume, mass=round(volume * brass.density / 1000, 2)))
+    why = explained(heavy, store=store)
+    assert [s.words for s in why.suspects if s.rank == 0] == ["Of Brass, free-cutting"]
+    assert why.suspects[0].content.header.material == brass
+
+
+def test_what_is_not_to_be_explained_is_said(example, store):
+    content = example("07")
+    agrees = explained(content, store=store)
+    assert agrees.closed and "agrees" in agrees.words and agrees.suspects == ()
+    nothing = explained(edits.set_header(content, stated=StatedFigures()), store=store)
+    assert nothing.closed and "Nothing to explain" in nothing.words
+
+
+def test_a_gap_that_nothing_closes_is_told_in_terms_of_the_part(example, store, monkeypatch):
+    """No mistake gives a third of the part."""
+    monkeypatch.setattr(search, "MOST", 40)
+    content = stated(example("07"), 15_000.123)
+    seen = []
+    why = explained(content, store=store, told=seen.append)
+    assert why.suspects and all(s.rank > 0 for s in why.suspects)
+    assert "closes the gap" in why.words and "times what “" in why.words
+    ranks = [(s.rank, -s.weight) for s in why.suspects]
+    assert ranks == sorted(ranks) and seen and seen[-1].suspects[:3] == why.suspects[:3]
+
+
+@pytest.mark.parametrize("number", ["01", "02", "03", "04", "06", "07"])
+def test_every_fault_is_an_edit_that_is_made_or_refused_in_words(number, example):
+    from lathed_solid.core.refusal import Refusal
+
+    content = settle(example(number)).content
+    every = faults(content)
+    assert len(every) > 100 and len({f.words for f in every}) > 0.9 * len(every)
+    made = 0
+    for fault in every:
+        try:
+            assert fault.make(content) != content
+            made += 1
+        except Refusal as refusal:
+            assert refusal.message
+    assert made > 0.7 * len(every)
