@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, nominal, plate, rebuild, sketch, stability, start, view
+from . import family, features, nominal, plate, rebuild, sketch, stability, start, view, why
 from .row import Row
 
 BENCHES = {
@@ -18,6 +18,7 @@ BENCHES = {
     "view": view.run,
     "nominal": nominal.run,
     "stability": stability.run,
+    "why": why.run,
 }
 
 
