@@ -38,6 +38,8 @@ def test_a_gusset_twice_too_thick_is_found_tried_and_taken(desk):
     desk.click(panel.attempt)
     desk.settled()
     assert desk.session.content is before and desk.session.current.glimpse is not None
+    lit = [desk.session.current.shown.surfaces[i - 1] for i in desk.window.picking.faces]
+    assert sorted(round(abs(s.axis[0])) for s in lit) == [1, 1], "the gusset's two sides, where they would be"
     choose(desk, panel, 1)
     desk.settled()
     assert desk.session.current.glimpse is None, "another row: the part as it is"

@@ -149,7 +149,7 @@ class Rooms(FileWindow):
         without_line(self.proof_lower)
         self.proof_lower.addTab(self.proof_table, "Proof")
         self.proof_lower.addTab(self.family, "Family")
-        self.why = WhyPanel(s)
+        self.why = WhyPanel(s, self.picking)
         self.proof_lower.addTab(self.why, "Why")
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

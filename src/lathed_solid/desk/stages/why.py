@@ -11,6 +11,7 @@ from ...core.job.model import Content, part_of
 from ...core.job.why.explained import Why
 from ...core.job.why.search import Suspect
 from ...core.quantity.style import mass
+from ..picking import Picking
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -27,11 +28,13 @@ _HEADS = ("What would have to be so", "Volume then", "Mass then", "Still off")
 class WhyPanel(QWidget):
     """What came counts only while the part is the one asked about."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session = session
+        self._session, self._picking = session, picking
+        #: The suspect that is tried.
+        self._shown: Suspect | None = None
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, Why, bool]] = WeakKeyDictionary()
         self.go, self.attempt, self.take = QPushButton("Why?"), QPushButton("Try it"), QPushButton("Take it")
         self.go.clicked.connect(self.ask)
@@ -65,6 +68,7 @@ class WhyPanel(QWidget):
         layout.addWidget(self.state)
         layout.addWidget(self.table, 1)
         session.explained.connect(self._on_explained)
+        session.built.connect(self._light)
         for signal in (session.proved, session.edited, session.switched):
             signal.connect(self.refresh)
         self.refresh()
@@ -129,13 +133,20 @@ class WhyPanel(QWidget):
             button.setEnabled(self.chosen is not None)
 
     # --- trying and taking
+    def _light(self) -> None:
+        """What the part that is tried has and the present one has not."""
+        part = self._session.current.glimpse
+        if self._shown is not None and part is not None and part.part is not None:
+            self._picking.show(tuple(filter(None, map(self._picking.index_of, self._shown.lit))))
+
     def _on_chosen(self) -> None:
+        self._shown = None
         self._session.look_away()
         self._enable()
 
     def show_on_part(self) -> None:
         if (suspect := self.chosen) is not None:
-            made = suspect.content
+            made, self._shown = suspect.content, suspect
             self._session.preview(lambda _: made)
             self._session.say(f"Shown: {suspect.words}. Nothing is changed; choose another row, or take it.")
 

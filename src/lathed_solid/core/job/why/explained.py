@@ -57,8 +57,9 @@ def explained(
             first = ordered[:FIRST]
             told(Why(gap.missing, ordered[:TOLD], search.built, _begun(gap, style)))
     ordered = ranked(found)
-    words = f"{_begun(gap, style)} {_ended(search, ordered, store)}"
-    return Why(gap.missing, ordered[:TOLD], search.built, words)
+    words = f"{_begun(gap, style)} {_ended(search, ordered)}"
+    told_at_last = tuple(search.with_lit(s) for s in ordered[:TOLD])
+    return Why(gap.missing, told_at_last, search.built, words)
 
 
 def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
@@ -82,7 +83,7 @@ def _begun(gap: Gap, style: Style) -> str:
     return f"By the stated {gap.what} the part has {style.volume(abs(gap.missing))} {how}."
 
 
-def _ended(search: Search, ordered: Sequence[Suspect], store: Store | None) -> str:
+def _ended(search: Search, ordered: Sequence[Suspect]) -> str:
     assert search.gap is not None
     closing = [s for s in ordered if s.rank == 0]
     if not closing:
@@ -90,7 +91,7 @@ def _ended(search: Search, ordered: Sequence[Suspect], store: Store | None) -> s
     if len(closing) == 1:
         return "One thing closes the gap."
     tied = f"{len(closing)} things close the gap, and this figure cannot tell them apart."
-    return f"{tied} {_deciding(closing, store)}".strip()
+    return f"{tied} {_deciding(closing, search)}".strip()
 
 
 def _as_much_as(search: Search) -> str:
@@ -102,13 +103,13 @@ def _as_much_as(search: Search) -> str:
     return f"It is {wanted / near[1]:.3g} times what “{near[0]}” makes." if near is not None else ""
 
 
-def _deciding(closing: Sequence[Suspect], store: Store | None) -> str:
+def _deciding(closing: Sequence[Suspect], search: Search) -> str:
     """Which further figure would tell apart what this one cannot."""
     from ...kernel.measure.surfaces import mass_properties
 
     found: list[MassProperties] = []
     for suspect in closing[:_TIED]:
-        body = rebuild(suspect.content.plan(store.find if store else None)).body
+        body = rebuild(suspect.content.plan(search.find), search.cache).body
         if body is not None:
             found.append(mass_properties(body))
     if len(found) < 2:

@@ -8,12 +8,14 @@ from collections.abc import Callable, Iterator, Sequence
 
 import msgspec
 
+from ...plan.carriers import alone
 from ...refusal import Refusal
 from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
 from ...standards.materials import all_materials
 from .. import edits
 from ..attachments import Store
 from ..model import Content
+from ..operating import faces_of
 from ..settle import settle
 from .faults import Fault, Number, as_value, faults
 from .gap import Gap, density_of, gap_of
@@ -37,6 +39,7 @@ _MATERIAL = 6.0
 class Suspect(msgspec.Struct, frozen=True):
     """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
     the figure is met within its rounding, else a class for each power of ten off; ``others`` name the same solid.
+    ``lit`` are the faces (as references) that it has and the present part has not.
     """
 
     words: str
@@ -46,6 +49,7 @@ class Suspect(msgspec.Struct, frozen=True):
     weight: float
     content: Content
     others: tuple[str, ...] = ()
+    lit: tuple[str, ...] = ()
 
     @property
     def order(self) -> tuple[float, ...]:
@@ -66,9 +70,9 @@ class Search:
         store: Store | None = None,
         going: Callable[[], object] = lambda: None,
     ) -> None:
-        self.content, self._cache, self._going = settle(content).content, cache or Cache(2000), going
-        self._find = store.find if store is not None else None
-        self.result: RouteResult = rebuild(self.content.plan(self._find), self._cache)
+        self.content, self.cache, self._going = settle(content).content, cache or Cache(2000), going
+        self.find = store.find if store is not None else None
+        self.result: RouteResult = rebuild(self.content.plan(self.find), self.cache)
         self.gap = gap_of(self.content, self.result)
         self.built = 0
         self._curves: dict[Number, tuple[float, float] | None] = {}
@@ -177,7 +181,7 @@ class Search:
                 raise _Enough
 
         with contextlib.suppress(_Enough):
-            rebuild(settled.content.plan(self._find), self._cache, ended=ended)
+            rebuild(settled.content.plan(self.find), self.cache, ended=ended)
         if not seen:
             return 0.0
         report = seen[0]
@@ -191,6 +195,16 @@ class Search:
         others = sum(self.share(s.id) for s in self.content.steps if step in getattr(s, "of", ()))
         return 1 + others / own if abs(own) > _ONE else 1.0
 
+    def with_lit(self, suspect: Suspect) -> Suspect:
+        """A suspect that knows which of its faces lie where the present part has none."""
+        body = rebuild(suspect.content.plan(self.find), self.cache).body
+        if body is None or self.result.body is None:
+            return suspect
+        there = faces_of(body)
+        new = set(alone(there.surfaces, faces_of(self.result.body).surfaces))
+        called = zip(there.surfaces, there.references, strict=True)
+        return msgspec.structs.replace(suspect, lit=tuple(name for s, name in called if s.index in new))
+
     # --- building
     def _suspect(self, fault: Fault, gap: Gap) -> Suspect | None:
         self._going()
@@ -201,7 +215,7 @@ class Search:
         if settled.problems:
             return None
         self.built += 1
-        result = rebuild(settled.content.plan(self._find), self._cache)
+        result = rebuild(settled.content.plan(self.find), self.cache)
         if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
             return None
         volume = sum(b.volume for b in result.bodies.values())
