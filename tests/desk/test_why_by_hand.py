@@ -5,6 +5,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton
 
 from lathed_solid.core.job import edits
+from lathed_solid.worker.protocol import Fallen
 
 
 def why_button(desk):
@@ -16,6 +17,24 @@ def why_button(desk):
 def choose(desk, panel, row):
     table = panel.table
     desk.click(table.viewport(), table.visualItemRect(table.item(row, 0)).center())
+
+
+def test_a_search_that_is_broken_off_says_so(desk):
+    """The kernel fell meanwhile, or the user cancelled: nobody waits for ever, and it can be asked anew."""
+    desk.open_example("skp-07")
+    desk.session.edit(lambda c: edits.edit_callout(c, 5, "12"), "misread")
+    desk.settled()
+    builds, asked = desk.session._builds, []
+    real, builds.client.study = builds.client.study, asked.append
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    desk.click(why_button(desk))
+    panel = desk.window.why
+    assert len(asked) == 1 and "Looking" in panel.state.text()
+    builds._on_reply(Fallen(asked[0].ticket, "", False))
+    assert panel.is_done and panel.state.text() == "The search was broken off; ask again."
+    builds.client.study = real
+    desk.click(panel.go)
+    desk.wait(lambda: panel.is_done and panel.table.rowCount() > 0, 120)
 
 
 def test_a_gusset_twice_too_thick_is_found_tried_and_taken(desk):

@@ -50,7 +50,8 @@ class Studies(QObject):
     #: A job, the content whose route was to be rewritten, how, and the content that came.
     rewritten = pyqtSignal(object, object, object, object)
 
-    #: A job, the content whose gap was to be explained, what was found, and whether that is all.
+    #: A job, the content whose gap was to be explained, what was found (None when the search broke off), and whether
+    #: that is all.
     explained = pyqtSignal(object, object, object, bool)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
@@ -162,4 +163,5 @@ class Studies(QObject):
         if (views := self._drawings.pop(ticket, None)) is not None:
             self.drawn.emit(*views, ())
         self._rewriting.pop(ticket, None)
-        self._gaps.pop(ticket, None)
+        if (gap := self._gaps.pop(ticket, None)) is not None:
+            self.explained.emit(*gap, None, True)

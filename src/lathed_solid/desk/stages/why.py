@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from weakref import WeakKeyDictionary
 
+import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
@@ -79,8 +80,13 @@ class WhyPanel(QWidget):
             "Looking for what closes the gap. You can go on working; what comes is listed as it is found."
         )
 
-    def _on_explained(self, job: OpenJob, content: Content, why: Why, done: bool) -> None:
-        self._found[job] = (part_of(content), why, done)
+    def _on_explained(self, job: OpenJob, content: Content, why: Why | None, done: bool) -> None:
+        part = part_of(content)
+        if why is None:
+            known = self._found.get(job)
+            found = known[1] if known is not None and known[0] == part else Why()
+            why = msgspec.structs.replace(found, words=f"{found.words} The search was broken off; ask again.".strip())
+        self._found[job] = (part, why, done)
         self.refresh()
 
     # --- what is shown
