@@ -203,7 +203,7 @@ def _route_actions(w: Rooms) -> list[Action]:
         Action("body.looks", "Body: name, colour, material, finish", "", lambda: _body_menu(w)),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
-        Action("prove.why", "Why does the stated figure not agree?", "", partial(_why, w), "", w.why.go.isEnabled),
+        Action("prove.why", "Why does the stated figure not agree?", "", partial(_why, w), "", lambda: w.why.can_ask),
         Action("prove.bind", "Bind the chosen row to the picked faces", "Ctrl+B", w.proof_figures.bind),
     ]  # fmt: skip
 

@@ -35,7 +35,6 @@ def stated(content, volume, **more):
 
 #: On the bracket: the wrong note, or the wrong step, and the words that must name it.
 FAULTS = {
-    "half a unit less": (lambda c: edits.edit_callout(c, 10, "6"), "Callout 10, 6 as 6.5"),
     "a radius for a diameter": (lambda c: edits.edit_callout(c, 5, "12"), "Callout 5, 12 as 6"),
     "a decimal point": (lambda c: edits.edit_callout(c, 3, "0.8"), "Callout 3, 0.8 as 8"),
     "another's value": (lambda c: edits.edit_callout(c, 13, "8"), "Callout 13, 8 as 12"),
@@ -81,6 +80,20 @@ def test_a_strangers_part_with_a_size_twice_too_large_is_found_out(name):
         assert closing and any(s.volume == pytest.approx(true, rel=1e-9) for s in closing), number
         return
     pytest.fail("no number of it could be halved")
+
+
+@pytest.mark.parametrize("name", ["inch_clamp_bar", "tee_slot", "shelf_block"])
+def test_a_size_that_is_simply_wrong_is_solved_for(name):
+    """Nothing suggests the true value but the figure itself; it is found as it would be written."""
+    bench, _ = PARTS[name]()
+    true = bench.proved().proof.mass.volume
+    content = edits.set_header(bench.content, stated=StatedFigures(volume=float(f"{true:.9g}")))
+    number = next(n for c in content.callouts for n in numbers(content, c.number) if n.kind == "length")
+    wrong = settle(number.read_as(f"{number.value * 1.0625:.8g}")(content)).content
+    why = explained(wrong)
+    closing = [words for s in why.suspects if s.rank == 0 for words in (s.words, *s.others)]
+    found = [w for w in closing if w.startswith(f"Callout {number.callout}, ")]
+    assert found and any(float(w.split(" as ")[1].split(":")[0]) == pytest.approx(number.value) for w in found), closing
 
 
 def test_the_rounding_of_the_figure_is_what_it_is_judged_by(example, store):

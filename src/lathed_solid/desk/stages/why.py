@@ -6,6 +6,7 @@ from weakref import WeakKeyDictionary
 
 import msgspec
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from ...core.job.model import Content, part_of
@@ -71,8 +72,21 @@ class WhyPanel(QWidget):
         session.explained.connect(self._on_explained)
         session.built.connect(self._light)
         for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self.refresh)
+            signal.connect(self._refresh_seen)
         self.refresh()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+
+    def _refresh_seen(self) -> None:
+        """The part is compared with what was asked about only while the answer is looked at."""
+        if self.isVisible():
+            self.refresh()
+
+    @property
+    def can_ask(self) -> bool:
+        stated = self._session.content.header.stated
+        return bool(stated.volume or stated.mass) and self._session.current.proof is not None
 
     def ask(self) -> None:
         self._session.explain()
@@ -87,7 +101,7 @@ class WhyPanel(QWidget):
             found = known[1] if known is not None and known[0] == part else Why()
             why = msgspec.structs.replace(found, words=f"{found.words} The search was broken off; ask again.".strip())
         self._found[job] = (part, why, done)
-        self.refresh()
+        self._refresh_seen()
 
     # --- what is shown
     @property
@@ -106,8 +120,8 @@ class WhyPanel(QWidget):
         return why.suspects[row] if why is not None and 0 <= row < len(why.suspects) else None
 
     def refresh(self) -> None:
-        stated, why = self._session.content.header.stated, self.why
-        self.go.setEnabled(bool(stated.volume or stated.mass) and self._session.current.proof is not None)
+        why = self.why
+        self.go.setEnabled(self.can_ask)
         words = _HOW if why is None else why.words if self.is_done else f"{why.words} Still looking …"
         self.state.setText(words)
         call(self.state, "faint" if why is None else "plain")

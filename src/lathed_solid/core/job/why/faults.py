@@ -208,12 +208,10 @@ def numbers(content: Content, callout: int) -> Iterator[Number]:
             yield Number(callout, which, note, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))
 
 
-def as_value(number: Number, value: float, places: int) -> Fault:
+def as_value(number: Number, text: str) -> Fault:
     """A number as any other value, which nothing but the figure suggests."""
-    text = f"{value:.{places}f}"
-    return Fault(
-        "value", f"Callout {number.callout}, {number.text} as {text}", number.read_as(text), number=number, value=value
-    )
+    words = f"Callout {number.callout}, {number.text} as {text}"
+    return Fault("value", words, number.read_as(text), number=number, value=value_of(text))
 
 
 def _of_callout(content: Content, callout: int) -> Iterator[Fault]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import math
+from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 
 import msgspec
@@ -21,15 +22,17 @@ from .faults import Fault, Number, as_value, faults
 from .gap import Gap, density_of, gap_of
 
 #: So many mistakes are built at most, and so many that have no estimate.
-MOST, UNKNOWN = 240, 120
+MOST, UNKNOWN = 400, 120
 #: When one closes the gap, so many more are built: what ties with it is among them.
 AFTER = 24
-#: A number is solved for when its curve, at a value as it would be written, is this near the gap.
-_SOLVED = 0.03
+#: So often a number that is solved for is brought closer by a build.
+_CLOSER = 2
 #: A number is changed by this share for its estimate.
 _TRIED = 0.03
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
+#: A number as it would be written is this near what it was solved for.
+_WRITTEN = 1e-4
 #: Volumes that agree to this are of one solid.
 _ONE = 1e-9
 #: How common it is that the material is another.
@@ -93,16 +96,20 @@ class Search:
         ordered = sorted(known, key=lambda n: off[n])
         near = [every[n] for n in ordered if off[n] <= _NEAR * abs(gap.missing)]
         far = [every[n] for n in ordered if off[n] > _NEAR * abs(gap.missing)]
+        often = Counter(f.kind for f in far)
+        far.sort(key=lambda f: often[f.kind])  # those far off are badly estimated: the few of a kind first
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
-        left = MOST
+        left, closed = MOST, False
         for part in (near, unknown[:UNKNOWN], self._solved(gap), far):
+            if closed and part is not near and part is not unknown:
+                return
             for fault in part:
                 if left <= 0:
                     return
                 left -= 1
                 if (suspect := self._suspect(fault, gap)) is not None:
                     if suspect.rank == 0:
-                        left = min(left, AFTER)
+                        left, closed = min(left, AFTER), True
                     yield suspect
 
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
@@ -114,20 +121,27 @@ class Search:
                 made = edits.set_header(self.content, material=material)
                 yield Suspect(f"Of {material.name}", gap.found, gap.found * material.density / 1000, 0, _MATERIAL, made)
 
-    def _solved(self, gap: Gap) -> list[Fault]:
-        """Each number as the value with which its curve closes the gap, as it would be written."""
-        found: list[tuple[float, Fault]] = []
+    def _solved(self, gap: Gap) -> Iterator[Fault]:
+        """Each number as the value with which the part closes the gap, as it would be written."""
         for number, curve in self._curves.items():
             by = _root(curve, gap.missing) if curve is not None and number.kind != "count" else None
-            if curve is None or by is None or number.value + by <= 0:
+            for _ in range(_CLOSER):
+                added = self._added(number, number.value + by) if by is not None else None
+                if by is None or not added or added * gap.missing < 0:
+                    by = None
+                    break
+                by *= gap.missing / added
+            if by is None or number.value + by <= 0:
                 continue
-            least = len(number.text.partition(".")[2])
-            for places in range(least, least + 2):
-                value = round(number.value + by, places)
-                away = curve[0] * (value - number.value) + curve[1] * (value - number.value) ** 2 - gap.missing
-                if value > 0 and abs(away) <= _SOLVED * abs(gap.missing):
-                    found.append((abs(away), as_value(number, value, places)))
-        return [fault for _, fault in sorted(found, key=lambda pair: pair[0])]
+            for text in _written(number.value + by, number.text, self.content.header.units == "in"):
+                yield as_value(number, text)
+
+    def _added(self, number: Number, value: float) -> float | None:
+        """What another value of a number adds to the whole part (mm³); None when the part cannot be so."""
+        if value <= 0:
+            return None
+        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap) if self.gap is not None else None
+        return suspect.volume - self.gap.found if suspect is not None and self.gap is not None else None
 
     # --- estimates
     def _estimates(self, every: Sequence[Fault]) -> Iterator[float | None]:
@@ -245,3 +259,16 @@ def _root(curve: tuple[float, float], wanted: float) -> float | None:
         return None
     roots = [(-slope + sign * math.sqrt(under)) / (2 * bend) for sign in (1, -1)]
     return min(roots, key=abs)
+
+
+def _written(value: float, text: str, is_inch: bool) -> Iterator[str]:
+    """How a number that comes to nearly this would stand in the note, the shortest first."""
+    least = len(text.partition(".")[2])
+    for places in range(least, least + (4 if is_inch else 2)):
+        said = f"{value:.{places}f}"
+        if math.isclose(float(said), value, rel_tol=_WRITTEN):
+            yield said
+            return
+    sixty_fourth = round(value * 64) / 64
+    if is_inch and math.isclose(sixty_fourth, value, rel_tol=_WRITTEN):
+        yield f"{sixty_fourth:.8g}"
