@@ -17,8 +17,9 @@ from pathlib import Path
 import msgspec
 
 from lathed_solid.core.job import edits, storage
-from lathed_solid.core.job.enduring import FACTORS, SIZE, Change, callout_changes, follows, scaled
+from lathed_solid.core.job.enduring import FACTORS, Change, callout_changes, follows, scaled
 from lathed_solid.core.job.model import Content
+from lathed_solid.core.job.numbers import SIZE
 from lathed_solid.core.route.rebuild import Cache
 from lathed_solid.core.route.registry import kind_of
 

@@ -12,7 +12,7 @@ from ..core.kernel.measure.pair import lie
 from ..core.names import bare
 from ..core.quantity import evaluate
 from ..core.route.model import EdgeRef, FaceRef
-from ..core.route.registry import DATUMS, Step, kind_of
+from ..core.route.registry import DATUMS, Step, called, kind_of
 from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from ..core.route.steps.edges import Chamfer, Fillet
 from ..core.units import UNITS
@@ -226,7 +226,7 @@ class PartDesk(QObject):
         if mark is not None:
             words.append(f"{mark.thread.designation}, {mark.length:g} long")
         if step is not None:
-            words.append(step.name or step.id)
+            words.append(called(step))
         words.append(f"callout {', '.join(map(str, owners))}" if owners else "no callout")
         return "  ·  ".join(words)
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ..core.refusal import worded
-from ..core.route.registry import kind_of
+from ..core.route.registry import called, kind_of
 from .actions import Action
 from .rooms import Rooms
 from .route.fields import SharpEdges
@@ -136,7 +136,7 @@ class Window(Rooms):
     def _on_progress(self, id_: str) -> None:
         step = next((s for s in self.session.content.steps if s.id == id_), None)
         task = self.session.busy.task
-        words = f"working on {step.name or step.id}" if step is not None else task.words if task is not None else ""
+        words = f"working on {called(step)}" if step is not None else task.words if task is not None else ""
         self.rail.show_busy(f"{words} …" if words else "")
 
     def _on_selected(self) -> None:

@@ -3,8 +3,7 @@
 import msgspec
 import pytest
 
-from lathed_solid.core.job import edits, storage
-from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job import edits
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.rewriting.asked import Rewriting, rewritten
 from lathed_solid.core.job.routes import compare_routes
@@ -13,7 +12,6 @@ from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.steps.bodies import Split
 from lathed_solid.core.route.steps.mirror import Mirror
 
-from ...conftest import EXAMPLES
 from ..strangers.test_strangers import PARTS
 
 HALF, WHOLE = Rewriting("half"), Rewriting("whole")
@@ -30,16 +28,6 @@ HALVED = (
     "inch_clamp_bar", "mirrored_body", "tee_slot", "round_ended_link", "hexagon_stud", "stud_grid", "housing",
     "bolt_ring_cover", "rack_row", "pulley", "from_a_plane", "hub_beside_the_axis", "crossed_blind_hole",
 )  # fmt: skip
-
-
-@pytest.fixture
-def store(tmp_path):
-    return Store(tmp_path)
-
-
-@pytest.fixture
-def example(store):
-    return lambda number: storage.load(EXAMPLES / f"skp-{number}.lathed", store).job.content
 
 
 def proved(content, store=None):
@@ -79,6 +67,9 @@ def test_it_is_halved_about_the_plane_asked_for_and_twice_is_a_quarter():
     quarter = rewritten(half, HALF)
     assert [s.about for s in quarter.steps if isinstance(s, Mirror)] == ["xy", "xz"]
     assert proved(quarter)[0] == pytest.approx(volume, rel=1e-9)
+    at_once = rewritten(content, Rewriting("quarter", about="xy"))
+    assert kinds(at_once) == kinds(quarter) and len(at_once.routes) == 2, "the half between is not kept"
+    assert proved(at_once)[0] == pytest.approx(volume, rel=1e-9)
     whole = rewritten(rewritten(quarter, WHOLE), WHOLE)
     assert kinds(whole) == kinds(content) and proved(whole)[0] == pytest.approx(volume, rel=1e-9)
     early = rewritten(content, msgspec.structs.replace(HALF, about="yz"))

@@ -3,29 +3,20 @@
 import msgspec
 import pytest
 
-from lathed_solid.core.job import edits, storage
-from lathed_solid.core.job.attachments import Store
-from lathed_solid.core.job.model import StatedFigures
+from lathed_solid.core.job import edits
+from lathed_solid.core.job.model import StatedFigures, part_of, with_part
+from lathed_solid.core.job.numbers import numbers
+from lathed_solid.core.job.planning import set_zero
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.why import search
 from lathed_solid.core.job.why.explained import explained
-from lathed_solid.core.job.why.faults import faults, numbers
+from lathed_solid.core.job.why.faults import faults
 from lathed_solid.core.job.why.gap import Gap, gap_of
+from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.core.standards.materials import all_materials
 
-from ...conftest import EXAMPLES
 from ..strangers.test_strangers import PARTS
-
-
-@pytest.fixture
-def store(tmp_path):
-    return Store(tmp_path)
-
-
-@pytest.fixture
-def example(store):
-    return lambda number: storage.load(EXAMPLES / f"skp-{number}.lathed", store).job.content
 
 
 def stated(content, volume, **more):
@@ -68,7 +59,7 @@ def test_a_strangers_part_with_a_size_twice_too_large_is_found_out(name):
         if number.kind == "count":
             continue
         try:
-            wrong = settle(number.read_as(f"{number.value * 0.5:.8g}")(content))
+            wrong = settle(number.read_as(content, f"{number.value * 0.5:.8g}"))
         except edits.EditRefused:
             continue
         if wrong.problems or build_and_prove(wrong.content).proof is None:
@@ -89,7 +80,7 @@ def test_a_size_that_is_simply_wrong_is_solved_for(name):
     true = bench.proved().proof.mass.volume
     content = edits.set_header(bench.content, stated=StatedFigures(volume=float(f"{true:.9g}")))
     number = next(n for c in content.callouts for n in numbers(content, c.number) if n.kind == "length")
-    wrong = settle(number.read_as(f"{number.value * 1.0625:.8g}")(content)).content
+    wrong = settle(number.read_as(content, f"{number.value * 1.0625:.8g}")).content
     why = explained(wrong)
     closing = [words for s in why.suspects if s.rank == 0 for words in (s.words, *s.others)]
     found = [w for w in closing if w.startswith(f"Callout {number.callout}, ")]
@@ -118,6 +109,19 @@ def test_a_mass_that_differs_while_the_volume_agrees_is_another_material(example
     why = explained(heavy, store=store)
     assert [s.words for s in why.suspects if s.rank == 0] == ["Of Brass, free-cutting"]
     assert why.suspects[0].content.header.material == brass
+
+
+@pytest.mark.parametrize("number", ["01", "03", "07"])
+def test_a_part_taken_leaves_what_says_nothing_of_the_solid_alone(number, example):
+    """What was planned, read and tabled after the question was asked is there after its answer was taken."""
+    content = example(number)
+    assert with_part(content, part_of(content)) == content
+    asked = edits.set_header(content, remarks="a part that differs")
+    later = set_zero(content, Zero(z=Mark(shift="3")))
+    taken = with_part(later, asked)
+    assert (taken.header.remarks, taken.zero) == ("a part that differs", later.zero)
+    assert (taken.blank, taken.drawings) == (content.blank, content.drawings)
+    assert [r.sheet for r in taken.routes] == [r.sheet for r in content.routes]
 
 
 def test_what_is_not_to_be_explained_is_said(example, store):

@@ -94,7 +94,9 @@ def test_a_quarter_is_told_when_two_planes_square_to_each_other_mirror_it(tmp_pa
     body = rebuild(bench.content.plan()).body
     surfaces = measure_faces(body)
     seen = Seen(surfaces, symmetries(surfaces), (), OWN, body.volume)
-    words = [a.words for a in from_solid(seen, bench.content.header.style) if a.words.startswith("A quarter")]
+    told = [a for a in from_solid(seen, bench.content.header.style) if a.words.startswith("A quarter")]
+    assert [a.start for a in told] == ["quarter"]
+    words = [a.words for a in told]
     assert words == ["A quarter tells all of it: the plane across Y at 0 and the plane across X at 0 both mirror it."]
     assert not [a for a in advice("skp-03", tmp_path)[0] if a.words.startswith("A quarter")], "its pocket lies left"
 

@@ -14,6 +14,7 @@ from ..job.surveying import standing_of
 from ..prove.tabular import to_csv
 from ..route.model import FileLook
 from ..route.rebuild import Cache, RouteResult, rebuild
+from ..route.registry import called
 
 if TYPE_CHECKING:
     from ..job.attachments import Store
@@ -93,7 +94,7 @@ def issue(
     result = rebuild(content.plan(store.find if store else None), cache, until=until)
     failed = next((r for r in result.reports if r.state == "failed"), None)
     if failed is not None:
-        raise KernelFailure(f"The route stops at “{content.step(failed.id).name or failed.id}”: {failed.message}")
+        raise KernelFailure(f"The route stops at “{called(content.step(failed.id))}”: {failed.message}")
     if result.body is None:
         raise KernelFailure("There is no solid yet.")
     try:

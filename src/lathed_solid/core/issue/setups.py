@@ -16,6 +16,7 @@ from ..plan.sheet.work import Built
 from ..plan.sheet.worked import WorkedSetUp, worked
 from ..plan.shop import Shop
 from ..route.rebuild import Cache, rebuild
+from ..route.registry import called
 from ..standards.speeds import ToolMaterial
 from .still import look_at, still
 
@@ -55,9 +56,7 @@ def issued(
     result = rebuild(content.plan(store.find if store else None), cache)
     failed = next((r for r in result.reports if r.state == "failed"), None)
     if failed is not None or result.body is None:
-        words = (
-            f"step “{content.step(failed.id).name or failed.id}” fails" if failed is not None else "there is no solid"
-        )
+        words = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
         raise CannotWrite(f"A sheet needs the whole part, and {words}. Mend the route in Shape first.")
     faces = faces_of(result.body)
     built = built_of(content, faces, result.marks, result.reports, prove_result(content, result))

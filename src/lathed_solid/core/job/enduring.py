@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 from ..callout import NoteError
 from ..refusal import Refusal
 from ..route.rebuild import Cache, rebuild
-from . import edits
 from .attachments import Store
 from .model import Content
+from .numbers import SIZE, SIZES, value_of
+from .numbers import numbers as numbers_of
 from .settle import settle
 from .walk import used_in_route
 
 FACTORS = (0.9, 1.1)
-#: A number as it is written in a note, mixed fractions taken whole.
-SIZE = re.compile(r"\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+")
 
 
 class Change(NamedTuple):
@@ -36,22 +34,16 @@ def callout_changes(content: Content, numbers: set[int] | None = None) -> Iterat
     """The part with each size of each callout changed (of ``numbers`` only, when given): a hole's counterbore and its
     depth as well as its diameter; not counts, nor thread designations.
     """
-    ledger = content.ledger()
     for callout in content.callouts:
-        begin = 0
-        if (numbers is not None and callout.number not in numbers) or ledger.error(callout.number) is not None:
+        if numbers is not None and callout.number not in numbers:
             continue
-        for size in ledger.reading(callout.number).characteristics:
-            at = callout.note.find(size.written, begin)
-            if size.kind not in ("length", "diameter", "radius", "angle") or at < 0 or not size.nominal:
-                continue
-            begin = at + len(size.written)
-            if not SIZE.search(size.written):
+        for number in numbers_of(content, callout.number):
+            if number.kind not in SIZES:
                 continue
             for factor in FACTORS:
-                note = callout.note[:at] + scaled(size.written, factor) + callout.note[begin:]
+                text = scaled(number.text, factor)
                 try:
-                    yield Change(f"{callout.note} → {note}", edits.edit_callout(content, callout.number, note))
+                    yield Change(f"{callout.note} → {number.noted(text)}", number.read_as(content, text))
                 except NoteError:  # a bore of no standard size for its fit, say
                     continue
 
@@ -61,10 +53,7 @@ def scaled(text: str, factor: float) -> str:
     found = SIZE.search(text)
     if found is None:
         raise ValueError(f"“{text}” has no number.")
-    whole, _, fraction = found[0].rpartition(" ") if " " in found[0] else ("0", "", found[0])
-    top, _, bottom = fraction.partition("/")
-    value = (float(whole) + float(top) / float(bottom or 1)) * factor
-    return f"{text[: found.start()]}{value:.4f}{text[found.end() :]}"
+    return f"{text[: found.start()]}{value_of(found[0]) * factor:.4f}{text[found.end() :]}"
 
 
 def follows(changed: Content, cache: Cache, store: Store | None = None) -> tuple[bool, str]:

@@ -20,6 +20,7 @@ from ..prove.tabular import in_style, row_of
 from ..quantity import ExpressionError, Style
 from ..refusal import Refusal
 from ..route.rebuild import StepReport
+from ..route.registry import called
 from . import edits
 from .model import Cell, Content, FamilyTable, Member, NotThere
 from .pricing import bought
@@ -219,7 +220,7 @@ def what_failed(content: Content, reports: Iterable[StepReport]) -> str:
     if trouble is None:
         return ""
     step = content.step(trouble.id)
-    return f"step “{step.name or step.id}”: {trouble.message}"
+    return f"step “{called(step)}”: {trouble.message}"
 
 
 def judged(name: str, key: str, proof: Proof | None, failed: str, style: Style) -> Line:

@@ -241,6 +241,25 @@ def part_of(content: Content) -> Content:
     )
 
 
+def with_part(content: Content, part: Content) -> Content:
+    """The content with the solid of another that has the same routes: what says nothing of the solid stays its own,
+    whatever the other has there.
+    """
+    routes = tuple(msgspec.structs.replace(r, sheet=o.sheet) for r, o in zip(part.routes, content.routes, strict=True))
+    return msgspec.structs.replace(
+        part,
+        routes=routes,
+        family=content.family,
+        logbook=content.logbook,
+        drawings=content.drawings,
+        chains=content.chains,
+        blank=content.blank,
+        zero=content.zero,
+        next_callout=max(content.next_callout, part.next_callout),
+        next_step=max(content.next_step, part.next_step),
+    )
+
+
 class Revision(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """A frozen state: its letter, when it was issued (ISO date), and what was measured then (mm³, g)."""
 

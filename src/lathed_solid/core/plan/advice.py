@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 
 from ..route.planes import Base
 
-Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat", "half"]
+Start = Literal["", "revolve", "extrude", "mirror", "ring", "row", "turned", "flat", "half", "quarter"]
 XY = tuple[float, float]
 #: Left, top, right and bottom in fractions of a sheet.
 SheetBox = tuple[float, float, float, float]
@@ -17,8 +17,8 @@ SheetBox = tuple[float, float, float, float]
 
 class Advice(NamedTuple):
     """``words`` say what is so, ``rule`` what follows from it and why; ``start`` is the kind of step that begins so, or
-    ``turned`` and ``flat``: a route of its own, as it was recognised, or ``half``: the route rewritten as a half and
-    its mirror ``about`` a main plane. It is about the ``faces``, or about the ``boxes`` of a drawing's sheet.
+    ``turned`` and ``flat``: a route of its own, as it was recognised, or ``half`` and ``quarter``: the route rewritten
+    so, mirrored ``about`` a main plane (and another). It is about the ``faces``, or the ``boxes`` of a drawing's sheet.
     """
 
     words: str

@@ -300,8 +300,8 @@ def _quarter(seen: Seen, style: Style) -> Iterator[Advice]:
         one, other = (_where(s, seen.machine, style) for s in pair)
         yield Advice(
             f"A quarter tells all of it: {one} and {other} both mirror it.",
-            "A quarter is drawn and mirrored twice: a quarter of the numbers, and it stays alike. Halve it twice.",
-            "half" if _base(pair[0]) else "mirror",
+            "A quarter is drawn and mirrored twice: a quarter of the numbers, and it stays alike.",
+            "quarter" if all(map(_base, pair)) else "mirror",
             about=_base(pair[0]),
         )
 

@@ -81,5 +81,10 @@ else:
     Step = Union[tuple(KINDS)]  # noqa: UP007  # made from the kinds, so that a new one is one line
 
 
+def called(step: Step) -> str:
+    """A step as it is spoken of: by its name, else by its kind."""
+    return step.name or kind_of(step).title
+
+
 def kind_of(step: StepBase) -> StepKind:
     return KINDS[type(step)]

@@ -31,6 +31,7 @@ from ...core.job.model import Content, part_of
 from ...core.job.rewriting.asked import Rewriting
 from ...core.job.routes import RouteFigures, disagreements
 from ...core.quantity import Style
+from ...core.route.registry import called
 from ...core.route.steps.mirror import Mirror
 from ..picking import Picking
 from ..session import Session
@@ -49,6 +50,7 @@ _WHOLE = "A route of its own without the mirror and without the cut that leaves 
 _OVER = "Goes on with the steps of another route. What they stand on is found on this part by where it lies."
 _DONE = {
     "half": "Route {name} makes half of the part and mirrors it: the same part. The other routes are kept.",
+    "quarter": "Route {name} makes a quarter and mirrors it twice: the same part. The other routes are kept.",
     "whole": "Route {name} makes the whole part without a mirror: the same part. The other routes are kept.",
     "steps": "{more} steps were taken over onto route {name}.",
 }
@@ -184,7 +186,7 @@ class RoutesPanel(QWidget):
             assert its is not None
             for after in range(1, len(route.steps)):
                 step, left = route.steps[after - 1], len(route.steps) - after
-                action = its.addAction(f"after “{step.name or step.id}”: {left} step{'s' if left > 1 else ''}")
+                action = its.addAction(f"after “{called(step)}”: {left} step{'s' if left > 1 else ''}")
                 assert action is not None
                 action.triggered.connect(partial(self.rewrite, Rewriting("steps", at, after)))
         self.over.setEnabled(bool(content.steps) and not menu.isEmpty())

@@ -27,7 +27,10 @@ from ..session import Session
 from .planning import Planning
 
 _TITLES = {kind.struct.__name__.lower(): kind.title for kind in KINDS.values()}
-_TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted") | {"half": "half and mirror"}
+_TITLES |= dict.fromkeys(("turned", "flat"), "a route so drafted") | {
+    "half": "half and mirror",
+    "quarter": "quarter and mirrors",
+}
 _NONE = "Type callouts, or build a solid: then it says what the part is like and how it may be begun."
 _HOW = "Choose a sentence: the faces it is about are lit, and the rule behind it is told here."
 
@@ -140,8 +143,8 @@ class StrategyPanel(QWidget):
         elif advice is not None and advice.start == "flat":
             if (prism := self._prism()) is not None:
                 self._drafted(lambda c: flat_route(c, prism), "")
-        elif advice is not None and advice.start == "half":
-            self._session.rewrite(Rewriting("half", about=advice.about))
+        elif advice is not None and advice.start in ("half", "quarter"):
+            self._session.rewrite(Rewriting(advice.start, about=advice.about))
         elif advice is not None and advice.start:
             self.begin.emit(advice.start)
 

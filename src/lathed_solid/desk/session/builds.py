@@ -14,6 +14,7 @@ from ...core.job.renewing import renewed
 from ...core.job.settle import settle
 from ...core.kernel.ground.geometry import Frame
 from ...core.refusal import Refusal
+from ...core.route.registry import called
 from ...worker.client import Client
 from ...worker.protocol import (
     Build,
@@ -237,7 +238,7 @@ class Builds(QObject):
         else:
             words = "This step brought the kernel down. Change its sizes or what it is placed on, or try it again."
             happened = "brought the kernel down"
-        self._talk.say(f"“{step.name or step.id}” {happened}. Everything else is kept.", "bad")
+        self._talk.say(f"“{called(step)}” {happened}. Everything else is kept.", "bad")
         job.faulted[step.id] = (step, words)
         if job is self._jobs.current:
             self.rebuild()

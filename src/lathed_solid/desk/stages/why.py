@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content, part_of, with_part
 from ...core.job.why.explained import Why
 from ...core.job.why.search import Suspect
 from ...core.quantity.style import mass
@@ -121,24 +121,23 @@ class WhyPanel(QWidget):
 
     def refresh(self) -> None:
         why = self.why
+        done = why is not None and self._found[self._session.current][2]
         self.go.setEnabled(self.can_ask)
-        words = _HOW if why is None else why.words if self.is_done else f"{why.words} Still looking …"
+        words = _HOW if why is None else why.words if done else f"{why.words} Still looking …"
         self.state.setText(words)
         call(self.state, "faint" if why is None else "plain")
         before = self.table.currentRow()
         self.table.blockSignals(True)
         self.table.setRowCount(len(why.suspects) if why is not None else 0)
         for at, suspect in enumerate(why.suspects if why is not None else ()):
-            self._fill(at, suspect)
+            self._fill(at, suspect, why.missing if why is not None else 0.0)
         self.table.setCurrentCell(before if why is not None and before < len(why.suspects) else -1, 0)
         self.table.blockSignals(False)
         self._enable()
 
-    def _fill(self, at: int, suspect: Suspect) -> None:
-        style, why = self._session.content.header.style, self.why
-        assert why is not None
-        proof = self._session.current.proof
-        off = suspect.volume - (proof.mass.volume + why.missing) if proof is not None else 0.0
+    def _fill(self, at: int, suspect: Suspect, missing: float) -> None:
+        style, proof = self._session.content.header.style, self._session.current.proof
+        off = suspect.volume - (proof.mass.volume + missing) if proof is not None else 0.0
         left = "nothing: it closes" if suspect.rank == 0 else style.volume(off)
         for column, text in enumerate((suspect.words, style.volume(suspect.volume), mass(suspect.grams), left)):
             item = QTableWidgetItem(text)
@@ -166,12 +165,12 @@ class WhyPanel(QWidget):
 
     def show_on_part(self) -> None:
         if (suspect := self.chosen) is not None:
-            made, self._shown = suspect.content, suspect
-            self._session.preview(lambda _: made)
+            part, self._shown = suspect.content, suspect
+            self._session.preview(lambda c: with_part(c, part))
             self._session.say(f"Shown: {suspect.words}. Nothing is changed; choose another row, or take it.")
 
     def accept(self) -> None:
         if (suspect := self.chosen) is not None:
-            made, words = suspect.content, suspect.words
-            if self._session.edit(lambda _: made, words):
+            part, words = suspect.content, suspect.words
+            if self._session.edit(lambda c: with_part(c, part), words):
                 self._session.say(f"Taken: {words}. Undo brings the part back as it was.", "good")

@@ -19,7 +19,7 @@ from ...refusal import Refusal
 from ...route.drilling.model import Hole
 from ...route.planes import MAIN_NORMALS, Base
 from ...route.rebuild import Cache, RouteResult, rebuild
-from ...route.registry import Step
+from ...route.registry import Step, called
 from ...route.settling import dimension_values
 from ...route.steps.bodies import Split
 from ...route.steps.extrude import Extrude
@@ -63,7 +63,7 @@ def _built(content: Content, cache: Cache, store: Store | None, until: str = "")
     result = rebuild(content.plan(store.find if store else None), cache, until=until)
     failed = next((r for r in result.reports if r.state == "failed"), None)
     if failed is not None:
-        raise edits.EditRefused(f"“{content.step(failed.id).name or failed.id}” could not be built: {failed.message}")
+        raise edits.EditRefused(f"“{called(content.step(failed.id))}” could not be built: {failed.message}")
     if result.body is None:
         raise edits.EditRefused("This route gives no solid. Shape the part first.")
     return _Solid(result.body.volume, faces_of(result.body), result)

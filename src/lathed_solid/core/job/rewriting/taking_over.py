@@ -11,9 +11,10 @@ from ...kernel.ground.figures import Surface
 from ...names import bare, piece_of, with_piece
 from ...plan.carriers import partner
 from ...plan.zero import finder
+from ...quantity import Style
 from ...route.model import EdgeRef, FaceRef
 from ...route.rebuild import Cache, rebuild
-from ...route.registry import Step, kind_of
+from ...route.registry import Step, called, kind_of
 from ...sketch.model import Arc, Circle, Ellipse, Line, Plane, Projected, Sketch, Spline
 from .. import edits
 from ..attachments import Store
@@ -28,17 +29,19 @@ class _Lost(Exception):
 
 
 class _Move(NamedTuple):
-    """What a name means on the present route: ``own`` are the steps that stay behind, ``both`` those of them that the
-    present route has as well, ``ids`` the new names of those taken over, ``there`` finds a face of the old solid,
-    ``here`` are the present solid's.
+    """What a name means on the present route: ``own`` are the steps that stay behind, with what they are called,
+    ``both`` those of them that the present route has as well, ``ids`` the new names of those taken over, ``there``
+    finds a face of the old solid, ``here`` are the present solid's.
     """
 
-    own: frozenset[str]
+    own: Mapping[str, str]
     both: frozenset[str]
     ids: Mapping[str, str]
     there: Any
     here: Faces
     by_index: Mapping[int, str]
+    style: Style
+    turned: bool
 
     def face(self, reference: str, was: str = "") -> str:
         """A reference as it is called on the present route. Raises _Lost."""
@@ -50,10 +53,10 @@ class _Move(NamedTuple):
             return with_piece(self._renamed(name), self._piece(piece)) if piece else self._renamed(name)
         found: Surface | None = self.there(reference)
         if found is None:
-            raise _Lost(f"{was or reference}, which is no face there")
+            raise _Lost(f"{was or 'a face'} that is not on the solid there any more")
         twin = partner(found, self.here.surfaces)
         if twin is None:
-            raise _Lost(was or reference)
+            raise _Lost(was or found.describe(self.style, self.turned))
         return self.by_index[twin.index]
 
     def _piece(self, piece: str) -> str:
@@ -64,8 +67,8 @@ class _Move(NamedTuple):
         return "/".join(self.ids.get(part, part) for part in name.split("/"))
 
     def step(self, id_: str) -> str:
-        if id_ in self.own - self.both:
-            raise _Lost(f"step {id_}, which stays behind")
+        if id_ in self.own and id_ not in self.both:
+            raise _Lost(f"“{self.own[id_]}”, which stays behind")
         return self.ids.get(id_, id_)
 
     def body(self, id_: str) -> str:
@@ -93,16 +96,16 @@ def taken_over(
     there, here = _built(old, kept[-1].id, cache, store), _built(content, "", cache, store)
     content, ids = _new_ids(content, more)
     by_index = {s.index: reference for s, reference in zip(here.surfaces, here.references, strict=True)}
-    own = frozenset(s.id for s in kept)
-    both = own & {s.id for s in content.steps if s in kept}
-    move = _Move(own, both, ids, finder(*there), here, by_index)
+    own = {s.id: called(s) for s in kept}
+    both = own.keys() & {s.id for s in content.steps if s in kept}
+    move = _Move(own, frozenset(both), ids, finder(*there), here, by_index, content.header.style, content.turned)
     sketches: dict[str, str] = {}
     lost: list[str] = []
     for step in more:
         try:
             content, made = _moved(content, step, move, sketches)
         except _Lost as error:
-            lost.append(f"“{step.name or kind_of(step).title}” needs {error}")
+            lost.append(f"“{called(step)}” needs {error}")
             continue
         content = edits.add_step(content, made)
     if lost:

@@ -9,6 +9,7 @@ import msgspec
 from ...kernel.ground.figures import MassProperties
 from ...quantity import Style
 from ...route.rebuild import Cache, rebuild
+from ...route.registry import called
 from ..attachments import Store
 from ..model import Content
 from .gap import Gap
@@ -98,7 +99,7 @@ def _as_much_as(search: Search) -> str:
     """The missing volume in terms of what the route makes."""
     assert search.gap is not None
     wanted = abs(search.gap.missing)
-    shares = [(s.name or type(s).__name__, abs(search.share(s.id))) for s in search.content.steps]
+    shares = [(called(s), abs(search.share(s.id))) for s in search.content.steps]
     near = min((s for s in shares if s[1] > 0), key=lambda s: abs(s[1] / wanted - 1), default=None)
     return f"It is {wanted / near[1]:.3g} times what “{near[0]}” makes." if near is not None else ""
 

@@ -5,18 +5,19 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from typing import Any, NamedTuple
 
 import msgspec
 
 from ...route.drilling.model import Hole
 from ...route.model import EdgeRef
-from ...route.registry import Step, kind_of
+from ...route.registry import Step, called, kind_of
 from ...sketch.model import Sketch, Station
 from ...units import INCH
 from .. import edits
-from ..enduring import SIZE
 from ..model import Content
+from ..numbers import SIZE, Number, numbers, value_of
 from ..settle import set_stations
 from ..walk import used_in_route
 
@@ -28,31 +29,8 @@ WEIGHTS = {
 }  # fmt: skip
 #: Choices that are taken for one another, by field, and what kind of mistake that is.
 _CHOICES = {"direction": "direction", "mode": "mode", "extent": "through", "side": "direction", "seat": "seat"}
-
-
+#: Other numbers that a pattern may have: in words, and as a formula.
 _MANY = (("one more", "+1"), ("one fewer", "-1"), ("half as many", "/2"), ("twice as many", "*2"))
-
-
-class Number(NamedTuple):
-    """One number in a callout's note: which of those it has, where it stands, how it is written, and its limits in the
-    drawing's unit.
-    """
-
-    callout: int
-    which: int
-    note: str
-    span: tuple[int, int]
-    text: str
-    kind: str
-    limits: tuple[float, float]
-
-    @property
-    def value(self) -> float:
-        return value_of(self.text)
-
-    def read_as(self, text: str) -> Callable[[Content], Content]:
-        note = self.note[: self.span[0]] + text + self.note[self.span[1] :]
-        return lambda c: edits.edit_callout(c, self.callout, note)
 
 
 class Fault(NamedTuple):
@@ -87,7 +65,7 @@ def faults(content: Content) -> list[Fault]:
 
 
 def _named(step: Step) -> str:
-    return f"“{step.name or kind_of(step).title}”"
+    return f"“{called(step)}”"
 
 
 def _changed(step: Step, **fields: Any) -> Callable[[Content], Content]:
@@ -191,34 +169,21 @@ def _rowed(sketch: str, rows: tuple[Station, ...]) -> Callable[[Content], Conten
 
 
 # --- callouts
-def numbers(content: Content, callout: int) -> Iterator[Number]:
-    """The plain numbers of a callout that state a size or a count."""
-    ledger = content.ledger()
-    if ledger.error(callout) is not None:
-        return
-    note, begin = ledger.callouts[callout].note, 0
-    unit = INCH if content.header.units == "in" else 1.0
-    for which, size in enumerate(ledger.reading(callout).characteristics):
-        at = note.find(size.written, begin)
-        if at < 0 or not size.nominal or size.kind not in ("length", "diameter", "radius", "angle", "count"):
-            continue
-        begin = at + len(size.written)
-        if (plain := SIZE.search(size.written)) is not None:
-            span = (at + plain.start(), at + plain.end())
-            yield Number(callout, which, note, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))
-
-
 def as_value(number: Number, text: str) -> Fault:
     """A number as any other value, which nothing but the figure suggests."""
     words = f"Callout {number.callout}, {number.text} as {text}"
-    return Fault("value", words, number.read_as(text), number=number, value=value_of(text))
+    return Fault("value", words, partial(_read_as, number, text), number=number, value=value_of(text))
+
+
+def _read_as(number: Number, text: str, content: Content) -> Content:
+    return number.read_as(content, text)
 
 
 def _of_callout(content: Content, callout: int) -> Iterator[Fault]:
     for number in numbers(content, callout):
         for kind, read, words in _misread(content, number):
             said = f"Callout {callout}, {number.text} as {read}: {words}"
-            yield Fault(kind, said, number.read_as(read), number=number, value=value_of(read))
+            yield Fault(kind, said, partial(_read_as, number, read), number=number, value=value_of(read))
 
 
 def _misread(content: Content, number: Number) -> Iterator[tuple[str, str, str]]:
@@ -269,9 +234,3 @@ def _swapped(text: str) -> Iterator[str]:
         read = text[:a] + text[b] + text[a + 1 : b] + text[a] + text[b + 1 :]
         if text[a] != text[b] and " " not in text and "/" not in text and not re.match(r"0\d", read):
             yield read
-
-
-def value_of(text: str) -> float:
-    whole, _, fraction = text.rpartition(" ") if " " in text else ("0", "", text)
-    top, _, bottom = re.sub(r"\s", "", fraction).partition("/")
-    return float(whole or 0) + float(top) / float(bottom or 1)

@@ -6,9 +6,11 @@ import contextlib
 import math
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
+from functools import cached_property
 
 import msgspec
 
+from ...kernel.ground.figures import Surface
 from ...plan.carriers import alone
 from ...refusal import Refusal
 from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
@@ -16,9 +18,10 @@ from ...standards.materials import all_materials
 from .. import edits
 from ..attachments import Store
 from ..model import Content
+from ..numbers import Number
 from ..operating import faces_of
 from ..settle import settle
-from .faults import Fault, Number, as_value, faults
+from .faults import Fault, as_value, faults
 from .gap import Gap, density_of, gap_of
 
 #: So many mistakes are built at most, and so many that have no estimate.
@@ -39,10 +42,15 @@ _ONE = 1e-9
 _MATERIAL = 6.0
 
 
+_packed = msgspec.msgpack.Encoder().encode
+_unpacked = msgspec.msgpack.Decoder(Content).decode
+
+
 class Suspect(msgspec.Struct, frozen=True):
     """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
     the figure is met within its rounding, else a class for each power of ten off; ``others`` name the same solid.
-    ``lit`` are the faces (as references) that it has and the present part has not.
+    ``lit`` are the faces (as references) that it has and the present part has not. The part travels as ``packed``
+    bytes: of a dozen suspects one is opened, by whoever tries it.
     """
 
     words: str
@@ -50,9 +58,13 @@ class Suspect(msgspec.Struct, frozen=True):
     grams: float
     rank: int
     weight: float
-    content: Content
+    packed: bytes
     others: tuple[str, ...] = ()
     lit: tuple[str, ...] = ()
+
+    @property
+    def content(self) -> Content:
+        return _unpacked(self.packed)
 
     @property
     def order(self) -> tuple[float, ...]:
@@ -114,19 +126,21 @@ class Search:
 
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
         """Other materials of which the part weighs what is stated."""
-        density = density_of(self.content, self.result)
+        density = self._density
         for material in all_materials():
             volume = gap.found * material.density / 1000 / density
             if gap.closes(volume):
                 made = edits.set_header(self.content, material=material)
-                yield Suspect(f"Of {material.name}", gap.found, gap.found * material.density / 1000, 0, _MATERIAL, made)
+                yield Suspect(
+                    f"Of {material.name}", gap.found, gap.found * material.density / 1000, 0, _MATERIAL, _packed(made)
+                )
 
     def _solved(self, gap: Gap) -> Iterator[Fault]:
         """Each number as the value with which the part closes the gap, as it would be written."""
         for number, curve in self._curves.items():
             by = _root(curve, gap.missing) if curve is not None and number.kind != "count" else None
             for _ in range(_CLOSER):
-                added = self._added(number, number.value + by) if by is not None else None
+                added = self._added(number, number.value + by, gap) if by is not None else None
                 if by is None or not added or added * gap.missing < 0:
                     by = None
                     break
@@ -136,12 +150,12 @@ class Search:
             for text in _written(number.value + by, number.text, self.content.header.units == "in"):
                 yield as_value(number, text)
 
-    def _added(self, number: Number, value: float) -> float | None:
+    def _added(self, number: Number, value: float, gap: Gap) -> float | None:
         """What another value of a number adds to the whole part (mm³); None when the part cannot be so."""
         if value <= 0:
             return None
-        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap) if self.gap is not None else None
-        return suspect.volume - self.gap.found if suspect is not None and self.gap is not None else None
+        suspect = self._suspect(as_value(number, f"{value:.9g}"), gap)
+        return suspect.volume - gap.found if suspect is not None else None
 
     # --- estimates
     def _estimates(self, every: Sequence[Fault]) -> Iterator[float | None]:
@@ -182,7 +196,7 @@ class Search:
         """
         self._going()
         try:
-            settled = settle(number.read_as(f"{value:.8g}")(self.content))
+            settled = settle(number.read_as(self.content, f"{value:.8g}"))
         except Refusal:
             return None
         if settled.problems:
@@ -209,13 +223,22 @@ class Search:
         others = sum(self.share(s.id) for s in self.content.steps if step in getattr(s, "of", ()))
         return 1 + others / own if abs(own) > _ONE else 1.0
 
+    @cached_property
+    def _density(self) -> float:
+        return density_of(self.content, self.result)
+
+    @cached_property
+    def _own(self) -> Sequence[Surface]:
+        """The faces of the present part."""
+        return faces_of(self.result.body).surfaces if self.result.body is not None else ()
+
     def with_lit(self, suspect: Suspect) -> Suspect:
         """A suspect that knows which of its faces lie where the present part has none."""
         body = rebuild(suspect.content.plan(self.find), self.cache).body
-        if body is None or self.result.body is None:
+        if body is None:
             return suspect
         there = faces_of(body)
-        new = set(alone(there.surfaces, faces_of(self.result.body).surfaces))
+        new = set(alone(there.surfaces, self._own))
         called = zip(there.surfaces, there.references, strict=True)
         return msgspec.structs.replace(suspect, lit=tuple(name for s, name in called if s.index in new))
 
@@ -235,8 +258,8 @@ class Search:
         volume = sum(b.volume for b in result.bodies.values())
         if abs(volume - gap.found) <= _ONE * gap.found:
             return None
-        grams = volume * density_of(self.content, self.result)
-        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, settled.content)
+        grams = volume * self._density
+        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, _packed(settled.content))
 
 
 def _volumes(reports: Sequence[StepReport]) -> dict[str, tuple[float, float]]:
