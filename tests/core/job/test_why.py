@@ -16,6 +16,7 @@ from lathed_solid.core.job.why.gap import Gap, gap_of
 from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.core.standards.materials import all_materials
 
+from ..strangers.bench import Bench
 from ..strangers.test_strangers import PARTS
 
 
@@ -122,6 +123,21 @@ def test_a_part_taken_leaves_what_says_nothing_of_the_solid_alone(number, exampl
     assert (taken.header.remarks, taken.zero) == ("a part that differs", later.zero)
     assert (taken.blank, taken.drawings) == (content.blank, content.drawings)
     assert [r.sheet for r in taken.routes] == [r.sheet for r in content.routes]
+
+
+def test_holes_elsewhere_are_another_part_although_their_volume_is_the_same():
+    """A plate whose hole is left out of the figure: in which place it is missing no volume tells, and that is said."""
+    bench = Bench("60", "40", "8", "Ø6 THRU", "12", "20")
+    bench.block("rect #1 x #2", depth="#3")
+    bench.hole("s1/end", diameter="#4", x="#5", y="0")
+    true = bench.proved().proof.mass.volume
+    content = stated(bench.content, true)
+    wrong = settle(edits.edit_callout(content, 5, "120")).content  # off the plate
+    why = explained(stated(wrong, true))
+    closing = [s for s in why.suspects if s.rank == 0]
+    assert len(closing) > 1 and len({s.solid for s in closing}) == len(closing)
+    assert any(s.words.startswith("Callout 5, 120 as 12") for s in closing)
+    assert "cannot tell them apart" in why.words and "What would decide: the centre of mass" in why.words
 
 
 def test_what_is_not_to_be_explained_is_said(example, store):

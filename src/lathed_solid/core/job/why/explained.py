@@ -17,8 +17,6 @@ from .search import Search, Suspect
 
 #: So many suspects are told; a list that grows is told anew when one of the first few changes.
 TOLD, FIRST = 12, 3
-#: Volumes that agree to this are of one solid.
-_ONE = 1e-9
 #: So many that cannot be told apart are compared by further figures.
 _TIED = 4
 
@@ -65,18 +63,10 @@ def explained(
 
 def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
     """The best first, those of one solid as one: the commonest mistake names it, the others stand beneath."""
-    groups: list[list[Suspect]] = []
+    groups: dict[int, list[Suspect]] = {}
     for suspect in sorted(found, key=lambda s: s.order):
-        group = next((g for g in groups if _is_one(g[0], suspect)), None)
-        if group is None:
-            groups.append([suspect])
-        else:
-            group.append(suspect)
-    return tuple(msgspec.structs.replace(g[0], others=tuple(s.words for s in g[1:])) for g in groups)
-
-
-def _is_one(a: Suspect, b: Suspect) -> bool:
-    return abs(a.volume - b.volume) <= _ONE * b.volume and abs(a.grams - b.grams) <= _ONE * b.grams
+        groups.setdefault(suspect.solid, []).append(suspect)
+    return tuple(msgspec.structs.replace(g[0], others=tuple(s.words for s in g[1:])) for g in groups.values())
 
 
 def _begun(gap: Gap, style: Style) -> str:

@@ -7,6 +7,7 @@ import math
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import msgspec
 
@@ -24,6 +25,9 @@ from ..settle import settle
 from .faults import Fault, as_value, faults
 from .gap import Gap, density_of, gap_of
 
+if TYPE_CHECKING:
+    from ...kernel.ground.named import NamedBody
+
 #: So many mistakes are built at most, and so many that have no estimate.
 MOST, UNKNOWN = 400, 120
 #: When one closes the gap, so many more are built: what ties with it is among them.
@@ -36,8 +40,8 @@ _TRIED = 0.03
 _NEAR = 0.1
 #: A number as it would be written is this near what it was solved for.
 _WRITTEN = 1e-4
-#: Volumes that agree to this are of one solid.
-_ONE = 1e-9
+#: Volumes that agree to this are equal; those of one solid agree to that.
+_ONE, _SAME = 1e-9, 1e-8
 #: How common it is that the material is another.
 _MATERIAL = 6.0
 
@@ -48,7 +52,8 @@ _unpacked = msgspec.msgpack.Decoder(Content).decode
 
 class Suspect(msgspec.Struct, frozen=True):
     """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
-    the figure is met within its rounding, else a class for each power of ten off; ``others`` name the same solid.
+    the figure is met within its rounding, else a class for each power of ten off; ``solid`` is a number that all
+    suspects of one solid have, whose words are the ``others``: an equal volume alone makes no solid the same.
     ``lit`` are the faces (as references) that it has and the present part has not. The part travels as ``packed``
     bytes: of a dozen suspects one is opened, by whoever tries it.
     """
@@ -59,6 +64,7 @@ class Suspect(msgspec.Struct, frozen=True):
     rank: int
     weight: float
     packed: bytes
+    solid: int = 0
     others: tuple[str, ...] = ()
     lit: tuple[str, ...] = ()
 
@@ -69,6 +75,20 @@ class Suspect(msgspec.Struct, frozen=True):
     @property
     def order(self) -> tuple[float, ...]:
         return (self.rank, -self.weight)
+
+
+class _Solid:
+    """A solid that was built; its faces are measured when it is held against another of its volume."""
+
+    def __init__(self, number: int, body: NamedBody) -> None:
+        self.number, self._body = number, body
+
+    @cached_property
+    def faces(self) -> Sequence[Surface]:
+        return faces_of(self._body).surfaces
+
+    def is_as(self, other: _Solid) -> bool:
+        return not alone(self.faces, other.faces) and not alone(other.faces, self.faces)
 
 
 class _Enough(Exception):
@@ -90,6 +110,9 @@ class Search:
         self.result: RouteResult = rebuild(self.content.plan(self.find), self.cache)
         self.gap = gap_of(self.content, self.result)
         self.built = 0
+        #: The solids that were built, by volume: their number, and their faces once there is another of that volume.
+        self._solids: dict[int, list[_Solid]] = {}
+        self._counted = 0
         self._curves: dict[Number, tuple[float, float] | None] = {}
         self._after = _volumes(self.result.reports)
 
@@ -127,13 +150,12 @@ class Search:
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
         """Other materials of which the part weighs what is stated."""
         density = self._density
-        for material in all_materials():
+        for at, material in enumerate(all_materials()):
             volume = gap.found * material.density / 1000 / density
             if gap.closes(volume):
                 made = edits.set_header(self.content, material=material)
-                yield Suspect(
-                    f"Of {material.name}", gap.found, gap.found * material.density / 1000, 0, _MATERIAL, _packed(made)
-                )
+                grams, words = gap.found * material.density / 1000, f"Of {material.name}"
+                yield Suspect(words, gap.found, grams, 0, _MATERIAL, _packed(made), -1 - at)
 
     def _solved(self, gap: Gap) -> Iterator[Fault]:
         """Each number as the value with which the part closes the gap, as it would be written."""
@@ -259,7 +281,20 @@ class Search:
         if abs(volume - gap.found) <= _ONE * gap.found:
             return None
         grams = volume * self._density
-        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, _packed(settled.content))
+        solid = self._solid(result.body, volume)
+        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, _packed(settled.content), solid)
+
+    def _solid(self, body: NamedBody, volume: float) -> int:
+        """The number of a solid: that of one with the same volume and the same faces, else a new one."""
+        key = round(math.log(volume) / _SAME)
+        alike = [s for k in (key - 1, key, key + 1) for s in self._solids.get(k, ())]
+        mine = _Solid(self._counted, body)
+        number = next((s.number for s in alike if s.is_as(mine)), None)
+        if number is not None:
+            return number
+        self._solids.setdefault(key, []).append(mine)
+        self._counted += 1
+        return mine.number
 
 
 def _volumes(reports: Sequence[StepReport]) -> dict[str, tuple[float, float]]:
