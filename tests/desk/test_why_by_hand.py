@@ -1,17 +1,53 @@
 """A stated figure that does not agree: the suspect is found, tried on the part, and taken, by mouse and keys."""
 
+import math
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton
 
 from lathed_solid.core.job import edits
+from lathed_solid.core.job.planning import set_zero
+from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.worker.protocol import Fallen
+
+from .test_bracket_by_hand import done, fill
+from .test_drum_by_hand import new_sketch
+from .test_families_of_strangers import drilled
+from .test_steps_from_callouts import step_of
+from .test_strangers_by_hand import IN3, all_in, inch
 
 
 def why_button(desk):
     """The one beside the red figure."""
     found = [b for b in desk.window.proof_figures.findChildren(QPushButton) if b.text() == "Why?" and b.isVisible()]
     return found[0] if found else None
+
+
+def state(desk, volume):
+    """The stated volume, typed into the title block."""
+    desk.press(desk.window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
+    desk.window.show_read(desk.window.title_block)
+    desk.retype(desk.window.title_block.volume, volume)
+    desk.settled()
+
+
+def explained(desk):
+    """Why? in Prove, until all is looked through; the first suspect."""
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    desk.settled()
+    desk.click(why_button(desk))
+    panel = desk.window.why
+    desk.wait(lambda: panel.is_done, 120)
+    return panel.table.item(0, 0).text()
+
+
+def take_first(desk):
+    choose(desk, desk.window.why, 0)
+    desk.click(desk.window.why.take)
+    desk.settled()
+    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.settled()
 
 
 def choose(desk, panel, row):
@@ -72,3 +108,76 @@ def test_a_gusset_twice_too_thick_is_found_tried_and_taken(desk):
     desk.settled()
     assert desk.session.current.proof.mass.volume == pytest.approx(wrong, rel=1e-12)
     assert panel.table.item(0, 0).text().startswith("Callout 5, 12 as 6"), "it is the part that was asked about again"
+
+
+def test_an_inch_bush_misread_in_its_bore(desk):
+    """Turned, in inches: a collar bush drawn with the bore's radius for its diameter; the drawing states 2.033 in³."""
+    inch(desk, "Ø1.250", "1.500", "Ø2.000", ".250", "Ø.3125 THRU")
+    desk.enter("add: turned")
+    for row, column, text in ((0, 1, "#4"), (0, 2, "#3"), (1, 0, "#2"), (1, 2, "#1")):
+        desk.cell(row, column, text)
+    done(desk)
+    desk.look("L")
+    desk.pick((20, 12, 0))
+    step_of(desk, 5)
+    desk.choose("Where", "on the face's axis")
+    bored = done(desk)
+    solid = math.pi / 4 * (1.25**2 * 1.25 + 2.0**2 * 0.25)
+    assert bored == pytest.approx((solid - math.pi / 4 * 0.3125**2 * 1.5) * IN3)
+    true = (solid - math.pi / 4 * 0.625**2 * 1.5) * IN3
+    state(desk, f"{true / IN3:.4f}")
+    first = explained(desk)
+    assert first.startswith("Callout 5, .3125 as 0.625: twice, a radius for a diameter"), first
+    take_first(desk)
+    assert desk.session.current.proof.mass.volume == pytest.approx(true, rel=1e-9)
+    all_in(desk)
+
+
+def test_a_clamp_foot_with_a_pocket_too_shallow(desk):
+    """Milled, in millimetres: the pocket's depth typed with its digits exchanged."""
+    for note in ("64", "36", "21", "40", "20", "12"):
+        desk.enter(note)
+    new_sketch(desk, "extrude")
+    desk.enter("rect #1 x #2")
+    desk.choose("Direction", "forward")
+    fill(desk, Depth="#3")
+    done(desk)
+    desk.look("T")
+    desk.pick((28, 14, 21))
+    new_sketch(desk, "extrude")
+    desk.enter("rect #4 x #5")
+    desk.choose("Material", "cut away")
+    fill(desk, Depth="#6")
+    assert done(desk) == pytest.approx(64 * 36 * 21 - 40 * 20 * 12)
+    state(desk, f"{64 * 36 * 12 - 40 * 20 * 12:.2f}")
+    first = explained(desk)
+    assert first.startswith("Callout 3, 21 as 12"), first
+    take_first(desk)
+    assert [c.mark for c in desk.session.current.proof.stated] == ["in"]
+
+
+def test_a_lever_with_a_hole_that_is_missing_from_the_figure(desk):
+    """Milled with a turned boss: its cross hole is switched off, and that is the first suspect; what was planned
+    meanwhile is kept.
+    """
+    for note in ("80", "20", "10", "Ø8 THRU", "Ø6 THRU"):
+        desk.enter(note)
+    new_sketch(desk, "extrude")
+    desk.enter("slot #2 from 0,0 #1,0")
+    desk.choose("Direction", "forward")
+    fill(desk, Depth="#3")
+    done(desk)
+    drilled(desk, (40, 3, 10), 4, "0", "0")
+    whole = drilled(desk, (40, 3, 10), 5, "#1", "0")
+    state(desk, f"{whole:.2f}")
+    hole = desk.session.content.steps[-1].id
+    desk.session.edit(lambda c: edits.change_step(c, hole, suppressed=True), "switched off")
+    desk.settled()
+    first = explained(desk)
+    assert first == "“Hole”, step 30 switched on", "there are two of that name"
+    desk.session.edit(lambda c: set_zero(c, Zero(z=Mark(shift="2"))), "zero moved while it was looked at")
+    desk.settled()
+    take_first(desk)
+    assert desk.session.content.zero.z.shift == "2", "planned after the question, and there after the answer"
+    assert desk.session.current.proof.mass.volume == pytest.approx(whole, rel=1e-9)
+    all_in(desk)

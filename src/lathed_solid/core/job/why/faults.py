@@ -54,7 +54,7 @@ def faults(content: Content) -> list[Fault]:
     """Every single mistake that the present route may hold."""
     found: list[Fault] = []
     for step in content.steps:
-        found += _of_step(content, step)
+        found += _of_step(content, step, _named(content, step))
     for sketch in content.sketches:
         if sketch.stations and any(sketch.id in edits.sketches_of(s) for s in content.steps):
             found += _of_table(sketch)
@@ -64,8 +64,10 @@ def faults(content: Content) -> list[Fault]:
     return found
 
 
-def _named(step: Step) -> str:
-    return f"“{called(step)}”"
+def _named(content: Content, step: Step) -> str:
+    """A step by its name, and by its number in the route where others are called so too."""
+    name, same = called(step), [s.id for s in content.steps if called(s) == called(step)]
+    return f"“{name}”" if len(same) < 2 else f"“{name}”, step {10 * (content.steps.index(step) + 1)}"
 
 
 def _changed(step: Step, **fields: Any) -> Callable[[Content], Content]:
@@ -73,11 +75,11 @@ def _changed(step: Step, **fields: Any) -> Callable[[Content], Content]:
 
 
 # --- steps
-def _of_step(content: Content, step: Step) -> Iterator[Fault]:
+def _of_step(content: Content, step: Step, name: str) -> Iterator[Fault]:
     if step.suppressed:
-        yield Fault("step", f"{_named(step)} switched on", _changed(step, suppressed=False))
+        yield Fault("step", f"{name} switched on", _changed(step, suppressed=False))
         return
-    yield from _left_out(content, step)
+    yield from _left_out(content, step, name)
     for param in kind_of(step).params:
         value = getattr(step, param.field)
         if not param.applies(step):
@@ -85,21 +87,21 @@ def _of_step(content: Content, step: Step) -> Iterator[Fault]:
         if param.want == "number" and value:
             for words, by in _MANY:
                 text = f"({value}){by}"
-                yield Fault("count", f"{_named(step)}: {words}", _changed(step, **{param.field: text}))
+                yield Fault("count", f"{name}: {words}", _changed(step, **{param.field: text}))
         elif param.want == "choice" and param.field in _CHOICES:
             for other, label in param.choices:
                 if other != value:
-                    words = f"{_named(step)}: {param.label.lower()} “{label}”"
+                    words = f"{name}: {param.label.lower()} “{label}”"
                     yield Fault(_CHOICES[param.field], words, _changed(step, **{param.field: other}))
         elif param.want == "edges" and len(value) > 1:
-            yield from _edge_off(step, param.field, value)
+            yield from _edge_off(step, name, param.field, value)
         elif param.want in ("length", "angle") and value and "#" not in value:
-            yield from _plain(step, param.field, param.label, value, param.want)
+            yield from _plain(step, name, param.field, param.label, value, param.want)
     if isinstance(step, Hole):
-        yield from _of_hole(step)
+        yield from _of_hole(step, name)
 
 
-def _left_out(content: Content, step: Step) -> Iterator[Fault]:
+def _left_out(content: Content, step: Step, name: str) -> Iterator[Fault]:
     users = [s for s in content.steps if step.id in getattr(s, "of", ())]
     off = {step.id, *(s.id for s in users)}
 
@@ -107,7 +109,7 @@ def _left_out(content: Content, step: Step) -> Iterator[Fault]:
         return edits.set_steps(c, [msgspec.structs.replace(s, suppressed=s.suppressed or s.id in off) for s in c.steps])
 
     repeats = " and what repeats it" if users else ""
-    yield Fault("step", f"{_named(step)}{repeats} left out", without, frozenset(off))
+    yield Fault("step", f"{name}{repeats} left out", without, frozenset(off))
     if step.group:
         group = step.group
 
@@ -122,14 +124,14 @@ def _left_out(content: Content, step: Step) -> Iterator[Fault]:
             yield Fault("step", f"all steps of the group “{group}” left out", ungrouped, grouped)
 
 
-def _edge_off(step: Step, field: str, edges: Sequence[EdgeRef]) -> Iterator[Fault]:
+def _edge_off(step: Step, name: str, field: str, edges: Sequence[EdgeRef]) -> Iterator[Fault]:
     for at, edge in enumerate(edges):
         rest = (*edges[:at], *edges[at + 1 :])
         where = edge.was or f"edge {at + 1}"
-        yield Fault("edge", f"{_named(step)}: not on {where}", _changed(step, **{field: rest}))
+        yield Fault("edge", f"{name}: not on {where}", _changed(step, **{field: rest}))
 
 
-def _plain(step: Step, field: str, label: str, text: str, want: str) -> Iterator[Fault]:
+def _plain(step: Step, name: str, field: str, label: str, text: str, want: str) -> Iterator[Fault]:
     """Sizes that no callout states."""
     ways = (("half angle", "half", "/2"), ("half angle", "twice", "*2")) if want == "angle" else (
         ("radius", "half", "/2"), ("radius", "twice", "*2"), ("inch", "in inches", f"*{INCH}"),
@@ -137,20 +139,20 @@ def _plain(step: Step, field: str, label: str, text: str, want: str) -> Iterator
     )  # fmt: skip
     for kind, words, by in ways:
         changed = _changed(step, **{field: f"({text}){by}"})
-        yield Fault(kind, f"{_named(step)}: {label.lower()} {words}", changed)
+        yield Fault(kind, f"{name}: {label.lower()} {words}", changed)
 
 
-def _of_hole(step: Hole) -> Iterator[Fault]:
+def _of_hole(step: Hole, name: str) -> Iterator[Fault]:
     if step.extent == "depth":
-        yield Fault("tip", f"{_named(step)}: without the drill's tip", _changed(step, tip="180°"))
+        yield Fault("tip", f"{name}: without the drill's tip", _changed(step, tip="180°"))
         if step.thread_depth:
-            words = f"{_named(step)}: drilled only as deep as its thread"
+            words = f"{name}: drilled only as deep as its thread"
             yield Fault("floor", words, _changed(step, depth=step.thread_depth))
         if step.seat != "none" and step.seat_depth:
-            words = f"{_named(step)}: its depth counted from the floor of its seat"
+            words = f"{name}: its depth counted from the floor of its seat"
             yield Fault("floor", words, _changed(step, depth=f"({step.depth})+({step.seat_depth})"))
     elif step.seat != "none" and step.seat_depth:
-        words = f"{_named(step)}: the seat alone, not through"
+        words = f"{name}: the seat alone, not through"
         yield Fault("through", words, _changed(step, extent="depth", depth=step.seat_depth, tip="180°"))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import math
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 #: So many mistakes are built at most, and so many that have no estimate.
 MOST, UNKNOWN = 400, 120
-#: When one closes the gap, so many more are built: what ties with it is among them.
+#: When one closes the gap, so many more of each sort are built: what ties with it is among them.
 AFTER = 24
 #: So often a number that is solved for is brought closer by a build.
 _CLOSER = 2
@@ -134,18 +134,25 @@ class Search:
         often = Counter(f.kind for f in far)
         far.sort(key=lambda f: often[f.kind])  # those far off are badly estimated: the few of a kind first
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
+        parts = ((near, True), (unknown[:UNKNOWN], True), (self._solved(gap), False), (far, False))
+        yield from self._tried(gap, parts)
+
+    def _tried(self, gap: Gap, parts: Iterable[tuple[Iterable[Fault], bool]]) -> Iterator[Suspect]:
+        """Mistakes part by part. When the gap is closed, some more of each part that may hold a tie (True) are built,
+        none of the others.
+        """
         left, closed = MOST, False
-        for part in (near, unknown[:UNKNOWN], self._solved(gap), far):
-            if closed and part is not near and part is not unknown:
-                return
-            for fault in part:
-                if left <= 0:
-                    return
-                left -= 1
+        for part, may_tie in parts:
+            if closed:
+                left = AFTER if may_tie else 0
+            for fault in part if left else ():
                 if (suspect := self._suspect(fault, gap)) is not None:
-                    if suspect.rank == 0:
+                    if suspect.rank == 0 and not closed:
                         left, closed = min(left, AFTER), True
                     yield suspect
+                left -= 1
+                if left <= 0:
+                    break
 
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
         """Other materials of which the part weighs what is stated."""
