@@ -141,6 +141,7 @@ class RoutesPanel(QWidget):
         layout.addWidget(self.state)
         layout.addWidget(self.where)
         layout.addWidget(self.table, 1)
+        layout.addStretch()  # before there is a table the words stand under the buttons
         session.rewritten.connect(self._on_rewritten)
         session.compared.connect(self._on_compared)
         session.endured.connect(self._on_endured)

@@ -133,6 +133,8 @@ class WhyPanel(QWidget):
             self._fill(at, suspect, why.missing if why is not None else 0.0)
         self.table.setCurrentCell(before if why is not None and before < len(why.suspects) else -1, 0)
         self.table.blockSignals(False)
+        if self.chosen is None:
+            self._shown = None  # another job, or another part: what was tried is not looked at any more
         self._enable()
 
     def _fill(self, at: int, suspect: Suspect, missing: float) -> None:
