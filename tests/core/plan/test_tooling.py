@@ -83,6 +83,19 @@ def test_spindle_speeds_of_every_handbook(speed, diameter, turns):
     assert round(spindle(speed, diameter)) == turns
 
 
+def test_a_neck_asks_for_a_grooving_tool_no_wider_than_it_is(tmp_path):
+    """The arbor's relief groove, as wide as callouts 2 and 5 leave between them; the same tool as on its sheet."""
+    store = Store(tmp_path)
+    content = storage.load(EXAMPLES / "skp-01.lathed", store).job.content
+    surfaces = measure_faces(rebuild(content.plan(store.find)).body)
+    found = {t.name: t for t in tools(content.ledger(), surfaces, OWN, Style("mm", 3), turned=True)}
+    groove = found["grooving tool, 2 wide or less"]
+    assert groove.why == "the neck of the solid" and groove.diameter == pytest.approx(11.2)
+    assert running(groove, "Free-cutting steel", "hss", 0.0).turns > 0
+    plain = tools(content.ledger(), (), OWN, Style("mm", 3), turned=True)
+    assert not [t for t in plain if "grooving" in t.name], "before there is a solid no neck is known"
+
+
 @pytest.mark.parametrize(
     ("material", "low", "high"),
     [

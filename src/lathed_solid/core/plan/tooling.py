@@ -14,6 +14,7 @@ from ..quantity import Style
 from ..standards.drills import thread_percent
 from ..standards.speeds import SHARE, ToolMaterial, cutting_speed, spindle
 from ..tolerance import LEVEL
+from .spindle import is_groove, spindle_of
 from .zero import Standing
 
 Kind = Literal["drill", "tap", "reamer", "counterbore", "countersink", "mill", "turn"]
@@ -52,7 +53,7 @@ def tools(
             numbers = (*old.callouts, number) if old is not None else (number,)
             found[tool.name] = tool._replace(callouts=numbers, depth=deep)
     if turned:
-        found |= {t.name: t for t in _lathe(ledger)}
+        found |= {t.name: t for t in (*_lathe(ledger), *_grooved(surfaces, style))}
     else:
         found |= {t.name: t for t in _mills(surfaces, machine, style)}
     return tuple(sorted(found.values(), key=lambda t: (_ORDER.index(t.kind), t.diameter)))
@@ -126,6 +127,21 @@ def _lathe(ledger: Ledger) -> Iterator[Tool]:
             yield Tool("turn", name, note.thread.diameter, 0.0, (number,), f"for {note.thread.designation}, or a die")
     if outer:
         yield Tool("turn", "turning tool", largest, 0.0, tuple(outer), "diameters and faces; speed for the largest")
+
+
+def grooving(width: float, style: Style) -> str:
+    """The tool for a neck (mm wide), as it is asked for."""
+    return f"grooving tool, {style.length(width)} wide or less"
+
+
+def _grooved(surfaces: Sequence[Surface], style: Style) -> Iterator[Tool]:
+    """One tool for all necks: as wide as the narrowest."""
+    spindle = spindle_of(surfaces)
+    necks = [f for f in spindle.outside if is_groove(f, spindle)] if spindle is not None else []
+    if necks:
+        many = f"{len(necks)} necks" if len(necks) > 1 else "the neck"
+        across = 2 * max(f.most for f in necks)
+        yield Tool("turn", grooving(min(f.length for f in necks), style), across, 0.0, (), f"{many} of the solid")
 
 
 def _mills(surfaces: Sequence[Surface], machine: Standing, style: Style) -> Iterator[Tool]:

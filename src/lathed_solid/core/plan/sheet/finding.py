@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from ...kernel.ground.figures import Surface
+from ..spindle import spindle_of
 from .holes import drilling
-from .lathe import spindle_of, turning
+from .lathe import turning
 from .mill import milling, squared
 from .work import ORDER, Built, Operation
 
 
 def operations(built: Built) -> tuple[Operation, ...]:
     """Each face belongs to one cut, or to several of one hole; what comes as bought (the blank's own) to none."""
-    spindle = spindle_of(built) if built.turned else None
+    spindle = spindle_of(built.surfaces) if built.turned else None
     axis = (spindle.foot, spindle.way) if spindle is not None else None
     drilled = {m.id: drilling(built, m, built.made_by(m.id), axis) for m in built.steps if m.kind == "Hole"}
     found = [o for cuts in drilled.values() for o in cuts]

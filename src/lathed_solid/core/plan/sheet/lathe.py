@@ -4,140 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from typing import NamedTuple
 
-from ...kernel.ground.figures import Surface, Vector
-from ...kernel.ground.geometry import along, cross, dot, minus, norm
-from ...tolerance import LEVEL
-from ..symmetry import main_axis
-from ..tooling import REAMED, Tool
+from ...kernel.ground.figures import Vector
+from ...kernel.ground.geometry import dot
+from ..spindle import NEAR, Lying, Spindle, is_groove, spindle_of
+from ..tooling import REAMED, Tool, grooving
 from .approach import reaches
 from .work import Built, Kind, Operation
 
-#: Faces meet within this, mm.
-_NEAR = 1e-4
-#: A neck no wider than this share of its diameter, or than 3 mm, is grooved; a longer one is turned between shoulders.
-_NECK, _NARROW = 0.35, 3.0
 #: A cone no longer than this along the axis (mm), or than a fifth of its radius, is a chamfer; a longer one is a taper.
 _CHAMFER = 3.0
-
-
-class Lying(NamedTuple):
-    """A face about the axis: from where to where along it, and its radius at either place (a flat one's least and
-    largest).
-    """
-
-    face: Surface
-    low: float
-    high: float
-    at_low: float
-    at_high: float
-
-    @property
-    def least(self) -> float:
-        return min(self.at_low, self.at_high)
-
-    @property
-    def most(self) -> float:
-        return max(self.at_low, self.at_high)
-
-    @property
-    def length(self) -> float:
-        return self.high - self.low
-
-
-class Spindle(NamedTuple):
-    """The axis (its way is the right end's), the faces about it, and where the largest diameter lies along it."""
-
-    foot: Vector
-    way: Vector
-    faces: tuple[Lying, ...]
-
-    def end(self, right: bool) -> Vector:
-        x, y, z = self.way
-        return (x + 0.0, y + 0.0, z + 0.0) if right else (-x + 0.0, -y + 0.0, -z + 0.0)
-
-    @property
-    def outside(self) -> list[Lying]:
-        return [f for f in self.faces if f.face.kind != "plane" and not self.is_bore(f)]
-
-    def is_bore(self, f: Lying) -> bool:
-        """Whether a round face lies inside. A rounding tells nothing by itself: its corner may be hollow outside."""
-        if f.face.kind != "torus":
-            return f.face.hollow
-        ends = ((f.low, f.at_low), (f.high, f.at_high))
-        return any(
-            abs(z - at) < _NEAR and abs(r - radius) < _NEAR
-            for g in self.faces
-            if g.face.kind in ("cylinder", "cone") and g.face.hollow
-            for z, r in ((g.low, g.at_low), (g.high, g.at_high))
-            for at, radius in ends
-        )
-
-    @property
-    def largest(self) -> tuple[float, float]:
-        outside = self.outside
-        if not outside:
-            return self.faces[0].low, self.faces[-1].high
-        most = max(f.most for f in outside)
-        wide = max((f for f in outside if f.most > most - _NEAR), key=lambda f: f.length)
-        return wide.low, wide.high
-
-    def radius_at(self, z: float) -> float:
-        """Of the outside there, mm; 0 where nothing is."""
-        return max((_between(f, z) for f in self.outside if f.low - 1e-9 <= z <= f.high + 1e-9), default=0.0)
-
-
-def _between(f: Lying, z: float) -> float:
-    share = (z - f.low) / f.length if f.length > 1e-9 else 0.0
-    return f.at_low + share * (f.at_high - f.at_low)
-
-
-def spindle_of(built: Built) -> Spindle | None:
-    """Where a turned part is turned about; None when nothing is round."""
-    axis = main_axis(built.surfaces)
-    if axis is None:
-        return None
-    foot, way = axis
-    found = (_lying(s, foot, way) for s in built.surfaces)
-    faces = tuple(sorted((f for f in found if f is not None), key=lambda f: (f.low, f.high)))
-    return Spindle(foot, way, faces) if faces else None
-
-
-def _lying(s: Surface, foot: Vector, way: Vector) -> Lying | None:
-    def place(p: Vector) -> tuple[float, float]:
-        gap = minus(p, foot)
-        return dot(gap, way), norm(cross(gap, way))
-
-    z, off = place(s.origin)
-    if s.kind == "sphere":
-        heights = [place(c.center)[0] for c in s.circles] or [z - s.radius, z + s.radius]
-        low, high = (min(heights), max(heights)) if len(heights) > 1 else sorted((heights[0], z))
-        return Lying(s, low, high, s.radius, s.radius) if off < _NEAR else None
-    if abs(dot(s.axis, way)) < 1 - LEVEL:
-        return None
-    about = [c for c in s.circles if place(c.center)[1] < _NEAR]
-    if s.kind == "plane":
-        radii = [c.radius for c in about]
-        inner = min(radii) if len({round(r, 5) for r in radii}) > 1 else 0.0
-        return Lying(s, z, z, inner, max(radii)) if radii else None
-    if off > _NEAR:
-        return None
-    if s.kind == "torus":
-        heights = [place(c.center)[0] for c in about] or [z - s.radius, z + s.radius]
-        radii = [c.radius for c in about] or [s.major, s.major]
-        return Lying(s, min(heights), max(heights), radii[0], radii[-1])
-    if s.kind not in ("cylinder", "cone"):
-        return None
-    slope = math.tan(s.half_angle) if s.kind == "cone" else 0.0
-    (a, ra), (b, rb) = sorted((place(along(s.origin, s.axis, t))[0], abs(s.radius + slope * t)) for t in s.span)
-    return Lying(s, a, b, ra, rb)
 
 
 # --- the cuts
 def turning(built: Built, drilled: Iterable[int]) -> list[Operation]:
     """What is turned and bored; faces that are ``drilled`` by steps of their own are left to those."""
-    spindle = spindle_of(built)
+    spindle = spindle_of(built.surfaces)
     if spindle is None:
         return []
     aside = set(drilled)
@@ -164,20 +46,20 @@ def _is_right(f: Lying, spindle: Spindle) -> bool:
     low, high = spindle.largest
     if f.face.kind == "plane":
         looks = dot(f.face.axis, spindle.way) > 0
-        if f.low > low - _NEAR and f.low < high + _NEAR:
+        if f.low > low - NEAR and f.low < high + NEAR:
             return looks
         return f.low > low
-    return (f.low + f.high) / 2 > low - _NEAR
+    return (f.low + f.high) / 2 > low - NEAR
 
 
 def _outside(built: Built, spindle: Spindle, faces: Sequence[Lying], right: bool) -> Iterator[Operation]:
     end, side = spindle.end(right), "right" if right else "left"
     flat = [f for f in faces if f.face.kind == "plane" and not _in_bore(f, spindle)]
     outer = [f for f in faces if f.face.kind != "plane" and not spindle.is_bore(f)]
-    grooves = [f for f in outer if _is_groove(f, spindle)]
-    walls = [f for f in flat if any(abs(f.low - z) < _NEAR for g in grooves for z in (g.low, g.high))]
+    grooves = [f for f in outer if is_groove(f, spindle)]
+    walls = [f for f in flat if any(abs(f.low - z) < NEAR for g in grooves for z in (g.low, g.high))]
     outermost = max((dot(f.face.origin, end) for f in flat), default=None)
-    ends = [f for f in flat if outermost is not None and dot(f.face.origin, end) > outermost - _NEAR]
+    ends = [f for f in flat if outermost is not None and dot(f.face.origin, end) > outermost - NEAR]
     if ends and _is_end(ends[0], spindle, right):
         yield _faced(built, ends, end, side)
     rest = [f for f in flat if f not in ends and f not in walls]
@@ -195,18 +77,12 @@ def _outside(built: Built, spindle: Spindle, faces: Sequence[Lying], right: bool
 def _in_bore(f: Lying, spindle: Spindle) -> bool:
     """A flat face whose outer rim is a bore's."""
     rims = [g for g in spindle.faces if g.face.kind != "plane" and spindle.is_bore(g)]
-    return any(min(abs(g.low - f.low), abs(g.high - f.low)) < _NEAR and abs(g.least - f.most) < _NEAR for g in rims)
+    return any(min(abs(g.low - f.low), abs(g.high - f.low)) < NEAR and abs(g.least - f.most) < NEAR for g in rims)
 
 
 def _is_end(f: Lying, spindle: Spindle, right: bool) -> bool:
     outside = spindle.outside or spindle.faces
-    return abs(f.low - (max(g.high for g in outside) if right else min(g.low for g in outside))) < _NEAR
-
-
-def _is_groove(f: Lying, spindle: Spindle) -> bool:
-    if f.face.kind != "cylinder" or f.length > max(_NARROW, 2 * _NECK * f.least):
-        return False
-    return all(spindle.radius_at(z) > f.most + _NEAR for z in (f.low - 1e-3, f.high + 1e-3))
+    return abs(f.low - (max(g.high for g in outside) if right else min(g.low for g in outside))) < NEAR
 
 
 def _cut_of(f: Lying) -> Kind:
@@ -264,7 +140,7 @@ def _size(f: Lying, built: Built) -> str:
 
 def _tool(kind: Kind, round_: Sequence[Lying], built: Built) -> str:
     if kind == "groove":
-        return f"grooving tool, {built.style.length(min(f.length for f in round_))} wide or less"
+        return grooving(min(f.length for f in round_), built.style)
     if kind == "round" and round_:
         return f"form tool or nose radius up to R{built.style.length(min(f.face.radius for f in round_))}"
     return "turning tool"
@@ -321,8 +197,8 @@ def _is_open(f: Lying, spindle: Spindle, right: bool) -> bool:
     """Whether nothing that is narrower lies on the way in from an end."""
     if f.face.kind in ("plane", "cone") and not reaches(f.face, spindle.end(right)):
         return False
-    beyond = [g for g in spindle.faces if g is not f and (g.low > f.high - _NEAR if right else g.high < f.low + _NEAR)]
-    return all(g.least > f.least - _NEAR for g in beyond if g.face.hollow or g.face.kind == "plane")
+    beyond = [g for g in spindle.faces if g is not f and (g.low > f.high - NEAR if right else g.high < f.low + NEAR)]
+    return all(g.least > f.least - NEAR for g in beyond if g.face.hollow or g.face.kind == "plane")
 
 
 def _bored(
@@ -369,7 +245,7 @@ def _opened(
 def _parted(spindle: Spindle) -> Operation:
     outside = spindle.outside
     left = min((f.low for f in outside), default=0.0)
-    across = 2 * max((f.most for f in outside if f.low < left + _NEAR), default=0.0)
+    across = 2 * max((f.most for f in outside if f.low < left + NEAR), default=0.0)
     tool = Tool("turn", "parting tool", across, 0.0, (), "")
     return Operation(
         "part_off", "part_off", "lathe", f"part off, Ø{across:.4g}", (), (spindle.way,), tool, length=across / 2,

@@ -10,11 +10,11 @@ from ...kernel.ground.geometry import dot
 from ...standards.speeds import ToolMaterial
 from ...tolerance import LEVEL
 from ..shop import Shop
+from ..spindle import spindle_of
 from ..zero import Standing
 from .cautions import cautions
 from .checking import Check, checks
 from .finding import operations
-from .lathe import spindle_of
 from .model import HOLDINGS, OperationSheet, SetUp
 from .order import Placed, fits, placed
 from .timing import Pace, pace
@@ -113,7 +113,7 @@ _SIDES = (("right side", "left side"), ("back", "front"), ("top", "bottom"))
 
 def side(way: Vector, built: Built, machine: Standing | None) -> str:
     """The side of the part that looks a way, in words; the ends of a turned one are left and right."""
-    if built.turned and (spindle := spindle_of(built)) is not None and abs(dot(way, spindle.way)) > 1 - LEVEL:
+    if built.turned and (spindle := spindle_of(built.surfaces)) is not None and abs(dot(way, spindle.way)) > 1 - LEVEL:
         return "right end" if dot(way, spindle.way) > 0 else "left end"
     seen = machine.way(way) if machine is not None else way
     for k, (plus, minus) in enumerate(_SIDES):
