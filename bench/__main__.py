@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, nominal, plate, rebuild, sketch, stability, start, view, why
+from . import family, features, mutants, nominal, plate, rebuild, sketch, stability, start, view, why
 from .row import Row
 
 BENCHES = {
@@ -19,6 +19,7 @@ BENCHES = {
     "nominal": nominal.run,
     "stability": stability.run,
     "why": why.run,
+    "mutants": mutants.run,
 }
 
 

@@ -77,7 +77,7 @@ def bracket(content: Content) -> Content:
     )  # fmt: skip
     for binding in (
         Binding(4, "", Between("s1/start", "s2/end")),
-        Binding(6, "", Leg("s3/l1/side", "s1/end")),
+        Binding(6, "", Leg("s3/l1/side", "s1/end", "s2/l1/side")),
         Binding(12, "", Position("s6/a1/side", "z", "s6/a2/side")),
     ):
         content = edits.bind(content, binding)

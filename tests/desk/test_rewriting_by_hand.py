@@ -136,6 +136,7 @@ def test_where_routes_differ_is_lit_and_a_part_changed_meanwhile_is_left_alone(d
     desk.click(panel.where.viewport(), panel.where.visualItemRect(panel.where.item(0)).center())
     (face,) = desk.window.picking.faces
     assert desk.session.current.shown.surfaces[face - 1].radius == pytest.approx(4.0)
+    desk.session.edit(lambda c: edits.set_header(c, remarks="later"), "remarks")  # nothing more is built of it
     # what is asked about has changed when the answer comes
     desk.open_example("skp-07")
     panel = go_routes(desk)

@@ -13,6 +13,7 @@ from .protocol import (
     Build,
     Drop,
     Dropped,
+    Endure,
     Failed,
     Fallen,
     Reply,
@@ -143,7 +144,7 @@ class Lane:
     """Requests on ``kernels`` processes. ``tell`` is called from threads of the lane's own.
 
     With ``newest`` a build takes the place of those that wait, and one that runs is let go at its next step; else all
-    are carried out in the order they were asked for.
+    are carried out in the order they were asked for, those that take longest last.
     """
 
     def __init__(self, tell: Callable[[Reply], None], kernels: int = 1, newest: bool = False) -> None:
@@ -165,7 +166,8 @@ class Lane:
                 for kernel in self._kernels:
                     if isinstance(kernel.running, Build):
                         kernel.drop()
-            self._waiting.append(request)
+            last = next((k for k, r in enumerate(self._waiting) if isinstance(r, Endure)), len(self._waiting))
+            self._waiting.insert(len(self._waiting) if isinstance(request, Endure) else last, request)
             self._next()
 
     def cancel(self, ticket: int | None = None) -> None:

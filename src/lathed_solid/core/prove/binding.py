@@ -40,7 +40,8 @@ WANTED = {
     "diameter": "one round face or ball",
     "radius": "one fillet, round face or ball",
     "angle": "one cone, or two faces",
-    "length": "two faces (flat, round or a ball), or a chamfer and a flat face beside it",
+    "length": "two faces (flat, round or a ball), or a chamfer and a flat face beside it (with the face beyond as the "
+    "third, it is measured to their corner)",
     "thread": "the round face that carries the thread",
 }
 
@@ -71,6 +72,9 @@ def _fitting(kind: str, picked: Picked) -> Iterator[AnyGauge]:
         yield from _lengths(names, kinds)
     elif len(picked) == 2 and kind == "angle":
         yield from _angles(names, kinds)
+    elif len(picked) == 3 and kind in ("length", "angle") and kinds[0] in ("plane", "cone"):
+        chamfer, along, beyond = names
+        yield (Leg if kind == "length" else LegAngle)(chamfer, along, beyond)
 
 
 def _on_one(kind: str, name: str, surface: str) -> Iterator[AnyGauge]:
@@ -130,6 +134,9 @@ class _Table:
 
         if kinds and self._surfaces[name].kind not in kinds:
             raise Unmeasurable("The picked face is of another kind.")
+        return [self._surfaces[name]]
+
+    def pieces(self, name: str, like: Surface) -> list[Surface]:
         return [self._surfaces[name]]
 
     def each(self, gauge, kinds, value):  # type: ignore[no-untyped-def]

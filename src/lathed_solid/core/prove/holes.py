@@ -22,6 +22,12 @@ _WHOLE = 2 * math.pi - 1e-6
 
 def depth(plate: SurfacePlate, gauge: Depth) -> Measured:
     start = plate.one(gauge.other, "plane", "cylinder", "cone", "sphere")
+    starts = plate.pieces(gauge.other, start) if start.kind == "plane" else [start]
+    found = [_depth_from(plate, gauge, s) for s in starts]
+    return Measured(tuple(v for m in found for v in m.values), tuple(dict.fromkeys(f for m in found for f in m.faces)))
+
+
+def _depth_from(plate: SurfacePlate, gauge: Depth, start: Surface) -> Measured:
     floors = _floors(plate, gauge.floor)
 
     def value(s: Surface) -> float:

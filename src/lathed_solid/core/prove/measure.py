@@ -10,6 +10,7 @@ from ..kernel.ground.curvature import rounding
 from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import Frame, along, dot, minus
 from ..kernel.measure.surfaces import corner_places
+from ..refusal import said
 from ..route.gauges import (
     AnyGauge,
     Apart,
@@ -81,7 +82,23 @@ def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
     if mark is not None and mark.modelled and all(s.kind == "other" for s in plate.find(gauge.face)):
         felt, indices = plate.thread(mark)
         return Measured((felt.minor if mark.internal else felt.major,), tuple(indices), words="Across the thread.")
-    return plate.each(gauge, ("cylinder", "sphere"), lambda s: 2 * s.radius)
+    found = plate.each(gauge, ("cylinder", "sphere"), lambda s: 2 * s.radius)
+    _about(plate, gauge)
+    return found
+
+
+def _about(plate: SurfacePlate, gauge: Diameter | WidestCircle) -> None:
+    """Raises Misfit for a seat that stands beside its hole, whatever its size."""
+    if not gauge.about:
+        return
+    try:
+        hole = plate.one(gauge.about, "cylinder")
+    except Unmeasurable:
+        return  # the hole itself was cut away, or is a thread by now
+    seats = [s for s in plate.find(gauge.face) if s.kind in ("cylinder", "cone")]
+    off = max((from_axis(s.origin, hole) for s in seats), default=0.0)
+    if off > ONE_PLACE:
+        raise Misfit(f"It stands {said(off)} beside the axis of its hole.")
 
 
 def _radius(plate: SurfacePlate, gauge: Radius) -> Measured:
@@ -121,9 +138,10 @@ def _diameter_at(plate: SurfacePlate, gauge: DiameterAt) -> Measured:
 
 def _between(plate: SurfacePlate, gauge: Between) -> Measured:
     kinds = ("plane", "cylinder", "sphere")
-    a, b = plate.one(gauge.face, *kinds), plate.one(gauge.other, *kinds)
-    if a.kind != "plane":
-        a, b = b, a
+    flat, other = ((name, plate.one(name, *kinds)) for name in (gauge.face, gauge.other))
+    if flat[1].kind != "plane":
+        flat, other = other, flat
+    a, b = flat[1], other[1]
     faces = (a.index, b.index)
     if a.index == b.index and a.index:
         raise Unmeasurable("Both ends of this size are the same face.")
@@ -135,14 +153,24 @@ def _between(plate: SurfacePlate, gauge: Between) -> Measured:
             return Measured((a.radius + b.radius if gauge.far else abs(a.radius - b.radius),), faces)
         reach = (a.radius + b.radius) * (int(gauge.far) - int(gauge.near))
         return Measured((apart + reach,), faces)
-    distance = abs(dot(minus(b.origin, a.origin), a.axis))
+    return _from_flat(plate, gauge, flat, other)
+
+
+def _from_flat(plate: SurfacePlate, gauge: Between, flat: tuple[str, Surface], other: tuple[str, Surface]) -> Measured:
+    """Between a flat face, every piece of it where something parted it, and another."""
+    a, b = flat[1], other[1]
+    flats = plate.pieces(*flat)
     if b.kind == "plane":
         if abs(abs(dot(a.axis, b.axis)) - 1) > PARALLEL:
             raise Unmeasurable("The two faces are not parallel.")
-        return Measured((distance,), faces)
+        others = plate.pieces(*other)
+        apart = {abs(dot(minus(q.origin, p.origin), a.axis)) for p in flats for q in others}
+        return Measured(tuple(apart), tuple(dict.fromkeys(s.index for s in (*flats, *others))))
     if b.kind == "cylinder" and abs(dot(a.axis, b.axis)) > PARALLEL:
         raise Unmeasurable("The flat face is not parallel to the axis of the round one.")
-    return Measured((distance + b.radius if gauge.far else abs(b.radius - distance),), faces)
+    distances = {abs(dot(minus(b.origin, p.origin), a.axis)) for p in flats}
+    reached = tuple(d + b.radius if gauge.far else abs(b.radius - d) for d in distances)
+    return Measured(reached, (*(s.index for s in flats), b.index))
 
 
 def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
@@ -150,6 +178,7 @@ def _widest_circle(plate: SurfacePlate, gauge: WidestCircle) -> Measured:
     radii = [c.radius for s in found for c in s.circles]
     if not radii:
         raise Unmeasurable("The face has no round edge.")
+    _about(plate, gauge)
     return Measured((2 * max(radii),), tuple(s.index for s in found))
 
 

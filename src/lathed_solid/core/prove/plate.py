@@ -158,6 +158,13 @@ class SurfacePlate:
             raise Unmeasurable(f"This is measured on {wanted}; the face there is {WORDS[found[0].kind]}.")
         return right
 
+    def pieces(self, name: str, like: Surface) -> list[Surface]:
+        """The flat faces of that name that look the way ``like`` does: a face that something parted lies in one
+        plane only as long as all its pieces do.
+        """
+        flat = self.all(name, "plane")
+        return [s for s in flat if dot(s.axis, like.axis) > 1 - PARALLEL]
+
     def each(self, gauge: Gauge, kinds: tuple[str, ...], value: Callable[[Surface], float]) -> Measured:
         found = self.all(gauge.face, *kinds)
         return Measured(tuple(value(s) for s in found), tuple(s.index for s in found))

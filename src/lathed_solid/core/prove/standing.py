@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import axis_frame, dot, minus
@@ -12,15 +13,14 @@ from .plate import Measured, SurfacePlate, Unmeasurable, crossed, from_axis
 
 
 def axis_from(plate: SurfacePlate, gauge: AxisFrom) -> Measured:
-    plane = plate.one(gauge.other, "plane")
-
-    def value(s: Surface) -> float:
+    def value(plane: Surface, s: Surface) -> float:
         if abs(dot(s.axis, plane.axis)) > PARALLEL:
             raise Unmeasurable("The hole's axis is not parallel to the face it is measured from.")
         return abs(dot(minus(s.origin, plane.origin), plane.axis))
 
-    found = plate.each(gauge, ("cylinder", "cone"), value)
-    return Measured(found.values, (*found.faces, plane.index))
+    pieces = plate.pieces(gauge.other, plate.one(gauge.other, "plane"))
+    found = [plate.each(gauge, ("cylinder", "cone"), partial(value, plane)) for plane in pieces]
+    return Measured(tuple(v for m in found for v in m.values), (*found[0].faces, *(p.index for p in pieces)))
 
 
 def circle_through(plate: SurfacePlate, gauge: CircleThrough) -> Measured:

@@ -215,9 +215,16 @@ def stated_count(text: str, view: RouteView) -> int:
 
 
 def copied_claims(
-    step: Repeating, keys: Sequence[str], count: str, view: RouteView, turned_over: bool = False
+    step: Repeating,
+    keys: Sequence[str],
+    count: str,
+    view: RouteView,
+    turned_over: bool = False,
+    about_axis: bool = False,
 ) -> list[Claim]:
     """The sizes of every copy, and how many there are by the formula ``count`` ("" to leave that out).
+
+    Copies turned ``about_axis`` all lie on the circle that the first one lies on.
 
     Copies that are ``turned_over`` (a mirror's) do not start in the face the original started in.
     """
@@ -229,7 +236,7 @@ def copied_claims(
             continue
         made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
         for key in keys:
-            found += _elsewhere(made, renames(step.id, key, step.of), not turned_over)
+            found += _elsewhere(made, renames(step.id, key, step.of), not turned_over, about_axis)
         side = next((c.gauge.face for c in made if isinstance(c.gauge, Diameter | ThreadOn)), "")
         if side and count:
             found += claim(count, Count(side, tuple(f"{step.id}/{key}/{side}" for key in keys)))
@@ -250,8 +257,9 @@ def body_claims(id_: str, keys: Sequence[str], view: RouteView) -> list[Claim]:
     return found
 
 
-def _elsewhere(made: Sequence[Claim], names: Renames, foreign: bool) -> list[Claim]:
-    there = (c.retagged(names, foreign) for c in made if not isinstance(c.gauge, PLACES))
+def _elsewhere(made: Sequence[Claim], names: Renames, foreign: bool, on_circle: bool = False) -> list[Claim]:
+    kept = (c for c in made if not isinstance(c.gauge, PLACES) or (on_circle and isinstance(c.gauge, CircleThrough)))
+    there = (c.retagged(names, foreign) for c in kept)
     return [c for c in there if c is not None]
 
 

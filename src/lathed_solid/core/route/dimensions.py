@@ -77,6 +77,8 @@ def _ordinates(sites: Sites, d: Dimension) -> list[Ways]:
     for k, id_ in enumerate(d.of):
         if (wall := _square(sites, id_, d.kind)) is not None:
             ends[k].append(wall)
+        if sites.is_zero(id_, d.kind) and (wall := sites.wall_at_zero(d.kind)) is not None:
+            ends[k].insert(0, wall)  # what is said from zero is meant from the wall that was drawn there
         if id_ in (ORIGIN, ACROSS) and d.kind == "along" and sites.sketch.plane.datum:
             ends[k].insert(0, Site("edge", sites.sketch.plane.datum, way=(0.0, 1.0)))
     return _some(*(_drawn(sites, d, d.kind, a, b) for a in ends[0] for b in ends[1]))

@@ -25,7 +25,9 @@ class Gauge(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Diameter(Gauge, frozen=True, tag="diameter"):
-    """Diameter of a cylinder or sphere."""
+    """Diameter of a cylinder or sphere. A seat lies ``about`` its hole: on one axis with that face."""
+
+    about: str = ""
 
 
 class DiameterAt(Gauge, frozen=True, tag="diameter-at"):
@@ -76,7 +78,11 @@ class SeatAngle(Gauge, frozen=True, tag="seat-angle"):
 
 
 class WidestCircle(Gauge, frozen=True, tag="widest-circle"):
-    """Diameter of the largest circular edge of a face (a countersink's mouth)."""
+    """Diameter of the largest circular edge of a face (a countersink's mouth), on one axis with the hole it lies
+    ``about``.
+    """
+
+    about: str = ""
 
 
 class Depth(Gauge, frozen=True, tag="depth"):
@@ -267,7 +273,7 @@ AnyGauge = (
 
 
 #: Fields of gauges that name faces or planes.
-_NAMED = ("face", "other", "beyond", "floor", "others", "frame", "ends")
+_NAMED = ("face", "other", "beyond", "floor", "others", "frame", "ends", "about")
 
 
 class Claim(NamedTuple):

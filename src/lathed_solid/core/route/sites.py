@@ -18,6 +18,8 @@ from .gauges import Site
 
 XY = tuple[float, float]
 _BUILT_IN = {ORIGIN: Site("zero"), ALONG: Site("along"), ACROSS: Site("across", way=(0.0, 1.0))}
+#: The line from which sizes of a kind are counted.
+_ZERO_LINE = {"along": ACROSS, "across": ALONG}
 #: Curves that meet at less than this (sine) touch rather than cross.
 TOUCHING = 0.02
 
@@ -61,6 +63,18 @@ class Sites:
         curve = self.sketch.by_id.get(end)
         h, e = self._at(hub), self._at(curve.center if isinstance(curve, Circle | Arc) else end)
         return Site("through", of=(at_hub, at_end), way=(e[0] - h[0], e[1] - h[1]))
+
+    # --- zero
+    def is_zero(self, id_: str, kind: str) -> bool:
+        """Whether a size ``along`` or ``across`` is counted from zero there."""
+        if id_ in (ORIGIN, _ZERO_LINE[kind]):
+            return True
+        return id_ in self._points and ORIGIN in self._same.get(id_, ())
+
+    def wall_at_zero(self, kind: str) -> Site | None:
+        """A wall that is drawn on the line where sizes ``along`` or ``across`` are zero."""
+        held = (c for c in self.sketch.curves() if self._on_axis(c) == _ZERO_LINE[kind] and self._faces(c))
+        return next((s for c in held if (s := self.of(c.id)) is not None), None)
 
     # --- curves
     def _curve(self, id_: str) -> Site | None:

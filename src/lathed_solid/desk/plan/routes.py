@@ -105,6 +105,7 @@ class RoutesPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._picking = session, picking
         self._found: WeakKeyDictionary[OpenJob, _Found] = WeakKeyDictionary()
+        self._asked: Content | None = None
         self.go = QPushButton("Compare the routes")
         self.go.clicked.connect(self.compare)
         self.half, self.whole = QPushButton("Half and mirror"), QPushButton("Make it whole")
@@ -145,9 +146,16 @@ class RoutesPanel(QWidget):
         session.rewritten.connect(self._on_rewritten)
         session.compared.connect(self._on_compared)
         session.endured.connect(self._on_endured)
+        session.edited.connect(self._let_go)
         for signal in (session.edited, session.switched):
             signal.connect(self._refresh_seen)
         self.refresh()
+
+    def _let_go(self) -> None:
+        """What is still being built of routes that no job has any more is not built to its end."""
+        if self._asked is not None and self._job_of(self._asked) is None:
+            self._asked = None
+            self._session.drop_comparison()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         self.refresh()
@@ -158,6 +166,7 @@ class RoutesPanel(QWidget):
             self.refresh()
 
     def compare(self) -> None:
+        self._asked = self._session.content
         self._session.compare_routes()
         self.state.setText("Each route is built and proved, then each of its numbers changed. You can go on working.")
 

@@ -44,6 +44,7 @@ class Session(QObject):
         self.export, self.ask_hatch = builds.export, builds.ask_hatch
         studies = builds.studies
         self.compare_routes, self.compared, self.endured = studies.compare_routes, studies.compared, studies.endured
+        self.drop_comparison = studies.drop_comparison
         self.survey, self.surveyed = studies.survey, studies.surveyed
         self.draw, self.drawn, self.write_sheet = studies.draw, studies.drawn, studies.write_sheet
         self.explain, self.explained = studies.explain, studies.explained

@@ -84,14 +84,19 @@ class Studies(QObject):
     # --- asking
     def compare_routes(self) -> None:
         """Build and prove every route, then change every number of each."""
+        self.drop_comparison()
         content = self._jobs.content
         ticket = self._undertake("routes", "comparing the routes")
-        self._compared = {ticket: content}
+        self._compared[ticket] = content
         self._client.study(Compare(ticket, content, self._store))
         for at, route in enumerate(content.routes):
             further = self._undertake(f"endure {at}", f"changing every number of route {route.name}")
             self._compared[further] = content
             self._client.study(Endure(further, edits.take_route(content, at), self._store))
+
+    def drop_comparison(self) -> None:
+        """Nobody waits any more for what the routes come to."""
+        self._forget(self._compared)  # type: ignore[arg-type]
 
     def survey(self, content: Content) -> None:
         """Look a part of this job over for what is planned of it; a survey asked for before is let go."""

@@ -141,6 +141,15 @@ class NamedBody:
             for i in range(1, table.Extent() + 1)
         ]
 
+    @cached_property
+    def _bearing(self) -> dict[str, list[int]]:
+        """The faces that bear each name; a long route asks for thousands."""
+        found: dict[str, list[int]] = {}
+        for index, names in sorted(self.names.items()):
+            for name in names:
+                found.setdefault(name, []).append(index)
+        return found
+
     @property
     def face_count(self) -> int:
         return int(self._map.Extent())
@@ -177,7 +186,7 @@ class NamedBody:
     def find(self, reference: str) -> list[int]:
         """Indices of the faces a reference means. Raises LostReference when there are none."""
         name, piece = bare(reference), piece_of(reference)
-        found = [i for i, names in sorted(self.names.items()) if name in names]
+        found = list(self._bearing.get(name, ()))
         if len(found) > 1:
             found.sort(key=self._order)
         if piece.isdigit():

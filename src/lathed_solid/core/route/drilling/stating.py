@@ -70,7 +70,7 @@ def _claims_of(step: Hole, tag: str) -> list[Claim]:
         stages = []
     for number, (diameter, depth) in enumerate(stages, 1):
         ledge = f"{tag}/ledge" + ("" if number == len(stages) else str(number))
-        found += claim(diameter, Diameter(f"{tag}/stage{number}"), ledge)
+        found += claim(diameter, Diameter(f"{tag}/stage{number}", about=side), ledge)
         found += _depth_claims(depth, step, tag, f"{tag}/stage{number}", ledge)
     return found + _place_claims(step, tag)
 
@@ -110,11 +110,11 @@ def _depth_claims(text: str, step: Hole, tag: str, face: str, floor: str, *expla
 def _seat_claims(step: Hole, tag: str) -> list[Claim]:
     found: list[Claim] = []
     if step.seat in ("counterbore", "spotface", "counterdrill"):
-        found += claim(step.seat_diameter, Diameter(f"{tag}/seat_side"))
+        found += claim(step.seat_diameter, Diameter(f"{tag}/seat_side", about=f"{tag}/side"))
         found += _depth_claims(step.seat_depth, step, tag, f"{tag}/seat_side", f"{tag}/seat", f"{tag}/seat")
     if step.seat == "counterdrill":
         found += claim(step.seat_angle, SeatAngle(f"{tag}/seat"))
     if step.seat == "countersink":
-        found += claim(step.seat_diameter, WidestCircle(f"{tag}/sink"))
+        found += claim(step.seat_diameter, WidestCircle(f"{tag}/sink", about=f"{tag}/side"))
         found += claim(step.seat_angle, SeatAngle(f"{tag}/sink"))
     return found

@@ -34,7 +34,7 @@ def _keys(step: Ring, count: int) -> list[int]:
 def claims(step: Ring, view: RouteView) -> list[Claim]:
     keys = [str(k) for k in _keys(step, stated_count(step.count, view))]
     whole = not step.skip.strip() and not step.axis.name and step.by == "total"
-    return copied_claims(step, keys, step.count if whole else "", view)
+    return copied_claims(step, keys, step.count if whole else "", view, about_axis=not step.axis.name)
 
 
 def summary(step: Ring, view: RouteView) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Literal
 
 from ...formulas import Formula
+from ...names import refers
 from ..copying import REPEATS, Repeating, copied_claims, names_of, stated_count
 from ..gauges import Apart, Claim, claim
 from ..kinds import RouteView, StepKind
@@ -51,27 +52,28 @@ def claims(step: Row, view: RouteView) -> list[Claim]:
     found = copied_claims(step, list(keys), step.count if plain else "", view)
     if step.sides == "one":
         far = (count - 1, count2 - 1) if step.by == "total" else (1, 1)
-        found += _pitch(step, step.pitch, step.along, keys, (far[0], 0), view)
-        found += _pitch(step, step.pitch2, step.across, keys, (0, far[1]), view)
+        found += _pitches(step, step.pitch, step.along, keys, (far[0], 0), view)
+        found += _pitches(step, step.pitch2, step.across, keys, (0, far[1]), view)
     return found
 
 
-def _pitch(
-    step: Row, text: str, way: Direction, keys: Mapping[str, tuple[int, int]], to: tuple[int, int], view: RouteView
+def _pitches(
+    step: Row, text: str, way: Direction, keys: Mapping[str, tuple[int, int]], apart: tuple[int, int], view: RouteView
 ) -> list[Claim]:
-    """A pitch is how far the copy ``to`` stands from the original: felt on any face of theirs that shows it."""
-    key = next((k for k, at in keys.items() if at == to), "")
-    if not key:
+    """A pitch is how far each one stands from the one ``apart`` before it: felt on any face of theirs that shows it."""
+    tags = {(0, 0): ""} | {at: f"{step.id}/{key}/" for key, at in keys.items()}
+    pairs = [(tags.get((i - apart[0], j - apart[1])), tag) for (i, j), tag in tags.items()]
+    if not refers(text):
         return []
     found: list[Claim] = []
-    for source in step.of:
-        if source not in view.steps:
-            continue
+    for source in (s for s in step.of if s in view.steps):
         made = view.kind_of(view.steps[source]).claims(view.steps[source], view)
         faces = dict.fromkeys(f for c in made for f in c.faces() if f.startswith(f"{source}/"))
-        gauges = [Apart(f, f"{step.id}/{key}/{f}", way) for f in faces if not f.endswith(("/from", "/frame", "/base"))]
-        if gauges:
-            found += claim(text, gauges[0], or_else=tuple(gauges[1:]))
+        shown = [f for f in faces if not f.endswith(("/from", "/frame", "/base"))]
+        for before, tag in pairs:
+            gauges = [Apart(before + f, tag + f, way) for f in shown if before is not None and before != tag]
+            if gauges:
+                found += claim(text, gauges[0], or_else=tuple(gauges[1:]))
     return found
 
 
