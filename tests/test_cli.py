@@ -220,6 +220,20 @@ def test_the_operation_sheet_is_written(tmp_path, monkeypatch):
     assert wrong.exit_code == 3 and ".pdf or .csv" in wrong.output
 
 
+def test_reports_are_written_of_one_file_and_of_several(tmp_path):
+    one = run("prove", EXAMPLES / "skp-07.lathed", "--report", tmp_path / "a.json", "--piece", "9")
+    assert one.exit_code == 0 and json.loads((tmp_path / "a.json").read_text())["title"]["Piece"] == "9"
+    bad = tmp_path / "bad.lathed"
+    bad.write_bytes(b"no job")
+    found = run("prove", EXAMPLES / "skp-01.lathed", bad, EXAMPLES / "skp-07.lathed", "--report", tmp_path / "out")
+    assert found.exit_code == 3, "the worst of them"
+    assert "3 files: 2 proved, 0 out of limits or failed, 1 not to be proved." in found.output
+    assert sorted(p.name for p in (tmp_path / "out").iterdir()) == ["skp-01-inspection.pdf", "skp-07-inspection.pdf"]
+    assert run("prove", EXAMPLES / "skp-01.lathed", bad, "--report", tmp_path / "b.pdf").exit_code == 2
+    wrong = run("prove", EXAMPLES / "skp-07.lathed", "--report", tmp_path / "b.txt")
+    assert wrong.exit_code == 3 and "ends in" in wrong.output
+
+
 def test_a_figure_that_does_not_agree_is_explained(tmp_path):
     agrees = run("why", EXAMPLES / "skp-07.lathed")
     assert agrees.exit_code == 0 and "agrees within its rounding" in agrees.output

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import json
 import os
 import sys
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from .core.plan.zero import Standing
     from .core.prove.proof import Mark, Proof
     from .core.quantity import Style
+    from .core.route.rebuild import Cache
 
 
 @click.group(
@@ -101,17 +103,56 @@ def build(file: Path, output: Path, until: int | None, route: str | None) -> Non
 
 
 @main.command()
-@click.argument("file", type=click.Path(path_type=Path))
-@click.option("--json", "as_json", is_flag=True, help="The whole proof as JSON (mm, radians, grams).")
+@click.argument("files", metavar="FILE...", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option(
+    "--json", "as_json", is_flag=True, help="The whole proof as JSON (mm, radians, grams); a list of several."
+)
+@click.option(
+    "--report", "target", type=click.Path(path_type=Path),
+    help="Write the inspection report: .pdf, .html, .csv or .json; of several FILEs into this folder, as PDF.",
+)  # fmt: skip
+@click.option("--piece", default="", help="The part in hand that the report tells of.")
 @_route_option
-def prove(file: Path, as_json: bool, route: str | None) -> None:
-    """Measure FILE's solid back against its callouts. Exit code 1 when anything is out of limits."""
+def prove(files: tuple[Path, ...], as_json: bool, target: Path | None, piece: str, route: str | None) -> None:
+    """Measure each FILE's solid back against its callouts. Exit code 1 when anything is out of limits."""
+    if target is not None and len(files) > 1 and target.suffix:
+        raise click.UsageError(f"Reports of several files need a folder; {target} looks like a file.")
+    codes, found = [], list[dict[str, object]]()
+    for at, file in enumerate(files, 1):
+        if len(files) > 1 and not as_json:
+            click.echo(f"{file.name} ({at} of {len(files)})")
+        try:
+            code, data = _proved(file, as_json, target, piece, route, len(files) > 1)
+        except Refused as error:
+            if len(files) == 1:
+                raise
+            error.show()
+            code, data = error.exit_code, {}
+        codes.append(code)
+        found.append({"file": str(file), **data} if len(files) > 1 else data)
+    if as_json:
+        click.echo(json.dumps(found if len(files) > 1 else found[0], indent=1, ensure_ascii=False))
+    elif len(files) > 1:
+        bad, lost = codes.count(1), sum(c > 1 for c in codes)
+        click.echo(
+            f"{len(files)} files: {codes.count(0)} proved, {bad} out of limits or failed, {lost} not to be proved."
+        )
+    sys.exit(max(codes))
+
+
+def _proved(
+    file: Path, as_json: bool, target: Path | None, piece: str, route: str | None, many: bool
+) -> tuple[int, dict[str, object]]:
+    """Prove one file: the exit code it is worth, and its proof as data. Raises Refused."""
     from .core.job.proving import build_and_prove
+    from .core.job.surveying import standing_of
     from .core.prove.tabular import to_dict
+    from .core.route.rebuild import Cache
 
     store = _store()
     content = _on_route(_load(file, store).content, route)
-    shown = build_and_prove(content, store=store)
+    cache = Cache()
+    shown = build_and_prove(content, cache, store=store)
     failed = [r for r in shown.result.reports if r.state == "failed"]
     for report in failed:
         click.echo(f"step “{content.step(report.id).name or report.id}” failed: {report.message}", err=True)
@@ -120,14 +161,27 @@ def prove(file: Path, as_json: bool, route: str | None) -> None:
             click.echo(f"step “{content.step(report.id).name or report.id}”: {report.message}", err=True)
     if shown.proof is None:
         raise Refused("There is no solid to prove.")
-    if as_json:
-        click.echo(json.dumps(to_dict(shown.proof), indent=1, ensure_ascii=False))
-    else:
-        from .core.job.surveying import standing_of
-
+    if not as_json:
         assert shown.result.body is not None  # it was proved
         _table(shown.proof, content.header.style, standing_of(content, shown.result.body))
-    sys.exit(1 if shown.proof.any_out or failed else 0)
+    if target is not None:
+        _write_report(content, target / f"{file.stem}-inspection.pdf" if many else target, piece, cache, store)
+    return (1 if shown.proof.any_out or failed else 0), to_dict(shown.proof)
+
+
+def _write_report(content: Content, path: Path, piece: str, cache: Cache, store: Store) -> None:
+    """Raises Refused."""
+    from .core.issue.report.writing import Asked, write_report
+    from .core.refusal import Refusal
+
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_report(content, path, Asked(piece, datetime.date.today().isoformat()), cache, store)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.units)) from None
+    except OSError as error:
+        raise Refused(f"{path.parent} cannot be made: {error.strerror}.") from None
+    click.echo(str(path), err=True)
 
 
 _SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "○"}

@@ -29,8 +29,10 @@ from .rail import STAGES, Rail
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
+from .stages.inhand import InHandPanel
 from .stages.prove import ProofFigures, ProofTable
 from .stages.read import ReadLower, ReadSide, without_line
+from .stages.report import ReportPanel
 from .stages.why import WhyPanel
 from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
@@ -150,10 +152,13 @@ class Rooms(FileWindow):
         self.proof_lower.addTab(self.proof_table, "Proof")
         self.proof_lower.addTab(self.family, "Family")
         self.why = WhyPanel(s, self.picking)
-        self.proof_lower.addTab(self.why, "Why")
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)
         self.capture = Capture(s)
+        self.in_hand = InHandPanel(s, self.capture, p)
+        self.report = ReportPanel(s, lambda: self.in_hand.in_hand, lambda: self.why.why if self.why.is_done else None)
+        for panel, title in ((self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report")):
+            self.proof_lower.addTab(panel, title)
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
@@ -202,7 +207,7 @@ class Rooms(FileWindow):
         app.setStyleSheet(style_sheet(palette))
         for panel in (
             self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_table, self.family, self.glass,
-            self.read_lower,
+            self.read_lower, self.in_hand,
         ):  # fmt: skip
             panel.dress(palette)
         if self.is_furnished:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import Literal
 
+from PyQt6.QtWidgets import QWidget
+
 from ..core.issue.formats import FORMATS, Format
 from ..core.job.rewriting.asked import Rewriting
 from ..core.route.model import StepBase
@@ -126,9 +128,14 @@ def _take_steps_over(w: Rooms) -> None:
     w.plan.routes.over.setFocus()
 
 
-def _why(w: Rooms) -> None:
+def _prove(w: Rooms, panel: QWidget) -> None:
+    """One of the Prove stage's panels."""
     w.show_stage("Prove")
-    w.proof_lower.setCurrentWidget(w.why)
+    w.proof_lower.setCurrentWidget(panel)
+
+
+def _why(w: Rooms) -> None:
+    _prove(w, w.why)
     w.why.ask()
 
 
@@ -203,6 +210,8 @@ def _route_actions(w: Rooms) -> list[Action]:
         Action("body.looks", "Body: name, colour, material, finish", "", lambda: _body_menu(w)),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
+        Action("prove.inhand", "Measure the part in hand", "", partial(_prove, w, w.in_hand)),
+        Action("prove.report", "Inspection report", "", partial(_prove, w, w.report), "", lambda: w.report.can_make),
         Action("prove.why", "Why does the stated figure not agree?", "", partial(_why, w), "", lambda: w.why.can_ask),
         Action("prove.bind", "Bind the chosen row to the picked faces", "Ctrl+B", w.proof_figures.bind),
     ]  # fmt: skip

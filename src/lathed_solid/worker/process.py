@@ -40,6 +40,8 @@ from .protocol import (
     Failed,
     Hatch,
     Hatched,
+    Inspect,
+    Inspected,
     Proved,
     Reply,
     Request,
@@ -133,6 +135,8 @@ class _Server:
             return Drawn(request.ticket, drawn)
         if isinstance(request, Travel):
             return self._travel(request)
+        if isinstance(request, Inspect):
+            return self._inspect(request)
         if isinstance(request, Explain):
             return self._explain(request)
         if isinstance(request, Rewrite):
@@ -237,6 +241,15 @@ class _Server:
         store = _store(request.attachments)
         write_sheet(request.content, Path(request.path), request.shop, request.of, request.date, self._cache, store)
         return Exported(request.ticket, request.path)
+
+    def _inspect(self, request: Inspect) -> Reply:
+        from ..core.issue.report.writing import Asked, pages, write_report
+
+        store, asked = _store(request.attachments), Asked(request.piece, request.date, request.why)
+        if request.path:
+            write_report(request.content, Path(request.path), asked, self._cache, store)
+            return Exported(request.ticket, request.path)
+        return Inspected(request.ticket, pages(request.content, asked, self._cache, store))
 
     def _hatch(self, request: Hatch) -> Reply:
         from ..core.kernel.ground.geometry import Frame

@@ -107,6 +107,20 @@ class Travel(msgspec.Struct, frozen=True, tag="travel"):
     attachments: str = ""
 
 
+class Inspect(msgspec.Struct, frozen=True, tag="inspect"):
+    """The inspection report of ``content``: written to ``path``, or as pages to be looked at when there is none.
+    ``piece`` is the part in hand, ``date`` is printed, ``why`` is what was found out about a gap.
+    """
+
+    ticket: int
+    content: Content
+    path: str = ""
+    piece: str = ""
+    date: str = ""
+    why: Why | None = None
+    attachments: str = ""
+
+
 class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     """Make the present route of ``content`` another way, as ``asked``."""
 
@@ -130,7 +144,7 @@ class Drop(msgspec.Struct, frozen=True, tag="drop"):
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Rewrite | Explain
+Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Rewrite | Explain
 Message = Request | Drop
 
 
@@ -243,6 +257,13 @@ class Drawn(msgspec.Struct, frozen=True, tag="drawn"):
     pictures: tuple[bytes, ...]
 
 
+class Inspected(msgspec.Struct, frozen=True, tag="inspected"):
+    """The pages of a report as PNG."""
+
+    ticket: int
+    pages: tuple[bytes, ...]
+
+
 class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
     """The content with the route that was asked for as the present one."""
 
@@ -291,10 +312,10 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Rewritten | Suspected | Explained
+Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Rewritten | Suspected | Explained
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Rewritten, Explained, Failed, Dropped)
+FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Rewritten, Explained, Failed, Dropped)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

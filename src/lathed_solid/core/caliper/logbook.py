@@ -17,7 +17,8 @@ from .instrument import WAYS, Way
 
 class LogEntry(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """``values`` in mm (grams for a scale), as read. ``when`` is ISO 8601 local time; ``callout`` the balloon the
-    readings became, if any; ``error`` and ``resolution`` are the instrument's at that time.
+    readings became, or are of, if any, ``key`` which of its sizes; ``piece`` the part in hand where there are several.
+    ``error`` and ``resolution`` are the instrument's at that time.
     """
 
     id: str
@@ -31,11 +32,13 @@ class LogEntry(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     callout: int | None = None
     resolution: float = 0.01
     error: float = 0.02
+    key: str = ""
+    piece: str = ""
 
 
 COLUMNS = (
     "when", "operator", "instrument", "resolution", "error", "way", "feature", "readings", "unit",
-    "conclusion", "balloon",
+    "conclusion", "balloon", "size", "piece",
 )  # fmt: skip
 #: A logbook file larger than this is not a logbook, bytes.
 MAX_CSV = 4 * 1024 * 1024
@@ -52,7 +55,7 @@ def to_csv(entries: tuple[LogEntry, ...]) -> str:
         unit = "g" if e.way == "weight" else "mm"
         writer.writerow(
             [e.when, plain(e.operator), plain(e.instrument), f"{e.resolution:g}", f"{e.error:g}", e.way,
-             plain(e.feature), readings, unit, plain(e.conclusion), e.callout or ""]
+             plain(e.feature), readings, unit, plain(e.conclusion), e.callout or "", e.key, plain(e.piece)]
         )  # fmt: skip
     return out.getvalue()
 
@@ -104,6 +107,7 @@ def _entry(row: dict[str, str | None], line: int, id_: str) -> LogEntry:
         id=id_, when=cell["when"], instrument=cell.get("instrument", ""), way=way,
         values=values, operator=cell.get("operator", ""), feature=cell.get("feature", ""),
         conclusion=cell.get("conclusion", ""), callout=balloon, resolution=resolution, error=error,
+        key=cell.get("size", ""), piece=cell.get("piece", ""),
     )  # fmt: skip
 
 

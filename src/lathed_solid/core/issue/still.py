@@ -74,21 +74,30 @@ def still(part: Triangles, look: Look, worked: frozenset[int], size: tuple[int, 
     return out.getvalue()
 
 
+def seen_faces(part: Triangles, look: Look, size: tuple[int, int]) -> Ints:
+    """The face that is seen in each pixel (rows from above; 0: none)."""
+    return _drawn(part, look, *size)[0]
+
+
+def places(part: Triangles, look: Look, size: tuple[int, int]) -> Floats:
+    """Where every point of the part is in a picture of that size: right and down in pixels, towards the eye in mm."""
+    seen: Floats = part.points @ np.array([look.right, look.up, look.eye]).T
+    low, top = seen[:, :2].min(0), seen[:, :2].max(0)
+    span = np.maximum(top - low, 1e-9)
+    wide, high = size
+    scale = min(size) if span.max() < 1e-6 else (1 - 2 * _MARGIN) * min(wide / span[0], high / span[1])
+    seen[:, 0] = wide / 2 + (seen[:, 0] - (low + top)[0] / 2) * scale
+    seen[:, 1] = high / 2 - (seen[:, 1] - (low + top)[1] / 2) * scale
+    return seen
+
+
 def _drawn(part: Triangles, look: Look, wide: int, high: int) -> tuple[Ints, Floats]:
     """The face that is seen in each pixel (0: none), and how brightly it is lit."""
     face, shade = np.zeros(wide * high, int), np.ones(wide * high)
     if not len(part.corners):
         return face.reshape(high, wide), shade.reshape(high, wide)
-    axes = np.array([look.right, look.up, look.eye]).T
-    seen = part.points @ axes
-    low, top = seen[:, :2].min(0), seen[:, :2].max(0)
-    span = np.maximum(top - low, 1e-9)
-    scale = min(wide, high) if span.max() < 1e-6 else (1 - 2 * _MARGIN) * min(wide / span[0], high / span[1])
-    flat = np.empty_like(seen)
-    flat[:, 0] = wide / 2 + (seen[:, 0] - (low + top)[0] / 2) * scale
-    flat[:, 1] = high / 2 - (seen[:, 1] - (low + top)[1] / 2) * scale
-    flat[:, 2] = seen[:, 2]
-    lit = _lit(part, seen)
+    flat = places(part, look, (wide, high))
+    lit = _lit(part, part.points @ np.array([look.right, look.up, look.eye]).T)
     depth = np.full(wide * high, -np.inf)
     for rows in _batches(flat[part.corners], wide, high):
         _into(flat[part.corners[rows]], rows, part.face[rows], lit[part.corners[rows]], depth, face, shade, wide, high)

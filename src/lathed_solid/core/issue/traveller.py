@@ -4,29 +4,19 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from functools import cache
-from importlib import resources
 from typing import Any
-from xml.sax.saxutils import escape
 
-from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4, letter
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Image, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Image, KeepTogether, Spacer, Table
 
 from ..plan.sheet.cautions import GENERAL
 from ..plan.sheet.checking import Check
 from ..plan.sheet.telling import limits, told, what, with_what
 from ..plan.sheet.worked import WorkedSetUp, whole_time
+from .paper import p, printed, ruled
 from .setups import Issued
 
-_FONT = "DejaVu Sans"
-#: What no font that can be embedded here draws, in words.
-_SAID = {"⌴": "cbore ", "⌵": "csk ", "↧": "deep ", "⏤": "", "⌀": "Ø", "’": "'", "“": '"', "”": '"', "…": "..."}
-_INK, _RULE, _PALE = colors.HexColor("#22282E"), colors.HexColor("#C8C2B4"), colors.HexColor("#F1EEE6")
 _PICTURE = (62 * mm, 46 * mm)
 _NOT_APPROVED = (
     "A sheet to work from, made from the model: no approved process. Speeds, feeds and times are estimates to begin "
@@ -34,61 +24,16 @@ _NOT_APPROVED = (
 )
 
 
-@cache
-def _glyphs() -> frozenset[int]:
-    """The characters the font draws; it is made known to the writer with that."""
-    with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as path:
-        font = TTFont(_FONT, str(path))
-    pdfmetrics.registerFont(font)
-    return frozenset(font.face.charToGlyph)
-
-
-def _text(words: str) -> str:
-    """Marked up and drawable: what the font lacks is told in words, or as a question mark."""
-    known = _glyphs()
-    said = "".join(c if ord(c) in known or c == "\n" else _SAID.get(c, "?") for c in words)
-    return escape(said)
-
-
-def _style(size: float, lead: float = 1.25, **more: Any) -> ParagraphStyle:
-    return ParagraphStyle(f"s{size}{more}", fontName=_FONT, fontSize=size, leading=size * lead, textColor=_INK, **more)
-
-
-def _p(words: str, size: float = 7.5, **more: Any) -> Paragraph:
-    return Paragraph(_text(words), _style(size, **more))
-
-
 def traveller(issued: Issued, date: str = "") -> bytes:
     """The PDF; the same bytes for the same sheet. ``date`` is printed where it is given."""
-    _glyphs()
-    out, header = io.BytesIO(), issued.content.header
+    header = issued.content.header
     page = letter if header.style.unit == "in" else A4
     title = " ".join(filter(None, (header.number, header.name)))
-    document = SimpleDocTemplate(
-        out, pagesize=page, leftMargin=14 * mm, rightMargin=14 * mm, topMargin=14 * mm, bottomMargin=16 * mm,
-        title=_plain(title), author="", subject="Operation sheet", creator="Lathed Solid", invariant=1,
-    )  # fmt: skip
     width = page[0] - 28 * mm
-    story: list[Any] = [_head(issued, width, date), Spacer(1, 2 * mm), _p(f"⚠ {GENERAL}", 7), Spacer(1, 3 * mm)]
+    story: list[Any] = [_head(issued, width, date), Spacer(1, 2 * mm), p(f"⚠ {GENERAL}", 7), Spacer(1, 3 * mm)]
     for at, setup in enumerate(issued.setups, 1):
         story += _setup(at, setup, issued, width)
-
-    def foot(canvas: Any, _: Any) -> None:
-        canvas.saveState()
-        canvas.setFont(_FONT, 6.5)
-        canvas.setFillColor(_INK)
-        canvas.drawString(14 * mm, 9 * mm, _plain(f"{title}, revision {header.revision}")[:120])
-        canvas.drawRightString(page[0] - 14 * mm, 9 * mm, f"page {canvas.getPageNumber()}")
-        canvas.drawString(14 * mm, 5.5 * mm, _NOT_APPROVED)
-        canvas.restoreState()
-
-    document.build(story, onFirstPage=foot, onLaterPages=foot)
-    return out.getvalue()
-
-
-def _plain(words: str) -> str:
-    known = _glyphs()
-    return "".join(c if ord(c) in known else _SAID.get(c, "?") for c in words)
+    return printed(story, page, title, "Operation sheet", (f"{title}, revision {header.revision}", _NOT_APPROVED))
 
 
 def _head(issued: Issued, width: float, date: str) -> Table:
@@ -105,77 +50,60 @@ def _head(issued: Issued, width: float, date: str) -> Table:
         ("Time each, estimated", f"{time:.0f} min"),
         ("Date", date),
     ]
-    row = [[_p(a, 6, textTransform=None) for a, _ in cells], [_p(b, 8.5) for _, b in cells]]
+    row = [[p(a, 6, textTransform=None) for a, _ in cells], [p(b, 8.5) for _, b in cells]]
     shares = (0.27, 0.08, 0.19, 0.14, 0.08, 0.13, 0.11)
-    return Table(row, colWidths=[width * s for s in shares], style=_ruled(outer=True))
-
-
-def _ruled(outer: bool = False, head: bool = False) -> TableStyle:
-    rules: list[Any] = [
-        ("VALIGN", (0, 0), (-1, -1), "TOP"),
-        ("LEFTPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 3),
-        ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
-    ]  # fmt: skip
-    if outer:
-        rules.append(("BOX", (0, 0), (-1, -1), 0.8, _INK))
-    if head:
-        rules += [
-            ("BACKGROUND", (0, 0), (-1, 0), _PALE),
-            ("LINEBELOW", (0, 0), (-1, -1), 0.3, _RULE),
-            ("BOX", (0, 0), (-1, -1), 0.5, _RULE),
-        ]
-    return TableStyle(rules)
+    return Table(row, colWidths=[width * s for s in shares], style=ruled(outer=True))
 
 
 def _setup(at: int, setup: WorkedSetUp, issued: Issued, width: float) -> list[Any]:
     style, turned = issued.content.header.style, issued.built.turned
-    words = [_p(f"{at}  {setup.title[:1].upper()}{setup.title[1:]}", 11.5, spaceAfter=3)]
+    words = [p(f"{at}  {setup.title[:1].upper()}{setup.title[1:]}", 11.5, spaceAfter=3)]
     seat = setup.seat.describe(style, turned) if setup.seat is not None else "no flat face: line it up by hand"
-    words.append(_p(f"Seats on: {seat}"))
+    words.append(p(f"Seats on: {seat}"))
     if setup.lost_seat:
-        words.append(_p(setup.lost_seat))
+        words.append(p(setup.lost_seat))
     lacking = f", {setup.unknown} without a time" if setup.unknown else ""
-    words.append(_p(f"Time: {setup.minutes:.0f} min, {setup.setup.minutes:g} of it setting up{lacking}"))
+    words.append(p(f"Time: {setup.minutes:.0f} min, {setup.setup.minutes:g} of it setting up{lacking}"))
     if setup.setup.note:
-        words.append(_p(setup.setup.note))
-    words += [_p(f"⚠ {c}", 7) for c in setup.cautions]
+        words.append(p(setup.setup.note))
+    words += [p(f"⚠ {c}", 7) for c in setup.cautions]
     picture = _picture(issued.pictures[at - 1] if at <= len(issued.pictures) else b"")
-    head = Table([[words, picture]], colWidths=[width - _PICTURE[0] - 4 * mm, _PICTURE[0] + 4 * mm], style=_ruled())
+    head = Table([[words, picture]], colWidths=[width - _PICTURE[0] - 4 * mm, _PICTURE[0] + 4 * mm], style=ruled())
     parts: list[Any] = [KeepTogether([head, Spacer(1, 1.5 * mm), _operations(setup, issued, width)])]
     if setup.burrs:
-        parts += [Spacer(1, 1.5 * mm), _p("Deburr: " + "; ".join(setup.burrs) + ".")]
+        parts += [Spacer(1, 1.5 * mm), p("Deburr: " + "; ".join(setup.burrs) + ".")]
     if setup.checks:
         parts += [Spacer(1, 1.5 * mm), _measures(setup.checks, issued, width)]
     return [*parts, Spacer(1, 6 * mm)]
 
 
 def _picture(data: bytes) -> Any:
-    return Image(io.BytesIO(data), *_PICTURE, kind="proportional") if data else _p("")
+    return Image(io.BytesIO(data), *_PICTURE, kind="proportional") if data else p("")
 
 
 def _operations(setup: WorkedSetUp, issued: Issued, width: float) -> Table:
     style = issued.content.header.style
     heads = ("", "Operation", "Tool", "Balloons", "turns/min", f"{style.unit}/turn", "min", "Done")
-    rows = [[_p(w, 6.5) for w in heads]]
+    rows = [[p(w, 6.5) for w in heads]]
     for number, line in enumerate(setup.lines, 1):
         t = told(line, style)
         words = f"{t.words} ({t.remark})" if t.remark else t.words
         cells = (f"{number}", words, t.tool, t.callouts, t.turns, t.feed, t.minutes, "")
-        rows.append([_p(c) for c in cells])
+        rows.append([p(c) for c in cells])
     shares = (0.035, 0.35, 0.24, 0.085, 0.09, 0.075, 0.055, 0.07)
-    return Table(rows, colWidths=[width * s for s in shares], style=_ruled(head=True), repeatRows=1)
+    return Table(rows, colWidths=[width * s for s in shares], style=ruled(head=True), repeatRows=1)
 
 
 def _measures(checks: Sequence[Check], issued: Issued, width: float) -> Table:
     style = issued.content.header.style
     heads = ("Balloon", "Measure now", "Lower", "Upper", "With", "Found", "Mind")
-    rows = [[_p(w, 6.5) for w in heads]]
+    rows = [[p(w, 6.5) for w in heads]]
     before = 0
     for check in checks:
         low, high = limits(check, style)
         number, again = check.sized.number, check.sized.number == before
         cells = ("" if again else str(number), what(check, again), low, high, with_what(check), "", check.chain)
-        rows.append([_p(c) for c in cells])
+        rows.append([p(c) for c in cells])
         before = number
     shares = (0.07, 0.26, 0.085, 0.085, 0.2, 0.09, 0.21)
-    return Table(rows, colWidths=[width * s for s in shares], style=_ruled(head=True), repeatRows=1)
+    return Table(rows, colWidths=[width * s for s in shares], style=ruled(head=True), repeatRows=1)

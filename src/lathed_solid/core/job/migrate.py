@@ -100,6 +100,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     7: dict,  # format 8: part families
     8: dict,  # format 9: the blank, and machine zero
     9: dict,  # format 10: operation sheets
+    10: dict,  # format 11: readings of a part in hand, seats about their holes
 }
 
 

@@ -33,7 +33,8 @@ from ..standards.materials import Material, all_materials
 #: 8: the table of a part family.
 #: 9: the blank, and machine zero.
 #: 10: the operation sheet of a route.
-FORMAT = 10
+#: 11: readings of a part in hand.
+FORMAT = 11
 
 
 class NotThere(Refusal):

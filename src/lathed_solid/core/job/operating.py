@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
+from ..callout import Ledger, NoteError
 from ..kernel.ground.figures import Surface
 from ..names import bare, face_name
 from ..plan.sheet.model import (
@@ -64,7 +65,7 @@ def built_of(
     )
     ledger = content.ledger()
     sized = [
-        Sized(n.number, n.key, n.kind, n.note, n.nominal, n.lower, n.upper, n.faces, ledger.reading(n.number).shape)
+        Sized(n.number, n.key, n.kind, n.note, n.nominal, n.lower, n.upper, n.faces, _shape(ledger, n.number))
         for n in (proof.lines if proof is not None else ())
     ]
     threads = [
@@ -79,6 +80,13 @@ def built_of(
         tuple(faces.surfaces), tuple(_maker(r, ids) for r in faces.references), steps, tuple(sized), tuple(threads),
         ledger, content.header.style, content.turned, low, high, _bar(content), parted,
     )  # fmt: skip
+
+
+def _shape(ledger: Ledger, number: int) -> str:
+    try:
+        return ledger.reading(number).shape
+    except NoteError:
+        return ""  # it is told as open
 
 
 def _bar(content: Content) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.job import edits
@@ -23,6 +24,8 @@ from ...worker.protocol import (
     Explained,
     Failed,
     Fallen,
+    Inspect,
+    Inspected,
     Reply,
     Rewrite,
     Rewritten,
@@ -53,6 +56,8 @@ class Studies(QObject):
     #: A job, the content whose gap was to be explained, what was found (None when the search broke off), and whether
     #: that is all.
     explained = pyqtSignal(object, object, object, bool)
+    #: A job, the content whose report was made, and its pages (PNG; none when it could not be made).
+    inspected = pyqtSignal(object, object, tuple)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
@@ -62,6 +67,7 @@ class Studies(QObject):
         self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
         self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
         self._gaps: dict[int, tuple[OpenJob, Content]] = {}
+        self._inspecting: dict[int, tuple[OpenJob, Content]] = {}
         #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
         self._let_go: set[int] = set()
 
@@ -117,6 +123,20 @@ class Studies(QObject):
         ticket = self._undertake("sheet", f"writing {path.name}")
         self._client.study(Travel(ticket, self._jobs.content, str(path), shop, of, date, self._store))
 
+    def inspect(self, asked: Inspect) -> None:
+        """The pages of the present part's report, or its file; ``asked`` says what of. Pages asked for before are let
+        go.
+        """
+        content = self._jobs.content
+        if not asked.path:
+            self._forget(self._inspecting)  # type: ignore[arg-type]
+        words = f"writing {Path(asked.path).name}" if asked.path else "making the report"
+        ticket = self._undertake("report", words)
+        if not asked.path:
+            self._inspecting[ticket] = (self._jobs.current, content)
+        full = msgspec.structs.replace(asked, ticket=ticket, content=content, attachments=self._store)
+        self._client.study(full)
+
     def rewrite(self, asked: Rewriting) -> None:
         """The present route made another way; what is asked for anew takes the place of what was."""
         self._forget(self._rewriting)  # type: ignore[arg-type]
@@ -154,6 +174,9 @@ class Studies(QObject):
         elif isinstance(reply, Rewritten):
             if (route := self._rewriting.pop(reply.ticket, None)) is not None:
                 self.rewritten.emit(*route, reply.content)
+        elif isinstance(reply, Inspected):
+            if (report := self._inspecting.pop(reply.ticket, None)) is not None:
+                self.inspected.emit(*report, reply.pages)
         elif isinstance(reply, Suspected | Explained):
             if (gap := self._gaps.get(reply.ticket)) is not None:
                 self.explained.emit(*gap, reply.why, isinstance(reply, Explained))
@@ -168,5 +191,7 @@ class Studies(QObject):
         if (views := self._drawings.pop(ticket, None)) is not None:
             self.drawn.emit(*views, ())
         self._rewriting.pop(ticket, None)
+        if (report := self._inspecting.pop(ticket, None)) is not None:
+            self.inspected.emit(*report, ())
         if (gap := self._gaps.pop(ticket, None)) is not None:
             self.explained.emit(*gap, None, True)

@@ -36,6 +36,7 @@ from ...core.refusal import Refusal
 from ..picking import Picking
 from ..session import Session
 from ..sheet.marks import WORDS, draw_mark
+from ..theme.dressing import call
 from ..theme.palette import Palette
 
 HEADINGS = ("", "Note", "What", "Nominal", "Limits", "Measured", "Off by", "Remark")
@@ -255,14 +256,12 @@ class ProofFigures(QWidget):
         session.edited.connect(self._revisions)
 
     def refresh(self) -> None:
-        while self._figures.rowCount():
-            self._figures.removeRow(0)
         self._loose.clear()
         proof = self._session.current.proof
         self._bind.setEnabled(proof is not None)
         self._why.setVisible(proof is not None and any(c.mark == "out" for c in proof.stated))
+        self._show_figures(self._figure_rows(proof) if proof is not None else [])
         if proof is not None:
-            self._fill_figures(proof)
             for note in proof.unexplained:
                 self._loose.addItem(f"{note.words}: no callout")
             for number in proof.unused:
@@ -271,7 +270,7 @@ class ProofFigures(QWidget):
                 self._loose.addItem("Every face has a callout, every callout is used.")
         self._revisions()
 
-    def _fill_figures(self, proof: Proof) -> None:
+    def _figure_rows(self, proof: Proof) -> list[tuple[str, str]]:
         style, m, where = self._session.content.header.style, proof.mass, self._session.current.machine
         size = "Size" if where.is_level else "Size, own axes"
         rows = [
@@ -284,12 +283,25 @@ class ProofFigures(QWidget):
             figure = style.volume(check.stated) if check.what == "volume" else f"{check.stated:g} g"
             words = {"in": "agrees", "out": "does not agree"}[check.mark]
             rows.append((f"Stated {check.what}", f"{figure}\n{words}, {check.deviation:+.4%}"))
-        for label, text in rows:
-            value = QLabel(text)
-            value.setObjectName("bad" if "does not" in text else "figures")
+        return rows
+
+    def _show_figures(self, rows: list[tuple[str, str]]) -> None:
+        """Said anew in the labels that are there: made anew they would be gone for a moment after every edit."""
+        while self._figures.rowCount() > len(rows):
+            self._figures.removeRow(self._figures.rowCount() - 1)
+        while self._figures.rowCount() < len(rows):
+            value = QLabel()
             value.setAlignment(Qt.AlignmentFlag.AlignRight)
             value.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-            self._figures.addRow(label, value)
+            self._figures.addRow(QLabel(), value)
+        for at, texts in enumerate(rows):
+            for role, text in zip((QFormLayout.ItemRole.LabelRole, QFormLayout.ItemRole.FieldRole), texts, strict=True):
+                item = self._figures.itemAt(at, role)
+                label = item.widget() if item is not None else None
+                assert isinstance(label, QLabel)
+                label.setText(text)
+                if role == QFormLayout.ItemRole.FieldRole:
+                    call(label, "bad" if "does not" in text else "figures")
 
     def _show_loose(self) -> None:
         """Show the face on the part, or the callout on the sheet."""

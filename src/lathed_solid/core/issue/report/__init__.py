@@ -1,0 +1,1 @@
+"""The inspection report: what was asked, what the solid has, what the part in hand has."""

@@ -1,0 +1,142 @@
+"""The tab Report: the inspection report as it will be printed, and its files."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Callable
+from pathlib import Path
+from weakref import WeakKeyDictionary
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPixmap, QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ...core.job.model import Content
+from ...core.job.why.explained import Why
+from ...worker.protocol import Inspect
+from ..session import Session
+from ..session.documents import OpenJob
+
+_KINDS = "Paper (*.pdf);;Page (*.html);;Table (*.csv);;Data (*.json)"
+_HOW = (
+    "Every size with its limits, what the solid has, how it was measured, and the part in hand; pictures with the "
+    "balloons; what is not proved. It is made beside the part."
+)
+
+
+class ReportPanel(QWidget):
+    """``piece`` tells which part is in hand, ``why`` what was found out about a gap."""
+
+    def __init__(self, session: Session, piece: Callable[[], str], why: Callable[[], Why | None]) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._piece, self._why = session, piece, why
+        self._made: WeakKeyDictionary[OpenJob, tuple[Content, tuple[bytes, ...]]] = WeakKeyDictionary()
+        self.again, self.write = QPushButton("Make it again"), QPushButton("Write …")
+        self.again.clicked.connect(self.make)
+        self.write.clicked.connect(self.write_file)
+        self.write.setToolTip("As paper (PDF), a page (HTML), a table (CSV) or data (JSON)")
+        self.state = QLabel(_HOW)
+        self.state.setObjectName("faint")
+        self.state.setWordWrap(True)
+        self._pages: list[QLabel] = []
+        self._sheets = QVBoxLayout()
+        self._sheets.setSpacing(10)
+        inside = QWidget()
+        inside.setLayout(self._sheets)
+        self.paper = QScrollArea()
+        self.paper.setWidgetResizable(True)
+        self.paper.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.paper.setAccessibleName("Pages of the report")
+        self.paper.setWidget(inside)
+        bar = QHBoxLayout()
+        bar.addWidget(self.state, 1)
+        bar.addWidget(self.again)
+        bar.addWidget(self.write)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addWidget(self.paper, 1)
+        session.inspected.connect(self._on_made)
+        for signal in (session.proved, session.edited, session.switched):
+            signal.connect(self._refresh_seen)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Made when it is first looked at, and again when the part has changed since."""
+        self.refresh()
+        if self.can_make and self.pages is None:
+            self.make()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show()
+
+    def _refresh_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    @property
+    def can_make(self) -> bool:
+        return self._session.current.proof is not None
+
+    @property
+    def pages(self) -> tuple[bytes, ...] | None:
+        """The pages of the job as it is now."""
+        found = self._made.get(self._session.current)
+        return found[1] if found is not None and found[0] == self._session.content else None
+
+    def _asked(self, path: str = "") -> Inspect:
+        today = datetime.date.today().isoformat()
+        return Inspect(0, Content(), path, self._piece(), today, self._why())
+
+    def make(self) -> None:
+        self.state.setText("The report is being made. You can go on working.")
+        self._session.inspect(self._asked())
+
+    def _on_made(self, job: OpenJob, content: Content, pages: tuple[bytes, ...]) -> None:
+        if pages:
+            self._made[job] = (content, pages)
+        self._refresh_seen()
+
+    def write_file(self) -> None:
+        header = self._session.content.header
+        stem = f"{header.number or header.name}-inspection"
+        name, chosen = QFileDialog.getSaveFileName(self, "Write the report", f"{stem}.pdf", _KINDS)
+        if name:
+            path = Path(name)
+            if not path.suffix:
+                path = path.with_suffix(chosen.partition("*")[2].rstrip(")") or ".pdf")
+            self._session.inspect(self._asked(str(path)))
+
+    # --- what is shown
+    def refresh(self) -> None:
+        found = self._made.get(self._session.current)
+        for button in (self.again, self.write):
+            button.setEnabled(self.can_make)
+        if not self.can_make:
+            self.state.setText("There is no proved part to report on yet.")
+        elif found is None:
+            self.state.setText(_HOW)
+        elif self.pages is None:
+            self.state.setText("The part has changed since this report was made.")
+        else:
+            self.state.setText(f"{len(found[1])} page{'s' if len(found[1]) > 1 else ''}, as they will be printed.")
+        self._show()
+
+    def _show(self) -> None:
+        found = self._made.get(self._session.current)
+        pages = found[1] if found is not None else ()
+        while len(self._pages) < len(pages):
+            label = QLabel()
+            label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+            self._pages.append(label)
+            self._sheets.addWidget(label)
+        view = self.paper.viewport()
+        wide = max(200, (view.width() if view is not None else 600) - 24)
+        for at, label in enumerate(self._pages):
+            label.setVisible(at < len(pages))
+            if at < len(pages):
+                picture = QPixmap()
+                picture.loadFromData(pages[at])
+                label.setPixmap(picture.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation))
