@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import QObject
 
 from ..core.job import edits
 from ..core.job.model import Content
+from ..core.kernel.ground.topology import Shape
 from ..core.kernel.measure.pair import lie
 from ..core.names import bare
 from ..core.quantity import evaluate
@@ -196,11 +197,14 @@ class PartDesk(QObject):
 
     def _pair_words(self) -> str:
         """How the two picked faces or edges lie to each other."""
-        scene, style = self._view.scene, self._session.content.header.style
-        body = scene.body
-        faces = [body.face(i) for i in self._picking.faces if body is not None and i <= body.face_count]
-        shapes = [*faces, *scene.edge_shapes(self._picking.edges)]
-        return lie(shapes, style) if len(shapes) == 2 else ""
+        shapes = self.shapes(self._picking.faces, self._picking.edges)
+        return lie(shapes, self._session.content.header.style) if len(shapes) == 2 else ""
+
+    def shapes(self, faces: Sequence[int], edges: Sequence[EdgeRef]) -> list[Shape]:
+        """Faces (indices) and edges of the part that is shown, to be measured."""
+        body = self._view.scene.body
+        found: list[Shape] = [body.face(i) for i in faces if body is not None and 0 < i <= body.face_count]
+        return [*found, *self._view.scene.edge_shapes(edges)]
 
     def _failed(self, step: str) -> bool:
         report = self._session.current.reports.get(step)

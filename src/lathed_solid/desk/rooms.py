@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
 from ..core.job import edits
 from ..core.job.model import Job
 from ..core.plan.shop import for_buying
+from ..core.route.model import EdgeRef
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
@@ -30,6 +32,7 @@ from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
 from .stages.inhand import InHandPanel
+from .stages.measure import MeasurePanel
 from .stages.prove import ProofFigures, ProofTable
 from .stages.read import ReadLower, ReadSide, without_line
 from .stages.report import ReportPanel
@@ -41,11 +44,13 @@ from .viewport.viewsheet import STANDING
 from .window_files import FileWindow
 
 if TYPE_CHECKING:
+    from ..core.kernel.ground.topology import Shape
     from .part_desk import PartDesk
     from .part_room import PartRoom
     from .plan.room import PlanRoom
     from .section import Section
     from .viewport.partview import PartView
+    from .viewport.pins import Pin
 
 
 class Rooms(FileWindow):
@@ -115,6 +120,14 @@ class Rooms(FileWindow):
             self.session.show_as(self._picture)
         return self._part_room
 
+    def _shapes(self, faces: Sequence[int], edges: Sequence[EdgeRef]) -> list[Shape]:
+        """What is picked on the part that is shown."""
+        return self.part_desk.shapes(faces, edges) if self.is_furnished else []
+
+    def _pin(self, pins: tuple[Pin, ...]) -> None:
+        if self.is_furnished:
+            self.part.pin(pins)
+
     def _picture(self) -> bytes:
         """The part as it is seen, if it is that of the job worked on."""
         shown = self.session.current.shown
@@ -150,14 +163,16 @@ class Rooms(FileWindow):
         self.proof_lower.setDocumentMode(True)
         without_line(self.proof_lower)
         self.proof_lower.addTab(self.proof_table, "Proof")
-        self.proof_lower.addTab(self.family, "Family")
+        self.measure = MeasurePanel(s, self.picking, self._shapes)
+        self.measure.pinned.connect(self._pin)
         self.why = WhyPanel(s, self.picking)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)
         self.capture = Capture(s)
         self.in_hand = InHandPanel(s, self.capture, p)
         self.report = ReportPanel(s, lambda: self.in_hand.in_hand, lambda: self.why.why if self.why.is_done else None)
-        for panel, title in ((self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report")):
+        panels = self.measure, self.family, self.why, self.in_hand, self.report
+        for panel, title in zip(panels, ("Measure", "Family", "Why", "Part in hand", "Report"), strict=True):
             self.proof_lower.addTab(panel, title)
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block

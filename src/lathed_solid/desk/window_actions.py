@@ -210,6 +210,7 @@ def _route_actions(w: Rooms) -> list[Action]:
         Action("body.looks", "Body: name, colour, material, finish", "", lambda: _body_menu(w)),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
+        Action("prove.measure", "Measure what is picked", "", partial(_prove, w, w.measure)),
         Action("prove.inhand", "Measure the part in hand", "", partial(_prove, w, w.in_hand)),
         Action("prove.report", "Inspection report", "", partial(_prove, w, w.report), "", lambda: w.report.can_make),
         Action("prove.why", "Why does the stated figure not agree?", "", partial(_why, w), "", lambda: w.why.can_ask),

@@ -17,7 +17,7 @@ from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..quantity import Style
 from ..refusal import Refusal
-from ..route.model import FileLook
+from ..route.model import EdgeRef, FaceRef, FileLook
 from ..route.rebuild import Plan
 from ..route.registry import Step
 from ..route.steps.revolve import Revolve
@@ -33,7 +33,7 @@ from ..standards.materials import Material, all_materials
 #: 8: the table of a part family.
 #: 9: the blank, and machine zero.
 #: 10: the operation sheet of a route.
-#: 11: readings of a part in hand.
+#: 11: readings of a part in hand, kept measurements.
 FORMAT = 11
 
 
@@ -137,6 +137,15 @@ class FamilyTable(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
     members: tuple[Member, ...] = ()
 
 
+class Kept(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """A measurement that stays with the part: figure ``what`` of the one or two things that were picked."""
+
+    id: str
+    what: str
+    faces: tuple[FaceRef, ...] = ()
+    edges: tuple[EdgeRef, ...] = ()
+
+
 class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """Something of a damaged file that could not be used: what it was, and its text (JSON) as it stood."""
 
@@ -164,6 +173,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     family: FamilyTable = FamilyTable()
     blank: Blank | None = None
     zero: Zero = Zero()
+    kept: tuple[Kept, ...] = ()
     next_callout: int = 1
     next_step: int = 1
     aside: tuple[Aside, ...] = ()
@@ -238,7 +248,15 @@ def part_of(content: Content) -> Content:
     bare = OperationSheet()
     routes = tuple(r if r.sheet == bare else msgspec.structs.replace(r, sheet=bare) for r in content.routes)
     return msgspec.structs.replace(
-        content, routes=routes, family=FamilyTable(), logbook=(), drawings=(), chains=(), blank=None, zero=Zero()
+        content,
+        routes=routes,
+        family=FamilyTable(),
+        logbook=(),
+        drawings=(),
+        chains=(),
+        blank=None,
+        zero=Zero(),
+        kept=(),
     )
 
 
@@ -256,6 +274,7 @@ def with_part(content: Content, part: Content) -> Content:
         chains=content.chains,
         blank=content.blank,
         zero=content.zero,
+        kept=content.kept,
         next_callout=max(content.next_callout, part.next_callout),
         next_step=max(content.next_step, part.next_step),
     )

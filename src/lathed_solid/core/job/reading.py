@@ -1,4 +1,6 @@
-"""Edits of the Read stage: drawings, the places of callouts on them, readings and chains."""
+"""Edits of what is read and measured: drawings, the places of callouts on them, readings, chains, what is kept of a
+solid's measures.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,7 @@ from ..caliper.logbook import LogEntry, fresh_id
 from ..callout import Place
 from ..drawing.paper import Drawing, Kind
 from . import edits
-from .model import Chain, Content, NotThere
+from .model import Chain, Content, Kept, NotThere
 from .model import fresh_id as fresh
 
 
@@ -91,6 +93,20 @@ def log_all(content: Content, entries: Iterable[LogEntry]) -> Content:
         e if e.callout is None or e.callout in numbers else msgspec.structs.replace(e, callout=None) for e in entries
     )
     return msgspec.structs.replace(content, logbook=(*content.logbook, *kept))
+
+
+def keep(content: Content, kept: Kept) -> Content:
+    """Keep a measurement under a fresh id. Raises EditRefused when it is kept already."""
+    alike = [msgspec.structs.replace(k, id="") for k in content.kept]
+    if msgspec.structs.replace(kept, id="") in alike:
+        raise edits.EditRefused("This measurement is kept already.")
+    made = msgspec.structs.replace(kept, id=fresh({k.id for k in content.kept}, "m"))
+    return msgspec.structs.replace(content, kept=(*content.kept, made))
+
+
+def forget(content: Content, id_: str) -> Content:
+    """Keep a measurement no longer."""
+    return msgspec.structs.replace(content, kept=tuple(k for k in content.kept if k.id != id_))
 
 
 def add_chain(content: Content, chain: Chain) -> Content:

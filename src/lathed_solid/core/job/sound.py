@@ -101,6 +101,7 @@ def _content(content: Content, found: _Pass) -> Content:
             for e in logbook
         ),
         "family": members.sound(content.family, numbers, found.set_aside),
+        "kept": found.once(content.kept, lambda k: k.id, "kept measurement"),
         "bodies": found.once(content.bodies, lambda b: b.id, "body’s look"),
         "next_callout": _next(content.next_callout, max(numbers, default=0)),
         "next_step": _next(content.next_step, max(map(_number, steps), default=0)),

@@ -104,6 +104,8 @@ QFrame#cursorfields QLineEdit {{ background: {p.bar_field}; color: {p.bar_ink}; 
 QFrame#cursorfields QLineEdit:focus {{ border: 1px solid {p.gold}; }}
 QPushButton#tag {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.brass}; border-radius: 3px;
   padding: 1px 6px; font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {8 * s:.1f}pt; }}
+QLabel#pin {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.brass}; border-radius: 3px;
+  padding: 1px 5px; font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {8 * s:.1f}pt; }}
 QPushButton#tag:focus {{ border: 2px solid {p.brass}; }}
 QWidget#cutting {{ background: {p.panel}; border: 1px solid {p.rule}; }}
 QLabel#over {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px 8px;

@@ -18,6 +18,7 @@ from ...worker.protocol import BuiltPart
 from ..theme.icons import icon
 from ..theme.palette import Palette
 from .blankghost import BlankGhost
+from .pins import Pin, Pins
 from .scene import Coat, Scene
 from .surface import Surface
 from .tags import Number, Tags
@@ -66,7 +67,7 @@ class PartView(QWidget):
         self.surface.installEventFilter(self)
         self.setAccessibleName("Part view")
         self._buttons: dict[str, QToolButton] = {}
-        self.tags = Tags(self, self.surface)
+        self.tags, self.pins = Tags(self, self.surface), Pins(self, self.surface)
         self.tags.changed.connect(self.number_changed)
         self.tags.dragged.connect(self.number_dragged)
         self.triad, self.ghost = Triad(self.surface), BlankGhost(self.surface)
@@ -159,6 +160,12 @@ class PartView(QWidget):
     def show_numbers(self, numbers: Sequence[Number]) -> None:
         """The chosen step's own sizes, on the part; double-click one to change it."""
         self.tags.show(numbers)
+
+    def pin(self, pins: Sequence[Pin]) -> None:
+        """Measurements that stay on the part."""
+        if self._ready and not self._shut:
+            self.scene.rule([p.ends for p in pins if p.ends is not None], self._palette.color("brass"))
+            self.pins.show(pins)
 
     def light(self, faces: Sequence[int], edges: Sequence[Shape], ghosts: Sequence[int]) -> None:
         """Light what is chosen; ``ghosts`` are faces picked before for the field that asks."""

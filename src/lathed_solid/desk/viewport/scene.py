@@ -221,6 +221,14 @@ class Scene:
         else:
             self._drop("preview")
 
+    def rule(self, lines: Sequence[tuple[Vector, Vector]], color: QColor) -> None:
+        """What distances lie between, drawn over everything; none takes them away."""
+        made = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in lines if math.dist(a, b) > 1e-6]
+        if made:
+            self._lines("rule", compound_of(made), color, Aspect_TypeOfLine.Aspect_TOL_SOLID, 2.0, top=True)
+        else:
+            self._drop("rule")
+
     def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Edge]:
         """The edges that references mean, with those that a fillet takes along; lost ones show nothing."""
         found: list[Edge] = []

@@ -96,7 +96,7 @@ class Tags(QObject):
             high = self._over.height() - 60
             at = QPoint(round(px / ratio) + 10, max(low, min(round(py / ratio) - 26, high)))
             at.setX(max(4, min(at.x(), self._over.width() - label.width() - 4)))
-            at = _free(at, taken, low, high, up=at.y() > high - 22 * len(self._numbers))
+            at = free_place(at, taken, low, high, up=at.y() > high - 22 * len(self._numbers))
             taken.append(at)
             if label.pos() != at:
                 label.move(at)
@@ -179,7 +179,7 @@ class Tags(QObject):
             self._over.setFocus()
 
 
-def _free(at: QPoint, taken: Sequence[QPoint], low: int, high: int, up: bool) -> QPoint:
+def free_place(at: QPoint, taken: Sequence[QPoint], low: int, high: int, up: bool) -> QPoint:
     """The nearest place for a label that no other has: up or down, and in the next column where that one is full."""
     first, step = QPoint(at), -22 if up else 22
     for _ in range(400):

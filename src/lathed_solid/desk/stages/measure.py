@@ -1,0 +1,267 @@
+"""The tab Measure: what is picked on the part, measured; made a callout, bound to one, or kept on the part."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ...core.job import reading
+from ...core.job.measures import STATED, as_callout, bound_to, figure_text
+from ...core.job.model import Content, Kept
+from ...core.kernel.ground.figures import Surface
+from ...core.route.model import EdgeRef
+from ..lists import plain_table
+from ..picking import Picking
+from ..session import Session
+from ..viewport.pins import Pin
+
+if TYPE_CHECKING:
+    from ...core.kernel.ground.topology import Shape
+    from ...core.kernel.measure.taken import Taken
+
+_HOW = (
+    "Pick a face or an edge on the part; with Ctrl a second one. What lies behind is picked through the part while it "
+    "is see-through, or its hidden edges show."
+)
+
+
+class MeasurePanel(QWidget):
+    """``shapes`` finds what is picked on the part that is shown. ``pinned`` carries what is to be written on it."""
+
+    pinned = pyqtSignal(tuple)
+
+    def __init__(
+        self, session: Session, picking: Picking, shapes: Callable[[Sequence[int], Sequence[EdgeRef]], list[Shape]]
+    ) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._picking, self._shapes = session, picking, shapes
+        self.found: tuple[Taken, ...] = ()
+        self.table = plain_table("Measured on what is picked", ("What", "Figure"), wide=0)
+        self.kept = plain_table("Kept measurements", ("Kept on the part", "Figure now"), wide=0)
+        self.exact = QCheckBox("All decimals")
+        self.callout, self.bind = QPushButton("Make a callout"), QPushButton("Bind to the callout")
+        self.keep, self.drop = QPushButton("Keep"), QPushButton("Forget")
+        self.state = QLabel(_HOW)
+        self.state.setObjectName("faint")
+        self.state.setWordWrap(True)
+        self._lay_out()
+        self.exact.toggled.connect(self.refresh)
+        self.table.itemSelectionChanged.connect(self._on_chosen)
+        self.kept.itemSelectionChanged.connect(self._on_kept)
+        self.callout.clicked.connect(self.make)
+        self.bind.clicked.connect(self.bind_chosen)
+        self.keep.clicked.connect(self.keep_it)
+        self.drop.clicked.connect(self.forget)
+        QShortcut(QKeySequence.StandardKey.Delete, self.kept, self.forget, context=Qt.ShortcutContext.WidgetShortcut)
+        picking.changed.connect(self._refresh_seen)
+        for signal in (session.proved, session.switched, session.edited, session.selected):
+            signal.connect(self._refresh_seen)
+
+    def _lay_out(self) -> None:
+        self.callout.setToolTip("A callout with this figure, bound to the picked faces")
+        self.bind.setToolTip("The chosen callout is measured on the picked faces from now on")
+        self.keep.setToolTip("Stays written on the part and follows every change")
+        bar = QHBoxLayout()
+        bar.addWidget(self.state, 1)
+        bar.addWidget(self.exact)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.addWidget(self.table, 1)
+        hands = QHBoxLayout()
+        for button in (self.callout, self.bind, self.keep):
+            hands.addWidget(button)
+        hands.addStretch()
+        left.addLayout(hands)
+        right.addWidget(self.kept, 1)
+        row = QHBoxLayout()
+        row.addStretch()
+        row.addWidget(self.drop)
+        right.addLayout(row)
+        halves = QHBoxLayout()
+        halves.setSpacing(14)
+        halves.addLayout(left, 3)
+        halves.addLayout(right, 2)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addLayout(halves, 1)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        self.pinned.emit(())
+
+    def _refresh_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    # --- measuring
+    def _measured(self, faces: Sequence[int], edges: Sequence[EdgeRef], near: bool = True) -> tuple[Taken, ...]:
+        from ...core.kernel.measure.taken import measured
+
+        frame = self._session.current.machine.frame
+        shapes = self._shapes(faces, edges)
+        if len(shapes) not in (1, 2):
+            return ()
+        found = measured(shapes, (frame.x, frame.y, frame.normal), frame.origin, near)
+        surface = self._picking.figure(faces[0]) if len(shapes) == 1 and faces else None
+        return (*found, *self._repeats(surface)) if surface is not None else found
+
+    def _repeats(self, one: Surface) -> list[Taken]:
+        """What the face is one of, and the thread it carries."""
+        from ...core.kernel.measure.repeats import pattern
+        from ...core.kernel.measure.taken import Taken
+
+        part, made = self._picking.part, list[Taken]()
+        if part is None:
+            return made
+        if (mark := next((m for m in part.marks if m.face in part.names[one.index - 1]), None)) is not None:
+            made.append(Taken(f"thread {mark.thread.designation}, long", "length", mark.length))
+        if (found := pattern(one, part.surfaces)) is not None:
+            made.append(Taken("alike on the part", "count", found.many))
+            made += [Taken("on a circle of", "diameter", found.circle)] if found.circle is not None else []
+            made += [Taken("pitch", "length", found.pitch)] if found.pitch is not None else []
+        return made
+
+    def _kept_now(self, kept: Kept) -> Taken | None:
+        """A kept figure as it is now; None when what it was measured on is not on the part."""
+        faces = [self._picking.index_of(f.name) for f in kept.faces]
+        if not all(faces):
+            return None
+        found = self._measured(faces, kept.edges, near=kept.what == "nearest")
+        return next((t for t in found if t.what == kept.what), None)
+
+    # --- what is chosen
+    @property
+    def chosen(self) -> Taken | None:
+        row = self.table.currentRow()
+        return self.found[row] if 0 <= row < len(self.found) else None
+
+    def _picked(self) -> list[tuple[str, Surface]]:
+        found = []
+        for index in self._picking.faces:
+            if (figure := self._picking.figure(index)) is not None:
+                found.append((self._picking.reference(index).name, figure))
+        return found
+
+    def _on_chosen(self) -> None:
+        taken = self.chosen
+        stated = taken is not None and taken.kind in STATED
+        number = self._session.callout
+        self.callout.setEnabled(stated)
+        self.bind.setText(f"Bind to callout {number}" if number is not None else "Bind to the callout")
+        self.bind.setEnabled(stated and number is not None and bool(self._picking.faces))
+        self.keep.setEnabled(taken is not None)
+        self._pin()
+
+    def _on_kept(self) -> None:
+        """What a kept figure was measured on is lit."""
+        row, every = self.kept.currentRow(), self._session.content.kept
+        self.drop.setEnabled(0 <= row < len(every))
+        if 0 <= row < len(every):
+            self._picking.show(tuple(filter(None, (self._picking.index_of(f.name) for f in every[row].faces))))
+
+    # --- what is done
+    def make(self) -> None:
+        if (taken := self.chosen) is None:
+            return
+        picked = self._picked()
+        made = self._session.make(lambda c: as_callout(c, taken, picked), f"callout from “{taken.what}”")
+        if made is not None:
+            number, bound = made
+            how = "bound to what is picked" if bound else "not bound: faces tell it, no edges; pick them and bind it"
+            self._session.say(
+                f"Callout {number}: {figure_text(taken, self._session.content.header.style)}, {how}.", "good"
+            )
+            self._session.select_callout(number)
+
+    def bind_chosen(self) -> None:
+        taken, number, proof = self.chosen, self._session.callout, self._session.current.proof
+        if taken is None or number is None or proof is None:
+            return
+        picked = self._picked()
+        if self._session.edit(
+            lambda c: bound_to(c, proof.lines, number, taken, picked), f"callout {number} bound by hand"
+        ):
+            self._session.say(f"Callout {number} is measured on the picked faces.", "good")
+
+    def keep_it(self) -> None:
+        if (taken := self.chosen) is None:
+            return
+        faces, edges = self._picking.picked()
+        kept = Kept(id="", what=taken.what, faces=faces, edges=edges)
+        self._session.edit(lambda c: reading.keep(c, kept), f"kept: {taken.what}")
+
+    def forget(self) -> None:
+        row, every = self.kept.currentRow(), self._session.content.kept
+        if 0 <= row < len(every):
+            id_ = every[row].id
+            self._session.edit(lambda c: reading.forget(c, id_), "a measurement kept no longer")
+
+    # --- what is shown
+    def refresh(self) -> None:
+        style, exact = self._session.content.header.style, self.exact.isChecked()
+        before = self.chosen
+        self.found = self._measured(self._picking.faces, self._picking.edges)
+        count = len(self._picking.faces) + len(self._picking.edges)
+        self.state.setText(_HOW if not count else self._words(count))
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(self.found))
+        for at, taken in enumerate(self.found):
+            _row(self.table, at, taken.what, figure_text(taken, style, exact))
+        same = next((k for k, t in enumerate(self.found) if before is not None and t.what == before.what), 0)
+        self.table.setCurrentCell(same if self.found else -1, 0)
+        self.table.blockSignals(False)
+        self._show_kept(self._session.content)
+        self._on_chosen()
+
+    def _words(self, count: int) -> str:
+        if count > 2:
+            return "More than two are picked: two at a time are measured. A click without Ctrl begins anew."
+        words = [self._picking.words(i) for i in self._picking.faces]
+        words += [self._picking.told_edge(e) for e in self._picking.edges]
+        return "  ·  ".join(words) + ("" if self.found else ": nothing to measure here.")
+
+    def _show_kept(self, content: Content) -> None:
+        style, row = content.header.style, self.kept.currentRow()
+        self.kept.blockSignals(True)
+        self.kept.setRowCount(len(content.kept))
+        self._now = [(k, self._kept_now(k)) for k in content.kept]
+        for at, (kept, taken) in enumerate(self._now):
+            told = [self._picking.told(f) for f in kept.faces] + [self._picking.told_edge(e) for e in kept.edges]
+            words = f"{kept.what}: {', '.join(told)}"
+            figure = figure_text(taken, style, self.exact.isChecked()) if taken is not None else "not on the part"
+            _row(self.kept, at, words, figure)
+        self.kept.setCurrentCell(row if row < len(content.kept) else -1, 0)
+        self.kept.blockSignals(False)
+        self.drop.setEnabled(0 <= self.kept.currentRow() < len(content.kept))
+
+    def _pin(self) -> None:
+        """The chosen figure and the kept ones, on the part."""
+        pins = [self._pinned(t, [f.name for f in k.faces]) for k, t in self._now if t is not None]
+        if (taken := self.chosen) is not None:
+            pins.append(self._pinned(taken, [n for n, _ in self._picked()]))
+        self.pinned.emit(tuple(p for p in pins if p is not None))
+
+    def _pinned(self, taken: Taken, names: Sequence[str]) -> Pin | None:
+        words = f"{taken.what} {figure_text(taken, self._session.content.header.style)}"
+        if taken.ends is not None:
+            a, b = taken.ends
+            return Pin(words, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2), taken.ends)
+        figure = next((s for n in names if (s := self._picking.figure(self._picking.index_of(n))) is not None), None)
+        return Pin(words, figure.center) if figure is not None else None
+
+
+def _row(table: object, at: int, words: str, figure: str) -> None:
+    for column, text in enumerate((words, figure)):
+        item = QTableWidgetItem(text)
+        item.setToolTip(text)
+        if column:
+            item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        table.setItem(at, column, item)  # type: ignore[attr-defined]
