@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QApplication,
     QSplitter,
     QStackedWidget,
-    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -22,7 +21,6 @@ from ..core.route.model import EdgeRef
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
-from .family.panel import FamilyPanel
 from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picking
@@ -31,12 +29,9 @@ from .rail import STAGES, Rail
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
-from .stages.inhand import InHandPanel
-from .stages.measure import MeasurePanel
-from .stages.prove import ProofFigures, ProofTable
-from .stages.read import ReadLower, ReadSide, without_line
-from .stages.report import ReportPanel
-from .stages.why import WhyPanel
+from .stages.prove import ProofFigures
+from .stages.proving import ProveLower
+from .stages.read import ReadLower, ReadSide
 from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
@@ -156,24 +151,18 @@ class Rooms(FileWindow):
         self.sheet = CalloutSheet(s, p)
         self.plate = PlatePanel(s, p)
         self.route = RoutePanel(s, self.picking, p)
-        self.proof_table = ProofTable(s, p)
+        self.capture = Capture(s)
+        self.proof_lower = lower = ProveLower(
+            s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
+        )
+        lower.measure.pinned.connect(self._pin)
+        self.proof_table, self.measure, self.match, self.family = (
+            lower.proof_table, lower.measure, lower.match, lower.family
+        )  # fmt: skip
+        self.why, self.in_hand, self.report = lower.why, lower.in_hand, lower.report
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
-        self.family = FamilyPanel(s, p, lambda: for_buying(self.plan.planning.shop))
-        self.proof_lower = QTabWidget()
-        self.proof_lower.setDocumentMode(True)
-        without_line(self.proof_lower)
-        self.proof_lower.addTab(self.proof_table, "Proof")
-        self.measure = MeasurePanel(s, self.picking, self._shapes)
-        self.measure.pinned.connect(self._pin)
-        self.why = WhyPanel(s, self.picking)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)
-        self.capture = Capture(s)
-        self.in_hand = InHandPanel(s, self.capture, p)
-        self.report = ReportPanel(s, lambda: self.in_hand.in_hand, lambda: self.why.why if self.why.is_done else None)
-        panels = self.measure, self.family, self.why, self.in_hand, self.report
-        for panel, title in zip(panels, ("Measure", "Family", "Why", "Part in hand", "Report"), strict=True):
-            self.proof_lower.addTab(panel, title)
         self.read_lower, self.read_side = ReadLower(s, self.capture, p), ReadSide(s, self.glass)
         self.title_block = self.read_lower.title_block
         self.entry = EntryBar(s, self.actions_)
@@ -221,8 +210,7 @@ class Rooms(FileWindow):
         assert isinstance(app, QApplication)
         app.setStyleSheet(style_sheet(palette))
         for panel in (
-            self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_table, self.family, self.glass,
-            self.read_lower, self.in_hand,
+            self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_lower, self.glass, self.read_lower,
         ):  # fmt: skip
             panel.dress(palette)
         if self.is_furnished:

@@ -42,6 +42,8 @@ from .protocol import (
     Hatched,
     Inspect,
     Inspected,
+    Match,
+    Matched,
     Proved,
     Reply,
     Request,
@@ -137,6 +139,11 @@ class _Server:
             return self._travel(request)
         if isinstance(request, Inspect):
             return self._inspect(request)
+        if isinstance(request, Match):
+            from ..core.job.binding import offers_of
+
+            store = _store(request.attachments)
+            return Matched(request.ticket, offers_of(request.content, self._cache, store))
         if isinstance(request, Explain):
             return self._explain(request)
         if isinstance(request, Rewrite):

@@ -15,6 +15,7 @@ from ..core.kernel.ground.figures import Surface, Vector
 from ..core.plan.finished import Solid
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
+from ..core.prove.matching import Offer
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
@@ -121,6 +122,14 @@ class Inspect(msgspec.Struct, frozen=True, tag="inspect"):
     attachments: str = ""
 
 
+class Match(msgspec.Struct, frozen=True, tag="match"):
+    """Look for the open sizes of ``content`` on its solid, whoever made that."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
 class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     """Make the present route of ``content`` another way, as ``asked``."""
 
@@ -144,7 +153,7 @@ class Drop(msgspec.Struct, frozen=True, tag="drop"):
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Rewrite | Explain
+Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Match | Rewrite | Explain
 Message = Request | Drop
 
 
@@ -264,6 +273,11 @@ class Inspected(msgspec.Struct, frozen=True, tag="inspected"):
     pages: tuple[bytes, ...]
 
 
+class Matched(msgspec.Struct, frozen=True, tag="matched"):
+    ticket: int
+    offers: tuple[Offer, ...]
+
+
 class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
     """The content with the route that was asked for as the present one."""
 
@@ -312,10 +326,26 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
     ticket: int
 
 
-Answer = Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Rewritten | Suspected | Explained
+Answer = (
+    Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | Rewritten | Suspected | Explained
+)
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
-FINAL = (Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Rewritten, Explained, Failed, Dropped)
+FINAL = (
+    Proved,
+    Exported,
+    Hatched,
+    Compared,
+    Surveyed,
+    Tried,
+    Drawn,
+    Inspected,
+    Matched,
+    Rewritten,
+    Explained,
+    Failed,
+    Dropped,
+)
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

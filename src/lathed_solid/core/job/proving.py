@@ -27,7 +27,7 @@ def claims_of(content: Content, built: set[str]) -> list[Claim]:
     found = [c for s in content.steps if s.id in built for c in kind_of(s).claims(s, view)]
     by_hand = {(b.number, b.key) for b in content.bindings}
     found = [c for c in found if (c.number, c.key) not in by_hand]
-    return found + [Claim(b.number, b.key, b.gauge) for b in content.bindings]
+    return found + [Claim(b.number, b.key, b.gauge, by_hand=True) for b in content.bindings]
 
 
 def prove_result(content: Content, result: RouteResult) -> Proof | None:

@@ -191,6 +191,9 @@ class _Bench:
         total, wanted = found.places + others, round(c.nominal)
         if not total:
             return _open(self.ledger, number, c, _NOTHING_TO_COUNT)
+        if total < wanted and not stated and all(k.by_hand for k in main):
+            words = f"Bound in {total} of {wanted} places. Bind the others as well."
+            return _open(self.ledger, number, c, words)
         if others and total < wanted:
             words = (
                 f"Measured in {total} of {wanted} places; the rest follow by relations and carry no size of their own."

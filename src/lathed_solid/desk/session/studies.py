@@ -26,6 +26,8 @@ from ...worker.protocol import (
     Fallen,
     Inspect,
     Inspected,
+    Match,
+    Matched,
     Reply,
     Rewrite,
     Rewritten,
@@ -56,6 +58,8 @@ class Studies(QObject):
     #: A job, the content whose gap was to be explained, what was found (None when the search broke off), and whether
     #: that is all.
     explained = pyqtSignal(object, object, object, bool)
+    #: A job, the content whose callouts were looked for, and what was found (None when it broke off).
+    matched = pyqtSignal(object, object, object)
     #: A job, the content whose report was made, and its pages (PNG; none when it could not be made).
     inspected = pyqtSignal(object, object, tuple)
 
@@ -67,6 +71,7 @@ class Studies(QObject):
         self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
         self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
         self._gaps: dict[int, tuple[OpenJob, Content]] = {}
+        self._matching: dict[int, tuple[OpenJob, Content]] = {}
         self._inspecting: dict[int, tuple[OpenJob, Content]] = {}
         #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
         self._let_go: set[int] = set()
@@ -137,6 +142,13 @@ class Studies(QObject):
         full = msgspec.structs.replace(asked, ticket=ticket, content=content, attachments=self._store)
         self._client.study(full)
 
+    def match(self) -> None:
+        """Look for the open sizes on the present solid."""
+        self._forget(self._matching)  # type: ignore[arg-type]
+        ticket, content = self._undertake("match", "looking for the callouts on the part"), self._jobs.content
+        self._matching[ticket] = (self._jobs.current, content)
+        self._client.study(Match(ticket, content, self._store))
+
     def rewrite(self, asked: Rewriting) -> None:
         """The present route made another way; what is asked for anew takes the place of what was."""
         self._forget(self._rewriting)  # type: ignore[arg-type]
@@ -177,6 +189,9 @@ class Studies(QObject):
         elif isinstance(reply, Inspected):
             if (report := self._inspecting.pop(reply.ticket, None)) is not None:
                 self.inspected.emit(*report, reply.pages)
+        elif isinstance(reply, Matched):
+            if (match := self._matching.pop(reply.ticket, None)) is not None:
+                self.matched.emit(*match, reply.offers)
         elif isinstance(reply, Suspected | Explained):
             if (gap := self._gaps.get(reply.ticket)) is not None:
                 self.explained.emit(*gap, reply.why, isinstance(reply, Explained))
@@ -193,5 +208,7 @@ class Studies(QObject):
         self._rewriting.pop(ticket, None)
         if (report := self._inspecting.pop(ticket, None)) is not None:
             self.inspected.emit(*report, ())
+        if (match := self._matching.pop(ticket, None)) is not None:
+            self.matched.emit(*match, None)
         if (gap := self._gaps.pop(ticket, None)) is not None:
             self.explained.emit(*gap, None, True)

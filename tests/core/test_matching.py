@@ -1,0 +1,93 @@
+"""Somebody else's solid: the drawing's sizes are found on its faces, and what is sure is right."""
+
+import msgspec
+import pytest
+
+from lathed_solid.core.issue.formats import FORMATS, issue
+from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.binding import bound, offers_of
+from lathed_solid.core.job.model import Route
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.settle import settle
+from lathed_solid.core.route.steps.foreign import Foreign
+
+from ..conftest import EXAMPLES
+from .strangers import drilled, milled, turned
+
+
+def foreign(content, tmp_path, scale="1"):
+    """The same callouts on the part as it comes out of a STEP file: no step says what any face is."""
+    store, path = Store(tmp_path / "store"), tmp_path / "theirs.step"
+    issue(content, path, FORMATS["step"])
+    blob = store.put(path.read_bytes())
+    bare = msgspec.structs.replace(content, routes=(Route(),), route=0, bindings=(), sketches=())
+    made, _ = edits.with_step(bare, Foreign, attachment=blob, file="theirs.step", scale=scale)
+    return made, store
+
+
+def example(name):
+    return settle(storage.load(EXAMPLES / f"{name}.lathed").job.content).content
+
+
+def axes(body, indices):
+    """Where the axes of faces along Z stand."""
+    return {tuple(round(v, 3) + 0.0 for v in body.measured[i - 1].origin[:2]) for i in indices}
+
+
+@pytest.mark.parametrize(
+    ("make", "least"),
+    [
+        (lambda: example("skp-01"), 21), (lambda: example("skp-02"), 24), (lambda: example("skp-03"), 13),
+        (lambda: example("skp-07"), 10), (lambda: milled.bolt_ring_cover()[0].content, 10),
+        (lambda: milled.corner_chamfers()[0].content, 6), (lambda: milled.housing()[0].content, 7),
+        (lambda: milled.inch_clamp_bar()[0].content, 6), (lambda: turned.fitted_spindle()[0].content, 6),
+        (lambda: turned.pulley()[0].content, 7), (lambda: drilled.mirrored_pads()[0].content, 7),
+    ],
+)  # fmt: skip
+def test_what_is_sure_is_bound_and_proved_and_nothing_right_is_red(make, least, tmp_path):
+    content = make()
+    theirs, store = foreign(content, tmp_path)
+    before = build_and_prove(theirs, store=store).proof
+    assert {x.mark for x in before.lines} == {"open"}
+    offers = offers_of(theirs, store=store)
+    proof = build_and_prove(bound(theirs, [o for o in offers if o.is_sure]), store=store).proof
+    assert not proof.any_out
+    assert sum(x.mark in ("in", "near") for x in proof.lines) >= least
+    whole = build_and_prove(bound(theirs, offers), store=store).proof
+    assert not whole.any_out, "what is not sure is within its limits as well"
+
+
+def test_holes_that_are_surely_found_stand_where_ours_stand(tmp_path):
+    content = example("skp-02")
+    theirs, store = foreign(content, tmp_path)
+    ours, body = build_and_prove(content), build_and_prove(theirs, store=store).result.body
+    offers = {(o.number, o.key): o for o in offers_of(theirs, store=store) if o.is_sure}
+    for number in (8, 10, 11):
+        line = next(x for x in ours.proof.lines if (x.number, x.key) == (number, ""))
+        assert axes(body, offers[number, ""].faces) == axes(ours.result.body, line.faces)
+
+
+def test_a_size_that_is_nowhere_is_not_offered(tmp_path):
+    theirs, store = foreign(milled.housing()[0].content, tmp_path)
+    wrong = edits.edit_callout(theirs, 1, "777")
+    assert all(o.number != 1 for o in offers_of(wrong, store=store))
+
+
+def test_a_solid_in_the_wrong_unit_finds_nothing(tmp_path):
+    theirs, store = foreign(milled.bolt_ring_cover()[0].content, tmp_path, scale="25.4")
+    found = [o for o in offers_of(theirs, store=store) if o.key not in ("thru", "count")]
+    assert found == []
+
+
+def test_one_place_bound_by_hand_leaves_the_count_open(tmp_path):
+    """A right part is not marked red because only one of its six holes was bound."""
+    theirs, store = foreign(milled.bolt_ring_cover()[0].content, tmp_path)
+    (offer,) = [o for o in offers_of(theirs, store=store) if (o.number, o.key) == (4, "")]
+    one = msgspec.structs.replace(offer, gauges=offer.gauges[:1])
+    line = next(
+        x for x in build_and_prove(bound(theirs, [one]), store=store).proof.lines if (x.number, x.key) == (4, "count")
+    )
+    assert (line.mark, line.message) == ("open", "Bound in 1 of 6 places. Bind the others as well.")
+    whole = build_and_prove(bound(theirs, [offer]), store=store).proof
+    assert next(x for x in whole.lines if (x.number, x.key) == (4, "count")).mark == "in"
