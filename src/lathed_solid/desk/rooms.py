@@ -159,7 +159,7 @@ class Rooms(FileWindow):
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip
-        self.why, self.in_hand, self.report = lower.why, lower.in_hand, lower.report
+        self.why, self.in_hand, self.report, self.limits = lower.why, lower.in_hand, lower.report, lower.limits
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

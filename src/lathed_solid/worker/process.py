@@ -6,6 +6,7 @@ import logging
 import signal
 import time
 from collections.abc import Mapping
+from functools import partial
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -24,6 +25,8 @@ from .protocol import (
     BodyFigures,
     Build,
     BuiltPart,
+    CarriedThrough,
+    Carry,
     Compare,
     Compared,
     DatumFigure,
@@ -139,6 +142,13 @@ class _Server:
             return self._travel(request)
         if isinstance(request, Inspect):
             return self._inspect(request)
+        if isinstance(request, Carry):
+            from ..core.job.carried import carried
+
+            store, what, text = _store(request.attachments), request.what, request.text
+            going = partial(self._make_way, request.ticket)
+            made = carried(request.content, what, text, self._cache, store, going)
+            return CarriedThrough(request.ticket, made)
         if isinstance(request, Match):
             from ..core.job.binding import offers_of
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+from ..core.job.carried import Carried, What
 from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
@@ -130,6 +131,16 @@ class Match(msgspec.Struct, frozen=True, tag="match"):
     attachments: str = ""
 
 
+class Carry(msgspec.Struct, frozen=True, tag="carry"):
+    """Carry the limits of the callouts of ``content`` through to ``what`` (see ``job.carried``)."""
+
+    ticket: int
+    content: Content
+    what: What
+    text: str = ""
+    attachments: str = ""
+
+
 class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     """Make the present route of ``content`` another way, as ``asked``."""
 
@@ -153,7 +164,9 @@ class Drop(msgspec.Struct, frozen=True, tag="drop"):
     ticket: int
 
 
-Request = Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Match | Rewrite | Explain
+Request = (
+    Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Match | Carry | Rewrite | Explain
+)
 Message = Request | Drop
 
 
@@ -278,6 +291,11 @@ class Matched(msgspec.Struct, frozen=True, tag="matched"):
     offers: tuple[Offer, ...]
 
 
+class CarriedThrough(msgspec.Struct, frozen=True, tag="carried"):
+    ticket: int
+    carried: Carried
+
+
 class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
     """The content with the route that was asked for as the present one."""
 
@@ -327,25 +345,15 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 
 Answer = (
-    Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | Rewritten | Suspected | Explained
-)
+    Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | Rewritten
+    | Suspected | Explained
+)  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
-    Proved,
-    Exported,
-    Hatched,
-    Compared,
-    Surveyed,
-    Tried,
-    Drawn,
-    Inspected,
-    Matched,
-    Rewritten,
-    Explained,
-    Failed,
-    Dropped,
-)
+    Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, Rewritten,
+    Explained, Failed, Dropped,
+)  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode
 decode_message = msgspec.msgpack.Decoder(Message).decode

@@ -280,8 +280,8 @@ class Claim(NamedTuple):
     """Characteristic ``key`` of callout ``number`` is found by ``gauge``; ``explains`` are faces it accounts for.
 
     What ``gauge`` cannot read is read by the first of ``or_else`` that can. With a ``formula`` it is the value of that
-    formula which is measured (``#2/2``), and the callout's own follows from it. ``by_hand`` ones say nothing of how many
-    there are: those who bound one need not have bound all.
+    formula which is measured (``#2/2``), and the callout's own follows from it. ``by_hand`` ones say
+    nothing of how many there are: those who bound one need not have bound all.
     """
 
     number: int

@@ -48,6 +48,7 @@ class Session(QObject):
         self.survey, self.surveyed = studies.survey, studies.surveyed
         self.draw, self.drawn, self.write_sheet = studies.draw, studies.drawn, studies.write_sheet
         self.explain, self.explained = studies.explain, studies.explained
+        self.carry, self.carried = studies.carry, studies.carried
         self.match, self.matched = studies.match, studies.matched
         self.inspect, self.inspected = studies.inspect, studies.inspected
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten

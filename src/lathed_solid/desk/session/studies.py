@@ -8,6 +8,7 @@ import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.job import edits
+from ...core.job.carried import What
 from ...core.job.model import Content
 from ...core.job.rewriting.asked import Rewriting
 from ...core.plan.sheet.views import View
@@ -15,6 +16,8 @@ from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
 from ...worker.client import Client
 from ...worker.protocol import (
+    CarriedThrough,
+    Carry,
     Compare,
     Compared,
     Draw,
@@ -58,6 +61,8 @@ class Studies(QObject):
     #: A job, the content whose gap was to be explained, what was found (None when the search broke off), and whether
     #: that is all.
     explained = pyqtSignal(object, object, object, bool)
+    #: A job, the content whose limits were carried through, and to what (None when it came to nothing).
+    carried = pyqtSignal(object, object, object)
     #: A job, the content whose callouts were looked for, and what was found (None when it broke off).
     matched = pyqtSignal(object, object, object)
     #: A job, the content whose report was made, and its pages (PNG; none when it could not be made).
@@ -71,6 +76,7 @@ class Studies(QObject):
         self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
         self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
         self._gaps: dict[int, tuple[OpenJob, Content]] = {}
+        self._carrying: dict[int, tuple[OpenJob, Content]] = {}
         self._matching: dict[int, tuple[OpenJob, Content]] = {}
         self._inspecting: dict[int, tuple[OpenJob, Content]] = {}
         #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
@@ -142,6 +148,13 @@ class Studies(QObject):
         full = msgspec.structs.replace(asked, ticket=ticket, content=content, attachments=self._store)
         self._client.study(full)
 
+    def carry(self, what: What, text: str) -> None:
+        """Carry the limits of the callouts through to a figure; one that is worked on already is let go."""
+        self._forget(self._carrying)  # type: ignore[arg-type]
+        ticket, content = self._undertake("carry", "carrying the limits through"), self._jobs.content
+        self._carrying[ticket] = (self._jobs.current, content)
+        self._client.study(Carry(ticket, content, what, text, self._store))
+
     def match(self) -> None:
         """Look for the open sizes on the present solid."""
         self._forget(self._matching)  # type: ignore[arg-type]
@@ -189,6 +202,9 @@ class Studies(QObject):
         elif isinstance(reply, Inspected):
             if (report := self._inspecting.pop(reply.ticket, None)) is not None:
                 self.inspected.emit(*report, reply.pages)
+        elif isinstance(reply, CarriedThrough):
+            if (carry := self._carrying.pop(reply.ticket, None)) is not None:
+                self.carried.emit(*carry, reply.carried)
         elif isinstance(reply, Matched):
             if (match := self._matching.pop(reply.ticket, None)) is not None:
                 self.matched.emit(*match, reply.offers)
@@ -210,5 +226,7 @@ class Studies(QObject):
             self.inspected.emit(*report, ())
         if (match := self._matching.pop(ticket, None)) is not None:
             self.matched.emit(*match, None)
+        if (carry := self._carrying.pop(ticket, None)) is not None:
+            self.carried.emit(*carry, None)
         if (gap := self._gaps.pop(ticket, None)) is not None:
             self.explained.emit(*gap, None, True)

@@ -105,6 +105,7 @@ class InHandPanel(QWidget):
     def _hands(self) -> QHBoxLayout:
         self.piece, self.way, self.field = QComboBox(), QComboBox(), QLineEdit()
         self.piece.setEditable(True)
+        self.piece.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self.piece.setAccessibleName("Piece")
         self.piece.setToolTip("Which part is in hand, where there are several: a number or a name")
         self.piece.currentTextChanged.connect(self._refresh_seen)

@@ -15,6 +15,7 @@ from ..picking import Picking
 from ..session import Session
 from ..theme.palette import Palette
 from .inhand import InHandPanel
+from .limits import LimitsPanel
 from .match import MatchPanel
 from .measure import MeasurePanel
 from .prove import ProofTable
@@ -39,16 +40,17 @@ class ProveLower(QTabWidget):
         self.proof_table = ProofTable(session, palette)
         self.measure, self.match = MeasurePanel(session, picking, shapes), MatchPanel(session, picking)
         self.family, self.why = FamilyPanel(session, palette, shop), WhyPanel(session, picking)
-        self.in_hand = InHandPanel(session, capture, palette)
+        self.in_hand, self.limits = InHandPanel(session, capture, palette), LimitsPanel(session, palette)
         self.report = ReportPanel(
             session, lambda: self.in_hand.in_hand, lambda: self.why.why if self.why.is_done else None
         )
         for panel, title in (
             (self.proof_table, "Proof"), (self.measure, "Measure"), (self.match, "Find callouts"),
-            (self.family, "Family"), (self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report"),
+            (self.limits, "Limits"), (self.family, "Family"), (self.why, "Why"), (self.in_hand, "Part in hand"),
+            (self.report, "Report"),
         ):  # fmt: skip
             self.addTab(panel, title)
 
     def dress(self, palette: Palette) -> None:
-        for panel in (self.proof_table, self.family, self.in_hand):
+        for panel in (self.proof_table, self.family, self.in_hand, self.limits):
             panel.dress(palette)
