@@ -114,7 +114,7 @@ def main() -> None:
 
 
 def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
-    """A part in hand judged beside the model, the report of both, and a measurement kept on the part; made-up readings."""
+    """A part in hand judged beside the model by made-up readings, the report of both, two things measured."""
     window.show_stage("Prove")
     panel, lower = window.in_hand, window.proof_lower
     lower.setCurrentWidget(panel)

@@ -20,7 +20,7 @@ from lathed_solid.core.job.model import Cell, Content, FamilyTable, Job, Member
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.plan.blank import Allowances, Blank
 from lathed_solid.core.plan.zero import Mark, Zero
-from lathed_solid.core.prove.measure import _READERS, read
+from lathed_solid.core.prove.measure import _WAYS, read
 from lathed_solid.core.prove.plate import SurfacePlate, Unmeasurable
 from lathed_solid.core.prove.tabular import in_style, row_of, to_csv
 from lathed_solid.core.route import gauges
@@ -152,7 +152,7 @@ def made(gauge, name="s9/gone"):
 def test_every_gauge_has_a_reader_and_says_when_its_face_is_gone(gauge, arbor):
     from lathed_solid.core.route.rebuild import rebuild
 
-    assert gauge in _READERS
+    assert gauge in _WAYS
     assert msgspec.json.decode(msgspec.json.encode(made(gauge)), type=AnyGauge) == made(gauge)
     plate = SurfacePlate(rebuild(arbor.plan(), until="s1").body)
     if gauge is Count:

@@ -52,8 +52,13 @@ FREE_FACE = 1e-3
 
 def read(plate: SurfacePlate, gauge: AnyGauge) -> Measured:
     """Read one gauge. Raises Unmeasurable."""
-    found = _READERS[type(gauge)](plate, gauge)
+    found = _WAYS[type(gauge)][0](plate, gauge)
     return found._replace(faces=tuple(i for i in found.faces if i))  # planes of sketches are no faces
+
+
+def method(gauge: AnyGauge) -> str:
+    """How a size is read with a gauge, in words for a report."""
+    return _WAYS[type(gauge)][1]
 
 
 def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
@@ -297,31 +302,32 @@ def _letter_height(plate: SurfacePlate, gauge: LetterHeight) -> Measured:
     return Measured((max(heights) - min(heights),), tuple(s.index for s in found))
 
 
-_READERS: dict[type[Gauge], Callable[[SurfacePlate, Any], Measured]] = {
-    Drawn: _drawn,
-    Diameter: _diameter,
-    DiameterAt: _diameter_at,
-    Radius: _radius,
-    Between: _between,
-    Leg: chamfers.leg,
-    LegAngle: chamfers.leg_angle,
-    OpenEnds: holes.open_ends,
-    FaceAngle: _face_angle,
-    EndAngle: _end_angle,
-    Included: _included,
-    Walls: _walls,
-    HelixSize: _helix_size,
-    LetterHeight: _letter_height,
-    SeatAngle: _seat_angle,
-    WidestCircle: _widest_circle,
-    Depth: holes.depth,
-    AxisFrom: standing.axis_from,
-    CircleThrough: standing.circle_through,
-    AxisAngle: standing.axis_angle,
-    Count: _count,
-    Position: standing.position,
-    AxesApart: standing.axes_apart,
-    Apart: standing.apart,
-    ThreadOn: holes.thread_on,
-    ThreadDepth: holes.thread_depth,
+#: How each gauge is read, and how that is called on paper.
+_WAYS: dict[type[Gauge], tuple[Callable[[SurfacePlate, Any], Measured], str]] = {
+    Drawn: (_drawn, "between faces, in the drawn plane"),
+    Diameter: (_diameter, "diameter of the round face"),
+    DiameterAt: (_diameter_at, "diameter of the cone in a plane"),
+    Radius: (_radius, "radius of the face"),
+    Between: (_between, "between two faces"),
+    Leg: (chamfers.leg, "section across the chamfer"),
+    LegAngle: (chamfers.leg_angle, "section across the chamfer"),
+    OpenEnds: (holes.open_ends, "felt past each end of the axis"),
+    FaceAngle: (_face_angle, "between two faces"),
+    EndAngle: (_end_angle, "angle of the cone"),
+    Included: (_included, "between two faces"),
+    Walls: (_walls, "between inner and outer faces"),
+    HelixSize: (_helix_size, "section through the groove"),
+    LetterHeight: (_letter_height, "between the ends of the letters"),
+    SeatAngle: (_seat_angle, "angle of the cone"),
+    WidestCircle: (_widest_circle, "largest round edge"),
+    Depth: (holes.depth, "along the axis, from the face it starts in"),
+    AxisFrom: (standing.axis_from, "axis from a face"),
+    CircleThrough: (standing.circle_through, "axis from the turning axis, twice"),
+    AxisAngle: (standing.axis_angle, "direction of the axis"),
+    Count: (_count, "places counted"),
+    Position: (standing.position, "from the part's zero"),
+    AxesApart: (standing.axes_apart, "between two axes"),
+    Apart: (standing.apart, "from one to the next"),
+    ThreadOn: (holes.thread_on, "thread on the face"),
+    ThreadDepth: (holes.thread_depth, "length of the thread"),
 }

@@ -6,7 +6,7 @@ import datetime
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QPainter, QShowEvent
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -36,6 +36,7 @@ from ..lists import plain_table
 from ..session import Session
 from ..sheet.marks import draw_mark
 from ..theme.palette import Palette
+from .panel import SeenPanel
 
 _HOW = (
     "Choose a size, type what the instrument reads (several readings with spaces between them) and press Enter; or "
@@ -65,14 +66,12 @@ class _Marks(QStyledItemDelegate):
             draw_mark(painter, QPointF(middle.x() + 1, middle.y() + 1), mark, self.palette, 6.0)
 
 
-class InHandPanel(QWidget):
+class InHandPanel(SeenPanel):
     """``None`` among the sizes stands for the mass."""
 
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._capture = session, capture
+        super().__init__(session)
+        self._capture = capture
         self._lines: tuple[ProofLine | None, ...] = ()
         self.table = plain_table("The part in hand", _HEADS, wide=9)
         self._delegate = _Marks(palette, self)
@@ -96,8 +95,6 @@ class InHandPanel(QWidget):
         layout.addWidget(self.state)
         layout.addWidget(self.table, 1)
         capture.changed.connect(self._from_instrument)
-        for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self._refresh_seen)
 
     def dress(self, palette: Palette) -> None:
         self._delegate.palette = palette
@@ -131,13 +128,6 @@ class InHandPanel(QWidget):
         row.addWidget(self.field, 3)
         row.addWidget(self.ask)
         return row
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     # --- what is chosen
     @property

@@ -6,7 +6,7 @@ import math
 from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
 
 from ...core.callout.words import pretty
@@ -19,6 +19,7 @@ from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
 from ..theme.palette import Palette
+from .panel import SeenPanel
 
 _HOW = (
     "Write what is to be watched: a stack as #6-#2-#4, the clearance of a fit as #8-#3; or choose the volume, the "
@@ -68,14 +69,11 @@ class Histogram(QWidget):
         painter.end()
 
 
-class LimitsPanel(QWidget):
+class LimitsPanel(SeenPanel):
     """What came counts only for the part it was worked out for."""
 
     def __init__(self, session: Session, palette: Palette) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session = session
+        super().__init__(session)
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, Carried]] = WeakKeyDictionary()
         self.what, self.go = QComboBox(), QPushButton("Carry through")
         self.what.setEditable(True)
@@ -95,8 +93,6 @@ class LimitsPanel(QWidget):
         self.table.itemSelectionChanged.connect(self._on_chosen)
         self._lay_out()
         session.carried.connect(self._on_carried)
-        for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self._refresh_seen)
 
     def _lay_out(self) -> None:
         bar = QHBoxLayout()
@@ -118,13 +114,6 @@ class LimitsPanel(QWidget):
     def dress(self, palette: Palette) -> None:
         self.bars.palette_ = palette
         self.bars.update()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     # --- asking
     def carry(self) -> None:

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from weakref import WeakKeyDictionary
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.callout.words import pretty
 from ...core.job.binding import bound
@@ -19,6 +17,7 @@ from ..picking import Picking
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
+from .panel import SeenPanel
 
 _HOW = (
     "For a solid from a file, or one whose steps state nothing: every open callout is looked for on the faces, by "
@@ -28,14 +27,12 @@ _HOW = (
 _HEADS = ("No.", "Note", "Size", "Found on", "Measured", "Certainty")
 
 
-class MatchPanel(QWidget):
+class MatchPanel(SeenPanel):
     """Offers count only for the part they were made for."""
 
     def __init__(self, session: Session, picking: Picking) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._picking = session, picking
+        super().__init__(session)
+        self._picking = picking
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, tuple[Offer, ...]]] = WeakKeyDictionary()
         self.go = QPushButton("Find the callouts")
         self.one, self.every = QPushButton("Bind the chosen"), QPushButton("Bind all that are sure")
@@ -57,16 +54,7 @@ class MatchPanel(QWidget):
         layout.addWidget(self.state)
         layout.addWidget(self.table, 1)
         session.matched.connect(self._on_matched)
-        for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self._refresh_seen)
         self.refresh()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     # --- asking
     @property

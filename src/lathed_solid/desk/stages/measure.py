@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.job import reading
 from ...core.job.measures import STATED, as_callout, bound_to, figure_text
@@ -18,6 +18,7 @@ from ..lists import plain_table
 from ..picking import Picking
 from ..session import Session
 from ..viewport.pins import Pin
+from .panel import SeenPanel
 
 if TYPE_CHECKING:
     from ...core.kernel.ground.topology import Shape
@@ -29,7 +30,7 @@ _HOW = (
 )
 
 
-class MeasurePanel(QWidget):
+class MeasurePanel(SeenPanel):
     """``shapes`` finds what is picked on the part that is shown. ``pinned`` carries what is to be written on it."""
 
     pinned = pyqtSignal(tuple)
@@ -37,10 +38,8 @@ class MeasurePanel(QWidget):
     def __init__(
         self, session: Session, picking: Picking, shapes: Callable[[Sequence[int], Sequence[EdgeRef]], list[Shape]]
     ) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._picking, self._shapes = session, picking, shapes
+        super().__init__(session)
+        self._picking, self._shapes = picking, shapes
         self.found: tuple[Taken, ...] = ()
         self.table = plain_table("Measured on what is picked", ("What", "Figure"), wide=0)
         self.kept = plain_table("Kept measurements", ("Kept on the part", "Figure now"), wide=0)
@@ -60,8 +59,7 @@ class MeasurePanel(QWidget):
         self.drop.clicked.connect(self.forget)
         QShortcut(QKeySequence.StandardKey.Delete, self.kept, self.forget, context=Qt.ShortcutContext.WidgetShortcut)
         picking.changed.connect(self._refresh_seen)
-        for signal in (session.proved, session.switched, session.edited, session.selected):
-            signal.connect(self._refresh_seen)
+        session.selected.connect(self._refresh_seen)
 
     def _lay_out(self) -> None:
         self.callout.setToolTip("A callout with this figure, bound to the picked faces")
@@ -91,15 +89,8 @@ class MeasurePanel(QWidget):
         layout.addLayout(bar)
         layout.addLayout(halves, 1)
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
     def hideEvent(self, event: object) -> None:
         self.pinned.emit(())
-
-    def _refresh_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     # --- measuring
     def _measured(self, faces: Sequence[int], edges: Sequence[EdgeRef], near: bool = True) -> tuple[Taken, ...]:

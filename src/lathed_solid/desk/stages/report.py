@@ -16,6 +16,7 @@ from ...core.job.why.explained import Why
 from ...worker.protocol import Inspect
 from ..session import Session
 from ..session.documents import OpenJob
+from .panel import SeenPanel
 
 _KINDS = "Paper (*.pdf);;Page (*.html);;Table (*.csv);;Data (*.json)"
 _HOW = (
@@ -24,14 +25,12 @@ _HOW = (
 )
 
 
-class ReportPanel(QWidget):
+class ReportPanel(SeenPanel):
     """``piece`` tells which part is in hand, ``why`` what was found out about a gap."""
 
     def __init__(self, session: Session, piece: Callable[[], str], why: Callable[[], Why | None]) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._piece, self._why = session, piece, why
+        super().__init__(session)
+        self._piece, self._why = piece, why
         self._made: WeakKeyDictionary[OpenJob, tuple[Content, tuple[bytes, ...]]] = WeakKeyDictionary()
         self.again, self.write = QPushButton("Make it again"), QPushButton("Write …")
         self.again.clicked.connect(self.make)
@@ -59,8 +58,6 @@ class ReportPanel(QWidget):
         layout.addLayout(bar)
         layout.addWidget(self.paper, 1)
         session.inspected.connect(self._on_made)
-        for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self._refresh_seen)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Made when it is first looked at, and again when the part has changed since."""
@@ -71,10 +68,6 @@ class ReportPanel(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._show()
-
-    def _refresh_seen(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     @property
     def can_make(self) -> bool:

@@ -6,8 +6,7 @@ from weakref import WeakKeyDictionary
 
 import msgspec
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout
 
 from ...core.job.model import Content, part_of, with_part
 from ...core.job.why.explained import Why
@@ -17,6 +16,7 @@ from ..picking import Picking
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
+from .panel import SeenPanel
 
 _HOW = (
     "Where a stated volume or mass does not agree, the mistakes that are usually made are built one after the other "
@@ -27,14 +27,12 @@ _HOW = (
 _HEADS = ("What would have to be so", "Volume then", "Mass then", "Still off")
 
 
-class WhyPanel(QWidget):
+class WhyPanel(SeenPanel):
     """What came counts only while the part is the one asked about."""
 
     def __init__(self, session: Session, picking: Picking) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._picking = session, picking
+        super().__init__(session)
+        self._picking = picking
         #: The suspect that is tried.
         self._shown: Suspect | None = None
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, Why, bool]] = WeakKeyDictionary()
@@ -71,17 +69,7 @@ class WhyPanel(QWidget):
         layout.addWidget(self.table, 1)
         session.explained.connect(self._on_explained)
         session.built.connect(self._light)
-        for signal in (session.proved, session.edited, session.switched):
-            signal.connect(self._refresh_seen)
         self.refresh()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        """The part is compared with what was asked about only while the answer is looked at."""
-        if self.isVisible():
-            self.refresh()
 
     @property
     def can_ask(self) -> bool:

@@ -15,7 +15,7 @@ from ...job.why.explained import Why
 from ...job.why.gap import gap_of
 from ...plan.sheet.gauging import instrument
 from ...prove.inhand import VERDICTS, InHand, Verdict, judged, latest, weighed_in_hand
-from ...prove.methods import method
+from ...prove.measure import method
 from ...prove.proof import Mark, Proof, ProofLine, StatedCheck
 from ...prove.tabular import ProofRow, figure, in_style, row_of, stated_row
 from ...quantity import Style
