@@ -133,7 +133,22 @@ def test_readings_come_from_the_instrument_and_a_disc_is_shown_on_a_page(desk, t
     (entry,) = desk.session.content.logbook
     assert entry.callout == 1 and entry.values[0] == pytest.approx(30.02, abs=0.05)
     assert not capture.values, "they are not offered as a new callout besides"
+    # a weight belongs to the mass, whatever row is chosen; a length never does
     capture.shut()
+    assert capture.connect_simulated("scale")
+    desk.wait(lambda: capture.way == "weight")
+    capture.simulated.size = 66.6
+    desk.click(panel.table.viewport(), panel.table.visualItemRect(panel.table.item(1, 2)).center())
+    desk.click(panel.ask)
+    desk.wait(lambda: len(desk.session.content.logbook) == 2)
+    assert (desk.session.content.logbook[1].way, desk.session.content.logbook[1].callout) == ("weight", None)
+    capture.shut()
+    capture.set_way("outside")
+    desk.click(
+        panel.table.viewport(), panel.table.visualItemRect(panel.table.item(panel.table.rowCount() - 1, 2)).center()
+    )
+    capture.add(12.0)
+    assert len(desk.session.content.logbook) == 2 and "is a length" in desk.said[-1][0] and not capture.values
     page = report(desk, tmp_path, monkeypatch, "disc.html").read_text()
     assert page.count("<circle") == 2 and "data:image/png" in page
     assert "No step uses it" in page, "the bore that nobody made yet"

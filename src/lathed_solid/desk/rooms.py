@@ -155,11 +155,13 @@ class Rooms(FileWindow):
         self.proof_lower = lower = ProveLower(
             s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
         )
-        lower.measure.pinned.connect(self._pin)
+        for panel in (lower.measure, lower.walls):
+            panel.pinned.connect(self._pin)
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip
         self.why, self.in_hand, self.report, self.limits = lower.why, lower.in_hand, lower.report, lower.limits
+        self.walls = lower.walls
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

@@ -217,6 +217,7 @@ def _route_actions(w: Rooms) -> list[Action]:
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
         Action("prove.measure", "Measure what is picked", "", partial(_prove, w, w.measure)),
         Action("prove.match", "Find the callouts on the part", "", partial(_match, w), "", lambda: w.match.can_look),
+        Action("prove.walls", "Thinnest walls", "", partial(_prove, w, w.walls)),
         Action("prove.limits", "Carry limits through: stacks and clearances", "", partial(_prove, w, w.limits)),
         Action("prove.inhand", "Measure the part in hand", "", partial(_prove, w, w.in_hand)),
         Action("prove.report", "Inspection report", "", partial(_prove, w, w.report), "", lambda: w.report.can_make),

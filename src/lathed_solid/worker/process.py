@@ -45,6 +45,7 @@ from .protocol import (
     Hatched,
     Inspect,
     Inspected,
+    LookForWalls,
     Match,
     Matched,
     Proved,
@@ -59,6 +60,7 @@ from .protocol import (
     Suspected,
     Travel,
     Tried,
+    WallsFound,
     encode,
 )
 from .protocol import decode_message as decode
@@ -149,6 +151,12 @@ class _Server:
             going = partial(self._make_way, request.ticket)
             made = carried(request.content, what, text, self._cache, store, going)
             return CarriedThrough(request.ticket, made)
+        if isinstance(request, LookForWalls):
+            from ..core.job.surveying import thin_walls
+
+            going = partial(self._make_way, request.ticket)
+            thin = thin_walls(request.content, self._cache, _store(request.attachments), going)
+            return WallsFound(request.ticket, thin)
         if isinstance(request, Match):
             from ..core.job.binding import offers_of
 
@@ -262,7 +270,7 @@ class _Server:
     def _inspect(self, request: Inspect) -> Reply:
         from ..core.issue.report.writing import Asked, pages, write_report
 
-        store, asked = _store(request.attachments), Asked(request.piece, request.date, request.why)
+        store, asked = _store(request.attachments), Asked(request.piece, request.date, request.why, request.walls)
         if request.path:
             write_report(request.content, Path(request.path), asked, self._cache, store)
             return Exported(request.ticket, request.path)

@@ -12,7 +12,7 @@ from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
 from ..core.job.routes import RouteFigures
 from ..core.job.why.explained import Why
-from ..core.kernel.ground.figures import Surface, Vector
+from ..core.kernel.ground.figures import Surface, Vector, Wall
 from ..core.plan.finished import Solid
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
@@ -111,7 +111,8 @@ class Travel(msgspec.Struct, frozen=True, tag="travel"):
 
 class Inspect(msgspec.Struct, frozen=True, tag="inspect"):
     """The inspection report of ``content``: written to ``path``, or as pages to be looked at when there is none.
-    ``piece`` is the part in hand, ``date`` is printed, ``why`` is what was found out about a gap.
+    ``piece`` is the part in hand, ``date`` is printed, ``why`` is what was found out about a gap,
+    ``walls`` the thinnest ones in words.
     """
 
     ticket: int
@@ -120,11 +121,20 @@ class Inspect(msgspec.Struct, frozen=True, tag="inspect"):
     piece: str = ""
     date: str = ""
     why: Why | None = None
+    walls: tuple[str, ...] = ()
     attachments: str = ""
 
 
 class Match(msgspec.Struct, frozen=True, tag="match"):
     """Look for the open sizes of ``content`` on its solid, whoever made that."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
+class LookForWalls(msgspec.Struct, frozen=True, tag="walls"):
+    """Look for the thinnest walls of the part of ``content``."""
 
     ticket: int
     content: Content
@@ -165,7 +175,20 @@ class Drop(msgspec.Struct, frozen=True, tag="drop"):
 
 
 Request = (
-    Build | Export | Hatch | Compare | Survey | Endure | Draw | Travel | Inspect | Match | Carry | Rewrite | Explain
+    Build
+    | Export
+    | Hatch
+    | Compare
+    | Survey
+    | Endure
+    | Draw
+    | Travel
+    | Inspect
+    | Match
+    | Carry
+    | LookForWalls
+    | Rewrite
+    | Explain
 )
 Message = Request | Drop
 
@@ -291,6 +314,13 @@ class Matched(msgspec.Struct, frozen=True, tag="matched"):
     offers: tuple[Offer, ...]
 
 
+class WallsFound(msgspec.Struct, frozen=True, tag="walls-found"):
+    """The thinnest first."""
+
+    ticket: int
+    walls: tuple[Wall, ...]
+
+
 class CarriedThrough(msgspec.Struct, frozen=True, tag="carried"):
     ticket: int
     carried: Carried
@@ -345,14 +375,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 
 Answer = (
-    Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | Rewritten
-    | Suspected | Explained
+    Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
+    | Rewritten | Suspected | Explained
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
-    Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, Rewritten,
-    Explained, Failed, Dropped,
+    Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
+    Rewritten, Explained, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

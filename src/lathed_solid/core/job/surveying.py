@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from ..kernel.ground.figures import Wall
 from ..plan.finished import Solid
 from ..plan.prismatic import LYING, lying
 from ..plan.symmetry import symmetries
@@ -28,6 +30,16 @@ def surveyed(content: Content, cache: Cache | None = None, store: Store | None =
     faces = measure_faces(body)
     outline = flat_outline(body, LYING[lying(faces)])
     return Solid(envelope(body.shape), body.volume, corners(body), symmetries(faces), outline)
+
+
+def thin_walls(
+    content: Content, cache: Cache | None = None, store: Store | None = None, going: Callable[[], object] = lambda: None
+) -> tuple[Wall, ...]:
+    """The thinnest walls of the part, the thinnest first; none when there is no solid."""
+    from ..kernel.measure.walls import walls
+
+    body = rebuild(content.plan(store.find if store else None), cache).body
+    return walls(body, going=going) if body is not None else ()
 
 
 def standing_of(content: Content, body: NamedBody) -> Standing:

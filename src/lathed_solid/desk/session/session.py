@@ -49,6 +49,7 @@ class Session(QObject):
         self.draw, self.drawn, self.write_sheet = studies.draw, studies.drawn, studies.write_sheet
         self.explain, self.explained = studies.explain, studies.explained
         self.carry, self.carried = studies.carry, studies.carried
+        self.look_for_walls, self.walls_found = studies.look_for_walls, studies.walls_found
         self.match, self.matched = studies.match, studies.matched
         self.inspect, self.inspected = studies.inspect, studies.inspected
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten

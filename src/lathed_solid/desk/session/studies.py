@@ -29,6 +29,7 @@ from ...worker.protocol import (
     Fallen,
     Inspect,
     Inspected,
+    LookForWalls,
     Match,
     Matched,
     Reply,
@@ -39,6 +40,7 @@ from ...worker.protocol import (
     Suspected,
     Travel,
     Tried,
+    WallsFound,
 )
 from .busy import Busy
 from .documents import OpenJob
@@ -63,6 +65,8 @@ class Studies(QObject):
     explained = pyqtSignal(object, object, object, bool)
     #: A job, the content whose limits were carried through, and to what (None when it came to nothing).
     carried = pyqtSignal(object, object, object)
+    #: A job, the content whose walls were looked for, and those found (None when it broke off).
+    walls_found = pyqtSignal(object, object, object)
     #: A job, the content whose callouts were looked for, and what was found (None when it broke off).
     matched = pyqtSignal(object, object, object)
     #: A job, the content whose report was made, and its pages (PNG; none when it could not be made).
@@ -77,6 +81,7 @@ class Studies(QObject):
         self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
         self._gaps: dict[int, tuple[OpenJob, Content]] = {}
         self._carrying: dict[int, tuple[OpenJob, Content]] = {}
+        self._walls: dict[int, tuple[OpenJob, Content]] = {}
         self._matching: dict[int, tuple[OpenJob, Content]] = {}
         self._inspecting: dict[int, tuple[OpenJob, Content]] = {}
         #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
@@ -155,6 +160,13 @@ class Studies(QObject):
         self._carrying[ticket] = (self._jobs.current, content)
         self._client.study(Carry(ticket, content, what, text, self._store))
 
+    def look_for_walls(self) -> None:
+        """Look for the thinnest walls of the present part."""
+        self._forget(self._walls)  # type: ignore[arg-type]
+        ticket, content = self._undertake("walls", "looking for thin walls"), self._jobs.content
+        self._walls[ticket] = (self._jobs.current, content)
+        self._client.study(LookForWalls(ticket, content, self._store))
+
     def match(self) -> None:
         """Look for the open sizes on the present solid."""
         self._forget(self._matching)  # type: ignore[arg-type]
@@ -205,6 +217,9 @@ class Studies(QObject):
         elif isinstance(reply, CarriedThrough):
             if (carry := self._carrying.pop(reply.ticket, None)) is not None:
                 self.carried.emit(*carry, reply.carried)
+        elif isinstance(reply, WallsFound):
+            if (thin := self._walls.pop(reply.ticket, None)) is not None:
+                self.walls_found.emit(*thin, reply.walls)
         elif isinstance(reply, Matched):
             if (match := self._matching.pop(reply.ticket, None)) is not None:
                 self.matched.emit(*match, reply.offers)
@@ -228,5 +243,7 @@ class Studies(QObject):
             self.matched.emit(*match, None)
         if (carry := self._carrying.pop(ticket, None)) is not None:
             self.carried.emit(*carry, None)
+        if (thin := self._walls.pop(ticket, None)) is not None:
+            self.walls_found.emit(*thin, None)
         if (gap := self._gaps.pop(ticket, None)) is not None:
             self.explained.emit(*gap, None, True)

@@ -189,12 +189,18 @@ class InHandPanel(SeenPanel):
         return value
 
     def _from_instrument(self) -> None:
-        """A reading sent while the part in hand is looked at belongs to the chosen size."""
-        values = list(self._capture.values)
+        """A reading sent while the part in hand is looked at belongs to the chosen size, a weight to the mass."""
+        values, weighed = list(self._capture.values), self._capture.way == "weight"
         self.ask.setEnabled(self._capture.connected)
-        if self.isVisible() and values:
-            self._capture.values.clear()
-            self.log(values)
+        if not self.isVisible() or not values:
+            return
+        self._capture.values.clear()
+        if weighed and not self.is_mass:
+            self.table.selectRow(self.table.rowCount() - 1)
+        if not weighed and self.is_mass:
+            self._session.say("This reading is a length: choose the size that it is of, and measure again.", "warn")
+            return
+        self.log(values)
 
     def log(self, values: list[float]) -> bool:
         """Write readings (mm, or g) of the chosen size into the logbook, and go on to the next one."""

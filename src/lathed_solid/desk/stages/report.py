@@ -26,11 +26,19 @@ _HOW = (
 
 
 class ReportPanel(SeenPanel):
-    """``piece`` tells which part is in hand, ``why`` what was found out about a gap."""
+    """``piece`` tells which part is in hand, ``why`` what was found out about a gap, ``walls`` the thinnest
+    ones in words.
+    """
 
-    def __init__(self, session: Session, piece: Callable[[], str], why: Callable[[], Why | None]) -> None:
+    def __init__(
+        self,
+        session: Session,
+        piece: Callable[[], str],
+        why: Callable[[], Why | None],
+        walls: Callable[[], tuple[str, ...]],
+    ) -> None:
         super().__init__(session)
-        self._piece, self._why = piece, why
+        self._piece, self._why, self._walls = piece, why, walls
         self._made: WeakKeyDictionary[OpenJob, tuple[Content, tuple[bytes, ...]]] = WeakKeyDictionary()
         self.again, self.write = QPushButton("Make it again"), QPushButton("Write …")
         self.again.clicked.connect(self.make)
@@ -81,7 +89,7 @@ class ReportPanel(SeenPanel):
 
     def _asked(self, path: str = "") -> Inspect:
         today = datetime.date.today().isoformat()
-        return Inspect(0, Content(), path, self._piece(), today, self._why())
+        return Inspect(0, Content(), path, self._piece(), today, self._why(), self._walls())
 
     def make(self) -> None:
         self.state.setText("The report is being made. You can go on working.")

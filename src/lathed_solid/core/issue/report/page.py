@@ -106,6 +106,8 @@ def _rest(report: Report) -> list[str]:
             f"<tr><td>{n.number}</td><td>{escape(n.note)}</td><td>{escape(n.why)}</td></tr>" for n in report.not_proved
         )
         made.append(f"<h2>Not proved here</h2><table><tbody>{rows}</tbody></table>")
+    if report.walls:
+        made.append(f"<p>Thinnest walls: {escape('; '.join(report.walls))}.</p>")
     if report.unexplained:
         made.append(f"<p>Faces that no callout explains: {escape('; '.join(report.unexplained))}.</p>")
     if report.unused:

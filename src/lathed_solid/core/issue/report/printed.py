@@ -132,6 +132,8 @@ def _rest(report: Report, width: float) -> list[Any]:
         made += [Spacer(1, 1.5 * mm), p(words)]
     if report.not_proved:
         made += [Spacer(1, 3 * mm), _not_proved(report.not_proved, width)]
+    if report.walls:
+        made += [Spacer(1, 2 * mm), p("Thinnest walls: " + "; ".join(report.walls) + ".")]
     if report.unexplained:
         made += [Spacer(1, 2 * mm), p("Faces that no callout explains: " + "; ".join(report.unexplained) + ".")]
     if report.unused:

@@ -69,6 +69,7 @@ class Report(NamedTuple):
     unexplained: tuple[str, ...]
     unused: tuple[int, ...]
     gap: tuple[str, ...]
+    walls: tuple[str, ...] = ()
 
     @property
     def summary(self) -> str:

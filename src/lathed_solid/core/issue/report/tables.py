@@ -52,6 +52,7 @@ def to_json(report: Report, date: str = "") -> str:
         "sizes": [dict(zip(COLUMNS, cells, strict=True)) for cells in _cells(report)],
         "mass": dict(report.mass),
         "gap": report.gap,
+        "thinnest walls": report.walls,
         "not proved": [n._asdict() for n in report.not_proved],
         "faces without a callout": report.unexplained,
         "callouts not used": report.unused,

@@ -23,11 +23,14 @@ ENDINGS = (".pdf", ".html", ".csv", ".json")
 
 
 class Asked(NamedTuple):
-    """What the report is to say: of which ``piece`` in hand, on what ``date``, what was found out about a gap."""
+    """What the report is to say: of which ``piece`` in hand, on what ``date``, what was found out about a gap, the
+    thinnest ``walls`` in words.
+    """
 
     piece: str = ""
     date: str = ""
     why: Why | None = None
+    walls: tuple[str, ...] = ()
 
 
 def built_report(
@@ -40,7 +43,8 @@ def built_report(
     if failed is not None or proof is None:
         words = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
         raise CannotWrite(f"A report needs the whole part, and {words}. Mend the route in Shape first.")
-    return reported(content, result, proof, asked.piece, asked.why), result, proof
+    report = reported(content, result, proof, asked.piece, asked.why)._replace(walls=asked.walls)
+    return report, result, proof
 
 
 def views_of(report: Report, result: RouteResult) -> tuple[View, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -20,6 +20,17 @@ class Circle(msgspec.Struct, frozen=True):
     center: Vector
     axis: Vector
     radius: float
+
+
+class Wall(NamedTuple):
+    """The thinnest place between two faces (indices from 1): ``thick`` mm between ``ends``. ``exact`` when measured
+    between the faces themselves, else as the ray found it.
+    """
+
+    thick: float
+    faces: tuple[int, int]
+    ends: tuple[Vector, Vector]
+    exact: bool
 
 
 class Surface(msgspec.Struct, frozen=True, kw_only=True):

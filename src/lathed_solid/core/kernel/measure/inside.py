@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Surface
@@ -16,7 +18,17 @@ from ..ground.topology import Face, Shape, faces, is_reversed
 
 #: Faces are met from here on, up to there (mm along a way).
 _FROM, _TO = 1e-7, 1e6
+#: A way that is level in one axis leans by so little.
+_LEVEL = 1e-12
 _WAYS = ((0.48, 0.62, 0.62), (-0.71, 0.31, 0.63), (0.22, -0.83, 0.51))
+
+
+class Met(NamedTuple):
+    """The face that a way meets (index from 1), how far along it (mm), and whether it is left or entered there."""
+
+    face: int
+    far: float
+    outward: bool
 
 
 class Inside:
@@ -38,9 +50,14 @@ class Inside:
 
     def _leaves(self, point: Vector, way: Vector) -> bool:
         """Whether the nearest face on the way is passed from inside."""
+        met = self.met(point, way)
+        return met is not None and met.outward
+
+    def met(self, point: Vector, way: Vector) -> Met | None:
+        """The first face on a way (a unit direction); None when there is none."""
         line = gp_Lin(gp_Pnt(*point), gp_Dir(*way))
         entered = _entered(self._boxes, np.array(point), np.array(triple(line.Direction())))
-        nearest, outward = _TO, False
+        nearest, first = _TO, None
         for at in np.argsort(entered, kind="stable"):
             if entered[at] > nearest:
                 break
@@ -52,7 +69,8 @@ class Inside:
                 if crossing.WParameter(k) <= nearest:
                     nearest = crossing.WParameter(k)
                     outward = _is_left(self._faces[at], crossing.UParameter(k), crossing.VParameter(k), way)
-        return outward
+                    first = Met(int(at) + 1, nearest, outward)
+        return first
 
     def _crossing_of(self, at: int) -> IntCurvesFace_Intersector:
         if at not in self._crossing:
@@ -68,7 +86,7 @@ def _box(face: Face) -> tuple[Vector, Vector]:
 
 def _entered(boxes: Floats, point: Floats, way: Floats) -> Floats:
     """How far along a way each box (n x 2 x 3) is entered, mm; infinite for those it misses or has behind it."""
-    ends = (boxes - point) / way
+    ends = (boxes - point) / np.where(np.abs(way) < _LEVEL, _LEVEL, way)
     enters, leaves = ends.min(axis=1).max(axis=1), ends.max(axis=1).min(axis=1)
     return np.where((leaves >= enters) & (leaves >= 0.0), np.maximum(enters, 0.0), np.inf)
 
