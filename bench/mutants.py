@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -94,22 +95,39 @@ def run() -> list[Row]:
     return rows
 
 
-def mutants(result: RouteResult, proof: Proof) -> Iterator[Mutant]:
-    """Every change that the kernel can make to the part, in the order of its faces."""
+def plans(result: RouteResult, proof: Proof, only: str = "") -> list[Callable[[], Mutant | None]]:
+    """Every change that may be made to the part (``only`` of one way: offset, resized, moved, filled), in the order of
+    its faces; each gives None where the kernel cannot.
+    """
     body = result.body
     assert body is not None
-    yield Mutant("all of it scaled", "scaled", _scaled(body), frozenset(range(1, body.face_count + 1)))
+    every = frozenset(range(1, body.face_count + 1))
+    made: list[Callable[[], Mutant | None]] = []
+    if not only:
+        made.append(lambda: Mutant("all of it scaled", "scaled", _scaled(body), every))
     for s in measure_faces(body):
         if not body.names.get(s.index):
             continue
         makers = (_offset,) if s.kind == "plane" else _ROUND if s.kind == "cylinder" else ()
+        by = BEYOND + _band(proof, s.index)
         for make in makers:
-            for by in (-1.0, 1.0):
-                try:
-                    if (made := make(body, s, by * (BEYOND + _band(proof, s.index)))) is not None:
-                        yield made
-                except KernelFailure:
-                    continue
+            if make.__name__ == f"_{only}" or not only:
+                made += [partial(_tried, make, body, s, sign * by) for sign in (-1.0, 1.0)]
+    return made
+
+
+def _tried(make: Callable[[NamedBody, Surface, float], Mutant | None], body: NamedBody, s: Surface, by: float) -> (
+    Mutant | None
+):  # fmt: skip
+    try:
+        return make(body, s, by)
+    except KernelFailure:
+        return None
+
+
+def mutants(result: RouteResult, proof: Proof) -> Iterator[Mutant]:
+    """All that the kernel can make."""
+    return (m for plan in plans(result, proof) if (m := plan()) is not None)
 
 
 def judged(content: Content, result: RouteResult, proof: Proof, mutant: Mutant) -> Verdict:

@@ -68,13 +68,12 @@ def test_a_pocket_leaves_a_floor():
     assert list(found) == sorted(found, key=lambda w: w.thick)
 
 
-def test_the_examples_where_they_are_thinnest():
+def test_the_bracket_where_it_is_thinnest():
     """As another caster of rays (with a finer mesh) found them once."""
     from lathed_solid.core.job import storage
     from lathed_solid.core.job.surveying import thin_walls
 
     from ..conftest import EXAMPLES
 
-    for name, thick in (("skp-02", 2.25), ("skp-07", 2.35)):
-        found = thin_walls(storage.load(EXAMPLES / f"{name}.lathed").job.content)
-        assert found[0].thick == pytest.approx(thick, rel=5e-3), (name, found[:3])
+    found = thin_walls(storage.load(EXAMPLES / "skp-07.lathed").job.content)
+    assert found[0].thick == pytest.approx(2.35, rel=5e-3)

@@ -87,9 +87,9 @@ class Hands:
 
     def settled(self) -> None:
         """Until nothing is being built and the proof belongs to the present state."""
-        QTest.qWait(60)
+        QTest.qWait(30)
         self.wait(lambda: not self.session.is_working, 60)
-        QTest.qWait(120)
+        QTest.qWait(50)
 
     def keys(self, widget: QWidget, text: str) -> None:
         QTest.keyClicks(widget, text)
