@@ -44,7 +44,7 @@ _HOW = (
     "uncertainty lies inside the limits."
 )
 _HEADS = ("", "No.", "Note", "What", "Nominal", "Limits", "Solid", "", "Part in hand", "Verdict")
-_WIDTHS = (26, 32, 78, 62, 66, 126, 60, 26, 112)
+_WIDTHS = (26, 36, 78, 62, 66, 126, 60, 26, 112)
 _MARK = Qt.ItemDataRole.UserRole
 #: Verdicts in a narrow column; whole beneath the hands.
 _SHORT: dict[Verdict, str] = {"good": "within", "bad": "outside", "unsure": "cannot tell", "none": "not judged"}
