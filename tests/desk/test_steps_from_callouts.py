@@ -123,6 +123,7 @@ def test_routes_are_compared_in_the_window(desk):
     desk.session.edit(lambda c: edits.set_header(c, remarks="other"), "remarks")
     desk.settled()
     assert panel.found is None, "it tells of the part as it was"
+    desk.wait(lambda: desk.session.busy.task is None, 20)  # nothing more is built of it, nor said to be
 
 
 def test_a_hole_asks_on_its_face_and_a_row_repeats_what_is_picked(desk):

@@ -61,6 +61,7 @@ class Kernel:
     def send(self, request: Request, again: bool = False) -> None:
         self._again = again
         self.running, self._step, self._heard = request, "", False
+        self._cancelled = False  # what was ended before it: the process may still be going down for that
         self._write(request)
 
     def drop(self) -> None:

@@ -206,14 +206,12 @@ class RoutesPanel(QWidget):
         """The job whose routes were compared, if it is still what it was."""
         return next((j for j in self._session.jobs if _same(j.content) == _same(content)), None)
 
-    def _on_compared(self, content: Content, figures: tuple[RouteFigures, ...]) -> None:
-        if (job := self._job_of(content)) is not None:
-            self._found[job] = _Found(_same(content), figures, {})
-            self.refresh()
+    def _on_compared(self, job: OpenJob, content: Content, figures: tuple[RouteFigures, ...]) -> None:
+        self._found[job] = _Found(_same(content), figures, {})
+        self.refresh()
 
-    def _on_endured(self, content: Content, route: str, endured: Endured) -> None:
-        job = self._job_of(content)
-        if job is not None and (found := self._found.get(job)) is not None:
+    def _on_endured(self, job: OpenJob, content: Content, route: str, endured: Endured) -> None:
+        if (found := self._found.get(job)) is not None and found.part == _same(content):
             found.endured[route] = endured
             self.refresh()
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any, NamedTuple
 
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -33,6 +35,7 @@ from ...worker.protocol import (
     Match,
     Matched,
     Reply,
+    Request,
     Rewrite,
     Rewritten,
     Survey,
@@ -47,146 +50,158 @@ from .documents import OpenJob
 from .jobs import Jobs
 
 
+class _Asked(NamedTuple):
+    """A study under way: its kind, what it was asked of, and what else its answer is told with."""
+
+    kind: str
+    job: OpenJob
+    content: Content
+    more: tuple[object, ...] = ()
+
+
+#: What each answer tells; those that are not the last one of their study are told apart below.
+_TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
+    Compared: lambda r: (r.routes,),
+    Tried: lambda r: (r.route, r.endured),
+    Surveyed: lambda r: (r.solid,),
+    Drawn: lambda r: (r.pictures,),
+    Rewritten: lambda r: (r.content,),
+    Suspected: lambda r: (r.why, False),
+    Explained: lambda r: (r.why, True),
+    Inspected: lambda r: (r.pages,),
+    Matched: lambda r: (r.offers,),
+    CarriedThrough: lambda r: (r.carried,),
+    WallsFound: lambda r: (r.walls,),
+}
+#: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
+_NOTHING: dict[str, tuple[object, ...]] = {
+    "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
+    "walls": (None,),
+}  # fmt: skip
+
+
 class Studies(QObject):
-    """What comes counts only for what was asked about: every signal brings that along."""
+    """What comes counts only for what was asked about: every signal brings the job and the content along."""
 
-    #: The content whose routes were compared, and their figures; then what each of them endures.
-    compared = pyqtSignal(object, tuple)
-    endured = pyqtSignal(object, str, object)
-    #: A job, the content that was looked over, and what was found (None when it gives no solid).
+    #: Figures of the routes that were compared; then what each of them endures.
+    compared = pyqtSignal(object, object, tuple)
+    endured = pyqtSignal(object, object, str, object)
+    #: What was found when the part was looked over (None when it gives no solid).
     surveyed = pyqtSignal(object, object, object)
-    #: A job, the content that was drawn, the views, and a PNG of each (none when it could not be done).
+    #: The views that were drawn, and a PNG of each (none when it could not be done).
     drawn = pyqtSignal(object, object, tuple, tuple)
-    #: A job, the content whose route was to be rewritten, how, and the content that came.
+    #: How the route was to be rewritten, and the content that came.
     rewritten = pyqtSignal(object, object, object, object)
-
-    #: A job, the content whose gap was to be explained, what was found (None when the search broke off), and whether
-    #: that is all.
+    #: What was found of a gap (None when the search broke off), and whether that is all.
     explained = pyqtSignal(object, object, object, bool)
-    #: A job, the content whose limits were carried through, and to what (None when it came to nothing).
-    carried = pyqtSignal(object, object, object)
-    #: A job, the content whose walls were looked for, and those found (None when it broke off).
-    walls_found = pyqtSignal(object, object, object)
-    #: A job, the content whose callouts were looked for, and what was found (None when it broke off).
-    matched = pyqtSignal(object, object, object)
-    #: A job, the content whose report was made, and its pages (PNG; none when it could not be made).
+    #: The pages of a report (PNG; none when it could not be made).
     inspected = pyqtSignal(object, object, tuple)
+    #: Offers for callouts, limits carried through, thin walls: each None when it broke off.
+    matched = pyqtSignal(object, object, object)
+    carried = pyqtSignal(object, object, object)
+    walls_found = pyqtSignal(object, object, object)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
-        self._compared: dict[int, Content] = {}
-        self._surveys: dict[int, tuple[OpenJob, Content]] = {}
-        self._drawings: dict[int, tuple[OpenJob, Content, tuple[View, ...]]] = {}
-        self._rewriting: dict[int, tuple[OpenJob, Content, Rewriting]] = {}
-        self._gaps: dict[int, tuple[OpenJob, Content]] = {}
-        self._carrying: dict[int, tuple[OpenJob, Content]] = {}
-        self._walls: dict[int, tuple[OpenJob, Content]] = {}
-        self._matching: dict[int, tuple[OpenJob, Content]] = {}
-        self._inspecting: dict[int, tuple[OpenJob, Content]] = {}
-        #: Surveys and drawings that nobody waits for any more: whatever becomes of them is not told.
+        self._asked: dict[int, _Asked] = {}
+        #: Studies that nobody waits for any more: whatever becomes of them is not told.
         self._let_go: set[int] = set()
+        self._signals = {
+            "routes": self.compared, "endure": self.endured, "survey": self.surveyed, "draw": self.drawn,
+            "rewrite": self.rewritten, "why": self.explained, "report": self.inspected, "match": self.matched,
+            "carry": self.carried, "walls": self.walls_found,
+        }  # fmt: skip
 
     @property
     def _store(self) -> str:
         return str(self._jobs.store.folder)
 
-    def _undertake(self, kind: str, words: str) -> int:
+    def _ask(
+        self, kind: str, words: str, request: Callable[[int], Request], content: Content, *more: object, again: str = ""
+    ) -> None:
+        """Ask for a study of the present job; ``again`` tells several of a kind apart."""
         ticket = self._client.ticket()
-        self._busy.undertake(kind, ticket, words)
-        return ticket
+        self._busy.undertake(f"{kind}{again}", ticket, words)
+        self._asked[ticket] = _Asked(kind, self._jobs.current, content, more)
+        self._client.study(request(ticket))
 
-    def _forget(self, asked: dict[int, object]) -> None:
-        """Those asked for before are let go."""
-        self._let_go |= set(asked)
-        for old in asked:
-            self._client.end(old)
-        asked.clear()
+    def _forget(self, kind: str) -> None:
+        """Those of a kind asked for before are let go."""
+        for ticket in [t for t, asked in self._asked.items() if asked.kind == kind]:
+            del self._asked[ticket]
+            self._let_go.add(ticket)
+            self._client.end(ticket)
+            self._busy.done(ticket)  # one that still waited is forgotten without a word
 
     # --- asking
     def compare_routes(self) -> None:
         """Build and prove every route, then change every number of each."""
         self.drop_comparison()
-        content = self._jobs.content
-        ticket = self._undertake("routes", "comparing the routes")
-        self._compared[ticket] = content
-        self._client.study(Compare(ticket, content, self._store))
+        content, store = self._jobs.content, self._store
+        self._ask("routes", "comparing the routes", lambda t: Compare(t, content, store), content)
         for at, route in enumerate(content.routes):
-            further = self._undertake(f"endure {at}", f"changing every number of route {route.name}")
-            self._compared[further] = content
-            self._client.study(Endure(further, edits.take_route(content, at), self._store))
+            own, words = edits.take_route(content, at), f"changing every number of route {route.name}"
+            self._ask("endure", words, lambda t, own=own: Endure(t, own, store), content, again=f" {at}")  # type: ignore[misc]
 
     def drop_comparison(self) -> None:
         """Nobody waits any more for what the routes come to."""
-        self._forget(self._compared)  # type: ignore[arg-type]
+        self._forget("routes")
+        self._forget("endure")
 
     def survey(self, content: Content) -> None:
-        """Look a part of this job over for what is planned of it; a survey asked for before is let go."""
-        self._forget(self._surveys)  # type: ignore[arg-type]
-        ticket = self._undertake("survey", "looking the part over")
-        self._surveys[ticket] = (self._jobs.current, content)
-        self._client.study(Survey(ticket, content, self._store))
+        """Look a part of this job over for what is planned of it."""
+        self._forget("survey")
+        self._ask("survey", "looking the part over", lambda t: Survey(t, content, self._store), content)
 
     def draw(self, content: Content, views: tuple[View, ...], size: tuple[int, int]) -> None:
-        """Small pictures of a part of this job; those asked for before are let go."""
-        self._forget(self._drawings)  # type: ignore[arg-type]
-        ticket = self._undertake("draw", "drawing the set-ups")
-        self._drawings[ticket] = (self._jobs.current, content, views)
-        self._client.study(Draw(ticket, content, views, size, self._store))
+        """Small pictures of a part of this job."""
+        self._forget("draw")
+        self._ask("draw", "drawing the set-ups", lambda t: Draw(t, content, views, size, self._store), content, views)
 
     def write_sheet(self, path: Path, shop: Shop, of: ToolMaterial, date: str) -> None:
         """The operation sheet as a file, written beside the present part."""
-        ticket = self._undertake("sheet", f"writing {path.name}")
+        ticket = self._client.ticket()
+        self._busy.undertake("sheet", ticket, f"writing {path.name}")
         self._client.study(Travel(ticket, self._jobs.content, str(path), shop, of, date, self._store))
 
     def inspect(self, asked: Inspect) -> None:
-        """The pages of the present part's report, or its file; ``asked`` says what of. Pages asked for before are let
-        go.
-        """
+        """The pages of the present part's report, or its file; ``asked`` says what of."""
         content = self._jobs.content
-        if not asked.path:
-            self._forget(self._inspecting)  # type: ignore[arg-type]
-        words = f"writing {Path(asked.path).name}" if asked.path else "making the report"
-        ticket = self._undertake("report", words)
-        if not asked.path:
-            self._inspecting[ticket] = (self._jobs.current, content)
-        full = msgspec.structs.replace(asked, ticket=ticket, content=content, attachments=self._store)
-        self._client.study(full)
+        full = msgspec.structs.replace(asked, content=content, attachments=self._store)
+        if asked.path:
+            ticket = self._client.ticket()
+            self._busy.undertake("report file", ticket, f"writing {Path(asked.path).name}")
+            self._client.study(msgspec.structs.replace(full, ticket=ticket))
+            return
+        self._forget("report")
+        self._ask("report", "making the report", lambda t: msgspec.structs.replace(full, ticket=t), content)
+
+    def _of_part(self, kind: str, words: str, request: Callable[[int, Content, str], Request], *more: object) -> None:
+        """A study of the present content; one of its kind that is under way is let go."""
+        self._forget(kind)
+        content = self._jobs.content
+        self._ask(kind, words, lambda t: request(t, content, self._store), content, *more)
 
     def carry(self, what: What, text: str) -> None:
-        """Carry the limits of the callouts through to a figure; one that is worked on already is let go."""
-        self._forget(self._carrying)  # type: ignore[arg-type]
-        ticket, content = self._undertake("carry", "carrying the limits through"), self._jobs.content
-        self._carrying[ticket] = (self._jobs.current, content)
-        self._client.study(Carry(ticket, content, what, text, self._store))
+        """Carry the limits of the callouts through to a figure."""
+        self._of_part("carry", "carrying the limits through", lambda t, c, store: Carry(t, c, what, text, store))
 
     def look_for_walls(self) -> None:
         """Look for the thinnest walls of the present part."""
-        self._forget(self._walls)  # type: ignore[arg-type]
-        ticket, content = self._undertake("walls", "looking for thin walls"), self._jobs.content
-        self._walls[ticket] = (self._jobs.current, content)
-        self._client.study(LookForWalls(ticket, content, self._store))
+        self._of_part("walls", "looking for thin walls", LookForWalls)
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""
-        self._forget(self._matching)  # type: ignore[arg-type]
-        ticket, content = self._undertake("match", "looking for the callouts on the part"), self._jobs.content
-        self._matching[ticket] = (self._jobs.current, content)
-        self._client.study(Match(ticket, content, self._store))
+        self._of_part("match", "looking for the callouts on the part", Match)
 
     def rewrite(self, asked: Rewriting) -> None:
-        """The present route made another way; what is asked for anew takes the place of what was."""
-        self._forget(self._rewriting)  # type: ignore[arg-type]
-        ticket, content = self._undertake("rewrite", "rewriting the route"), self._jobs.content
-        self._rewriting[ticket] = (self._jobs.current, content, asked)
-        self._client.study(Rewrite(ticket, content, asked, self._store))
+        """The present route made another way."""
+        self._of_part("rewrite", "rewriting the route", lambda t, c, store: Rewrite(t, c, asked, store), asked)
 
     def explain(self) -> None:
-        """Look for what closes the gap of the stated figure; one that is looked for already is let go."""
-        self._forget(self._gaps)  # type: ignore[arg-type]
-        ticket, content = self._undertake("why", "looking for what closes the gap"), self._jobs.content
-        self._gaps[ticket] = (self._jobs.current, content)
-        self._client.study(Explain(ticket, content, self._store))
+        """Look for what closes the gap of the stated figure."""
+        self._of_part("why", "looking for what closes the gap", Explain)
 
     # --- what comes back
     def take(self, reply: Reply) -> bool:
@@ -194,56 +209,17 @@ class Studies(QObject):
         if reply.ticket in self._let_go:
             return True
         if isinstance(reply, Failed | Fallen):
-            self._came_to_nothing(reply.ticket)
+            asked = self._asked.pop(reply.ticket, None)
+            if asked is not None and asked.kind in _NOTHING:
+                self._tell(asked, _NOTHING[asked.kind])  # who waits for it goes on without
             return False
-        if isinstance(reply, Compared):
-            if (content := self._compared.get(reply.ticket)) is not None:
-                self.compared.emit(content, reply.routes)
-        elif isinstance(reply, Tried):
-            if (content := self._compared.get(reply.ticket)) is not None:
-                self.endured.emit(content, reply.route, reply.endured)
-        elif isinstance(reply, Surveyed):
-            if (part := self._surveys.pop(reply.ticket, None)) is not None:
-                self.surveyed.emit(*part, reply.solid)
-        elif isinstance(reply, Drawn):
-            if (views := self._drawings.pop(reply.ticket, None)) is not None:
-                self.drawn.emit(*views, reply.pictures)
-        elif isinstance(reply, Rewritten):
-            if (route := self._rewriting.pop(reply.ticket, None)) is not None:
-                self.rewritten.emit(*route, reply.content)
-        elif isinstance(reply, Inspected):
-            if (report := self._inspecting.pop(reply.ticket, None)) is not None:
-                self.inspected.emit(*report, reply.pages)
-        elif isinstance(reply, CarriedThrough):
-            if (carry := self._carrying.pop(reply.ticket, None)) is not None:
-                self.carried.emit(*carry, reply.carried)
-        elif isinstance(reply, WallsFound):
-            if (thin := self._walls.pop(reply.ticket, None)) is not None:
-                self.walls_found.emit(*thin, reply.walls)
-        elif isinstance(reply, Matched):
-            if (match := self._matching.pop(reply.ticket, None)) is not None:
-                self.matched.emit(*match, reply.offers)
-        elif isinstance(reply, Suspected | Explained):
-            if (gap := self._gaps.get(reply.ticket)) is not None:
-                self.explained.emit(*gap, reply.why, isinstance(reply, Explained))
-        else:
+        if type(reply) not in _TOLD:
             return False
+        last = not isinstance(reply, Suspected)
+        asked = self._asked.pop(reply.ticket, None) if last else self._asked.get(reply.ticket)
+        if asked is not None:
+            self._tell(asked, _TOLD[type(reply)](reply))
         return True
 
-    def _came_to_nothing(self, ticket: int) -> None:
-        """Who waits for a survey or a picture goes on without."""
-        if (part := self._surveys.pop(ticket, None)) is not None:
-            self.surveyed.emit(*part, None)  # what its box tells must do
-        if (views := self._drawings.pop(ticket, None)) is not None:
-            self.drawn.emit(*views, ())
-        self._rewriting.pop(ticket, None)
-        if (report := self._inspecting.pop(ticket, None)) is not None:
-            self.inspected.emit(*report, ())
-        if (match := self._matching.pop(ticket, None)) is not None:
-            self.matched.emit(*match, None)
-        if (carry := self._carrying.pop(ticket, None)) is not None:
-            self.carried.emit(*carry, None)
-        if (thin := self._walls.pop(ticket, None)) is not None:
-            self.walls_found.emit(*thin, None)
-        if (gap := self._gaps.pop(ticket, None)) is not None:
-            self.explained.emit(*gap, None, True)
+    def _tell(self, asked: _Asked, came: tuple[object, ...]) -> None:
+        self._signals[asked.kind].emit(asked.job, asked.content, *asked.more, *came)

@@ -75,6 +75,7 @@ class LimitsPanel(SeenPanel):
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__(session)
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, Carried]] = WeakKeyDictionary()
+        self._asked: tuple[What, str, Content] | None = None
         self.what, self.go = QComboBox(), QPushButton("Carry through")
         self.what.setEditable(True)
         self.what.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
@@ -124,10 +125,15 @@ class LimitsPanel(SeenPanel):
         if not of and what == "formula":
             self._session.say("Write what is to be watched first, as #6-#2-#4.", "warn")
             return
+        asked = what, of, self._session.content
+        if asked == self._asked:
+            return  # Enter comes twice through the box that can be typed into
+        self._asked = asked
         self._session.carry(what, of)
         self.state.setText("The limits are carried through. You can go on working.")
 
     def _on_carried(self, job: OpenJob, content: Content, found: Carried | None) -> None:
+        self._asked = None
         if found is not None:
             self._found[job] = (part_of(content), found)
         self._refresh_seen()
