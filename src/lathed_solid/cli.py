@@ -17,10 +17,10 @@ from .core.quantity.style import mass
 if TYPE_CHECKING:
     from .core.job.attachments import Store
     from .core.job.model import Content, Job
+    from .core.job.proving import Shown
     from .core.plan.zero import Standing
     from .core.prove.proof import Mark, Proof
     from .core.quantity import Style
-    from .core.route.rebuild import Cache
 
 
 @click.group(
@@ -147,12 +147,10 @@ def _proved(
     from .core.job.proving import build_and_prove
     from .core.job.surveying import standing_of
     from .core.prove.tabular import to_dict
-    from .core.route.rebuild import Cache
 
     store = _store()
     content = _on_route(_load(file, store).content, route)
-    cache = Cache()
-    shown = build_and_prove(content, cache, store=store)
+    shown = build_and_prove(content, store=store)
     failed = [r for r in shown.result.reports if r.state == "failed"]
     for report in failed:
         click.echo(f"step “{content.step(report.id).name or report.id}” failed: {report.message}", err=True)
@@ -165,18 +163,18 @@ def _proved(
         assert shown.result.body is not None  # it was proved
         _table(shown.proof, content.header.style, standing_of(content, shown.result.body))
     if target is not None:
-        _write_report(content, target / f"{file.stem}-inspection.pdf" if many else target, piece, cache, store)
+        _write_report(content, target / f"{file.stem}-inspection.pdf" if many else target, piece, shown, store)
     return (1 if shown.proof.any_out or failed else 0), to_dict(shown.proof)
 
 
-def _write_report(content: Content, path: Path, piece: str, cache: Cache, store: Store) -> None:
+def _write_report(content: Content, path: Path, piece: str, shown: Shown, store: Store) -> None:
     """Raises Refused."""
     from .core.issue.report.writing import Asked, write_report
     from .core.refusal import Refusal
 
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        write_report(content, path, Asked(piece, datetime.date.today().isoformat()), cache, store)
+        write_report(content, path, Asked(piece, datetime.date.today().isoformat()), None, store, shown)
     except Refusal as error:
         raise Refused(error.said_in(content.header.units)) from None
     except OSError as error:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from lathed_solid.core.caliper import logbook
 from lathed_solid.core.caliper.logbook import LogEntry
-from lathed_solid.core.prove.inhand import judged, latest, pieces, weighed_in_hand
+from lathed_solid.core.prove.inhand import MASS, judged, newest, pieces
 
 
 def entry(*values, way="outside", error=0.02, resolution=0.01, **fields):
@@ -61,10 +61,9 @@ def test_the_newest_readings_of_a_piece_count():
         entry(4.0, id="r4", callout=3, key="depth", when="2026-11-29T13:00:00", piece="7"),
         entry(330.1, id="r5", way="weight", when="2026-11-29T13:00:00", piece="7"),
     )
-    assert latest(book, 3, "", "7").id == "r2"
-    assert latest(book, 3, "depth", "7").id == "r4"
-    assert latest(book, 3, "", "9") is None
-    assert weighed_in_hand(book, "7").id == "r5"
+    assert {size: e.id for size, e in newest(book, "7").items()} == {(3, ""): "r2", (3, "depth"): "r4", MASS: "r5"}
+    assert {size: e.id for size, e in newest(reversed(book), "8").items()} == {(3, ""): "r3"}
+    assert newest(book, "9") == {}
     assert pieces(book) == ["7", "8"]
     again = logbook.from_csv(logbook.to_csv(book), set())
     assert [msgspec.structs.replace(e, id="") for e in again] == [msgspec.structs.replace(e, id="") for e in book]

@@ -80,6 +80,15 @@ def test_a_solid_in_the_wrong_unit_finds_nothing(tmp_path):
     assert found == []
 
 
+def test_what_only_lies_within_its_limits_is_offered_but_never_sure(tmp_path):
+    content = milled.bolt_ring_cover()[0].content
+    theirs, store = foreign(edits.edit_callout(content, 3, "Ø40.1 THRU"), tmp_path)
+    theirs = edits.edit_callout(theirs, 3, "Ø40 THRU")
+    offer = next(o for o in offers_of(theirs, store=store) if (o.number, o.key) == (3, ""))
+    assert offer.measured == pytest.approx(40.1)
+    assert not offer.is_sure
+
+
 def test_one_place_bound_by_hand_leaves_the_count_open(tmp_path):
     """A right part is not marked red because only one of its six holes was bound."""
     theirs, store = foreign(milled.bolt_ring_cover()[0].content, tmp_path)

@@ -14,11 +14,13 @@ from hypothesis import strategies as st
 
 from lathed_solid.core.caliper.logbook import LogEntry
 from lathed_solid.core.drafting.columns import spread
-from lathed_solid.core.issue.report.balloons import ROUND, SIZE
+from lathed_solid.core.issue.report.balloons import ROUND, SIZE, ballooned
 from lathed_solid.core.issue.report.writing import Asked, built_report, pages, views_of, write_report, written
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import Content, StatedFigures
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.kernel.measure.triangles import triangles
 from lathed_solid.core.route.rebuild import Cache
 
 from .strangers import milled
@@ -94,6 +96,16 @@ def test_every_balloon_points_at_a_face_of_its_callout_once(measured, cache):
             assert ROUND / 2 <= b.middle[1] <= SIZE[1] - ROUND / 2
             assert 0 <= b.at[0] <= SIZE[0]
             assert 0 <= b.at[1] <= SIZE[1]
+
+
+def test_more_callouts_than_have_room_beside_one_picture_get_another():
+    b = Bench("60", "40", "12")
+    b.block("rect #1 x #2", depth="#3")
+    body = build_and_prove(b.content).result.body
+    views = ballooned(triangles(body.shape), {n: [1 + n % 6] for n in range(1, 131)}, False)
+    assert sorted(x.number for v in views for x in v.balloons) == list(range(1, 131))
+    for view in views:
+        assert all(math.dist(a.middle, c.middle) >= ROUND for a, c in itertools.combinations(view.balloons, 2))
 
 
 def boxes(page):

@@ -14,12 +14,15 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
 
+from lathed_solid.core.job.edits import EditRefused
+from lathed_solid.core.job.measures import as_callout, bound_to
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.kernel.ground.topology import faces
 from lathed_solid.core.kernel.measure.repeats import pattern
 from lathed_solid.core.kernel.measure.surfaces import measure_face
 from lathed_solid.core.kernel.measure.taken import measured
 
+from .strangers.bench import Bench
 from .strangers.milled import bolt_ring_cover, rack_row
 
 S2, S3 = math.sqrt(2), math.sqrt(3)
@@ -201,6 +204,27 @@ def test_one_of_a_bolt_circle_and_of_a_row():
     assert (found.many, found.circle) == (4, None)
     assert found.pitch == pytest.approx(math.hypot(12.5, 5))
     assert pattern(rods[0], rods[:1]) is None
+
+
+def test_a_figure_becomes_a_callout_only_with_the_gauge_that_reads_it():
+    """Two bores 30 along X and 40 along Y apart: no gauge between their axes reads 30, so a callout of that is not bound,
+    and would not be marked out with 50.
+    """
+    b = Bench("100", "80", "10")
+    plate = b.block("rect #1 x #2", depth="#3")
+    holes = [b.hole(f"{plate}/end", x=x, y=y, diameter="6") for x, y in (("-15", "-20"), ("15", "20"))]
+    body = build_and_prove(b.content).result.body
+    picked = [(f"{h}/0/side", body.measured[body.find(f"{h}/0/side")[0] - 1]) for h in holes]
+    found = {t.what: t for t in measured([body.face(s.index) for _, s in picked])}
+    content, (number, bound) = as_callout(b.content, found["between the axes"], picked)
+    assert bound
+    assert next(x for x in build_and_prove(content).proof.lines if x.number == number).mark == "in"
+    content, (number, bound) = as_callout(b.content, found["along X"], picked)
+    assert not bound
+    line = next(x for x in build_and_prove(content).proof.lines if x.number == number)
+    assert (line.note, line.mark) == ("30", "open")
+    with pytest.raises(EditRefused, match="No gauge reads “along X”"):
+        bound_to(content, [line], number, found["along X"], picked)
 
 
 def test_nothing_is_said_of_free_faces_but_how_near_they_are():

@@ -25,6 +25,15 @@ def new_sketch(desk, title):
     desk.settled()
 
 
+def slab(desk, outline="rect #1 x #2"):
+    """A plate of that outline, as thick as callout 3; its volume."""
+    new_sketch(desk, "extrude")
+    desk.enter(outline)
+    desk.choose("Direction", "forward")
+    fill(desk, Depth="#3")
+    return done(desk)
+
+
 def pick_face(desk, index, radius, length):
     """Click a round face about the axis where it shows."""
     part = desk.window.part

@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import Qt
 
 from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_drum_by_hand import new_sketch, slab
 from .test_family_by_hand import type_in
 from .test_steps_from_callouts import step_of
 from .test_strangers_by_hand import IN3, all_in, inch
@@ -104,11 +104,7 @@ def test_a_slotted_cover_plate_in_three_sizes(desk):
 
 def test_an_inch_collar_in_three_sizes(desk):
     inch(desk, "Ø1.500", "Ø1.000", ".375", ".875", "Ø.500 THRU")
-    new_sketch(desk, "extrude")
-    desk.enter("circle Ø#1 at 0,0")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk, "circle Ø#1 at 0,0")
     bossed(desk, (15, 3, 9.525), "#2", "#4-#3")
     drilled(desk, (10, 3, 22.225), 5, "0")
     all_in(desk)

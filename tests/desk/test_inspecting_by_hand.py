@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import Qt
 
 from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_drum_by_hand import new_sketch, slab
 from .test_strangers_by_hand import inch
 
 
@@ -90,6 +90,11 @@ def test_a_turned_cap_is_measured_judged_and_reported(desk, tmp_path, monkeypatc
     text = words_of(report(desk, tmp_path, monkeypatch, "cap.pdf"))
     assert "Part in hand: 3 measured, 2 within limits, 1 outside." in text
     assert "cap 2" in text and "Weighed" in text and "Callouts that are not used: 4." in text
+    # another piece: it is another report
+    panel.piece.setEditText("cap 3")
+    assert desk.window.report.pages is None
+    panel.piece.setEditText("cap 2")
+    assert desk.window.report.pages is not None
     # one undo takes the weighing back; the report says that it is older than the part
     desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     desk.settled()
@@ -99,11 +104,7 @@ def test_a_turned_cap_is_measured_judged_and_reported(desk, tmp_path, monkeypatc
 
 def test_an_inch_stop_block_as_a_table(desk, tmp_path, monkeypatch):
     inch(desk, "2.500", "1.250", ".750", "2x Ø.250 THRU")
-    new_sketch(desk, "extrude")
-    desk.enter("rect #1 x #2")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk)
     panel = go(desk, desk.window.in_hand)
     assert read(desk, panel, 1, "2.501") == (["2.5010 ± 0.0012", "within"], "in")
     assert read(desk, panel, 3, ".70")[1] == "out"
@@ -143,12 +144,24 @@ def test_readings_come_from_the_instrument_and_a_disc_is_shown_on_a_page(desk, t
     desk.wait(lambda: len(desk.session.content.logbook) == 2)
     assert (desk.session.content.logbook[1].way, desk.session.content.logbook[1].callout) == ("weight", None)
     capture.shut()
+    # readings that wait in Read stay there: they are not taken for the part in hand, nor lost to it
     capture.set_way("outside")
-    desk.click(
-        panel.table.viewport(), panel.table.visualItemRect(panel.table.item(panel.table.rowCount() - 1, 2)).center()
-    )
-    capture.add(12.0)
-    assert len(desk.session.content.logbook) == 2 and "is a length" in desk.said[-1][0] and not capture.values
+    capture.add(11.5)
+    assert capture.connect_simulated("caliper")
+    desk.wait(panel.ask.isEnabled)
+    desk.wait(lambda: capture.instrument.kind == "caliper")
+    capture.simulated.size = 12.0
+    last = panel.table.item(panel.table.rowCount() - 1, 2)
+    desk.click(panel.table.viewport(), panel.table.visualItemRect(last).center())
+    desk.click(panel.ask)
+    desk.wait(lambda: "is a length" in desk.said[-1][0])
+    desk.click(panel.table.viewport(), panel.table.visualItemRect(panel.table.item(1, 2)).center())
+    panel.way.setCurrentIndex(panel.way.findData("depth"))
+    desk.click(panel.ask)
+    desk.wait(lambda: len(desk.session.content.logbook) == 3)
+    assert len(desk.session.content.logbook[2].values) == 1 and desk.session.content.logbook[2].way == "depth"
+    assert capture.values == [11.5] and capture.way == "outside"
+    capture.shut()
     page = report(desk, tmp_path, monkeypatch, "disc.html").read_text()
     assert page.count("<circle") == 2 and "data:image/png" in page
     assert "No step uses it" in page, "the bore that nobody made yet"

@@ -5,8 +5,8 @@ from PyQt6.QtCore import Qt
 
 from lathed_solid.core.job import edits
 
-from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_bracket_by_hand import done
+from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
 from .test_strangers_by_hand import inch
@@ -29,11 +29,7 @@ def kept(panel):
 def test_a_drilled_strap_is_measured_and_two_of_its_figures_become_callouts(desk):
     for note in ("80", "30", "12", "Ø8 THRU", "Ø6 THRU"):
         desk.enter(note)
-    new_sketch(desk, "extrude")
-    desk.enter("rect #1 x #2")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk)
     drilled(desk, (10, 3, 12), 4, "-25", "0")
     drilled(desk, (10, 3, 12), 5, "25", "0")
     panel = go(desk, desk.window.measure)

@@ -7,7 +7,7 @@ from lathed_solid.core.job import edits
 from lathed_solid.core.route.steps.mirror import Mirror
 
 from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_drum_by_hand import new_sketch, slab
 from .test_families_of_strangers import drilled
 from .test_plan_by_hand import go_plan, own_shop  # noqa: F401 -- a fixture for all of this file
 from .test_strangers_by_hand import all_in, inch
@@ -44,11 +44,7 @@ def drill_jig(desk):
     inch(desk)
     for note in ("3.000", "2.000", ".625", ".500", ".250", "Ø.375 THRU"):
         desk.enter(note)
-    new_sketch(desk, "extrude")
-    desk.enter("rect #1 x #2")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk)
     desk.look("T")
     desk.pick((25.4, 12.7, 0.625 * 25.4))
     new_sketch(desk, "extrude")

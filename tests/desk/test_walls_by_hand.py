@@ -2,8 +2,10 @@
 
 import pytest
 
+from lathed_solid.core.job import edits
+
 from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
 from .test_strangers_by_hand import inch
@@ -19,11 +21,7 @@ def looked(desk):
 def test_a_hole_too_near_an_edge(desk):
     for note in ("60", "30", "10", "Ø8 THRU"):
         desk.enter(note)
-    new_sketch(desk, "extrude")
-    desk.enter("rect #1 x #2")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk)
     drilled(desk, (10, 3, 10), 4, "-20", "9.2")
     panel = looked(desk)
     assert panel.every[0].thick == pytest.approx(1.8, abs=1e-9) and panel.every[0].exact
@@ -33,10 +31,19 @@ def test_a_hole_too_near_an_edge(desk):
     desk.click(panel.table.viewport(), panel.table.visualItemRect(panel.table.item(0, 1)).center())
     assert len(desk.window.picking.faces) == 2
     assert [x.text() for x in desk.window.part.pins._labels if x.isVisible()] == ["wall 1.8"]
+    # what is written on the part goes with its panel, and only with that
+    measure = go(desk, desk.window.measure)
+    written = [x.text() for x in desk.window.part.pins._labels if x.isVisible()]
+    assert len(written) == 1 and measure.chosen is not None and written[0].startswith(measure.chosen.what)
+    go(desk, panel)
+    assert [x.text() for x in desk.window.part.pins._labels if x.isVisible()] == ["wall 1.8"]
+    # an edit elsewhere leaves the picks alone
+    desk.window.picking.forget()
+    desk.session.edit(lambda c: edits.set_header(c, remarks="later"), "remarks")
+    desk.settled()
+    assert desk.window.picking.faces == []
     # moved inwards it is no longer the thinnest, and what was found counts no more
     hole = desk.session.content.steps[-1].id
-    from lathed_solid.core.job import edits
-
     desk.session.edit(lambda c: edits.change_step(c, hole, y="2"), "moved inwards")
     desk.settled()
     assert panel.every == () and panel.table.rowCount() == 0

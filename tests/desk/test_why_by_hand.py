@@ -12,7 +12,7 @@ from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.worker.protocol import Fallen
 
 from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch
+from .test_drum_by_hand import new_sketch, slab
 from .test_families_of_strangers import drilled
 from .test_steps_from_callouts import step_of
 from .test_strangers_by_hand import IN3, all_in, inch
@@ -137,11 +137,7 @@ def test_a_clamp_foot_with_a_pocket_too_shallow(desk):
     """Milled, in millimetres: the pocket's depth typed with its digits exchanged."""
     for note in ("64", "36", "21", "40", "20", "12"):
         desk.enter(note)
-    new_sketch(desk, "extrude")
-    desk.enter("rect #1 x #2")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk)
     desk.look("T")
     desk.pick((28, 14, 21))
     new_sketch(desk, "extrude")
@@ -162,11 +158,7 @@ def test_a_lever_with_a_hole_that_is_missing_from_the_figure(desk):
     """
     for note in ("80", "20", "10", "Ø8 THRU", "Ø6 THRU"):
         desk.enter(note)
-    new_sketch(desk, "extrude")
-    desk.enter("slot #2 from 0,0 #1,0")
-    desk.choose("Direction", "forward")
-    fill(desk, Depth="#3")
-    done(desk)
+    slab(desk, "slot #2 from 0,0 #1,0")
     drilled(desk, (40, 3, 10), 4, "0", "0")
     whole = drilled(desk, (40, 3, 10), 5, "#1", "0")
     state(desk, f"{whole:.2f}")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
@@ -66,6 +67,7 @@ class Rooms(FileWindow):
         self.stage = ""
         self._glass_wanted: bool | None = None
         self._glass_on = False
+        self._pinning: QWidget | None = None
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
@@ -119,8 +121,10 @@ class Rooms(FileWindow):
         """What is picked on the part that is shown."""
         return self.part_desk.shapes(faces, edges) if self.is_furnished else []
 
-    def _pin(self, pins: tuple[Pin, ...]) -> None:
-        if self.is_furnished:
+    def _pin(self, panel: QWidget, pins: tuple[Pin, ...]) -> None:
+        """What a panel writes on the part; one that goes out of sight takes only its own away."""
+        if self.is_furnished and (pins or panel is self._pinning):
+            self._pinning = panel if pins else None
             self.part.pin(pins)
 
     def _picture(self) -> bytes:
@@ -156,7 +160,7 @@ class Rooms(FileWindow):
             s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
         )
         for panel in (lower.measure, lower.walls):
-            panel.pinned.connect(self._pin)
+            panel.pinned.connect(partial(self._pin, panel))
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip

@@ -7,8 +7,13 @@ import pytest
 from lathed_solid.core.job import edits, reading
 from lathed_solid.core.job.carried import CannotCarry, carried, chains
 from lathed_solid.core.job.model import Chain, Kept
+from lathed_solid.core.job.planning import set_zero
 from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.surveying import standing_of
+from lathed_solid.core.kernel.measure.taken import measured
+from lathed_solid.core.plan.zero import Zero
 from lathed_solid.core.route.model import FaceRef
+from lathed_solid.core.route.steps.ring import Ring
 
 from ..strangers.bench import Bench
 
@@ -83,6 +88,48 @@ def test_a_kept_measurement_follows_the_limits():
     assert [s.number for s in found.shares] == [2], "the others do not move it"
     with pytest.raises(CannotCarry, match="not kept"):
         carried(content, "kept", "m9")
+
+
+def test_a_kept_area_is_an_area_and_a_bolt_circle_is_carried_too():
+    b = Bench("Ø80", "10", "Ø6 THRU", "Ø60 ±0.2")
+    turned = b.turned({"length": "#2", "diameter": "#1"})
+    hole = b.hole(f"{turned}/a.end/side", placement="circle", circle="#4", diameter="#3")
+    b.step(Ring, of=(hole,), count="6")
+    content = reading.keep(b.content, Kept(id="", what="area", faces=(FaceRef(f"{turned}/a.od/side"),)))
+    content = reading.keep(content, Kept(id="", what="on a circle of", faces=(FaceRef(f"{hole}/0/side"),)))
+    area, circle = carried(content, "kept", "m1"), carried(content, "kept", "m2")
+    assert (area.kind, circle.kind) == ("area", "diameter")
+    assert area.made == pytest.approx(math.pi * 80 * 10)
+    assert circle.worst == pytest.approx((59.8, 60.2))
+
+
+def test_a_kept_distance_runs_along_the_machines_axes():
+    b, turned = disc()
+    ends = (FaceRef(f"{turned}/start/side"), FaceRef(f"{turned}/a.end/side"))
+    content = set_zero(b.content, Zero(up="+x", right="+y"))
+    name = next(t.what for t in measured_on(content, ends) if t.what.startswith("along"))
+    assert name != "along Z", "what was Z is another axis now"
+    found = carried(reading.keep(content, Kept(id="", what=name, faces=ends)), "kept", "m1")
+    assert found.worst == pytest.approx((11.8, 12.2))
+
+
+def measured_on(content, faces):
+    body = build_and_prove(content).result.body
+    frame = standing_of(content, body).frame
+    return measured([body.face(body.find(f.name)[0]) for f in faces], (frame.x, frame.y, frame.normal), frame.origin)
+
+
+def test_limits_at_which_the_part_cannot_be_built_are_told_and_so_are_sizes_that_are_not_carried():
+    """A fillet that fits as drawn and not at its upper limit; a counterbore's own sizes."""
+    b = Bench("20", "20", "10", "R9.5 ±1", "Ø4 THRU cbore Ø8 x 3 deep")
+    plate = b.block("rect #1 x #2", depth="#3")
+    b.fillet("#4", (f"{plate}/l1/side", f"{plate}/l2/side"), (f"{plate}/l3/side", f"{plate}/l2/side"))
+    b.hole(f"{plate}/end", x="-4", y="0", diameter="#5", seat="counterbore", seat_diameter="#5.seat",
+           seat_depth="#5.seat_depth")  # fmt: skip
+    found = carried(b.content, "volume")
+    assert found.left_out == (4,)
+    assert found.others == (5,)
+    assert 4 not in [s.number for s in found.shares]
 
 
 def test_what_has_no_limits_or_no_solid_is_refused():

@@ -1,9 +1,8 @@
 """Limits carried through: what the callouts' limits leave of a sum of lengths, a clearance, a volume, a measurement.
 
 *Worst case* has every size at the limit that moves the figure most. *Root sum square* takes the limits of each size as
-three standard deviations and adds their effects in squares (the usual rule of tolerance stacks, ASME B89.7.2 speaks of
-it as statistical tolerancing). *Monte Carlo* draws every size from that distribution, cut off at its limits, with a
-fixed seed.
+three standard deviations and adds their effects in squares (the usual rule of statistical tolerancing). *Monte Carlo*
+draws every size from that distribution, cut off at its limits, with a fixed seed.
 """
 
 from __future__ import annotations
@@ -23,9 +22,11 @@ from ..refusal import Refusal
 from ..route.rebuild import Cache, RouteResult, rebuild
 from . import edits
 from .attachments import Store
+from .measures import kept_on
 from .model import Content, Kept
 from .proving import weighed
 from .settle import settle
+from .surveying import standing_of
 from .walk import used_in_route
 
 What = Literal["formula", "volume", "mass", "kept"]
@@ -61,6 +62,8 @@ class Share(msgspec.Struct, frozen=True):
 class Carried(msgspec.Struct, frozen=True):
     """A figure and what the limits leave of it (mm, radians, mm³ or g). ``made`` is as the model is made, ``middle``
     with every size in the middle of its limits. ``bars`` count the draws between the ``least`` and the ``most``.
+    ``left_out`` are callouts whose limits could not be carried: the part cannot be built there. ``others`` are callouts
+    of which only the main size was carried, though they state more.
     """
 
     what: What
@@ -75,6 +78,8 @@ class Carried(msgspec.Struct, frozen=True):
     most: float
     bars: tuple[int, ...]
     shares: tuple[Share, ...]
+    left_out: tuple[int, ...] = ()
+    others: tuple[int, ...] = ()
 
 
 class CannotCarry(Refusal):
@@ -120,8 +125,11 @@ def _formula(content: Content, text: str) -> Carried:
     want = "length"
     try:
         evaluate(text, ledger)
-    except ExpressionError:
-        evaluate(text, ledger, "angle")
+    except ExpressionError as error:
+        try:
+            evaluate(text, ledger, "angle")
+        except ExpressionError:
+            raise error from None  # it was meant as a length
         want = "angle"
 
     def figure(values: Mapping[Size, float]) -> float:
@@ -178,30 +186,44 @@ def _built(
     if what == "kept" and kept is None:
         raise CannotCarry("This measurement is not kept any more.")
 
-    def of(part: Content) -> float | None:
+    def of(part: Content) -> tuple[str, float] | None:
         going()
-        result = rebuild(settle(part).content.plan(find), cache)
+        settled = settle(part)
+        if settled.problems:
+            return None  # a sketch that cannot follow would stand as it was
+        result = rebuild(settled.content.plan(find), cache)
         if result.body is None or any(r.state == "failed" for r in result.reports):
             return None
-        return _figure(what, kept, part, result)
+        return _figure(what, kept, settled.content, result)
 
-    made = of(content)
-    if made is None:
-        raise CannotCarry("The part has no whole solid whose limits could be carried. Mend the route in Shape first.")
+    begun = of(content)
+    if begun is None:
+        raise CannotCarry(
+            "What was measured is not on the part, or the part has no whole solid. Mend the route in Shape first."
+        )
+    kind, made = begun
     used = used_in_route(content, {s.id for s in content.steps if not s.suppressed})
     sizes: dict[Size, Characteristic] = {}
     curves: dict[Size, tuple[float, float, float]] = {}
+    left_out, others = list[int](), list[int]()
     for number in used:
+        if _states_more(ledger, number):
+            others.append(number)
         c = _main(ledger, number)
         if c is None:
             continue
         ends = [_made_to(content, number, c, v) for v in (c.lower, c.upper)]
-        low, high = (of(part) if part is not None else None for part in ends)
-        if low is None or high is None or max(abs(low - made), abs(high - made)) < 1e-9 * max(1.0, abs(made)):
+        found = [of(part) if part is not None else None for part in ends]
+        if found[0] is None or found[1] is None:
+            left_out.append(number)
+            continue
+        low, high = found[0][1], found[1][1]
+        if max(abs(low - made), abs(high - made)) < 1e-9 * max(1.0, abs(made)):
             continue
         sizes[number, ""], curves[number, ""] = c, _parabola(c, made, low, high)
     if not sizes:
-        raise CannotCarry("No callout's limits change this figure.")
+        lost = f" Those of {', '.join(map(str, left_out))} cannot be built." if left_out else ""
+        raise CannotCarry(f"No callout's limits change this figure.{lost}")
 
     def figure(values: Mapping[Size, float]) -> float:
         return made + sum(_along(curves[k], v) for k, v in values.items())
@@ -210,8 +232,8 @@ def _built(
     draws = np.full(_MODELLED, made)
     for key, c in sizes.items():
         draws += _along(curves[key], _draw(rng, c, _MODELLED))
-    kind = what if what in ("volume", "mass") else _kind(kept)
-    return _told(what, text, kind, made, ledger, sizes, figure, draws)
+    told = _told(what, text, kind, made, ledger, sizes, figure, draws)
+    return msgspec.structs.replace(told, left_out=tuple(left_out), others=tuple(others))
 
 
 def _main(ledger: Ledger, number: int) -> Characteristic | None:
@@ -220,6 +242,15 @@ def _main(ledger: Ledger, number: int) -> Characteristic | None:
     except NoteError:
         return None
     return c if c.kind in _KINDS and c.upper > c.lower else None
+
+
+def _states_more(ledger: Ledger, number: int) -> bool:
+    """Whether a callout states sizes with limits besides its main one."""
+    try:
+        rest = ledger.reading(number).characteristics[1:]
+    except NoteError:
+        return False
+    return any(c.kind in _KINDS and c.upper > c.lower for c in rest)
 
 
 def _made_to(content: Content, number: int, c: Characteristic, value: float) -> Content | None:
@@ -254,24 +285,14 @@ def _along(curve: tuple[float, float, float], value: Number) -> Number:
     return curve[1] * away + curve[2] * away * away
 
 
-def _figure(what: What, kept: Kept | None, content: Content, result: RouteResult) -> float | None:
+def _figure(what: What, kept: Kept | None, content: Content, result: RouteResult) -> tuple[str, float] | None:
+    """The kind of the figure and its value on a built part."""
     if what in ("volume", "mass"):
         found = weighed(content, result)
-        return found.figures.volume if what == "volume" else found.grams
+        return what, found.figures.volume if what == "volume" else found.grams
     assert kept is not None and result.body is not None
-    from ..kernel.ground.named import LostReference
-    from ..kernel.measure.taken import measured
-
-    try:
-        faces = [result.body.face(result.body.find(f.name)[0]) for f in kept.faces]
-        edges = [result.body.edges_between(e.a, e.b)[e.piece] for e in kept.edges]
-    except (LostReference, IndexError):
-        return None
-    return next((t.value for t in measured([*faces, *edges]) if t.what == kept.what), None)
-
-
-def _kind(kept: Kept | None) -> str:
-    return "angle" if kept is not None and "angle" in kept.what else "length"
+    taken = kept_on(kept, result.body, result.marks, standing_of(content, result.body))
+    return (taken.kind, taken.value) if taken is not None else None
 
 
 def chains(content: Content) -> Sequence[str]:

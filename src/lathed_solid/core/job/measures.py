@@ -7,38 +7,78 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from ..kernel.ground.figures import Surface
-from ..prove.binding import Binding, BindingRefused, suggest_gauge
+from ..prove.binding import Binding, BindingRefused, away, suggest_gauge
 from ..prove.proof import ProofLine
 from ..quantity import Style
+from ..route.gauges import AnyGauge
 from ..units import INCH
 from . import edits
-from .model import Content
+from .model import Content, Kept
 
 if TYPE_CHECKING:
+    from ..kernel.ground.named import NamedBody
     from ..kernel.measure.taken import Taken
+    from ..plan.zero import Standing
+    from ..route.model import ThreadMark
 
+#: Readings this near are one figure (mm, radians).
+_SAME = 1e-6
 #: Kinds of figures that a callout may state, as the kinds of its characteristics are called.
 STATED = {"length": "length", "diameter": "diameter", "radius": "radius", "angle": "angle"}
 
 
-def figure_text(taken: Taken, style: Style, exact: bool = False) -> str:
-    """A figure in the job's unit, to its decimals; all that are meant when ``exact``."""
-    if taken.kind == "count":
-        return f"{taken.value:.0f}"
-    if taken.kind == "angle":
-        return f"{math.degrees(taken.value):.12g}°" if exact else style.angle(taken.value)
-    if taken.kind == "area":
-        value = taken.value / INCH**2 if style.unit == "in" else taken.value
-        digits = f"{value:.12g}" if exact else f"{value:.{style.places}f}"
+def of_one_face(one: Surface, every: Sequence[Surface], mark: ThreadMark | None) -> tuple[Taken, ...]:
+    """What a face carries and is one of: its thread, how many are alike, their circle or pitch."""
+    from ..kernel.measure.repeats import pattern
+    from ..kernel.measure.taken import Taken
+
+    found = [Taken(f"thread {mark.thread.designation}, long", "length", mark.length)] if mark is not None else []
+    if (alike := pattern(one, every)) is not None:
+        found.append(Taken("alike on the part", "count", alike.many))
+        found += [Taken("on a circle of", "diameter", alike.circle)] if alike.circle is not None else []
+        found += [Taken("pitch", "length", alike.pitch)] if alike.pitch is not None else []
+    return tuple(found)
+
+
+def kept_on(kept: Kept, body: NamedBody, marks: Sequence[ThreadMark], where: Standing) -> Taken | None:
+    """A kept figure on a part built here; None when what it was measured on is not there."""
+    from ..kernel.ground.named import LostReference
+    from ..kernel.measure.surfaces import measure_faces
+    from ..kernel.measure.taken import measured
+
+    try:
+        faces = [body.find(f.name)[0] for f in kept.faces]
+        edges = [body.edges_between(e.a, e.b)[e.piece] for e in kept.edges]
+    except (LostReference, IndexError):
+        return None
+    frame = where.frame
+    axes = frame.x, frame.y, frame.normal
+    found = measured([*map(body.face, faces), *edges], axes, frame.origin, near=kept.what == "nearest")
+    if len(faces) == 1 and not edges:
+        own = body.names.get(faces[0], set())
+        found += of_one_face(
+            measure_faces(body)[faces[0] - 1], measure_faces(body), next((m for m in marks if m.face in own), None)
+        )
+    return next((t for t in found if t.what == kept.what), None)
+
+
+def figure_text(value: float, kind: str, style: Style, exact: bool = False) -> str:
+    """A figure of a kind of :class:`Taken` in the job's unit, to its decimals; all that are meant when ``exact``."""
+    if kind == "count":
+        return f"{value:.0f}"
+    if kind == "angle":
+        return f"{math.degrees(value):.12g}°" if exact else style.angle(value)
+    if kind == "area":
+        shown = value / INCH**2 if style.unit == "in" else value
+        digits = f"{shown:.12g}" if exact else f"{shown:.{style.places}f}"
         return f"{digits} {style.unit}²"
-    value = taken.value / INCH if style.unit == "in" else taken.value
-    sign = {"diameter": "Ø", "radius": "R"}.get(taken.kind, "")
-    return f"{sign}{value:.12g}" if exact else f"{sign}{style.length(taken.value)}"
+    sign = {"diameter": "Ø", "radius": "R"}.get(kind, "")
+    return f"{sign}{value / INCH if style.unit == 'in' else value:.12g}" if exact else f"{sign}{style.length(value)}"
 
 
 def note_of(taken: Taken, style: Style) -> str:
     """A figure as the note of a callout in the drawing's unit; empty for what no callout states."""
-    return figure_text(taken, style) if taken.kind in STATED else ""
+    return figure_text(taken.value, taken.kind, style) if taken.kind in STATED else ""
 
 
 def as_callout(
@@ -52,11 +92,18 @@ def as_callout(
         raise edits.EditRefused(f"No callout states “{taken.what}”: choose a length, a diameter, a radius or an angle.")
     source = f"taken off the solid: {taken.what}"
     content, number = edits.add_callout(content, note, "", "derived", None, source)
+    gauge = _gauge(taken, picked)
+    bound = edits.bind(content, Binding(number, "", gauge)) if gauge is not None else content
+    return bound, (number, gauge is not None)
+
+
+def _gauge(taken: Taken, picked: Sequence[tuple[str, Surface]]) -> AnyGauge | None:
+    """The gauge that reads this very figure on the picked faces; None when none does: another would prove another."""
     try:
         gauge = suggest_gauge(STATED[taken.kind], picked, taken.value)
     except BindingRefused:
-        return content, (number, False)
-    return edits.bind(content, Binding(number, "", gauge)), (number, True)
+        return None
+    return gauge if away(gauge, picked, taken.value) < _SAME else None
 
 
 def bound_to(
@@ -67,5 +114,9 @@ def bound_to(
     own = [x for x in lines if x.number == number and x.kind == kind]
     if not own:
         raise edits.EditRefused(f"Callout {number} states no {kind or taken.what}.")
-    line = min(own, key=lambda x: abs(x.nominal - taken.value))
-    return edits.bind(content, Binding(number, line.key, suggest_gauge(kind, picked, line.nominal)))
+    line, gauge = min(own, key=lambda x: abs(x.nominal - taken.value)), _gauge(taken, picked)
+    if gauge is None:
+        raise edits.EditRefused(
+            f"No gauge reads “{taken.what}” off these faces alone. Choose another figure of them, or other faces."
+        )
+    return edits.bind(content, Binding(number, line.key, gauge))

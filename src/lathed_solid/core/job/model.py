@@ -48,6 +48,13 @@ class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fi
     mass: float | None = None
     tolerance: float = 1e-4
 
+    @property
+    def mass_limits(self) -> tuple[float | None, float | None]:
+        """Lowest and highest mass that agrees with the stated one, g; None when none is stated."""
+        if not self.mass:
+            return None, None
+        return self.mass * (1 - self.tolerance), self.mass * (1 + self.tolerance)
+
 
 class Route(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """One way to make the part, and in which set-ups it is machined."""

@@ -60,7 +60,7 @@ def suggest_gauge(kind: str, picked: Picked, nominal: float | None = None) -> An
         raise BindingRefused(f"For {what}, pick {WANTED.get(kind, 'faces that can be measured')}.")
     if nominal is None or len(found) == 1:
         return found[0]
-    return min(found, key=lambda gauge: _away(gauge, picked, nominal))
+    return min(found, key=lambda gauge: away(gauge, picked, nominal))
 
 
 def _fitting(kind: str, picked: Picked) -> Iterator[AnyGauge]:
@@ -145,7 +145,7 @@ class _Table:
         return Measured(tuple(value(s) for s in self.all(gauge.face, *kinds)), ())
 
 
-def _away(gauge: AnyGauge, picked: Picked, nominal: float) -> float:
+def away(gauge: AnyGauge, picked: Picked, nominal: float) -> float:
     """How far the reading lies from the stated size; infinite for what cannot be read on these faces alone."""
     from .measure import read
     from .plate import SurfacePlate, Unmeasurable

@@ -1,8 +1,8 @@
 """The part in hand: readings of it against the limits, with what the instrument leaves unsure.
 
-Source of the rule: ISO 14253-1:2017, clause 5. A part is shown to be good only where the reading with its whole
-uncertainty (k for 95 %) lies inside the limits, and shown to be bad only where it lies outside with all of it. Between
-the two nothing is shown, and it is said so.
+Source of the rule: ISO 14253-1 (decision rules for proving conformity). A part is shown to be good only where the
+reading with its whole uncertainty (k for 95 %) lies inside the limits, and shown to be bad only where it lies outside
+with all of it. Between the two nothing is shown, and it is said so.
 """
 
 from __future__ import annotations
@@ -21,6 +21,9 @@ Verdict = Literal["good", "bad", "unsure", "none"]
 VERDICTS: dict[Verdict, str] = {
     "good": "within limits", "bad": "outside limits", "unsure": "too near a limit to tell", "none": "not judged",
 }  # fmt: skip
+#: A callout's number and the key of its size; what stands for the mass.
+Size = tuple[int, str]
+MASS: Size = (0, "mass")
 #: What calipers and a scale can say nothing of.
 _OTHER_GAUGES = {
     "angle": "An angle is judged with a protractor or a sine bar.",
@@ -45,15 +48,15 @@ class InHand(NamedTuple):
     words: str = ""
 
 
-def latest(entries: Iterable[LogEntry], number: int, key: str, piece: str = "") -> LogEntry | None:
-    """The newest readings of a size; of one ``piece`` where several are measured."""
-    own = [e for e in entries if e.callout == number and e.key == key and e.piece == piece and e.way != "weight"]
-    return max(own, key=lambda e: e.when, default=None)
-
-
-def weighed_in_hand(entries: Iterable[LogEntry], piece: str = "") -> LogEntry | None:
-    """The newest weighing."""
-    return max((e for e in entries if e.way == "weight" and e.piece == piece), key=lambda e: e.when, default=None)
+def newest(entries: Iterable[LogEntry], piece: str = "") -> dict[Size, LogEntry]:
+    """The newest readings of every size of a ``piece``, by callout and key; its weighing by :data:`MASS`."""
+    found: dict[Size, LogEntry] = {}
+    for entry in sorted((e for e in entries if e.piece == piece), key=lambda e: e.when):
+        if entry.way == "weight":
+            found[MASS] = entry
+        elif entry.callout is not None:
+            found[entry.callout, entry.key] = entry
+    return found
 
 
 def judged(entry: LogEntry, kind: str, lower: float | None, upper: float | None) -> InHand:

@@ -65,11 +65,18 @@ class Offer(msgspec.Struct, frozen=True):
 
 
 class _Fit(NamedTuple):
-    """Gauges that read within the limits, and what is left of other ways."""
+    """Gauges that read within the limits: what they read, and on which faces."""
 
     gauges: tuple[AnyGauge, ...]
     values: tuple[float, ...]
     faces: tuple[int, ...]
+
+
+class _Broken(NamedTuple):
+    """Chamfers that were taken, and how many choices there were."""
+
+    legs: tuple[Leg, ...]
+    fit: int
 
 
 def matched(plate: SurfacePlate, ledger: Ledger, lines: Sequence[ProofLine]) -> tuple[Offer, ...]:
@@ -101,13 +108,11 @@ class _Finder:
         self.names = {s.index: plate.body.name_of(s.index) for s in plate.surfaces}
         self.known = [s for s in plate.surfaces if self.names[s.index]]
         self.planes = _one_each(s for s in self.known if s.kind == "plane")
-        #: How many places there were for the last chamfer.
-        self.choice = 1
         #: Pairs and groups of faces that a size was found on already: another callout of the same size means others.
         self.used: set[frozenset[int]] = set()
 
     def offers(self, number: int, note: str, reading: Reading, wanted: set[tuple[int, str]]) -> Iterator[Offer]:
-        main, holes, broken = reading.characteristics[0], list[Surface](), list[Leg]()
+        main, holes, broken = reading.characteristics[0], list[Surface](), _Broken((), 0)
         lead = main if main.kind == "diameter" else reading.get("drill")
         if lead is not None:
             holes = yield from self._round(number, note, lead, reading, wanted)
@@ -119,13 +124,13 @@ class _Finder:
             if (number, c.key) not in wanted or c is lead:
                 continue
             if holes and c.key in _BESIDE:
-                fits = [self._beside(c, hole, reading) for hole in holes]
+                fits = [self._beside(c, hole) for hole in holes]
                 if all(f is not None for f in fits):
                     yield from self._offer(number, c, note, [_together([f for f in fits if f is not None])])
-            elif broken and c.kind == "angle":
-                fit = self._reads(c, (LegAngle(g.face, g.other, g.beyond) for g in broken))
+            elif broken.legs and c.kind == "angle":
+                fit = self._reads(c, (LegAngle(g.face, g.other, g.beyond) for g in broken.legs))
                 if fit is not None:
-                    yield Offer(number, c.key, note, fit.gauges, fit.values[0], fit.faces, self.choice)
+                    yield Offer(number, c.key, note, fit.gauges, fit.values[0], fit.faces, broken.fit)
 
     def _offer(self, number: int, c: Characteristic, note: str, fits: Sequence[_Fit]) -> Iterator[Offer]:
         """The first fit that no other callout has taken, and how many there were to choose from: a model is made to the
@@ -148,7 +153,7 @@ class _Finder:
                 found = read(self.plate, gauge)
             except Unmeasurable:
                 return None
-            if not all(c.lower - ON_LIMIT <= v <= c.upper + ON_LIMIT for v in found.values):
+            if not all(_within(v, c) for v in found.values):
                 return None
             values += found.values
             faces.update(dict.fromkeys(found.faces))
@@ -165,15 +170,15 @@ class _Finder:
         for group in groups:
             if len(group) >= many and (fit := self._reads(c, (Diameter(self.names[s.index]) for s in group[:many]))):
                 fits.append((fit, group))
-        fits.sort(key=lambda f: (len(f[1]) != many, frozenset(f[0].faces) in self.used))
+        fits.sort(key=lambda f: (len(f[1]) != many, not _exact(f[0], c)))
         free = [f for f in fits if frozenset(f[0].faces) not in self.used]
         if not free:
             return []
         fit, group = free[0]
-        exact = sum(len(g) == many for _, g in free)
+        exact = sum(len(g) == many and _exact(f, c) for f, g in free)
         self.used.add(frozenset(fit.faces))
         if (number, c.key) in wanted:
-            places = exact if len(group) == many else max(2, len(free))
+            places = exact if len(group) == many and _exact(fit, c) else max(2, len(free))
             yield Offer(number, c.key, note, fit.gauges, fit.values[0], fit.faces, places)
         return group[:many]
 
@@ -183,15 +188,16 @@ class _Finder:
         for s in self.known:
             if s.kind not in ("cylinder", "sphere") or (s.kind == "cylinder" and s.turn < math.pi - LEVEL):
                 continue
-            if c.lower - ON_LIMIT <= 2 * s.radius <= c.upper + ON_LIMIT:
+            if _within(2 * s.radius, c):
                 own = groups.setdefault((round(s.radius, 5), s.hollow), [])
                 if not any(_one_axis(s, other) for other in own):
                     own.append(s)
         return list(groups.values())
 
-    def _beside(self, c: Characteristic, hole: Surface, reading: Reading) -> _Fit | None:
-        """What belongs to a hole: its ends, depth, seat, place."""
-        return next(filter(None, (self._reads(c, (g,)) for g in self._of_hole(c.key, hole))), None)
+    def _beside(self, c: Characteristic, hole: Surface) -> _Fit | None:
+        """What belongs to a hole: its ends, depth, seat, place; made to the figure where there is a choice."""
+        fits = [f for g in self._of_hole(c.key, hole) if (f := self._reads(c, (g,))) is not None]
+        return next((f for f in fits if _exact(f, c)), next(iter(fits), None))
 
     def _of_hole(self, key: str, hole: Surface) -> Iterator[AnyGauge]:
         name = self.names[hole.index]
@@ -277,7 +283,7 @@ class _Finder:
 
     def _chamfers(
         self, number: int, note: str, c: Characteristic, reading: Reading, wanted: set[tuple[int, str]]
-    ) -> Generator[Offer, None, list[Leg]]:
+    ) -> Generator[Offer, None, _Broken]:
         """Broken edges of that leg and angle, as many as the note says; returned are those taken."""
         angle, found = reading.get("angle"), list[tuple[Leg, _Fit]]()
         for leg in itertools.islice(self._legs(), _PAIRS):
@@ -287,14 +293,16 @@ class _Finder:
                 found.append((leg, fit))
         free = [(g, f) for g, f in found if frozenset(f.faces) not in self.used]
         if len(free) < reading.count:
-            return []
+            return _Broken((), 0)
+        free.sort(key=lambda f: not _exact(f[1], c))
         taken = free[: reading.count]
+        exact = sum(_exact(f, c) for _, f in free)
+        places = 1 + exact - len(taken) if exact >= len(taken) else max(2, len(free))
         self.used |= {frozenset(f.faces) for _, f in taken}
         if (number, "") in wanted:
             whole = _together([f for _, f in taken])
-            self.choice = 1 + len(free) - len(taken)
-            yield Offer(number, "", note, whole.gauges, whole.values[0], whole.faces, self.choice)
-        return [g for g, _ in taken]
+            yield Offer(number, "", note, whole.gauges, whole.values[0], whole.faces, places)
+        return _Broken(tuple(g for g, _ in taken), places)
 
     def _legs(self) -> Iterator[Leg]:
         """Faces that may be chamfers, with the faces beside them that they break."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Callable
 
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -44,6 +45,8 @@ class Capture(QObject):
         self.device: Device | None = None
         self.simulated: SimulatedInstrument | None = None
         self.battery_low = False
+        #: Who takes a reading that is sent (mm or g) in place of the readings here; says whether it did.
+        self.taker: Callable[[float], bool] | None = None
         self._heard.connect(self._on_message)
         session.switched.connect(self.forget)
 
@@ -98,7 +101,8 @@ class Capture(QObject):
         if self.device is None or self.device.path != path:
             return  # a word of one that is already put away
         if isinstance(message, Read):
-            self.add(message.value)
+            if self.taker is None or not self.taker(message.value):
+                self.add(message.value)
         elif isinstance(message, Hello):
             self.instrument = message.instrument
             if message.instrument.kind == "scale":
@@ -122,11 +126,14 @@ class Capture(QObject):
         if way != self.way:
             self.way, self.what = way, USUAL[way]
             self.values.clear()
-            if way == "weight" and self.instrument.kind != "scale":
-                self.instrument = SCALE
-            elif way != "weight" and self.instrument.kind == "scale":
-                self.instrument = CALIPER
+            self.instrument = self.instrument_for(way)
         self.changed.emit()
+
+    def instrument_for(self, way: Way) -> Instrument:
+        """The instrument at hand where it can touch so, else the usual one."""
+        if (self.instrument.kind == "scale") == (way == "weight"):
+            return self.instrument
+        return SCALE if way == "weight" else CALIPER
 
     def add(self, value: float) -> None:
         """One reading, mm (g on the scale). A size is above zero; so must a reading be."""

@@ -10,7 +10,6 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QFileDialog,
@@ -20,7 +19,6 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QTableView,
     QVBoxLayout,
-    QWidget,
 )
 
 from ...core.issue.formats import FORMATS, Format
@@ -32,6 +30,7 @@ from ...core.job.storage import MAX_JSON
 from ...core.plan.shop import Shop
 from ...core.refusal import Refusal
 from ...worker.family import Family
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..session.talk import Tone
@@ -45,17 +44,14 @@ _HOW = (
 )
 
 
-class FamilyPanel(QWidget):
+class FamilyPanel(SeenPanel):
     """``_told`` and ``_ended`` come from the thread that carries the family out."""
 
     _told = pyqtSignal(object, object)
     _ended = pyqtSignal(str)
 
     def __init__(self, session: Session, palette: Palette, shop: Callable[[], Shop]) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session = session
+        super().__init__(session, session.edited, session.switched)
         self._running: Family | None = None
         self._thread: threading.Thread | None = None
         self._many = self._came = self._proved = 0
@@ -65,8 +61,6 @@ class FamilyPanel(QWidget):
         self._build()
         self._told.connect(self._on_told)
         self._ended.connect(self._on_ended)
-        session.edited.connect(self._refresh_seen)
-        session.switched.connect(self._refresh_seen)
         session.selected.connect(self._show_able)
         self.refresh()
 
@@ -117,14 +111,6 @@ class FamilyPanel(QWidget):
 
     def dress(self, palette: Palette) -> None:
         self.model.dress(palette)
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        """A large table costs nothing while it is not looked at."""
-        if self.isVisible():
-            self.refresh()
 
     def refresh(self) -> None:
         self.model.refresh()

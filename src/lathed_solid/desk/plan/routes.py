@@ -9,8 +9,7 @@ from functools import partial
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFont, QShowEvent
+from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -22,7 +21,6 @@ from PyQt6.QtWidgets import (
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
-    QWidget,
 )
 
 from ...core.job.edits import take_route
@@ -34,6 +32,7 @@ from ...core.quantity import Style
 from ...core.route.registry import called
 from ...core.route.steps.mirror import Mirror
 from ..picking import Picking
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -96,14 +95,12 @@ def _same(content: Content) -> Content:
     return part_of(take_route(content, 0))
 
 
-class RoutesPanel(QWidget):
+class RoutesPanel(SeenPanel):
     """Built beside the part, each figure as it comes; what came counts only while the part is the same."""
 
     def __init__(self, session: Session, picking: Picking) -> None:
-        super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._session, self._picking = session, picking
+        super().__init__(session, session.edited, session.switched)
+        self._picking = picking
         self._found: WeakKeyDictionary[OpenJob, _Found] = WeakKeyDictionary()
         self._asked: Content | None = None
         self.go = QPushButton("Compare the routes")
@@ -147,8 +144,6 @@ class RoutesPanel(QWidget):
         session.compared.connect(self._on_compared)
         session.endured.connect(self._on_endured)
         session.edited.connect(self._let_go)
-        for signal in (session.edited, session.switched):
-            signal.connect(self._refresh_seen)
         self.refresh()
 
     def _let_go(self) -> None:
@@ -156,14 +151,6 @@ class RoutesPanel(QWidget):
         if self._asked is not None and self._job_of(self._asked) is None:
             self._asked = None
             self._session.drop_comparison()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        self.refresh()
-
-    def _refresh_seen(self) -> None:
-        """Routes are compared with what they were only while they are looked at."""
-        if self.isVisible():
-            self.refresh()
 
     def compare(self) -> None:
         self._asked = self._session.content

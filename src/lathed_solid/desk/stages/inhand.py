@@ -25,18 +25,19 @@ from ...core.caliper.instrument import WAYS, Way
 from ...core.caliper.logbook import LogEntry
 from ...core.callout.words import pretty
 from ...core.job import reading
-from ...core.prove.inhand import VERDICTS, InHand, Verdict, judged, latest, pieces, weighed_in_hand
+from ...core.prove.inhand import MASS, VERDICTS, InHand, Size, Verdict, judged, newest, pieces
 from ...core.prove.proof import ProofLine
 from ...core.prove.tabular import figure, in_style, row_of
 from ...core.quantity import ExpressionError, evaluate
 from ...core.quantity.expression import Plain
+from ...core.quantity.style import mass
 from ...core.refusal import worded
 from ..bench.capture import Capture
 from ..lists import plain_table
+from ..seen import SeenPanel
 from ..session import Session
 from ..sheet.marks import draw_mark
 from ..theme.palette import Palette
-from .panel import SeenPanel
 
 _HOW = (
     "Choose a size, type what the instrument reads (several readings with spaces between them) and press Enter; or "
@@ -73,6 +74,7 @@ class InHandPanel(SeenPanel):
         super().__init__(session)
         self._capture = capture
         self._lines: tuple[ProofLine | None, ...] = ()
+        self._found: dict[Size, InHand] = {}
         self.table = plain_table("The part in hand", _HEADS, wide=9)
         self._delegate = _Marks(palette, self)
         for column in (0, 7):
@@ -94,7 +96,9 @@ class InHandPanel(SeenPanel):
         layout.addLayout(self._hands())
         layout.addWidget(self.state)
         layout.addWidget(self.table, 1)
-        capture.changed.connect(self._from_instrument)
+        capture.taker = self._sent
+        capture.changed.connect(lambda: self.ask.setEnabled(capture.connected))
+        session.switched.connect(self._other_job)
 
     def dress(self, palette: Palette) -> None:
         self._delegate.palette = palette
@@ -188,40 +192,37 @@ class InHandPanel(SeenPanel):
             raise ValueError(text)
         return value
 
-    def _from_instrument(self) -> None:
+    def _sent(self, value: float) -> bool:
         """A reading sent while the part in hand is looked at belongs to the chosen size, a weight to the mass."""
-        values, weighed = list(self._capture.values), self._capture.way == "weight"
-        self.ask.setEnabled(self._capture.connected)
-        if not self.isVisible() or not values:
-            return
-        self._capture.values.clear()
+        if not self.isVisible() or value <= 0:
+            return False
+        weighed = self._capture.instrument.kind == "scale"
         if weighed and not self.is_mass:
             self.table.selectRow(self.table.rowCount() - 1)
         if not weighed and self.is_mass:
             self._session.say("This reading is a length: choose the size that it is of, and measure again.", "warn")
-            return
-        self.log(values)
+        else:
+            self.log([value])
+        return True
 
     def log(self, values: list[float]) -> bool:
         """Write readings (mm, or g) of the chosen size into the logbook, and go on to the next one."""
-        line, mass = self.chosen, self.is_mass
-        if line is None and not mass:
+        line = self.chosen
+        if line is None and not self.is_mass:
             self._session.say("Choose the size that was measured first.", "warn")
             return False
-        way: Way = "weight" if mass else self.way.currentData()
-        capture = self._capture
-        capture.set_way(way)
+        way: Way = "weight" if line is None else self.way.currentData()
+        instrument = self._capture.instrument_for(way)
         made = LogEntry(
-            id="", when=datetime.datetime.now().isoformat(timespec="microseconds"), instrument=capture.instrument.name,
-            way=way, values=tuple(values), operator=capture.operator, feature=line.note if line is not None else "mass",
+            id="", when=datetime.datetime.now().isoformat(timespec="microseconds"), instrument=instrument.name, way=way,
+            values=tuple(values), operator=self._capture.operator, feature=line.note if line is not None else "mass",
             conclusion="part in hand", callout=line.number if line is not None else None,
-            resolution=capture.instrument.resolution, error=capture.instrument.error,
-            key=line.key if line is not None else "", piece=self.in_hand,
+            resolution=instrument.resolution, error=instrument.error, key=line.key if line is not None else "",
+            piece=self.in_hand,
         )  # fmt: skip
         words = f"reading of callout {line.number}" if line is not None else "weighed"
         if not self._session.edit(lambda c: reading.log(c, made), words):
             return False
-        self.refresh()
         self.table.selectRow(min(self.row + 1, self.table.rowCount() - 1))
         return True
 
@@ -232,22 +233,26 @@ class InHandPanel(SeenPanel):
         lines = proof.lines if proof is not None else ()
         self._lines = (*(x for x in lines if x.kind != "count"), *((None,) if lines else ()))
         self._fill_pieces(pieces(content.logbook))
+        self._found = self._judged(newest(content.logbook, self.in_hand))
         self.table.blockSignals(True)
         self.table.setRowCount(len(self._lines))
         for at, line in enumerate(self._lines):
-            cells, marks = self._mass_row() if line is None else self._row(line)
-            for column, text in enumerate(cells):
-                item = QTableWidgetItem(text)
-                if column in (4, 5, 6, 8):
-                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                item.setData(_MARK, marks.get(column, ""))
-                item.setToolTip(text)
-                self.table.setItem(at, column, item)
+            self._fill(at, *(self._mass_row() if line is None else self._row(line)))
         if 0 <= before < len(self._lines):
             self.table.selectRow(before)
         self.table.blockSignals(False)
         self.ask.setEnabled(self._capture.connected)
         self._tell()
+
+    def _fill(self, at: int, cells: tuple[str, ...], model: str, part: str) -> None:
+        """A row: its texts, the mark of the model and that of the part."""
+        for column, text in enumerate(cells):
+            item = QTableWidgetItem(text)
+            if column in (4, 5, 6, 8):
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            item.setData(_MARK, {0: model, 7: part}.get(column, ""))
+            item.setToolTip(text)
+            self.table.setItem(at, column, item)
 
     def _fill_pieces(self, found: list[str]) -> None:
         text = self.piece.currentText()
@@ -259,42 +264,37 @@ class InHandPanel(SeenPanel):
         self.piece.setEditText(text)
         self.piece.blockSignals(False)
 
-    def found(self, line: ProofLine | None) -> InHand | None:
-        """What was read of a size of the piece in hand."""
-        log, stated = self._session.content.logbook, self._session.content.header.stated
-        if line is None:
-            entry = weighed_in_hand(log, self.in_hand)
-            low, high = (stated.mass * (1 + k * stated.tolerance) if stated.mass else None for k in (-1, 1))
-            return judged(entry, "mass", low, high) if entry is not None else None
-        entry = latest(log, line.number, line.key, self.in_hand)
-        return judged(entry, line.kind, line.lower, line.upper) if entry is not None else None
+    def _other_job(self) -> None:
+        """The piece that was measured last in this job."""
+        log = self._session.content.logbook
+        self.piece.setEditText(max(log, key=lambda e: e.when).piece if log else "")
 
-    def _row(self, line: ProofLine) -> tuple[tuple[str, ...], dict[int, str]]:
+    def _judged(self, read: dict[Size, LogEntry]) -> dict[Size, InHand]:
+        """What was read of the piece in hand, judged."""
+        stated = self._session.content.header.stated
+        found = {}
+        for line in self._lines:
+            size = (line.number, line.key) if line is not None else MASS
+            if (entry := read.get(size)) is not None:
+                limits = (line.lower, line.upper) if line is not None else stated.mass_limits
+                found[size] = judged(entry, line.kind if line is not None else "mass", *limits)
+        return found
+
+    def _row(self, line: ProofLine) -> tuple[tuple[str, ...], str, str]:
         style = self._session.content.header.style
-        row, found = row_of(line, in_style(style)), self.found(line)
+        row, found = row_of(line, in_style(style)), self._found.get((line.number, line.key))
         read, said, mark = self._told(found, lambda v: figure(v, line.kind, style))
-        cells = (
-            "",
-            str(line.number),
-            pretty(row.note),
-            row.what,
-            row.nominal,
-            row.limits,
-            row.measured,
-            "",
-            read,
-            said,
-        )
-        return cells, {0: line.mark, 7: mark}
+        asked = str(line.number), pretty(row.note), row.what, row.nominal, row.limits
+        return ("", *asked, row.measured, "", read, said), line.mark, mark
 
-    def _mass_row(self) -> tuple[tuple[str, ...], dict[int, str]]:
+    def _mass_row(self) -> tuple[tuple[str, ...], str, str]:
         proof, stated = self._session.current.proof, self._session.content.header.stated
         assert proof is not None
         check = next((c for c in proof.stated if c.what == "mass"), None)
-        read, said, mark = self._told(self.found(None), lambda v: f"{v:.2f} g")
-        nominal = f"{stated.mass:g} g" if stated.mass else ""
-        cells = ("", "", "mass", "mass", nominal, "", f"{proof.grams:.2f} g", "", read, said)
-        return cells, {0: check.mark if check is not None else "open", 7: mark}
+        read, said, mark = self._told(self._found.get(MASS), mass)
+        nominal = mass(stated.mass) if stated.mass else ""
+        cells = ("", "", "mass", "mass", nominal, "", mass(proof.grams), "", read, said)
+        return cells, check.mark if check is not None else "open", mark
 
     def _told(self, found: InHand | None, told: Callable[[float], str]) -> tuple[str, str, str]:
         """The reading, the verdict and its mark."""
@@ -303,17 +303,15 @@ class InHandPanel(SeenPanel):
         return f"{told(found.mean)} ± {told(found.sure)}", _SHORT[found.verdict], _MARKS[found.verdict]
 
     def _tell(self) -> None:
-        found = [f for line in self._lines if (f := self.found(line)) is not None]
-        if not found:
+        if not self._found:
             self.state.setText(_HOW)
             return
-        verdicts = [f.verdict for f in found]
-        words = [f"{len(found)} of {len(self._lines)} measured"]
+        verdicts = [f.verdict for f in self._found.values()]
+        words = [f"{len(verdicts)} of {len(self._lines)} measured"]
         words += [f"{verdicts.count(v)} {VERDICTS[v]}" for v in ("good", "bad", "unsure") if v in verdicts]
-        own = self.found(self.chosen) if 0 <= self.row < len(self._lines) else None
-        said = WAYS[self.way.currentData()].mind
+        line, said = self.chosen, WAYS[self.way.currentData()].mind
+        own = self._found.get(MASS if self.is_mass else (line.number, line.key) if line is not None else (0, ""))
         if own is not None:
-            unit = self._session.content.header.style.unit
-            verdict = VERDICTS[own.verdict]
-            said = " ".join(filter(None, (f"This one: {verdict}.", worded(own.words, unit))))
+            told = worded(own.words, self._session.content.header.style.unit)
+            said = " ".join(filter(None, (f"This one: {VERDICTS[own.verdict]}.", told)))
         self.state.setText(f"{', '.join(words)}. {said}")

@@ -11,15 +11,17 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QTableW
 
 from ...core.callout.words import pretty
 from ...core.job.carried import Carried, What, chains
+from ...core.job.measures import figure_text
 from ...core.job.model import Content, part_of
 from ...core.quantity import Style
 from ...core.quantity.style import mass
 from ..lists import plain_table
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
 from ..theme.palette import Palette
-from .panel import SeenPanel
+from ..timing import one_shot
 
 _HOW = (
     "Write what is to be watched: a stack as #6-#2-#4, the clearance of a fit as #8-#3; or choose the volume, the "
@@ -75,7 +77,6 @@ class LimitsPanel(SeenPanel):
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__(session)
         self._found: WeakKeyDictionary[OpenJob, tuple[Content, Carried]] = WeakKeyDictionary()
-        self._asked: tuple[What, str, Content] | None = None
         self.what, self.go = QComboBox(), QPushButton("Carry through")
         self.what.setEditable(True)
         self.what.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
@@ -84,7 +85,9 @@ class LimitsPanel(SeenPanel):
         assert line is not None
         line.setObjectName("formula")
         line.setPlaceholderText("#6-#2-#4")
-        line.returnPressed.connect(self.carry)
+        self._soon = one_shot(self, 0)
+        self._soon.timeout.connect(self.carry)
+        line.returnPressed.connect(self._soon.start)  # Enter comes twice through a box that can be typed into
         self.go.clicked.connect(self.carry)
         self.state, self.figures = QLabel(_HOW), QLabel()
         self.state.setWordWrap(True)
@@ -125,15 +128,10 @@ class LimitsPanel(SeenPanel):
         if not of and what == "formula":
             self._session.say("Write what is to be watched first, as #6-#2-#4.", "warn")
             return
-        asked = what, of, self._session.content
-        if asked == self._asked:
-            return  # Enter comes twice through the box that can be typed into
-        self._asked = asked
         self._session.carry(what, of)
         self.state.setText("The limits are carried through. You can go on working.")
 
     def _on_carried(self, job: OpenJob, content: Content, found: Carried | None) -> None:
-        self._asked = None
         if found is not None:
             self._found[job] = (part_of(content), found)
         self._refresh_seen()
@@ -188,7 +186,7 @@ def _told(value: float, kind: str, style: Style) -> str:
         return f"{math.degrees(value):.3f}°"
     if kind in ("volume", "mass"):
         return style.volume(value) if kind == "volume" else mass(value)
-    return style.fixed(value)
+    return style.fixed(value) if kind == "length" else figure_text(value, kind, style)
 
 
 def _figures(c: Carried, style: Style) -> str:
@@ -204,7 +202,20 @@ def _figures(c: Carried, style: Style) -> str:
 
 
 def _words(c: Carried) -> str:
-    """What the limits mean for a clearance or a stack."""
+    """What the limits mean for a clearance or a stack, and what of them is not in it."""
+    said = [_meant(c)]
+    if c.left_out:
+        said.append(f"Not in it: callouts {_numbers(c.left_out)}, at whose limits the part cannot be built.")
+    if c.others:
+        said.append(f"Of callouts {_numbers(c.others)} only the main size is carried.")
+    return " ".join(said)
+
+
+def _numbers(numbers: tuple[int, ...]) -> str:
+    return ", ".join(map(str, numbers))
+
+
+def _meant(c: Carried) -> str:
     if c.what != "formula" or c.kind != "length":
         return "Worst case: every size at the limit that moves it most. The sizes are ranked by what they do to it."
     low, high = c.worst

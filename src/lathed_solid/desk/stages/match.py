@@ -14,10 +14,10 @@ from ...core.prove.proof import ProofLine
 from ...core.prove.tabular import figure, in_style, row_of
 from ..lists import plain_table
 from ..picking import Picking
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
-from .panel import SeenPanel
 
 _HOW = (
     "For a solid from a file, or one whose steps state nothing: every open callout is looked for on the faces, by "

@@ -10,15 +10,15 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.job import reading
-from ...core.job.measures import STATED, as_callout, bound_to, figure_text
+from ...core.job.measures import STATED, as_callout, bound_to, figure_text, of_one_face
 from ...core.job.model import Content, Kept
 from ...core.kernel.ground.figures import Surface
 from ...core.route.model import EdgeRef
 from ..lists import plain_table
 from ..picking import Picking
+from ..seen import SeenPanel
 from ..session import Session
 from ..viewport.pins import Pin
-from .panel import SeenPanel
 
 if TYPE_CHECKING:
     from ...core.kernel.ground.topology import Shape
@@ -41,6 +41,7 @@ class MeasurePanel(SeenPanel):
         super().__init__(session)
         self._picking, self._shapes = picking, shapes
         self.found: tuple[Taken, ...] = ()
+        self._now: list[tuple[Kept, Taken | None]] = []
         self.table = plain_table("Measured on what is picked", ("What", "Figure"), wide=0)
         self.kept = plain_table("Kept measurements", ("Kept on the part", "Figure now"), wide=0)
         self.exact = QCheckBox("All decimals")
@@ -101,24 +102,11 @@ class MeasurePanel(SeenPanel):
         if len(shapes) not in (1, 2):
             return ()
         found = measured(shapes, (frame.x, frame.y, frame.normal), frame.origin, near)
-        surface = self._picking.figure(faces[0]) if len(shapes) == 1 and faces else None
-        return (*found, *self._repeats(surface)) if surface is not None else found
-
-    def _repeats(self, one: Surface) -> list[Taken]:
-        """What the face is one of, and the thread it carries."""
-        from ...core.kernel.measure.repeats import pattern
-        from ...core.kernel.measure.taken import Taken
-
-        part, made = self._picking.part, list[Taken]()
-        if part is None:
-            return made
-        if (mark := next((m for m in part.marks if m.face in part.names[one.index - 1]), None)) is not None:
-            made.append(Taken(f"thread {mark.thread.designation}, long", "length", mark.length))
-        if (found := pattern(one, part.surfaces)) is not None:
-            made.append(Taken("alike on the part", "count", found.many))
-            made += [Taken("on a circle of", "diameter", found.circle)] if found.circle is not None else []
-            made += [Taken("pitch", "length", found.pitch)] if found.pitch is not None else []
-        return made
+        surface, part = self._picking.figure(faces[0]) if len(shapes) == 1 and faces else None, self._picking.part
+        if surface is not None and part is not None:
+            mark = next((m for m in part.marks if m.face in part.names[surface.index - 1]), None)
+            found += of_one_face(surface, part.surfaces, mark)
+        return found
 
     def _kept_now(self, kept: Kept) -> Taken | None:
         """A kept figure as it is now; None when what it was measured on is not on the part."""
@@ -166,9 +154,10 @@ class MeasurePanel(SeenPanel):
         made = self._session.make(lambda c: as_callout(c, taken, picked), f"callout from “{taken.what}”")
         if made is not None:
             number, bound = made
-            how = "bound to what is picked" if bound else "not bound: faces tell it, no edges; pick them and bind it"
+            how = "bound to what is picked" if bound else "not bound: no gauge reads it off these faces alone"
             self._session.say(
-                f"Callout {number}: {figure_text(taken, self._session.content.header.style)}, {how}.", "good"
+                f"Callout {number}: {figure_text(taken.value, taken.kind, self._session.content.header.style)}, {how}.",
+                "good",
             )
             self._session.select_callout(number)
 
@@ -205,7 +194,7 @@ class MeasurePanel(SeenPanel):
         self.table.blockSignals(True)
         self.table.setRowCount(len(self.found))
         for at, taken in enumerate(self.found):
-            _row(self.table, at, taken.what, figure_text(taken, style, exact))
+            _row(self.table, at, taken.what, figure_text(taken.value, taken.kind, style, exact))
         same = next((k for k, t in enumerate(self.found) if before is not None and t.what == before.what), 0)
         self.table.setCurrentCell(same if self.found else -1, 0)
         self.table.blockSignals(False)
@@ -227,7 +216,11 @@ class MeasurePanel(SeenPanel):
         for at, (kept, taken) in enumerate(self._now):
             told = [self._picking.told(f) for f in kept.faces] + [self._picking.told_edge(e) for e in kept.edges]
             words = f"{kept.what}: {', '.join(told)}"
-            figure = figure_text(taken, style, self.exact.isChecked()) if taken is not None else "not on the part"
+            figure = (
+                figure_text(taken.value, taken.kind, style, self.exact.isChecked())
+                if taken is not None
+                else "not on the part"
+            )
             _row(self.kept, at, words, figure)
         self.kept.setCurrentCell(row if row < len(content.kept) else -1, 0)
         self.kept.blockSignals(False)
@@ -241,7 +234,7 @@ class MeasurePanel(SeenPanel):
         self.pinned.emit(tuple(p for p in pins if p is not None))
 
     def _pinned(self, taken: Taken, names: Sequence[str]) -> Pin | None:
-        words = f"{taken.what} {figure_text(taken, self._session.content.header.style)}"
+        words = f"{taken.what} {figure_text(taken.value, taken.kind, self._session.content.header.style)}"
         if taken.ends is not None:
             a, b = taken.ends
             return Pin(words, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2), taken.ends)

@@ -7,22 +7,65 @@ from collections.abc import Callable
 from pathlib import Path
 from weakref import WeakKeyDictionary
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QPixmap, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QBuffer, QSize, Qt
+from PyQt6.QtGui import QImageReader, QPainter, QPaintEvent, QPixmap, QShowEvent
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.job.model import Content
 from ...core.job.why.explained import Why
 from ...worker.protocol import Inspect
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
-from .panel import SeenPanel
 
 _KINDS = "Paper (*.pdf);;Page (*.html);;Table (*.csv);;Data (*.json)"
 _HOW = (
     "Every size with its limits, what the solid has, how it was measured, and the part in hand; pictures with the "
     "balloons; what is not proved. It is made beside the part."
 )
+
+
+class _Page(QWidget):
+    """A page as wide as the room it has; read and scaled only when it comes into sight."""
+
+    def __init__(self, data: bytes) -> None:
+        super().__init__()
+        self._data, self._whole, self._shown = data, QPixmap(), QPixmap()
+        kept = QBuffer()
+        kept.setData(data)
+        size = QImageReader(kept, b"PNG").size()
+        self._tall = size.height() / max(1, size.width())
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return round(width * self._tall)
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, round(400 * self._tall))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if self._whole.isNull():
+            self._whole.loadFromData(self._data)
+        wide = round(self.width() * self.devicePixelRatioF())
+        if self._shown.width() != wide:
+            self._shown = self._whole.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation)
+        painter = QPainter(self)
+        painter.drawPixmap(self.rect(), self._shown)
+        painter.end()
 
 
 class ReportPanel(SeenPanel):
@@ -39,7 +82,9 @@ class ReportPanel(SeenPanel):
     ) -> None:
         super().__init__(session)
         self._piece, self._why, self._walls = piece, why, walls
-        self._made: WeakKeyDictionary[OpenJob, tuple[Content, tuple[bytes, ...]]] = WeakKeyDictionary()
+        self._made: WeakKeyDictionary[OpenJob, tuple[Inspect, tuple[bytes, ...]]] = WeakKeyDictionary()
+        #: What the pages that are being made are to say.
+        self._wanted: Inspect | None = None
         self.again, self.write = QPushButton("Make it again"), QPushButton("Write …")
         self.again.clicked.connect(self.make)
         self.write.clicked.connect(self.write_file)
@@ -47,7 +92,7 @@ class ReportPanel(SeenPanel):
         self.state = QLabel(_HOW)
         self.state.setObjectName("faint")
         self.state.setWordWrap(True)
-        self._pages: list[QLabel] = []
+        self._pages: tuple[bytes, ...] = ()
         self._sheets = QVBoxLayout()
         self._sheets.setSpacing(10)
         inside = QWidget()
@@ -73,10 +118,6 @@ class ReportPanel(SeenPanel):
         if self.can_make and self.pages is None:
             self.make()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._show()
-
     @property
     def can_make(self) -> bool:
         return self._session.current.proof is not None
@@ -85,19 +126,20 @@ class ReportPanel(SeenPanel):
     def pages(self) -> tuple[bytes, ...] | None:
         """The pages of the job as it is now."""
         found = self._made.get(self._session.current)
-        return found[1] if found is not None and found[0] == self._session.content else None
+        return found[1] if found is not None and found[0] == self._asked() else None
 
     def _asked(self, path: str = "") -> Inspect:
         today = datetime.date.today().isoformat()
-        return Inspect(0, Content(), path, self._piece(), today, self._why(), self._walls())
+        return Inspect(0, self._session.content, path, self._piece(), today, self._why(), self._walls())
 
     def make(self) -> None:
         self.state.setText("The report is being made. You can go on working.")
-        self._session.inspect(self._asked())
+        self._wanted = self._asked()
+        self._session.inspect(self._wanted)
 
     def _on_made(self, job: OpenJob, content: Content, pages: tuple[bytes, ...]) -> None:
-        if pages:
-            self._made[job] = (content, pages)
+        if pages and self._wanted is not None:
+            self._made[job] = (self._wanted, pages)
         self._refresh_seen()
 
     def write_file(self) -> None:
@@ -128,16 +170,12 @@ class ReportPanel(SeenPanel):
     def _show(self) -> None:
         found = self._made.get(self._session.current)
         pages = found[1] if found is not None else ()
-        while len(self._pages) < len(pages):
-            label = QLabel()
-            label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-            self._pages.append(label)
-            self._sheets.addWidget(label)
-        view = self.paper.viewport()
-        wide = max(200, (view.width() if view is not None else 600) - 24)
-        for at, label in enumerate(self._pages):
-            label.setVisible(at < len(pages))
-            if at < len(pages):
-                picture = QPixmap()
-                picture.loadFromData(pages[at])
-                label.setPixmap(picture.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation))
+        if pages is self._pages:
+            return
+        self._pages = pages
+        while (item := self._sheets.takeAt(0)) is not None:
+            if (page := item.widget()) is not None:
+                page.deleteLater()
+        for data in pages:
+            self._sheets.addWidget(_Page(data))
+        self._sheets.addStretch()

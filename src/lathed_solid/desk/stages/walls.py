@@ -12,11 +12,11 @@ from ...core.kernel.ground.figures import Wall
 from ...core.quantity import ExpressionError, evaluate
 from ..lists import plain_table
 from ..picking import Picking
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
 from ..viewport.pins import Pin
-from .panel import SeenPanel
 
 _HOW = (
     "Rays through the material find where it is thin, the kernel measures those places between the faces themselves. "
@@ -41,7 +41,7 @@ class WallsPanel(SeenPanel):
         self.least.setPlaceholderText("all")
         self.least.setObjectName("formula")
         self.least.setMaximumWidth(90)
-        self.least.editingFinished.connect(self.refresh)
+        self.least.editingFinished.connect(self._on_least)
         self.state.setWordWrap(True)
         self.table = plain_table("Thinnest walls", ("Thick", "Between", "and", ""), wide=1)
         self.table.itemSelectionChanged.connect(self._on_chosen)
@@ -81,6 +81,13 @@ class WallsPanel(SeenPanel):
         least = self._least()
         return tuple(w for w in self.every if least is None or w.thick < least - 1e-9)[:_LISTED]
 
+    def _on_least(self) -> None:
+        try:
+            evaluate(self.least.text() or "1", self._session.content.ledger())
+        except ExpressionError as error:
+            self._session.say(f"Thinner than “{self.least.text()}”: {error.message} All walls are listed.", "bad")
+        self.refresh()
+
     def _least(self) -> float | None:
         try:
             return evaluate(self.least.text(), self._session.content.ledger()) if self.least.text().strip() else None
@@ -97,11 +104,16 @@ class WallsPanel(SeenPanel):
     # --- what is shown
     def _on_chosen(self) -> None:
         row, walls = self.table.currentRow(), self.listed
+        if 0 <= row < len(walls):
+            self._picking.show(walls[row].faces)
+        self._pin()
+
+    def _pin(self) -> None:
+        row, walls = self.table.currentRow(), self.listed
         if not 0 <= row < len(walls):
             self.pinned.emit(())
             return
         wall, style = walls[row], self._session.content.header.style
-        self._picking.show(wall.faces)
         (ax, ay, az), (bx, by, bz) = wall.ends
         middle = ((ax + bx) / 2, (ay + by) / 2, (az + bz) / 2)
         self.pinned.emit((Pin(f"wall {style.length(wall.thick)}", middle, wall.ends),))
@@ -123,7 +135,7 @@ class WallsPanel(SeenPanel):
         self.go.setEnabled(self._session.current.proof is not None)
         call(self.state, "plain" if self.every else "faint")
         self.state.setText(self._told())
-        self._on_chosen()
+        self._pin()
 
     def _told(self) -> str:
         every, style, least = self.every, self._session.content.header.style, self._least()

@@ -13,10 +13,10 @@ from ...core.job.why.explained import Why
 from ...core.job.why.search import Suspect
 from ...core.quantity.style import mass
 from ..picking import Picking
+from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
-from .panel import SeenPanel
 
 _HOW = (
     "Where a stated volume or mass does not agree, the mistakes that are usually made are built one after the other "

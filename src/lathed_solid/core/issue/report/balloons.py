@@ -18,6 +18,8 @@ SIZE, COLUMN, ROUND = (560, 330), 46, 24
 #: So many pixels of a face must show (at half the size of the picture) for its balloon to point at it.
 _SHOWN = 10
 _MOST_VIEWS = 4
+#: So many balloons have room beside one picture.
+_ROOM = 2 * int(SIZE[1] // (ROUND + 1))
 
 
 class Balloon(NamedTuple):
@@ -81,22 +83,23 @@ def ballooned(part: Triangles, faces: Mapping[int, Sequence[int]], turned: bool)
     looks, inner = (_LYING if turned else _STANDING), (SIZE[0] - 2 * COLUMN, SIZE[1])
     half = (inner[0] // 2, inner[1] // 2)
     seen = {title: seen_faces(part, look, half) for title, look in looks.items()}
-    faces = {n: _telling(own, faces, list(seen.values())) for n, own in faces.items()}
-    counts = {t: {n: sum(int((s == f).sum()) for f in own) for n, own in faces.items()} for t, s in seen.items()}
+    many = int(part.face.max(initial=0)) + 1
+    pixels = {title: np.bincount(s.ravel(), minlength=many) for title, s in seen.items()}
+    faces = {n: _telling(own, faces, list(pixels.values())) for n, own in faces.items()}
+    counts = {t: {n: sum(int(p[f]) for f in own) for n, own in faces.items()} for t, p in pixels.items()}
     chosen = _chosen(counts, [n for n, own in faces.items() if own])
     made = []
     for title, numbers in chosen.items():
-        lit = frozenset[int]()
-        picture = still(part, looks[title], lit, inner)
+        picture = still(part, looks[title], frozenset(), inner)
         marks = [_mark(n, faces[n], part, looks[title], seen[title], inner) for n in numbers]
-        made.append(View(title, picture, _placed(marks)))
+        made += [View(title, picture, _placed(marks[k : k + _ROOM])) for k in range(0, len(marks), _ROOM)]
     return tuple(made)
 
 
-def _telling(own: Sequence[int], faces: Mapping[int, Sequence[int]], seen: Sequence[Ints]) -> tuple[int, ...]:
+def _telling(own: Sequence[int], faces: Mapping[int, Sequence[int]], pixels: Sequence[Ints]) -> tuple[int, ...]:
     """Of a callout's faces those that fewest others are measured on, as far as any of them shows."""
     shared = {f: sum(f in others for others in faces.values()) for f in own}
-    shown = [f for f in own if any(int((s == f).sum()) >= _SHOWN for s in seen)] or list(own)
+    shown = [f for f in own if any(p[f] >= _SHOWN for p in pixels)] or list(own)
     least = min((shared[f] for f in shown), default=0)
     return tuple(f for f in shown if shared[f] == least)
 
@@ -105,7 +108,7 @@ def _chosen(counts: Mapping[str, Mapping[int, int]], numbers: Sequence[int]) -> 
     """Which callouts stand in which view: the views that show most of what no other shows yet, each callout where it is
     seen best, what shows nowhere in the first.
     """
-    left, views, room = set(numbers), list[str](), 2 * int(SIZE[1] // ROUND)
+    left, views = set(numbers), list[str]()
     while left and len(views) < _MOST_VIEWS:
         best = max(counts, key=lambda t: (t not in views, sum(counts[t][n] >= _SHOWN for n in left)))
         now = {n for n in left if counts[best][n] >= _SHOWN}
@@ -119,7 +122,7 @@ def _chosen(counts: Mapping[str, Mapping[int, int]], numbers: Sequence[int]) -> 
     found: dict[str, list[int]] = {v: [] for v in views}
     for n in numbers:
         order = sorted(views, key=lambda v: -counts[v][n])
-        found[next((v for v in order if len(found[v]) < room), order[0])].append(n)
+        found[next((v for v in order if len(found[v]) < _ROOM), order[0])].append(n)
     return {v: own for v, own in found.items() if own}
 
 
@@ -142,7 +145,7 @@ def _mark(
 def _placed(marks: Sequence[tuple[int, tuple[float, float], bool]]) -> tuple[Balloon, ...]:
     """Balloons in a column on either side, in the order of what they point at."""
     by_x = sorted(marks, key=lambda m: m[1][0])
-    most = int(SIZE[1] // ROUND)
+    most = _ROOM // 2
     count = min(most, max(len(marks) - most, sum(m[1][0] < SIZE[0] / 2 for m in marks)))
     made: list[Balloon] = []
     for side, x in ((by_x[:count], ROUND / 2 + 1.0), (by_x[count:], SIZE[0] - ROUND / 2 - 1.0)):

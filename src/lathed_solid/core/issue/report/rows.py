@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
+from ...caliper.logbook import LogEntry
 from ...callout import NoteError
 from ...callout.model import ON_THE_PART
 from ...callout.words import pretty
@@ -14,7 +15,7 @@ from ...job.proving import claims_of
 from ...job.why.explained import Why
 from ...job.why.gap import gap_of
 from ...plan.sheet.gauging import instrument
-from ...prove.inhand import VERDICTS, InHand, Verdict, judged, latest, weighed_in_hand
+from ...prove.inhand import MASS, VERDICTS, InHand, Verdict, judged, newest
 from ...prove.measure import method
 from ...prove.proof import Mark, Proof, ProofLine, StatedCheck
 from ...prove.tabular import ProofRow, figure, in_style, row_of, stated_row
@@ -98,9 +99,9 @@ def reported(content: Content, result: RouteResult, proof: Proof, piece: str = "
     faces = faces_of(result.body)
     sized = built_of(content, faces, result.marks, result.reports, proof).sized
     cutouts = {c.number: c.place.cutout for c in content.callouts if c.place is not None}
-    rows = []
+    read, rows = newest(content.logbook, piece), []
     for line, size in zip(proof.lines, sized, strict=True):
-        taken = latest(content.logbook, line.number, line.key, piece)
+        taken = read.get((line.number, line.key))
         found = judged(taken, line.kind, line.lower, line.upper) if taken is not None else None
         touched = [faces.surfaces[i - 1] for i in line.faces if 0 < i <= len(faces.surfaces)]
         with_what = found.entry.instrument if found is not None else instrument(size, touched).instrument
@@ -108,7 +109,7 @@ def reported(content: Content, result: RouteResult, proof: Proof, piece: str = "
         rows.append(_row(line, style, how, with_what, found, cutouts.get(line.number, "")))
     return Report(
         content, piece, tuple(rows), tuple(stated_row(c, in_style(style, unit=True)) for c in proof.stated),
-        _mass(content, proof, piece), tuple(_not_proved(content)), tuple(n.words for n in proof.unexplained),
+        _mass(content, proof, read.get(MASS)), tuple(_not_proved(content)), tuple(n.words for n in proof.unexplained),
         proof.unused, _gap(content, result, proof, why),
     )  # fmt: skip
 
@@ -123,7 +124,7 @@ def _row(line: ProofLine, style: Style, how: str, with_what: str, found: InHand 
     )  # fmt: skip
 
 
-def _mass(content: Content, proof: Proof, piece: str) -> tuple[tuple[str, str], ...]:
+def _mass(content: Content, proof: Proof, weighing: LogEntry | None) -> tuple[tuple[str, str], ...]:
     style, m = content.header.style, proof.mass
     rows = [
         ("Volume of the solid", m.volume_text(style)),
@@ -133,18 +134,14 @@ def _mass(content: Content, proof: Proof, piece: str) -> tuple[tuple[str, str], 
     for check in proof.stated:
         words = {"in": "agrees", "out": "DOES NOT AGREE"}[check.mark]
         rows.append((f"Stated {check.what}", f"{figure(check.stated, check.what, style)}: {words}, {_off(check)}"))
-    if (entry := weighed_in_hand(content.logbook, piece)) is not None:
-        stated = content.header.stated
-        low, high = _stated_mass(stated.mass, stated.tolerance)
-        found = judged(entry, "mass", low, high)
+    if (entry := weighing) is not None:
+        found = judged(entry, "mass", *content.header.stated.mass_limits)
         off = found.mean / proof.grams - 1
         said = f", {VERDICTS[found.verdict]}" if found.verdict != "none" else ""
-        rows.append(("Weighed", f"{found.mean:.2f} ± {found.sure:.2g} g{said}, {off:+.2%} from the solid"))
+        rows.append(
+            ("Weighed", f"{figure(found.mean, 'mass', style)} ± {found.sure:.2g} g{said}, {off:+.2%} from the solid")
+        )
     return tuple(rows)
-
-
-def _stated_mass(mass: float | None, tolerance: float) -> tuple[float | None, float | None]:
-    return (mass * (1 - tolerance), mass * (1 + tolerance)) if mass else (None, None)
 
 
 def _off(check: StatedCheck) -> str:

@@ -9,10 +9,10 @@ from typing import NamedTuple
 from ...job.attachments import Store
 from ...job.files import CannotWrite, write_atomic
 from ...job.model import Content
-from ...job.proving import prove_result
+from ...job.proving import Shown, build_and_prove
 from ...job.why.explained import Why
 from ...prove.proof import Proof
-from ...route.rebuild import Cache, RouteResult, rebuild
+from ...route.rebuild import Cache, RouteResult
 from ...route.registry import called
 from .balloons import View, ballooned
 from .rows import Report, by_number, reported
@@ -34,12 +34,13 @@ class Asked(NamedTuple):
 
 
 def built_report(
-    content: Content, asked: Asked, cache: Cache | None = None, store: Store | None = None
+    content: Content, asked: Asked, cache: Cache | None = None, store: Store | None = None, shown: Shown | None = None
 ) -> tuple[Report, RouteResult, Proof]:
-    """Build, prove and gather. Raises CannotWrite when there is no whole part."""
-    result = rebuild(content.plan(store.find if store else None), cache or Cache())
+    """Build, prove and gather; what is ``shown`` already is built and proved. Raises CannotWrite when there is no whole
+    part.
+    """
+    result, proof = shown or build_and_prove(content, cache, store=store)
     failed = next((r for r in result.reports if r.state == "failed"), None)
-    proof = prove_result(content, result)
     if failed is not None or proof is None:
         words = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
         raise CannotWrite(f"A report needs the whole part, and {words}. Mend the route in Shape first.")
@@ -56,12 +57,13 @@ def views_of(report: Report, result: RouteResult) -> tuple[View, ...]:
 
 
 def written(
-    content: Content, ending: str, asked: Asked, cache: Cache | None = None, store: Store | None = None
-) -> tuple[bytes, Proof]:
+    content: Content, ending: str, asked: Asked, cache: Cache | None = None, store: Store | None = None,
+    shown: Shown | None = None,
+) -> tuple[bytes, Proof]:  # fmt: skip
     """The report as ``.pdf``, ``.html``, ``.csv`` or ``.json``, and the proof it tells. Raises CannotWrite."""
     if ending not in ENDINGS:
         raise CannotWrite(f"A report ends in {', '.join(ENDINGS[:-1])} or {ENDINGS[-1]}, not in “{ending}”.")
-    report, result, proof = built_report(content, asked, cache, store)
+    report, result, proof = built_report(content, asked, cache, store, shown)
     if ending == ".csv":
         from .tables import to_csv
 
@@ -94,9 +96,10 @@ def pages(content: Content, asked: Asked, cache: Cache | None = None, store: Sto
 
 
 def write_report(
-    content: Content, path: Path, asked: Asked, cache: Cache | None = None, store: Store | None = None
-) -> Proof:
+    content: Content, path: Path, asked: Asked, cache: Cache | None = None, store: Store | None = None,
+    shown: Shown | None = None,
+) -> Proof:  # fmt: skip
     """Write the report as the ending asks. Raises CannotWrite."""
-    data, proof = written(content, path.suffix.lower(), asked, cache, store)
+    data, proof = written(content, path.suffix.lower(), asked, cache, store, shown)
     write_atomic(path, data)
     return proof

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import deque
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -22,6 +23,10 @@ from .surfaces import circle_of, measure_face
 #: Axes nearer than this are one (mm).
 ONE_AXIS = 1e-7
 _SQUARE = math.pi / 2 - 1e-6
+
+
+Near = tuple[float, tuple[Vector, Vector]]
+_KNOWN: deque[tuple[Shape, Shape, Near | None]] = deque(maxlen=8)
 
 
 class Thing(NamedTuple):
@@ -102,8 +107,19 @@ def _from_flat(a: Thing, b: Thing, gap: Vector) -> Lying:
     return Lying(None, away) if lean < LEVEL else Lying(lean, None)
 
 
-def nearest(a: Shape, b: Shape) -> tuple[float, tuple[Vector, Vector]] | None:
-    """The shortest distance between two shapes, mm, and its ends; None where the kernel finds none."""
+def nearest(a: Shape, b: Shape) -> Near | None:
+    """The shortest distance between two shapes, mm, and its ends; None where the kernel finds none. The last few pairs
+    are remembered: what is picked is asked about again and again.
+    """
+    for first, second, found in _KNOWN:
+        if a.IsEqual(first) and b.IsEqual(second):
+            return found
+    found = _nearest(a, b)
+    _KNOWN.append((a, b, found))
+    return found
+
+
+def _nearest(a: Shape, b: Shape) -> Near | None:
     extrema = BRepExtrema_DistShapeShape(a, b)
     if not extrema.IsDone() or not extrema.NbSolution():
         return None
