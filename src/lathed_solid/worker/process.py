@@ -11,12 +11,8 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
-from ..core.job.enduring import endured
 from ..core.job.proving import prove_result
-from ..core.job.routes import compare_routes
-from ..core.job.surveying import surveyed
 from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
@@ -25,45 +21,22 @@ from .protocol import (
     BodyFigures,
     Build,
     BuiltPart,
-    CarriedThrough,
-    Carry,
-    Compare,
-    Compared,
     DatumFigure,
-    Draw,
-    Drawn,
     Drop,
     Dropped,
     Ended,
-    Endure,
-    Explain,
-    Explained,
-    Export,
-    Exported,
     Failed,
     Hatch,
     Hatched,
-    Inspect,
-    Inspected,
-    LookForWalls,
-    Match,
-    Matched,
     Proved,
     Reply,
     Request,
-    Rewrite,
-    Rewritten,
     Shadow,
     Started,
-    Survey,
-    Surveyed,
-    Suspected,
-    Travel,
-    Tried,
-    WallsFound,
     encode,
 )
 from .protocol import decode_message as decode
+from .studies import STUDIES, Means
 
 if TYPE_CHECKING:
     from ..core.kernel.ground.named import NamedBody
@@ -123,53 +96,10 @@ class _Server:
     def _answer(self, request: Request) -> Reply:
         if isinstance(request, Build):
             return self._build(request)
-        if isinstance(request, Export):
-            return self._export(request)
-        if isinstance(request, Compare):
-            store = _store(request.attachments)
-            return Compared(request.ticket, compare_routes(request.content, self._cache, store))
-        if isinstance(request, Endure):
-            content, store = request.content, _store(request.attachments)
-            found = endured(content, self._cache, store, lambda: self._make_way(request.ticket))
-            return Tried(request.ticket, content.routes[content.route].name, found)
-        if isinstance(request, Survey):
-            return Surveyed(request.ticket, surveyed(request.content, self._cache, _store(request.attachments)))
-        if isinstance(request, Draw):
-            from ..core.issue.setups import pictures
-
-            store = _store(request.attachments)
-            drawn = pictures(request.content, request.views, request.size, self._cache, store)
-            return Drawn(request.ticket, drawn)
-        if isinstance(request, Travel):
-            return self._travel(request)
-        if isinstance(request, Inspect):
-            return self._inspect(request)
-        if isinstance(request, Carry):
-            from ..core.job.carried import carried
-
-            store, what, text = _store(request.attachments), request.what, request.text
-            going = partial(self._make_way, request.ticket)
-            made = carried(request.content, what, text, self._cache, store, going)
-            return CarriedThrough(request.ticket, made)
-        if isinstance(request, LookForWalls):
-            from ..core.job.surveying import thin_walls
-
-            going = partial(self._make_way, request.ticket)
-            thin = thin_walls(request.content, self._cache, _store(request.attachments), going)
-            return WallsFound(request.ticket, thin)
-        if isinstance(request, Match):
-            from ..core.job.binding import offers_of
-
-            store = _store(request.attachments)
-            return Matched(request.ticket, offers_of(request.content, self._cache, store))
-        if isinstance(request, Explain):
-            return self._explain(request)
-        if isinstance(request, Rewrite):
-            from ..core.job.rewriting.asked import rewritten
-
-            store = _store(request.attachments)
-            return Rewritten(request.ticket, rewritten(request.content, request.asked, self._cache, store))
-        return self._hatch(request)
+        if isinstance(request, Hatch):
+            return self._hatch(request)
+        means = Means(self._cache, _store(request.attachments), partial(self._make_way, request.ticket), self._send)
+        return STUDIES[type(request)](request, means)
 
     def _build(self, request: Build) -> Proved:
         from ..core.kernel.ground.picture import mesh, to_bytes
@@ -243,38 +173,6 @@ class _Server:
             tuple(DatumFigure(i, f.origin, f.x, f.y) for i, f in result.datums.items()),
             tuple(Shadow(i, s.frame.origin, s.frame.x, s.frame.y, *s.ghost) for i, s in result.shadows.items()),
         )
-
-    def _export(self, request: Export) -> Reply:
-        form = FORMATS[request.form]
-        issue(request.content, Path(request.path), form, self._cache, store=_store(request.attachments))
-        return Exported(request.ticket, request.path)
-
-    def _explain(self, request: Explain) -> Reply:
-        from ..core.job.why.explained import explained
-
-        found = explained(
-            request.content,
-            store=_store(request.attachments),
-            going=lambda: self._make_way(request.ticket),
-            told=lambda why: self._send(Suspected(request.ticket, why)),
-        )
-        return Explained(request.ticket, found)
-
-    def _travel(self, request: Travel) -> Reply:
-        from ..core.issue.sheets import write_sheet
-
-        store = _store(request.attachments)
-        write_sheet(request.content, Path(request.path), request.shop, request.of, request.date, self._cache, store)
-        return Exported(request.ticket, request.path)
-
-    def _inspect(self, request: Inspect) -> Reply:
-        from ..core.issue.report.writing import Asked, pages, write_report
-
-        store, asked = _store(request.attachments), Asked(request.piece, request.date, request.why, request.walls)
-        if request.path:
-            write_report(request.content, Path(request.path), asked, self._cache, store)
-            return Exported(request.ticket, request.path)
-        return Inspected(request.ticket, pages(request.content, asked, self._cache, store))
 
     def _hatch(self, request: Hatch) -> Reply:
         from ..core.kernel.ground.geometry import Frame

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from typing import Literal, TypeVar
+from typing import Literal, NamedTuple, TypeVar
 
 import msgspec
 import numpy as np
@@ -19,7 +19,7 @@ from ..callout import Characteristic, Ledger, NoteError
 from ..names import callout_refs
 from ..quantity import ExpressionError, Quantity, evaluate
 from ..refusal import Refusal
-from ..route.rebuild import Cache, RouteResult, rebuild
+from ..route.rebuild import Cache, rebuild
 from . import edits
 from .attachments import Store
 from .measures import kept_on
@@ -181,46 +181,26 @@ def _built(
     content: Content, what: What, text: str, cache: Cache, store: Store | None, going: Callable[[], object]
 ) -> Carried:
     """By building the part with each size at either limit; between them the figure runs as a parabola in each."""
-    ledger, find = content.ledger(), store.find if store is not None else None
     kept = next((k for k in content.kept if k.id == text), None)
     if what == "kept" and kept is None:
         raise CannotCarry("This measurement is not kept any more.")
-
-    def of(part: Content) -> tuple[str, float] | None:
-        going()
-        settled = settle(part)
-        if settled.problems:
-            return None  # a sketch that cannot follow would stand as it was
-        result = rebuild(settled.content.plan(find), cache)
-        if result.body is None or any(r.state == "failed" for r in result.reports):
-            return None
-        return _figure(what, kept, settled.content, result)
-
-    begun = of(content)
+    trial = _Trial(what, kept, cache, store, going)
+    begun = trial(content)
     if begun is None:
         raise CannotCarry(
             "What was measured is not on the part, or the part has no whole solid. Mend the route in Shape first."
         )
     kind, made = begun
-    used = used_in_route(content, {s.id for s in content.steps if not s.suppressed})
+    ledger, used = content.ledger(), used_in_route(content, {s.id for s in content.steps if not s.suppressed})
     sizes: dict[Size, Characteristic] = {}
     curves: dict[Size, tuple[float, float, float]] = {}
-    left_out, others = list[int](), list[int]()
-    for number in used:
-        if _states_more(ledger, number):
-            others.append(number)
-        c = _main(ledger, number)
-        if c is None:
-            continue
-        ends = [_made_to(content, number, c, v) for v in (c.lower, c.upper)]
-        found = [of(part) if part is not None else None for part in ends]
-        if found[0] is None or found[1] is None:
+    left_out: list[int] = []
+    for number, c in ((n, c) for n in used if (c := _main(ledger, n)) is not None):
+        low, high = (trial(_made_to(content, number, c, v)) for v in (c.lower, c.upper))
+        if low is None or high is None:
             left_out.append(number)
-            continue
-        low, high = found[0][1], found[1][1]
-        if max(abs(low - made), abs(high - made)) < 1e-9 * max(1.0, abs(made)):
-            continue
-        sizes[number, ""], curves[number, ""] = c, _parabola(c, made, low, high)
+        elif max(abs(low[1] - made), abs(high[1] - made)) >= 1e-9 * max(1.0, abs(made)):
+            sizes[number, ""], curves[number, ""] = c, _parabola(c, made, low[1], high[1])
     if not sizes:
         lost = f" Those of {', '.join(map(str, left_out))} cannot be built." if left_out else ""
         raise CannotCarry(f"No callout's limits change this figure.{lost}")
@@ -233,7 +213,35 @@ def _built(
     for key, c in sizes.items():
         draws += _along(curves[key], _draw(rng, c, _MODELLED))
     told = _told(what, text, kind, made, ledger, sizes, figure, draws)
-    return msgspec.structs.replace(told, left_out=tuple(left_out), others=tuple(others))
+    others = tuple(n for n in used if _states_more(ledger, n))
+    return msgspec.structs.replace(told, left_out=tuple(left_out), others=others)
+
+
+class _Trial(NamedTuple):
+    """The figure of a part that is built for it: its kind and value; None where the part cannot be so."""
+
+    what: What
+    kept: Kept | None
+    cache: Cache
+    store: Store | None
+    going: Callable[[], object]
+
+    def __call__(self, part: Content | None) -> tuple[str, float] | None:
+        if part is None:
+            return None
+        self.going()
+        settled = settle(part)
+        if settled.problems:
+            return None  # a sketch that cannot follow would stand as it was
+        content = settled.content
+        result = rebuild(content.plan(self.store.find if self.store is not None else None), self.cache)
+        if result.body is None or any(r.state == "failed" for r in result.reports):
+            return None
+        if self.kept is None:
+            found = weighed(content, result)
+            return self.what, found.figures.volume if self.what == "volume" else found.grams
+        taken = kept_on(self.kept, result.body, result.marks, standing_of(content, result.body))
+        return (taken.kind, taken.value) if taken is not None else None
 
 
 def _main(ledger: Ledger, number: int) -> Characteristic | None:
@@ -283,16 +291,6 @@ def _parabola(c: Characteristic, made: float, low: float, high: float) -> tuple[
 def _along(curve: tuple[float, float, float], value: Number) -> Number:
     away = value - curve[0]
     return curve[1] * away + curve[2] * away * away
-
-
-def _figure(what: What, kept: Kept | None, content: Content, result: RouteResult) -> tuple[str, float] | None:
-    """The kind of the figure and its value on a built part."""
-    if what in ("volume", "mass"):
-        found = weighed(content, result)
-        return what, found.figures.volume if what == "volume" else found.grams
-    assert kept is not None and result.body is not None
-    taken = kept_on(kept, result.body, result.marks, standing_of(content, result.body))
-    return (taken.kind, taken.value) if taken is not None else None
 
 
 def chains(content: Content) -> Sequence[str]:

@@ -1,0 +1,138 @@
+"""What the kernel process does besides building the present part: one function a request, found by its type."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from ..core.issue.formats import FORMATS, issue
+from ..core.job.attachments import Store
+from ..core.job.enduring import endured
+from ..core.job.routes import compare_routes
+from ..core.job.surveying import surveyed
+from ..core.route.rebuild import Cache
+from .protocol import (
+    CarriedThrough,
+    Carry,
+    Compare,
+    Compared,
+    Draw,
+    Drawn,
+    Endure,
+    Explain,
+    Explained,
+    Export,
+    Exported,
+    Inspect,
+    Inspected,
+    LookForWalls,
+    Match,
+    Matched,
+    Reply,
+    Rewrite,
+    Rewritten,
+    Survey,
+    Surveyed,
+    Suspected,
+    Travel,
+    Tried,
+    WallsFound,
+)
+
+
+class Means(NamedTuple):
+    """What a study works with: ``going`` raises when something newer is wanted, ``tell`` sends what there is so far."""
+
+    cache: Cache
+    store: Store
+    going: Callable[[], object]
+    tell: Callable[[Reply], object]
+
+
+def _export(r: Export, by: Means) -> Reply:
+    issue(r.content, Path(r.path), FORMATS[r.form], by.cache, store=by.store)
+    return Exported(r.ticket, r.path)
+
+
+def _compare(r: Compare, by: Means) -> Reply:
+    return Compared(r.ticket, compare_routes(r.content, by.cache, by.store))
+
+
+def _endure(r: Endure, by: Means) -> Reply:
+    found = endured(r.content, by.cache, by.store, by.going)
+    return Tried(r.ticket, r.content.routes[r.content.route].name, found)
+
+
+def _survey(r: Survey, by: Means) -> Reply:
+    return Surveyed(r.ticket, surveyed(r.content, by.cache, by.store))
+
+
+def _draw(r: Draw, by: Means) -> Reply:
+    from ..core.issue.setups import pictures
+
+    return Drawn(r.ticket, pictures(r.content, r.views, r.size, by.cache, by.store))
+
+
+def _travel(r: Travel, by: Means) -> Reply:
+    from ..core.issue.sheets import write_sheet
+
+    write_sheet(r.content, Path(r.path), r.shop, r.of, r.date, by.cache, by.store)
+    return Exported(r.ticket, r.path)
+
+
+def _inspect(r: Inspect, by: Means) -> Reply:
+    from ..core.issue.report.writing import Asked, pages, write_report
+
+    asked = Asked(r.piece, r.date, r.why, r.walls)
+    if r.path:
+        write_report(r.content, Path(r.path), asked, by.cache, by.store)
+        return Exported(r.ticket, r.path)
+    return Inspected(r.ticket, pages(r.content, asked, by.cache, by.store))
+
+
+def _carry(r: Carry, by: Means) -> Reply:
+    from ..core.job.carried import carried
+
+    return CarriedThrough(r.ticket, carried(r.content, r.what, r.text, by.cache, by.store, by.going))
+
+
+def _walls(r: LookForWalls, by: Means) -> Reply:
+    from ..core.job.surveying import thin_walls
+
+    return WallsFound(r.ticket, thin_walls(r.content, by.cache, by.store, by.going))
+
+
+def _match(r: Match, by: Means) -> Reply:
+    from ..core.job.binding import offers_of
+
+    return Matched(r.ticket, offers_of(r.content, by.cache, by.store))
+
+
+def _explain(r: Explain, by: Means) -> Reply:
+    from ..core.job.why.explained import explained
+
+    found = explained(r.content, store=by.store, going=by.going, told=lambda why: by.tell(Suspected(r.ticket, why)))
+    return Explained(r.ticket, found)
+
+
+def _rewrite(r: Rewrite, by: Means) -> Reply:
+    from ..core.job.rewriting.asked import rewritten
+
+    return Rewritten(r.ticket, rewritten(r.content, r.asked, by.cache, by.store))
+
+
+STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
+    Export: _export,
+    Compare: _compare,
+    Endure: _endure,
+    Survey: _survey,
+    Draw: _draw,
+    Travel: _travel,
+    Inspect: _inspect,
+    Carry: _carry,
+    LookForWalls: _walls,
+    Match: _match,
+    Explain: _explain,
+    Rewrite: _rewrite,
+}
