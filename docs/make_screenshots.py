@@ -117,6 +117,7 @@ def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> 
     """A part in hand judged beside the model by made-up readings, the report of both, two things measured."""
     window.show_stage("Prove")
     panel, lower = window.in_hand, window.proof_lower
+    window.picking.forget()
     lower.setCurrentWidget(panel)
     panel.piece.setEditText("3")
     spin(0.3)

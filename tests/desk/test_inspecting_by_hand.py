@@ -1,10 +1,12 @@
 """A part in hand is measured, judged and reported on, by mouse and keys: turned and milled, mm and inch."""
 
 import csv
+import io
 import math
 
 import pypdfium2
 import pytest
+from PIL import Image
 from PyQt6.QtCore import Qt
 
 from .test_bracket_by_hand import done, fill
@@ -47,11 +49,19 @@ def report(desk, tmp_path, monkeypatch, name):
     """The report looked at, then written; the written file."""
     panel = go(desk, desk.window.report)
     desk.wait(lambda: panel.pages is not None, 60)
+    first = panel.paper.widget().layout().itemAt(0).widget()
+    desk.wait(lambda: first.height() == round(first.width() / page_shape(panel.pages[0])))
     out = tmp_path / name
     monkeypatch.setattr("lathed_solid.desk.stages.report.QFileDialog.getSaveFileName", lambda *_: (str(out), ""))
     desk.click(panel.write)
     desk.wait(lambda: desk.said[-1] == (f"Wrote {name}.", "good"), 60)
     return out
+
+
+def page_shape(picture):
+    """How much wider than high a page is."""
+    with Image.open(io.BytesIO(picture)) as page:
+        return page.width / page.height
 
 
 def words_of(path):

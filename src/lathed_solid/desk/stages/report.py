@@ -7,15 +7,14 @@ from collections.abc import Callable
 from pathlib import Path
 from weakref import WeakKeyDictionary
 
-from PyQt6.QtCore import QBuffer, QSize, Qt
-from PyQt6.QtGui import QImageReader, QPainter, QPaintEvent, QPixmap, QShowEvent
+from PyQt6.QtCore import QBuffer, Qt
+from PyQt6.QtGui import QImageReader, QPainter, QPaintEvent, QPixmap, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLabel,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -44,18 +43,9 @@ class _Page(QWidget):
         kept.setData(data)
         size = QImageReader(kept, b"PNG").size()
         self._tall = size.height() / max(1, size.width())
-        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        policy.setHeightForWidth(True)
-        self.setSizePolicy(policy)
 
-    def hasHeightForWidth(self) -> bool:
-        return True
-
-    def heightForWidth(self, width: int) -> int:
-        return round(width * self._tall)
-
-    def sizeHint(self) -> QSize:
-        return QSize(400, round(400 * self._tall))
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.setFixedHeight(round(self.width() * self._tall))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self._whole.isNull():
