@@ -186,7 +186,7 @@ _SIGNS: dict[Mark, str] = {"in": "✓", "near": "◐", "out": "✗", "open": "�
 
 
 def _table(proof: Proof, style: Style, where: Standing) -> None:
-    from .core.prove.tabular import in_style, row_of, stated_row
+    from .core.prove.tabular import deviation, in_style, row_of, stated_row
 
     for line in proof.lines:
         row = row_of(line, in_style(style, unit=True))
@@ -199,7 +199,7 @@ def _table(proof: Proof, style: Style, where: Standing) -> None:
     click.echo(f"volume {volume}, mass {grams}, centre of mass {centre} {style.unit}")
     for check in proof.stated:
         row = stated_row(check, in_style(style))
-        click.echo(f"{_SIGNS[row.mark]} stated {row.what} {row.nominal}: {check.deviation:+.5%}")
+        click.echo(f"{_SIGNS[row.mark]} stated {row.what} {row.nominal}: {deviation(check, style, 5)}")
     for note in proof.unexplained:
         click.echo(f"  no callout explains {note.name} ({note.words})")
     if proof.unused:
@@ -228,14 +228,26 @@ def routes(file: Path) -> None:
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @_route_option
+@click.option("--callout", type=int, default=None, help="Of a callout that is out of limits instead.")
 @click.option("--json", "as_json", is_flag=True, help="The suspects as JSON (mm³, g).")
-def why(file: Path, route: str | None, as_json: bool) -> None:
-    """Look for the mistake in FILE that makes its stated volume or mass disagree. Exit code 1 when it disagrees."""
+def why(file: Path, route: str | None, callout: int | None, as_json: bool) -> None:
+    """Look for the mistake in FILE that makes its stated figures disagree, or else puts a callout out of limits.
+
+    Exit code 1 when there is a gap to explain.
+    """
+    from .core.job.proving import build_and_prove
     from .core.job.why.explained import explained
 
     store = _store()
     content = _on_route(_load(file, store).content, route)
-    found, style = explained(content, store=store), content.header.style
+    line = None
+    if callout is not None:
+        proof = build_and_prove(content, store=store).proof
+        lines = proof.lines if proof is not None else ()
+        line = next(((x.number, x.key) for x in lines if x.number == callout and x.mark == "out"), None)
+        if line is None:
+            raise click.ClickException(f"Callout {callout} is not out of limits: there is nothing to explain.")
+    found, style = explained(content, store=store, line=line), content.header.style
     if as_json:
         rows = [
             {"words": s.words, "volume": s.volume, "grams": s.grams, "closes": s.rank == 0, "others": s.others}

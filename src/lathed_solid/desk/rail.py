@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ..core.prove.tabular import deviation, figure
 from ..core.quantity.style import mass as mass_text
 from .session import Session
 from .theme.icons import icon
@@ -198,15 +199,16 @@ class Rail(QWidget):
             return
         self._mass.setText(mass_text(proof.grams))
         stated = self._session.content.header.stated
-        check = next((c for c in proof.stated if c.what == "mass"), next(iter(proof.stated), None))
+        worst = next((c for c in proof.stated if c.mark == "out"), None)
+        check = worst or next((c for c in proof.stated if c.kind == "mass"), next(iter(proof.stated), None))
         if check is None:
-            self._stated.setText("no figure stated" if not (stated.mass or stated.volume) else "")
+            self._stated.setText("no figure stated" if stated.is_empty else "")
             return
         sign = "✓" if check.mark == "in" else "✗"
-        figure = (
-            mass_text(check.stated) if check.what == "mass" else self._session.content.header.style.volume(check.stated)
-        )
-        self._stated.setText(f"stated {figure}\n{sign} {check.deviation:+.3%}")
+        style = self._session.content.header.style
+        stated_as = figure(check.stated, check.kind, style, unit=True)
+        said = f"stated {stated_as}" if check.kind in ("mass", "volume") else f"stated {check.what}"
+        self._stated.setText(f"{said}\n{sign} {deviation(check, style, 3)}")
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()

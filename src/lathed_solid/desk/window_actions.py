@@ -140,8 +140,9 @@ def _match(w: Rooms) -> None:
 
 
 def _why(w: Rooms) -> None:
+    """Of the stated figures where they do not agree, else of the first callout that is out."""
     _prove(w, w.why)
-    w.why.ask()
+    w.why.ask(None)
 
 
 def _read_actions(w: Rooms) -> list[Action]:

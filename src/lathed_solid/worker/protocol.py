@@ -161,10 +161,13 @@ class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
 
 
 class Explain(msgspec.Struct, frozen=True, tag="explain"):
-    """Look for what closes the gap between what is stated of ``content`` and its solid."""
+    """Look for what closes the gap between what is stated of ``content`` and its solid; of a ``line`` of the proof
+    (callout and key) that is out of limits, for what brings it in.
+    """
 
     ticket: int
     content: Content
+    line: tuple[int, str] | None = None
     attachments: str = ""
 
 

@@ -110,10 +110,12 @@ def _match(r: Match, by: Means) -> Reply:
 
 
 def _explain(r: Explain, by: Means) -> Reply:
-    from ..core.job.why.explained import explained
+    from ..core.job.why.explained import Why, explained
 
-    found = explained(r.content, store=by.store, going=by.going, told=lambda why: by.tell(Suspected(r.ticket, why)))
-    return Explained(r.ticket, found)
+    def told(why: Why) -> None:
+        by.tell(Suspected(r.ticket, why))
+
+    return Explained(r.ticket, explained(r.content, store=by.store, going=by.going, told=told, line=r.line))
 
 
 def _rewrite(r: Rewrite, by: Means) -> Reply:

@@ -44,10 +44,13 @@ def checked_header(header: Header) -> Header:
         raise EditRefused("The density must be above zero, and below 1000 g/cm³.")
     if not 0 <= header.decimals <= MOST_DECIMALS:
         raise EditRefused(f"Figures have 0 to {MOST_DECIMALS} decimals.")
-    if not 0 < header.stated.tolerance <= 1:
+    stated = header.stated
+    if not 0 < stated.tolerance <= 1:
         raise EditRefused("The tolerance of the stated figures is a share above 0 and up to 100 %.")
-    if any(v is not None and not 0 < v < 1e15 for v in (header.stated.volume, header.stated.mass)):
-        raise EditRefused("A stated volume or mass is above zero.")
+    if any(v is not None and not 0 < v < 1e15 for v in (stated.volume, stated.mass, stated.area, *stated.size)):
+        raise EditRefused("A stated volume, mass, surface area or size is above zero.")
+    if any(v is not None and not abs(v) < 1e6 for v in stated.center):
+        raise EditRefused("A stated centre of mass lies within a kilometre of zero.")
     return header
 
 

@@ -22,7 +22,7 @@ from ..refusal import Refusal
 from ..route.rebuild import StepReport
 from ..route.registry import called
 from . import edits
-from .model import Cell, Content, FamilyTable, Member, NotThere
+from .model import Cell, Content, FamilyTable, Member, NotThere, StatedFigures
 from .pricing import bought
 from .settle import settle
 
@@ -171,7 +171,7 @@ def member(content: Content, variant: Variant) -> Content:
     for sketch, problem in settled.problems.items():
         raise CannotTell(f"Row {variant.row}: the sketch “{made.sketch(sketch).name}” cannot follow. {problem}")
     header = msgspec.structs.replace(content.header, number=f"{content.header.number}-{variant.name}".strip("-"))
-    stated = msgspec.structs.replace(header.stated, volume=None, mass=None)  # they are of the one part drawn
+    stated = StatedFigures(tolerance=header.stated.tolerance)  # they are of the one part drawn
     header = msgspec.structs.replace(header, stated=stated)
     return msgspec.structs.replace(settled.content, header=header, family=FamilyTable())
 

@@ -101,6 +101,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     8: dict,  # format 9: the blank, and machine zero
     9: dict,  # format 10: operation sheets
     10: dict,  # format 11: readings of a part in hand, seats about their holes
+    11: dict,  # format 12: surface area, overall size, centre of mass as stated figures
 }
 
 

@@ -34,19 +34,34 @@ from ..standards.materials import Material, all_materials
 #: 9: the blank, and machine zero.
 #: 10: the operation sheet of a route.
 #: 11: readings of a part in hand, kept measurements.
-FORMAT = 11
+#: 12: surface area, overall size and centre of mass as stated figures.
+FORMAT = 12
 
 
 class NotThere(Refusal):
     """A callout, step, sketch, drawing or revision that is not in the job."""
 
 
+Three = tuple[float | None, float | None, float | None]
+_NONE: Three = (None, None, None)
+
+
 class StatedFigures(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """Figures on the drawing's title block: ``volume`` in mm³, ``mass`` in g, ``tolerance`` relative."""
+    """Figures on the drawing's title block: ``volume`` in mm³, ``mass`` in g, surface ``area`` in mm², overall ``size``
+    and ``center`` of mass in machine X, Y and Z (mm, None for what is not stated), ``tolerance`` relative.
+    """
 
     volume: float | None = None
     mass: float | None = None
+    area: float | None = None
+    size: Three = _NONE
+    center: Three = _NONE
     tolerance: float = 1e-4
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing at all is stated."""
+        return not (self.volume or self.mass or self.area) and all(v is None for v in (*self.size, *self.center))
 
     @property
     def mass_limits(self) -> tuple[float | None, float | None]:

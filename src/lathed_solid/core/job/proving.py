@@ -33,33 +33,37 @@ def claims_of(content: Content, built: set[str]) -> list[Claim]:
 def prove_result(content: Content, result: RouteResult) -> Proof | None:
     """The proof of what ``result`` built."""
     from ..prove.plate import SurfacePlate
-    from ..prove.prove import Stated, prove
+    from ..prove.prove import prove
+    from .stating import checks
 
     if result.body is None:
         return None
-    stated, where = content.header.stated, standing_of(content, result.body)
+    where, found = standing_of(content, result.body), weighed(content, result)
     built = {r.id for r in result.reports if r.state == "done"}
     return prove(
         SurfacePlate(result.body, result.marks, {**result.frames, **result.datums}),
         content.ledger(),
         claims_of(content, built),
-        weighed(content, result),
-        Stated(stated.volume, stated.mass, stated.tolerance),
+        found,
+        checks(content.header, found, where),
         {s.id for s in content.steps if s.group == "cosmetic"},
         used_in_route(content, built),
         lambda face: where.seen(face).describe(content.header.style, content.turned),
     )
 
 
-def weighed(content: Content, result: RouteResult) -> Weighed:
-    """Figures of the whole, each body weighed by its own material."""
+def weighed(content: Content, result: RouteResult, check: bool = True) -> Weighed:
+    """Figures of the whole, each body weighed by its own material; ``check`` holds them against a mesh besides."""
     from ..kernel.ground.picture import checked_by_mesh
     from ..kernel.measure.surfaces import mass_properties
     from ..prove.proof import together
 
     return together(
         Weighed(mass, content.material_of(id_).grams(mass.volume))
-        for id_, mass in ((i, checked_by_mesh(b.shape, mass_properties(b))) for i, b in result.bodies.items())
+        for id_, mass in (
+            (i, checked_by_mesh(b.shape, mass_properties(b)) if check else mass_properties(b))
+            for i, b in result.bodies.items()
+        )
     )
 
 

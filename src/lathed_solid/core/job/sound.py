@@ -170,8 +170,9 @@ def _header(header: Header, found: _Pass) -> Header:
         found.set_aside(f"the material ({header.material.density:g} g/cm³)", header.material)
         fields["material"] = all_materials()[0]
     stated = header.stated
-    figures = (v for v in (stated.volume, stated.mass) if v is not None)
-    if not (0 < stated.tolerance <= 1 and all(0 < v < 1e15 for v in figures)):
+    figures = (v for v in (stated.volume, stated.mass, stated.area, *stated.size) if v is not None)
+    places = all(v is None or abs(v) < 1e6 for v in stated.center)
+    if not (0 < stated.tolerance <= 1 and all(0 < v < 1e15 for v in figures) and places):
         found.set_aside("the stated figures", stated)
         fields["stated"] = StatedFigures()
     return msgspec.structs.replace(header, **fields) if fields else header

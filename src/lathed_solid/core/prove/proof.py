@@ -10,6 +10,7 @@ import msgspec
 from ..kernel.ground.figures import MassProperties
 
 Mark = Literal["in", "near", "out", "open"]
+StatedKind = Literal["volume", "mass", "area", "length"]
 
 #: In limits, but more of the band than this share is used.
 NEAR_SHARE = 0.8
@@ -48,18 +49,21 @@ class FaceNote(msgspec.Struct, frozen=True):
 
 
 class StatedCheck(msgspec.Struct, frozen=True):
-    """A stated figure against the measured one; ``what`` is ``volume`` (mm³) or ``mass`` (g)."""
+    """A stated figure against the measured one: ``what`` in words, its ``kind`` (mm³, g, mm² or mm), and ``within``
+    which they agree, in the same unit.
+    """
 
-    what: Literal["volume", "mass"]
+    what: str
+    kind: StatedKind
     stated: float
     measured: float
-    tolerance: float
+    within: float
     mark: Mark
 
     @property
-    def deviation(self) -> float:
-        """Relative deviation."""
-        return self.measured / self.stated - 1
+    def off(self) -> float:
+        """How much more the solid has."""
+        return self.measured - self.stated
 
 
 class Weighed(NamedTuple):

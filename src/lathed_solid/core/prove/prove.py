@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from types import MappingProxyType
-from typing import NamedTuple
 
 from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
@@ -21,20 +20,12 @@ from .plate import Measured, Misfit, SurfacePlate, Unmeasurable
 from .proof import NEAR_SHARE, FaceNote, Mark, Proof, ProofLine, StatedCheck, Weighed
 
 
-class Stated(NamedTuple):
-    """Figures on the drawing: volume mm³ and mass g (None when not stated), tolerance relative."""
-
-    volume: float | None
-    mass: float | None
-    tolerance: float
-
-
 def prove(
     plate: SurfacePlate,
     ledger: Ledger,
     claims: Sequence[Claim],
     weighed: Weighed,
-    stated: Stated,
+    stated: Sequence[StatedCheck],
     cosmetic: Collection[str] = (),
     used: Mapping[int, str] = MappingProxyType({}),
     words: Callable[[Surface], str] = Surface.describe,
@@ -50,7 +41,7 @@ def prove(
     claimed = {c.number for c in claims}
     return Proof(
         tuple(lines),
-        tuple(_stated(stated, mass.volume, grams)),
+        tuple(stated),
         _unexplained(plate, claims, lines, cosmetic, words),
         tuple(n for n in ledger.callouts if n not in claimed and n not in used),
         mass,
@@ -295,13 +286,6 @@ def _suspect(measured: float, c: Characteristic) -> str:
     if c.kind == "angle" and math.isclose(measured, c.nominal * 2, rel_tol=2e-3):
         return "It is twice the stated angle: half angle typed as included?"
     return ""
-
-
-def _stated(stated: Stated, volume: float, grams: float) -> Iterable[StatedCheck]:
-    for what, figure, measured in (("volume", stated.volume, volume), ("mass", stated.mass, grams)):
-        if figure:
-            inside = abs(measured / figure - 1) <= stated.tolerance
-            yield StatedCheck(what, figure, measured, stated.tolerance, "in" if inside else "out")  # type: ignore[arg-type]
 
 
 def _unexplained(

@@ -70,23 +70,29 @@ def row_of(line: ProofLine, told: Told) -> ProofRow:
 
 def stated_row(check: StatedCheck, told: Told) -> ProofRow:
     """A figure of the title block against the solid's."""
-    low, high = check.stated * (1 - check.tolerance), check.stated * (1 + check.tolerance)
-    kind = check.what
+    low, high, kind = check.stated - check.within, check.stated + check.within, check.kind
     return ProofRow(
         0,
         "stated figure",
-        kind,
+        check.what,
         _unit(kind),
         told(check.stated, kind),
         told(low, kind),
         told(high, kind),
         "stated",
         told(check.measured, kind),
-        _signed(told(check.measured - check.stated, kind), kind),
-        f"{100 * abs(check.deviation) / check.tolerance:.0f}",
+        _signed(told(check.off, kind), kind),
+        f"{100 * abs(check.off) / check.within:.0f}",
         check.mark,
         "",
     )
+
+
+def deviation(check: StatedCheck, style: Style, places: int = 4) -> str:
+    """How far a solid is from a stated figure: as a share of it, a length as a length."""
+    if check.kind == "length":
+        return _signed(figure(check.off, "length", style, unit=True), "length")
+    return f"{check.off / check.stated:+.{places}%}"
 
 
 def in_style(style: Style, unit: bool = False) -> Told:
@@ -101,7 +107,7 @@ def exact(value: float, kind: str) -> str:
 
 def _unit(kind: str) -> str:
     return {
-        "angle": "deg", "count": "", "ratio": "", "finish": "µm", "volume": "mm3", "mass": "g",
+        "angle": "deg", "count": "", "ratio": "", "finish": "µm", "volume": "mm3", "mass": "g", "area": "mm2",
     }.get(kind, "mm")  # fmt: skip
 
 
@@ -122,8 +128,8 @@ def figure(value: float, kind: Kind | str, style: Style, unit: bool = False) -> 
         return f"{math.degrees(value):.3f}°"
     if kind in ("ratio", "finish"):
         return f"{value:.4f}" if kind == "ratio" else f"{value:g} µm"
-    if kind in ("volume", "mass"):
-        return style.volume(value) if kind == "volume" else mass_text(value)
+    if kind in ("volume", "mass", "area"):
+        return mass_text(value) if kind == "mass" else style.volume(value) if kind == "volume" else style.area(value)
     return f"{style.fixed(value)} {style.unit}" if unit else style.fixed(value)
 
 

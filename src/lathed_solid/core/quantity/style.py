@@ -42,6 +42,12 @@ class Style(msgspec.Struct, frozen=True):
             return f"{value / INCH**3:.4f} in³"
         return f"{value:,.2f} mm³".replace(",", " ")
 
+    def area(self, value: float) -> str:
+        """``value`` in mm² as text in mm² or in²."""
+        if self.unit == "in":
+            return f"{value / INCH**2:.4f} in²"
+        return f"{value:,.2f} mm²".replace(",", " ")
+
     def _inches(self, value: float) -> str:
         if self.fractions:
             nearest = Fraction(round(value * 64), 64)

@@ -92,8 +92,9 @@ class Studies(QObject):
     drawn = pyqtSignal(object, object, tuple, tuple)
     #: How the route was to be rewritten, and the content that came.
     rewritten = pyqtSignal(object, object, object, object)
-    #: What was found of a gap (None when the search broke off), and whether that is all.
-    explained = pyqtSignal(object, object, object, bool)
+    #: The line of the proof asked about (None: the stated figures), what was found of the gap (None when the search
+    #: broke off), and whether that is all.
+    explained = pyqtSignal(object, object, object, object, bool)
     #: The pages of a report (PNG; none when it could not be made).
     inspected = pyqtSignal(object, object, tuple)
     #: Offers for callouts, limits carried through, thin walls: each None when it broke off.
@@ -199,9 +200,9 @@ class Studies(QObject):
         """The present route made another way."""
         self._of_part("rewrite", "rewriting the route", lambda t, c, store: Rewrite(t, c, asked, store), asked)
 
-    def explain(self) -> None:
-        """Look for what closes the gap of the stated figure."""
-        self._of_part("why", "looking for what closes the gap", Explain)
+    def explain(self, line: tuple[int, str] | None) -> None:
+        """Look for what closes the gap of the stated figures, or brings a line of the proof into limits."""
+        self._of_part("why", "looking for what closes the gap", lambda t, c, store: Explain(t, c, line, store), line)
 
     # --- what comes back
     def take(self, reply: Reply) -> bool:

@@ -30,7 +30,7 @@ from ...core.job.model import Content
 from ...core.job.revisions import changes_since, issue
 from ...core.prove.binding import Binding, suggest_gauge
 from ...core.prove.proof import Proof, ProofLine
-from ...core.prove.tabular import in_style, row_of
+from ...core.prove.tabular import deviation, figure, in_style, row_of
 from ...core.quantity.style import mass as mass_text
 from ...core.refusal import Refusal
 from ..picking import Picking
@@ -107,6 +107,9 @@ class _MarkDelegate(QStyledItemDelegate):
 class ProofTable(QWidget):
     """The table of characteristics; choosing a row shows its faces on the part."""
 
+    #: Why a row is out of limits is asked: its callout and key.
+    why_wanted = pyqtSignal(tuple)
+
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__()
         self.setObjectName("panel")
@@ -141,7 +144,14 @@ class ProofTable(QWidget):
         self.told.setWordWrap(True)
         self.told.setContentsMargins(12, 6, 12, 8)
         self.told.hide()
-        layout.addWidget(self.told)
+        self.why = QPushButton("Why is it out?")
+        self.why.setToolTip("Builds the mistakes that are usually made, and lists those that would bring it in")
+        self.why.clicked.connect(self._ask_why)
+        self.why.hide()
+        beneath = QHBoxLayout()
+        beneath.addWidget(self.told, 1)
+        beneath.addWidget(self.why)
+        layout.addLayout(beneath)
         layout.addWidget(self._empty, 1)
         selection = self.view.selectionModel()
         assert selection is not None
@@ -167,10 +177,15 @@ class ProofTable(QWidget):
     def _tell(self) -> None:
         """The remark on the chosen row, whole: its column is narrow."""
         line = self.current_line()
-        self.told.setVisible(line is not None and bool(line.message))
+        self.told.setVisible(line is not None and (bool(line.message) or line.mark == "out"))
+        self.why.setVisible(line is not None and line.mark == "out" and line.measured is not None)
         if line is not None:
-            self.told.setText(f"Callout {line.number}: {line.message}")
+            self.told.setText(f"Callout {line.number}: {line.message or 'out of limits.'}")
             QTimer.singleShot(0, self._in_sight)  # when the table has made way for the remark
+
+    def _ask_why(self) -> None:
+        if (line := self.current_line()) is not None:
+            self.why_wanted.emit((line.number, line.key))
 
     def _in_sight(self) -> None:
         self.view.scrollTo(self.view.currentIndex())
@@ -280,9 +295,11 @@ class ProofFigures(QWidget):
             (size, " × ".join(style.length(v) for v in where.sizes(m.low, m.high))),
         ]
         for check in proof.stated:
-            figure = style.volume(check.stated) if check.what == "volume" else f"{check.stated:g} g"
+            stated = (
+                f"{check.stated:g} g" if check.kind == "mass" else figure(check.stated, check.kind, style, unit=True)
+            )
             words = {"in": "agrees", "out": "does not agree"}[check.mark]
-            rows.append((f"Stated {check.what}", f"{figure}\n{words}, {check.deviation:+.4%}"))
+            rows.append((f"Stated {check.what}", f"{stated}\n{words}, {deviation(check, style)}"))
         return rows
 
     def _show_figures(self, rows: list[tuple[str, str]]) -> None:

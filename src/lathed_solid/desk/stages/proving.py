@@ -55,6 +55,11 @@ class ProveLower(QTabWidget):
             (self.in_hand, "Part in hand"), (self.report, "Report"),
         ):  # fmt: skip
             self.addTab(panel, title)
+        self.proof_table.why_wanted.connect(self._ask_why)
+
+    def _ask_why(self, line: tuple[int, str]) -> None:
+        self.setCurrentWidget(self.why)
+        self.why.ask(line)
 
     def dress(self, palette: Palette) -> None:
         for panel in (self.proof_table, self.family, self.in_hand, self.limits):

@@ -19,7 +19,8 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.job import edits
-from ...core.job.model import Content, StatedFigures
+from ...core.job.model import Content, StatedFigures, Three
+from ...core.job.stating import read_three
 from ...core.quantity import evaluate
 from ...core.refusal import Refusal
 from ...core.standards.general import CLASSES, ByPlaces
@@ -68,6 +69,7 @@ class TitleBlock(QScrollArea):
         self.places = PlacesEditor(session)
         left.addRow("", self.places)
         self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
+        self.remarks = self._text(left, "Remarks", "remarks")
         self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
         self.density = self._numeric(right, "Density, g/cm³", "density", self._on_density)
         self._source = QLabel()
@@ -76,8 +78,18 @@ class TitleBlock(QScrollArea):
         right.addRow("", self._source)
         self.volume = self._numeric(right, "Stated volume", "volume", self._on_volume)
         self.mass = self._numeric(right, "Stated mass, g", "mass", self._on_mass)
+        self.area = self._numeric(right, "Stated surface", "area", self._on_area)
+        self.overall = self._numeric(right, "Stated size", "size", lambda text: self._on_three(text, "size"))
+        self.center = self._numeric(
+            right, "Stated centre of mass", "center", lambda text: self._on_three(text, "center")
+        )
+        for field in (self.volume, self.mass, self.area):
+            field.setToolTip("If the drawing states it")
+        self.overall.setToolTip(
+            "Along machine X, Y and Z, if the drawing states it; “-” for one not stated"
+        )
+        self.center.setToolTip("From machine zero, if the drawing states it; “-” for one not stated")
         self.tolerance = self._numeric(right, "Agreement within, %", "tolerance", self._on_tolerance)
-        self.remarks = self._text(right, "Remarks", "remarks")
         grid.addLayout(left, 0, 0)
         grid.addLayout(right, 0, 1)
         grid.setColumnStretch(0, 1)
@@ -150,7 +162,7 @@ class TitleBlock(QScrollArea):
             self._error.clear()
             self._session.edit(lambda c: _checked(c, fields), f"{what} changed")
 
-    def _stated(self, what: str, field: str, text: str, value: float | None) -> None:
+    def _stated(self, what: str, field: str, text: str, value: float | Three | None) -> None:
         stated: StatedFigures = msgspec.structs.replace(self._session.content.header.stated, **{field: value})
         self._set(what, stated=stated, typed=self._typed(field, text))
 
@@ -161,8 +173,9 @@ class TitleBlock(QScrollArea):
     # --- commits
     def _on_units(self, index: int) -> None:
         before = self._session.content
-        # A typed volume was in the old unit; its number is shown in the new one.
-        self._set("units", shown="", typed=self._typed("volume", ""), **_UNITS[index][1])
+        # What was typed was in the old unit; its number is shown in the new one.
+        typed = {k: v for k, v in before.header.typed.items() if k not in ("volume", "area", "size", "center")}
+        self._set("units", shown="", typed=typed, **_UNITS[index][1])
         now = self._session.content.header.units
         if now != before.header.units and (before.callouts or before.sketches):
             words = "inches" if now == "in" else "millimetres"
@@ -219,6 +232,31 @@ class TitleBlock(QScrollArea):
         elif (value := self._number(text, label, self._shown(old, scale) or "(none)")) is not None:
             self._stated(label.lower(), field, text, value * scale)
 
+    def _on_area(self, text: str) -> None:
+        scale = INCH**2 if self._session.content.header.units == "in" else 1.0
+        self._figure(text, "Stated surface", "area", scale)
+
+    def _on_three(self, text: str, field: str) -> None:
+        """X, Y and Z of a size or place."""
+        header, label = self._session.content.header, {"size": "Size", "center": "Centre of mass"}[field]
+        old: Three = getattr(header.stated, field)
+        if text == self._now(field, self._three(old)):
+            return
+        try:
+            value = read_three(text, header.units, 0.0 if field == "size" else -1e6)
+        except Refusal as error:
+            self._error.setText(f"{label}: {error} The old value {self._three(old) or '(none)'} stays.")
+            self.refresh(keep_error=True)
+            return
+        self._stated(f"stated {label.lower()}", field, text, value)
+
+    def _three(self, value: Three) -> str:
+        """X, Y and Z as they would be typed."""
+        if all(v is None for v in value):
+            return ""
+        scale = INCH if self._session.content.header.units == "in" else 1.0
+        return " x ".join("-" if v is None else f"{v / scale:.10g}" for v in value)
+
     def _on_tolerance(self, text: str) -> None:
         old = f"{100 * self._session.content.header.stated.tolerance:g}"
         if text != self._now("tolerance", old) and (value := self._number(text, "Agreement", old)) is not None:
@@ -245,10 +283,15 @@ class TitleBlock(QScrollArea):
         self._source.setText(f"Density: {header.material.source}.")
         inches = header.units == "in"
         self._show_number(self.volume, "volume", self._shown(header.stated.volume, INCH**3 if inches else 1.0))
-        self.volume.setToolTip("in³" if inches else "mm³")
-        self.volume.setPlaceholderText("in³, if the drawing states it" if inches else "mm³, if the drawing states it")
+        self.volume.setPlaceholderText("in³" if inches else "mm³")
         self._show_number(self.mass, "mass", self._shown(header.stated.mass, 1.0))
-        self.mass.setPlaceholderText("g, if the drawing states it")
+        self.mass.setPlaceholderText("g")
+        self._show_number(self.area, "area", self._shown(header.stated.area, INCH**2 if inches else 1.0))
+        self.area.setPlaceholderText("in²" if inches else "mm²")
+        self._show_number(self.overall, "size", self._three(header.stated.size))
+        self.overall.setPlaceholderText("X x Y x Z")
+        self._show_number(self.center, "center", self._three(header.stated.center))
+        self.center.setPlaceholderText("X, Y, Z")
         self._show_number(self.tolerance, "tolerance", f"{100 * header.stated.tolerance:g}")
 
 

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
 import msgspec
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout
 
 from ...core.job.model import Content, part_of, with_part
 from ...core.job.why.explained import Why
 from ...core.job.why.search import Suspect
+from ...core.prove.proof import Proof
+from ...core.prove.tabular import figure
 from ...core.quantity.style import mass
 from ..picking import Picking
 from ..seen import SeenPanel
@@ -19,12 +22,37 @@ from ..session.documents import OpenJob
 from ..theme.dressing import call
 
 _HOW = (
-    "Where a stated volume or mass does not agree, the mistakes that are usually made are built one after the other "
-    "and weighed, beside the part: a step left out, a radius taken for a diameter, two digits exchanged, a hole too "
-    "many. "
+    "Where a stated figure does not agree, or a callout is out, the mistakes that are usually made are built one after "
+    "the other and measured, beside the part: a step left out, a radius taken for a diameter, two digits exchanged, "
+    "a hole too many. "
     "What closes the gap stands first. It is a suspicion, no verdict: look at the drawing."
 )
 _HEADS = ("What would have to be so", "Volume then", "Mass then", "Still off")
+
+
+#: A line of the proof by its callout and key; None stands for the stated figures.
+Line = tuple[int, str] | None
+
+
+class _Asked(NamedTuple):
+    """What was asked of a part, and what came of it so far."""
+
+    part: Content
+    line: Line
+    why: Why
+    done: bool
+
+
+def _askable(proof: Proof | None) -> list[tuple[Line, str]]:
+    """What a proof leaves to be explained: the stated figures, and what is out of limits."""
+    if proof is None:
+        return []
+    found: list[tuple[Line, str]] = [(None, "The stated figures")] if proof.stated else []
+    for line in proof.lines:
+        if line.mark == "out" and line.measured is not None:
+            what = f", {line.key.replace('_', ' ')}" if line.key else ""
+            found.append(((line.number, line.key), f"Callout {line.number}{what}: out"))
+    return found
 
 
 class WhyPanel(SeenPanel):
@@ -33,11 +61,16 @@ class WhyPanel(SeenPanel):
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session)
         self._picking = picking
-        #: The suspect that is tried.
+        #: What is asked about, and the suspect that is tried.
+        self._line: Line = None
         self._shown: Suspect | None = None
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, Why, bool]] = WeakKeyDictionary()
+        self._found: WeakKeyDictionary[OpenJob, _Asked] = WeakKeyDictionary()
         self.go, self.attempt, self.take = QPushButton("Why?"), QPushButton("Try it"), QPushButton("Take it")
-        self.go.clicked.connect(self.ask)
+        self.go.clicked.connect(lambda: self.ask(self.of.currentData()))
+        self.of = QComboBox()
+        self.of.setAccessibleName("What does not agree")
+        self.of.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.of.activated.connect(self._on_other)
         self.attempt.clicked.connect(self.show_on_part)
         self.take.clicked.connect(self.accept)
         self.attempt.setToolTip("Shows the part as it would be; nothing is changed")
@@ -58,6 +91,7 @@ class WhyPanel(SeenPanel):
         rows.setDefaultSectionSize(21)
         rows.hide()
         bar = QHBoxLayout()
+        bar.addWidget(self.of)
         bar.addWidget(self.go)
         bar.addStretch()
         bar.addWidget(self.attempt)
@@ -73,34 +107,55 @@ class WhyPanel(SeenPanel):
 
     @property
     def can_ask(self) -> bool:
-        stated = self._session.content.header.stated
-        return bool(stated.volume or stated.mass) and self._session.current.proof is not None
+        return bool(_askable(self._session.current.proof))
 
-    def ask(self) -> None:
-        self._session.explain()
+    def ask(self, line: Line) -> None:
+        """Look for what closes the gap of the stated figures (None), or of a line of the proof."""
+        self.setFocus()
+        lines = [of for of, _ in _askable(self._session.current.proof)]
+        if not lines:
+            return
+        self._line = line if line in lines else lines[0]
+        self._offer()
+        self._session.explain(self._line)
         self.state.setText(
             "Looking for what closes the gap. You can go on working; what comes is listed as it is found."
         )
 
-    def _on_explained(self, job: OpenJob, content: Content, why: Why | None, done: bool) -> None:
+    def _on_explained(self, job: OpenJob, content: Content, line: Line, why: Why | None, done: bool) -> None:
         part = part_of(content)
         if why is None:
             known = self._found.get(job)
-            found = known[1] if known is not None and known[0] == part else Why()
+            found = known.why if known is not None and (known.part, known.line) == (part, line) else Why()
             why = msgspec.structs.replace(found, words=f"{found.words} The search was broken off; ask again.".strip())
-        self._found[job] = (part, why, done)
+        self._found[job] = _Asked(part, line, why, done)
         self._refresh_seen()
+
+    def _on_other(self) -> None:
+        self._line = self.of.currentData()
+        self.refresh()
+
+    def _offer(self) -> None:
+        """All that may be asked about, what was asked about last chosen."""
+        self.of.clear()
+        for line, words in _askable(self._session.current.proof):
+            self.of.addItem(words, line)
+            if line == self._line:
+                self.of.setCurrentIndex(self.of.count() - 1)
+        self._line = self.of.currentData()
+        self.of.setVisible(self.of.count() > 1 or self._line is not None)
 
     # --- what is shown
     @property
     def why(self) -> Why | None:
         """What came of the part as it is now."""
         found = self._found.get(self._session.current)
-        return found[1] if found is not None and found[0] == part_of(self._session.content) else None
+        now = (part_of(self._session.content), self._line)
+        return found.why if found is not None and (found.part, found.line) == now else None
 
     @property
     def is_done(self) -> bool:
-        return self.why is not None and self._found[self._session.current][2]
+        return self.why is not None and self._found[self._session.current].done
 
     @property
     def chosen(self) -> Suspect | None:
@@ -108,8 +163,8 @@ class WhyPanel(SeenPanel):
         return why.suspects[row] if why is not None and 0 <= row < len(why.suspects) else None
 
     def refresh(self) -> None:
-        why = self.why
-        done = why is not None and self._found[self._session.current][2]
+        self._offer()
+        why, done = self.why, self.is_done
         self.go.setEnabled(self.can_ask)
         words = _HOW if why is None else why.words if done else f"{why.words} Still looking …"
         self.state.setText(words)
@@ -118,17 +173,18 @@ class WhyPanel(SeenPanel):
         self.table.blockSignals(True)
         self.table.setRowCount(len(why.suspects) if why is not None else 0)
         for at, suspect in enumerate(why.suspects if why is not None else ()):
-            self._fill(at, suspect, why.missing if why is not None else 0.0)
+            self._fill(at, suspect, why.kind if why is not None else "volume")
         self.table.setCurrentCell(before if why is not None and before < len(why.suspects) else -1, 0)
         self.table.blockSignals(False)
         if self.chosen is None:
             self._shown = None  # another job, or another part: what was tried is not looked at any more
         self._enable()
 
-    def _fill(self, at: int, suspect: Suspect, missing: float) -> None:
-        style, proof = self._session.content.header.style, self._session.current.proof
-        off = suspect.volume - (proof.mass.volume + missing) if proof is not None else 0.0
-        left = "nothing: it closes" if suspect.rank == 0 else style.volume(off)
+    def _fill(self, at: int, suspect: Suspect, kind: str) -> None:
+        style = self._session.content.header.style
+        left = "nothing: it closes" if suspect.rank == 0 else "the volume is wrong"
+        if suspect.rank and suspect.off is not None:
+            left = figure(-suspect.off, kind, style, unit=True)
         for column, text in enumerate((suspect.words, style.volume(suspect.volume), mass(suspect.grams), left)):
             item = QTableWidgetItem(text)
             if suspect.others:

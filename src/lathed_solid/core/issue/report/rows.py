@@ -12,13 +12,13 @@ from ...callout.words import pretty
 from ...job.model import Content
 from ...job.operating import built_of, faces_of
 from ...job.proving import claims_of
-from ...job.why.explained import Why
+from ...job.why.explained import Why, begun
 from ...job.why.gap import gap_of
 from ...plan.sheet.gauging import instrument
 from ...prove.inhand import MASS, VERDICTS, InHand, Verdict, judged, newest
 from ...prove.measure import method
-from ...prove.proof import Mark, Proof, ProofLine, StatedCheck
-from ...prove.tabular import ProofRow, figure, in_style, row_of, stated_row
+from ...prove.proof import Mark, Proof, ProofLine
+from ...prove.tabular import ProofRow, deviation, figure, in_style, row_of, stated_row
 from ...quantity import Style
 from ...refusal import worded
 from ...route.rebuild import RouteResult
@@ -132,8 +132,11 @@ def _mass(content: Content, proof: Proof, weighing: LogEntry | None) -> tuple[tu
         ("Mass of the solid", figure(proof.grams, "mass", style)),
     ]
     for check in proof.stated:
-        words = {"in": "agrees", "out": "DOES NOT AGREE"}[check.mark]
-        rows.append((f"Stated {check.what}", f"{figure(check.stated, check.what, style)}: {words}, {_off(check)}"))
+        words, stated = (
+            {"in": "agrees", "out": "DOES NOT AGREE"}[check.mark],
+            figure(check.stated, check.kind, style, True),
+        )
+        rows.append((f"Stated {check.what}", f"{stated}: {words}, {deviation(check, style)}"))
     if (entry := weighing) is not None:
         found = judged(entry, "mass", *content.header.stated.mass_limits)
         off = found.mean / proof.grams - 1
@@ -142,10 +145,6 @@ def _mass(content: Content, proof: Proof, weighing: LogEntry | None) -> tuple[tu
             ("Weighed", f"{figure(found.mean, 'mass', style)} ± {found.sure:.2g} g{said}, {off:+.2%} from the solid")
         )
     return tuple(rows)
-
-
-def _off(check: StatedCheck) -> str:
-    return f"{check.deviation:+.4%}"
 
 
 def _not_proved(content: Content) -> Iterable[NotProved]:
@@ -168,10 +167,7 @@ def _gap(content: Content, result: RouteResult, proof: Proof, why: Why | None) -
     if why is not None and not why.closed:
         return (why.words, *(f"Suspect: {s.words}." for s in why.suspects[:3] if s.rank == 0))
     gap = gap_of(content, result)
-    if gap is None:
-        return ()
-    style, how = content.header.style, "too little" if gap.missing > 0 else "too much"
-    return (f"The solid has {style.volume(abs(gap.missing))} {how} for the stated {gap.what}. Not explained yet.",)
+    return (f"{begun(gap, content.header.style)} Not explained yet.",) if gap is not None else ()
 
 
 def by_number(rows: Sequence[Row]) -> Mapping[int, tuple[int, ...]]:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 import msgspec
 
 from ...kernel.ground.figures import MassProperties
+from ...prove.tabular import figure
 from ...quantity import Style
 from ...route.rebuild import Cache, rebuild
 from ...route.registry import called
@@ -22,11 +23,12 @@ _TIED = 4
 
 
 class Why(msgspec.Struct, frozen=True):
-    """The gap in mm³ (more than zero: material is missing), the suspects, the best first, how many were built, and what
-    is to be said of it. ``closed`` means that there is no gap.
+    """The gap (more than zero: there is too little) in the unit of its ``kind`` (mm, mm², mm³, g, radians), the
+    suspects, the best first, how many were built, and what is to be said of it. ``closed`` means that there is no gap.
     """
 
     missing: float = 0.0
+    kind: str = "volume"
     suspects: tuple[Suspect, ...] = ()
     built: int = 0
     words: str = ""
@@ -39,14 +41,19 @@ def explained(
     store: Store | None = None,
     going: Callable[[], object] = lambda: None,
     told: Callable[[Why], object] = lambda _: None,
+    line: tuple[int, str] | None = None,
 ) -> Why:
-    """Look for what closes the gap. ``told`` gets what there is so far whenever one of the first suspects changes."""
-    search = Search(content, cache, store, going)
+    """Look for what closes the gap: that of the stated figures, or that of a ``line`` (callout and key) out of limits.
+    ``told`` gets what there is so far whenever one of the first suspects changes.
+    """
+    search = Search(content, cache, store, going, line)
     gap, style = search.gap, content.header.style
     if gap is None:
-        return Why(words="Nothing to explain: the part has no solid, or no volume or mass is stated.", closed=True)
+        return Why(words="Nothing to explain: the part has no solid, or nothing is stated of the whole.", closed=True)
     if gap.is_closed:
-        return Why(words=f"The stated {gap.what} agrees within its rounding.", closed=True)
+        whats = [f.what for f in gap.figures]
+        said = f"{whats[0]} agrees" if len(whats) == 1 else f"{', '.join(whats[:-1])} and {whats[-1]} agree"
+        return Why(words=f"The stated {said} within the rounding, and no callout is out of limits.", closed=True)
     found: list[Suspect] = []
     first: tuple[Suspect, ...] = ()
     for suspect in search.run():
@@ -54,11 +61,11 @@ def explained(
         ordered = ranked(found)
         if ordered[:FIRST] != first:
             first = ordered[:FIRST]
-            told(Why(gap.missing, ordered[:TOLD], search.built, _begun(gap, style)))
+            told(Why(gap.missing, gap.kind, ordered[:TOLD], search.built, begun(gap, style)))
     ordered = ranked(found)
-    words = f"{_begun(gap, style)} {_ended(search, ordered)}"
+    words = f"{begun(gap, style)} {_ended(search, ordered)}"
     told_at_last = tuple(search.with_lit(s) for s in ordered[:TOLD])
-    return Why(gap.missing, told_at_last, search.built, words)
+    return Why(gap.missing, gap.kind, told_at_last, search.built, words)
 
 
 def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
@@ -69,27 +76,36 @@ def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
     return tuple(msgspec.structs.replace(g[0], others=tuple(s.words for s in g[1:])) for g in groups.values())
 
 
-def _begun(gap: Gap, style: Style) -> str:
+def begun(gap: Gap, style: Style) -> str:
+    """What does not agree, in a sentence."""
     how = "too little" if gap.missing > 0 else "too much"
-    return f"By the stated {gap.what} the part has {style.volume(abs(gap.missing))} {how}."
+    by = figure(abs(gap.missing), gap.kind, style, unit=True)
+    if gap.line is not None:
+        return f"By {gap.what} the solid measures {by} {how}."
+    if gap.kind != "length":
+        return f"By the stated {gap.what} the part has {by} {how}."
+    return f"The stated {gap.what} is {by} {'more' if gap.missing > 0 else 'less'} than the solid has."
 
 
 def _ended(search: Search, ordered: Sequence[Suspect]) -> str:
     assert search.gap is not None
     closing = [s for s in ordered if s.rank == 0]
     if not closing:
-        return f"None of {search.built} mistakes that were built closes the gap. {_as_much_as(search)}".strip()
+        pairs = ", alone or two together," if search.paired else ""
+        return f"None of {search.built} mistakes that were built{pairs} closes the gap. {_as_much_as(search)}".strip()
     if len(closing) == 1:
         return "One thing closes the gap."
-    tied = f"{len(closing)} things close the gap, and this figure cannot tell them apart."
+    tied = f"{len(closing)} things close the gap, and what is stated cannot tell them apart."
     return f"{tied} {_deciding(closing, search)}".strip()
 
 
 def _as_much_as(search: Search) -> str:
     """The missing volume in terms of what the route makes."""
     assert search.gap is not None
-    wanted = abs(search.gap.missing)
-    shares = [(called(s), abs(search.share(s.id))) for s in search.content.steps]
+    wanted = abs(search.gap.amount or 0.0)
+    if not wanted:
+        return ""
+    shares = [(called(s), abs(search.estimates.share(s.id))) for s in search.content.steps]
     near = min((s for s in shares if s[1] > 0), key=lambda s: abs(s[1] / wanted - 1), default=None)
     return f"It is {wanted / near[1]:.3g} times what “{near[0]}” makes." if near is not None else ""
 

@@ -10,32 +10,42 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from ...names import lone_ref
+from ...quantity import ExpressionError, evaluate
 from ...route.drilling.model import Hole
 from ...route.model import EdgeRef
 from ...route.registry import Step, called, kind_of
+from ...route.steps.mirror import Mirror
 from ...sketch.model import Sketch, Station
 from ...units import INCH
 from .. import edits
 from ..model import Content
 from ..numbers import SIZE, Number, numbers, value_of
 from ..settle import set_stations
-from ..walk import used_in_route
+from ..walk import used_in_route, where_used
 
 #: How common a mistake is; judgement, not fitted to anything.
 WEIGHTS = {
     "step": 8.0, "edge": 5.0, "count": 5.0, "radius": 4.0, "through": 4.0, "seat": 3.0, "direction": 3.0, "floor": 3.0,
-    "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0, "another": 1.0, "point": 1.0, "inch": 0.7,
-    "value": 0.5,
+    "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0, "mirrored": 2.0, "thread": 2.0,
+    "unbroken": 1.5, "reference": 1.2, "another": 1.0, "point": 1.0, "skipped": 1.0, "inch": 0.7, "value": 0.5,
 }  # fmt: skip
 #: Choices that are taken for one another, by field, and what kind of mistake that is.
-_CHOICES = {"direction": "direction", "mode": "mode", "extent": "through", "side": "direction", "seat": "seat"}
+_CHOICES = {
+    "direction": "direction", "mode": "mode", "extent": "through", "side": "direction", "seat": "seat",
+    "form": "thread", "start": "direction", "fit": "thread",
+}  # fmt: skip
+#: In patterns of more than so many it is not asked which one may be left out.
+_SKIPPED = 12
 #: Other numbers that a pattern may have: in words, and as a formula.
 _MANY = (("one more", "+1"), ("one fewer", "-1"), ("half as many", "/2"), ("twice as many", "*2"))
 
 
 class Fault(NamedTuple):
     """``words`` say what would have to be so; ``make`` gives that part, and may raise a Refusal. ``number`` is the one
-    of a callout that it changes, and ``value`` what to, for an estimate; ``off`` are the steps that it leaves out.
+    of a callout that it changes, and ``value`` what to, for an estimate; ``off`` are the steps that it leaves out;
+    ``adds`` is what it would add (mm³) where that is told otherwise, ``again`` the step that it would make once more;
+    ``rare`` is how common a pair is.
     """
 
     kind: str
@@ -44,17 +54,20 @@ class Fault(NamedTuple):
     off: frozenset[str] = frozenset()
     number: Number | None = None
     value: float = 0.0
+    adds: float | None = None
+    again: str = ""
+    rare: float = 0.0
 
     @property
     def weight(self) -> float:
-        return WEIGHTS[self.kind]
+        return self.rare or WEIGHTS[self.kind]
 
 
 def faults(content: Content) -> list[Fault]:
     """Every single mistake that the present route may hold."""
     found: list[Fault] = []
     for step in content.steps:
-        found += _of_step(content, step, _named(content, step))
+        found += _of_step(content, step, named(content, step))
     for sketch in content.sketches:
         if sketch.stations and any(sketch.id in edits.sketches_of(s) for s in content.steps):
             found += _of_table(sketch)
@@ -64,7 +77,7 @@ def faults(content: Content) -> list[Fault]:
     return found
 
 
-def _named(content: Content, step: Step) -> str:
+def named(content: Content, step: Step) -> str:
     """A step by its name, and by its number in the route where others are called so too."""
     name, same = called(step), [s.id for s in content.steps if called(s) == called(step)]
     return f"“{name}”" if len(same) < 2 else f"“{name}”, step {10 * (content.steps.index(step) + 1)}"
@@ -74,10 +87,18 @@ def _changed(step: Step, **fields: Any) -> Callable[[Content], Content]:
     return lambda c: edits.change_step(c, step.id, **fields)
 
 
+def _on(ids: set[str], content: Content) -> Content:
+    steps = [msgspec.structs.replace(s, suppressed=s.suppressed and s.id not in ids) for s in content.steps]
+    return edits.set_steps(content, steps)
+
+
 # --- steps
 def _of_step(content: Content, step: Step, name: str) -> Iterator[Fault]:
     if step.suppressed:
         yield Fault("step", f"{name} switched on", _changed(step, suppressed=False))
+        repeats = {s.id for s in content.steps if s.suppressed and step.id in getattr(s, "of", ())}
+        if repeats:
+            yield Fault("step", f"{name} and what repeats it switched on", partial(_on, {step.id, *repeats}))
         return
     yield from _left_out(content, step, name)
     for param in kind_of(step).params:
@@ -99,6 +120,57 @@ def _of_step(content: Content, step: Step, name: str) -> Iterator[Fault]:
             yield from _plain(step, name, param.field, param.label, value, param.want)
     if isinstance(step, Hole):
         yield from _of_hole(step, name)
+    yield from _of_pattern(content, step, name)
+    yield from _references(content, step, name)
+
+
+def _of_pattern(content: Content, step: Step, name: str) -> Iterator[Fault]:
+    """An instance too many or skipped, and a mirror image that is missing."""
+    if hasattr(step, "skip"):
+        if step.skip.strip():
+            yield Fault("skipped", f"{name}: none left out", _changed(step, skip=""))
+        elif (many := _count(content, step)) is not None and 3 <= many <= _SKIPPED:
+            for k in range(2, many + 1):
+                yield Fault("skipped", f"{name}: number {k} of {many} left out", _changed(step, skip=str(k)))
+    mirrored = any(isinstance(s, Mirror) and step.id in s.of for s in content.steps)
+    if kind_of(step).repeatable and not isinstance(step, Mirror) and not mirrored:
+        at = next(n for n, s in enumerate(content.steps) if s.id == step.id) + 1
+        for about, words in (("yz", "across X"), ("xz", "across Y"), ("xy", "across Z")):
+            make = partial(_mirrored, step.id, about, at)
+            yield Fault("mirrored", f"{name} mirrored {words} as well", make, again=step.id)
+
+
+def _count(content: Content, step: Any) -> int | None:
+    try:
+        return round(evaluate(step.count, content.ledger(), "number"))
+    except ExpressionError:
+        return None
+
+
+def _mirrored(step: str, about: str, at: int, content: Content) -> Content:
+    return edits.with_step(content, Mirror, at, of=(step,), about=about)[0]
+
+
+def _references(content: Content, step: Step, name: str) -> Iterator[Fault]:
+    """A step that takes its size from another callout than was meant; where a callout is used once, reading that one
+    otherwise says the same.
+    """
+    for param in kind_of(step).params:
+        text = getattr(step, param.field)
+        ref = lone_ref(text) if param.want in ("length", "angle") and param.applies(step) else None
+        if ref is None or ref.key or len(where_used(content, ref.number)) < 2:
+            continue
+        ledger = content.ledger()
+        for other, said in _like(content, ref.number):
+            words = f"{name}: {param.label.lower()} by callout {other} ({said}), not by callout {ref.number}"
+            if ledger.error(other) is None:
+                yield Fault("reference", words, _changed(step, **{param.field: f"#{other}"}))
+
+
+def _like(content: Content, number: int) -> Iterator[tuple[int, str]]:
+    found = SIZE.search(content.ledger().callouts[number].note)
+    if found is not None and (value := value_of(found[0])):
+        yield from _others(content, number, value)
 
 
 def _left_out(content: Content, step: Step, name: str) -> Iterator[Fault]:
@@ -163,10 +235,10 @@ def _of_table(sketch: Sketch) -> Iterator[Fault]:
         for field, words in (("left", "left edge"), ("right", "right edge"), ("groove", "groove")):
             if getattr(row, field):
                 bare = (*rows[:at], msgspec.structs.replace(row, **{field: ""}), *rows[at + 1 :])
-                yield Fault("edge", f"“{sketch.name}”, row {at + 1}: no {words}", _rowed(sketch.id, bare))
+                yield Fault("edge", f"“{sketch.name}”, row {at + 1}: no {words}", rowed(sketch.id, bare))
 
 
-def _rowed(sketch: str, rows: tuple[Station, ...]) -> Callable[[Content], Content]:
+def rowed(sketch: str, rows: tuple[Station, ...]) -> Callable[[Content], Content]:
     return lambda c: set_stations(c, sketch, rows)
 
 

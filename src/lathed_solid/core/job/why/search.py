@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import math
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
@@ -14,7 +13,7 @@ import msgspec
 from ...kernel.ground.figures import Surface
 from ...plan.carriers import alone
 from ...refusal import Refusal
-from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
+from ...route.rebuild import Cache, RouteResult, rebuild
 from ...standards.materials import all_materials
 from .. import edits
 from ..attachments import Store
@@ -22,26 +21,29 @@ from ..model import Content
 from ..numbers import Number
 from ..operating import faces_of
 from ..settle import settle
+from .estimating import Estimates
 from .faults import Fault, as_value, faults
-from .gap import Gap, density_of, gap_of
+from .gap import Gap, Part, density_of, gap_of
+from .pairing import GOOD, Single, pairs
+from .sharp import left_sharp
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
 #: So many mistakes are built at most, and so many that have no estimate.
-MOST, UNKNOWN = 400, 120
+MOST, UNKNOWN = 500, 200
 #: When one closes the gap, so many more of each sort are built: what ties with it is among them.
 AFTER = 24
-#: So often a number that is solved for is brought closer by a build.
-_CLOSER = 2
-#: A number is changed by this share for its estimate.
-_TRIED = 0.03
+#: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
+#: nothing tells how far.
+_CLOSER, _TRIED = 7, 0.1
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
 #: A number as it would be written is this near what it was solved for.
 _WRITTEN = 1e-4
 #: Volumes that agree to this are equal; those of one solid agree to that.
 _ONE, _SAME = 1e-9, 1e-8
+_WHOLE = ("volume", "mass")
 #: How common it is that the material is another.
 _MATERIAL = 6.0
 
@@ -52,7 +54,8 @@ _unpacked = msgspec.msgpack.Decoder(Content).decode
 
 class Suspect(msgspec.Struct, frozen=True):
     """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
-    the figure is met within its rounding, else a class for each power of ten off; ``solid`` is a number that all
+    all that is stated is met within its rounding, else a class for each power of ten off, and ``off`` what is still
+    missing of the figure asked about (None: not measured, for the volume is wrong); ``solid`` is a number that all
     suspects of one solid have, whose words are the ``others``: an equal volume alone makes no solid the same.
     ``lit`` are the faces (as references) that it has and the present part has not. The part travels as ``packed``
     bytes: of a dozen suspects one is opened, by whoever tries it.
@@ -67,6 +70,7 @@ class Suspect(msgspec.Struct, frozen=True):
     solid: int = 0
     others: tuple[str, ...] = ()
     lit: tuple[str, ...] = ()
+    off: float | None = None
 
     @property
     def content(self) -> Content:
@@ -91,10 +95,6 @@ class _Solid:
         return not alone(self.faces, other.faces) and not alone(other.faces, self.faces)
 
 
-class _Enough(Exception):
-    """The first step that had to run has run."""
-
-
 class Search:
     """One part at work. ``going`` is called before every build and may raise to let it go."""
 
@@ -104,38 +104,74 @@ class Search:
         cache: Cache | None = None,
         store: Store | None = None,
         going: Callable[[], object] = lambda: None,
+        line: tuple[int, str] | None = None,
     ) -> None:
         self.content, self.cache, self._going = settle(content).content, cache or Cache(2000), going
         self.find = store.find if store is not None else None
         self.result: RouteResult = rebuild(self.content.plan(self.find), self.cache)
-        self.gap = gap_of(self.content, self.result)
+        self.gap = gap_of(self.content, self.result, line)
         self.built = 0
         #: The solids that were built, by volume: their number, and their faces once there is another of that volume.
         self._solids: dict[int, list[_Solid]] = {}
         self._counted = 0
-        self._curves: dict[Number, tuple[float, float] | None] = {}
-        self._after = _volumes(self.result.reports)
+        self._present = -1
+        if self.result.body is not None:
+            self._present = self._solid(self.result.body, sum(b.volume for b in self.result.bodies.values()))
+        #: What each mistake added that was built; whether two together were looked at.
+        self._singles: list[Single] = []
+        self.paired = False
+        self.estimates = Estimates(self.content, self.cache, self.result, self.find, going)
 
     def run(self) -> Iterator[Suspect]:
-        """Each mistake that changes the part, as it is built, those that come nearest to the gap first."""
+        """Each mistake that changes the part, as it is built, those that come nearest to the gap first; where no single
+        one closes it, then two together.
+        """
         gap = self.gap
         if gap is None or gap.is_closed:
             return
-        if gap.what == "mass":
+        if gap.kind == "mass":
             yield from self._materials(gap)
             if self.content.header.stated.volume:
                 return  # the shape is right: the stated volume says so
-        every = faults(self.content)
-        known = {n: found for n, found in enumerate(self._estimates(every)) if found is not None}
-        off = {n: abs(known[n] - gap.missing) for n in known}
+        closed = False
+        for suspect in self._tried(gap, self._parts(gap)):
+            closed = closed or suspect.rank == 0
+            yield suspect
+        if not closed and gap.amount is not None:
+            yield from self._together(gap, gap.amount)
+
+    def _parts(self, gap: Gap) -> Iterator[tuple[Iterable[Fault], bool]]:
+        """Mistakes in the order in which they are tried, and whether a part of them may hold a tie."""
+        body = self.result.body
+        every = [*faults(self.content), *(left_sharp(self.content, body) if body is not None else ())]
+        if gap.amount is None:  # nothing tells beforehand what a place or a size of the whole becomes
+            of = f"callout {gap.line[0]}," if gap.line is not None else ""
+            yield sorted(every, key=lambda f: (of not in f"{f.words.lower()},", -f.weight)), True
+            return
+        missing = gap.amount
+        known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
+        off = {n: abs(known[n] - missing) for n in known}
         ordered = sorted(known, key=lambda n: off[n])
-        near = [every[n] for n in ordered if off[n] <= _NEAR * abs(gap.missing)]
-        far = [every[n] for n in ordered if off[n] > _NEAR * abs(gap.missing)]
-        often = Counter(f.kind for f in far)
-        far.sort(key=lambda f: often[f.kind])  # those far off are badly estimated: the few of a kind first
+        within = max(_NEAR * abs(missing), *(f.half for f in gap.figures if f.kind == "volume"), _SAME * gap.found)
+        near = [every[n] for n in ordered if off[n] <= within]
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
-        parts = ((near, True), (unknown[:UNKNOWN], True), (self._solved(gap), False), (far, False))
-        yield from self._tried(gap, parts)
+        far = [every[n] for n in ordered if off[n] > within]
+        yield near, True
+        yield unknown[:UNKNOWN], True
+        if missing:
+            yield self._solved(missing), False
+        often = Counter(f.kind for f in far)
+        yield sorted(far, key=lambda f: often[f.kind]), False  # badly estimated: the few of a kind first
+
+    def _together(self, gap: Gap, missing: float) -> Iterator[Suspect]:
+        """Two mistakes at once, by what each of them was found to add."""
+        halves = [f.half if f.kind == "volume" else f.half / self._density for f in gap.figures if f.kind in _WHOLE]
+        if min(halves) > GOOD * gap.found:
+            return
+        self.paired = True
+        for fault in pairs(self._singles, missing, min(halves), self._going):
+            if (suspect := self._suspect(fault, gap)) is not None:
+                yield suspect
 
     def _tried(self, gap: Gap, parts: Iterable[tuple[Iterable[Fault], bool]]) -> Iterator[Suspect]:
         """Mistakes part by part. When the gap is closed, some more of each part that may hold a tie (True) are built,
@@ -156,101 +192,50 @@ class Search:
 
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
         """Other materials of which the part weighs what is stated."""
-        density = self._density
+        stated = next(f for f in gap.figures if f.kind == "mass")
         for at, material in enumerate(all_materials()):
-            volume = gap.found * material.density / 1000 / density
-            if gap.closes(volume):
+            weight = gap.found * material.density / 1000
+            if stated.closes(weight):
                 made = edits.set_header(self.content, material=material)
-                grams, words = gap.found * material.density / 1000, f"Of {material.name}"
-                yield Suspect(words, gap.found, grams, 0, _MATERIAL, _packed(made), -1 - at)
+                words = f"Of {material.name}"
+                yield Suspect(words, gap.found, weight, 0, _MATERIAL, _packed(made), -1 - at)
 
-    def _solved(self, gap: Gap) -> Iterator[Fault]:
+    def _solved(self, missing: float) -> Iterator[Fault]:
         """Each number as the value with which the part closes the gap, as it would be written."""
-        for number, curve in self._curves.items():
-            by = _root(curve, gap.missing) if curve is not None and number.kind != "count" else None
-            for _ in range(_CLOSER):
-                added = self._added(number, number.value + by, gap) if by is not None else None
-                if by is None or not added or added * gap.missing < 0:
-                    by = None
-                    break
-                by *= gap.missing / added
-            if by is None or number.value + by <= 0:
+        for number, curve in self.estimates.curves.items():
+            if number.kind == "count":
+                continue
+            by = self._closing(number, _root(curve, missing) if curve is not None else None, missing)
+            if by is None:
                 continue
             for text in _written(number.value + by, number.text, self.content.header.units == "in"):
                 yield as_value(number, text)
 
-    def _added(self, number: Number, value: float, gap: Gap) -> float | None:
-        """What another value of a number adds to the whole part (mm³); None when the part cannot be so."""
-        if value <= 0:
-            return None
-        suspect = self._suspect(as_value(number, f"{value:.9g}"), gap)
-        return suspect.volume - gap.found if suspect is not None else None
-
-    # --- estimates
-    def _estimates(self, every: Sequence[Fault]) -> Iterator[float | None]:
-        """What each mistake would add (mm³), from the steps' own shares and from small changes of the numbers; None
-        where nothing tells it beforehand.
-        """
-        curves = self._curves
-        for fault in every:
-            number = fault.number
-            if number is None:
-                yield -sum(self.share(s) for s in fault.off) if fault.off else None
+    def _closing(self, number: Number, first: float | None, missing: float) -> float | None:
+        """By how much a number has to change for the gap to close: secants from ``first``, every point built."""
+        before, off_before = 0.0, -missing
+        by = first if first is not None else _TRIED * number.value
+        for _ in range(_CLOSER):
+            by = min(max(by, -0.9 * number.value), 4 * number.value)
+            added = self._added(number, number.value + by)
+            if added is None:  # no such part: half as far
+                by = (before + by) / 2
                 continue
-            if number not in curves:
-                curves[number] = self._curve(number)
-            curve, by = curves[number], fault.value - number.value
-            yield None if curve is None else curve[0] * by + curve[1] * by * by
+            off = added - missing
+            if off == off_before:
+                return None
+            step = -off * (by - before) / (off - off_before)
+            if abs(step) <= _WRITTEN / 4 * abs(number.value + by):
+                return by + step
+            before, off_before, by = by, off, by + step
+        return None
 
-    def share(self, step: str) -> float:
-        """What a step adds (mm³; takes, less than zero)."""
-        before, after = self._after.get(step, (0.0, 0.0))
-        return after - before
-
-    def _curve(self, number: Number) -> tuple[float, float] | None:
-        """Slope and bend of what a number adds, from a little more and a little less of it; None when neither works."""
-        if number.kind == "count":
-            less = self._first_change(number, number.value - 1) if number.value > 1 else None
-            return None if less is None else (-less, 0.0)
-        step = _TRIED * number.value
-        more, less = self._first_change(number, number.value + step), self._first_change(number, number.value - step)
-        if more is None or less is None:
-            one = more / step if more is not None else -less / step if less is not None else None
-            return None if one is None else (one, 0.0)
-        return (more - less) / (2 * step), (more + less) / (2 * step * step)
-
-    def _first_change(self, number: Number, value: float) -> float | None:
-        """What another value adds in the first step that it changes (mm³), with what repeats that step; None when the
-        part cannot be so.
-        """
-        self._going()
-        try:
-            settled = settle(number.read_as(self.content, f"{value:.8g}"))
-        except Refusal:
+    def _added(self, number: Number, value: float) -> float | None:
+        """What another value of a number adds to the whole part (mm³); None when the part cannot be so."""
+        if value <= 0 or self.gap is None:
             return None
-        if settled.problems:
-            return None
-        seen: list[StepReport] = []
-
-        def ended(report: StepReport) -> None:
-            if not report.cached and report.state in ("done", "failed"):
-                seen.append(report)
-                raise _Enough
-
-        with contextlib.suppress(_Enough):
-            rebuild(settled.content.plan(self.find), self.cache, ended=ended)
-        if not seen:
-            return 0.0
-        report = seen[0]
-        if report.state == "failed" or report.id not in self._after:
-            return None
-        return (report.volume - self._after[report.id][1]) * self._repeated(report.id)
-
-    def _repeated(self, step: str) -> float:
-        """How many times what a step makes is there, by what repeats it."""
-        own = self.share(step)
-        others = sum(self.share(s.id) for s in self.content.steps if step in getattr(s, "of", ()))
-        return 1 + others / own if abs(own) > _ONE else 1.0
+        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap)
+        return suspect.volume - self.gap.found if suspect is not None else None
 
     @cached_property
     def _density(self) -> float:
@@ -284,12 +269,18 @@ class Search:
         result = rebuild(settled.content.plan(self.find), self.cache)
         if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
             return None
-        volume = sum(b.volume for b in result.bodies.values())
-        if abs(volume - gap.found) <= _ONE * gap.found:
+        part = Part(settled.content, result, self._density)
+        if gap.amount and abs(part.volume - gap.found) <= _ONE * gap.found:
             return None
-        grams = volume * self._density
-        solid = self._solid(result.body, volume)
-        return Suspect(fault.words, volume, grams, gap.rank(volume), fault.weight, _packed(settled.content), solid)
+        solid = self._solid(result.body, part.volume)
+        if solid == self._present:
+            return None
+        if fault.kind != "pair":
+            self._singles.append(Single(fault, part.volume - gap.found, solid))
+        return Suspect(
+            fault.words, part.volume, part.has("mass"), gap.rank(part), fault.weight, _packed(settled.content), solid,
+            off=gap.off(part),
+        )  # fmt: skip
 
     def _solid(self, body: NamedBody, volume: float) -> int:
         """The number of a solid: that of one with the same volume and the same faces, else a new one."""
@@ -302,16 +293,6 @@ class Search:
         self._solids.setdefault(key, []).append(mine)
         self._counted += 1
         return mine.number
-
-
-def _volumes(reports: Sequence[StepReport]) -> dict[str, tuple[float, float]]:
-    """The volume before and after each step that was built."""
-    found, before = {}, 0.0
-    for report in reports:
-        if report.state == "done":
-            found[report.id] = (before, report.volume)
-            before = report.volume
-    return found
 
 
 def _root(curve: tuple[float, float], wanted: float) -> float | None:

@@ -26,6 +26,11 @@ def straight_edge(edge: Edge) -> tuple[Vector, Vector] | None:
     return triple(curve.Value(curve.FirstParameter())), triple(line.Direction())
 
 
+def length_of(edge: Edge) -> float:
+    """The length of an edge, mm."""
+    return float(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(TopoDS.Edge(edge))))
+
+
 def on_edge(edge: Edge, part: float) -> tuple[Vector, Vector]:
     """The place ``part`` (0 to 1, by length) along an edge and the unit direction there."""
     curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
