@@ -30,7 +30,7 @@ def block(a, b, c):
 
 @pytest.mark.parametrize("off", [0.0, 3.0, 4.7])
 def test_an_eccentric_tube(off):
-    found = walls(cut(rod(20), rod(15, (off, 0, -1), long=42)))
+    found, _ = walls(cut(rod(20), rod(15, (off, 0, -1), long=42)))
     assert found[0].thick == pytest.approx(5 - off, rel=5e-3)
     assert off == 0 or (found[0].exact and found[0].thick == pytest.approx(5 - off, abs=1e-9))
     assert math.dist(*found[0].ends) == pytest.approx(found[0].thick, abs=1e-6)
@@ -39,7 +39,7 @@ def test_an_eccentric_tube(off):
 def test_a_tapered_wall_is_thinnest_at_its_thin_end():
     """A cone bored parallel: 1.5 at the small end, 6.5 at the other."""
     cone = BRepPrimAPI_MakeCone(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), 16.5, 11.5, 40).Shape()
-    found = walls(cut(cone, rod(10, (0, 0, -1), long=42)))
+    found, _ = walls(cut(cone, rod(10, (0, 0, -1), long=42)))
     slope = math.atan2(5, 40)
     assert found[0].thick == pytest.approx(1.5, rel=5e-3) or found[0].thick == pytest.approx(
         1.5 * math.cos(slope), rel=5e-3
@@ -48,13 +48,13 @@ def test_a_tapered_wall_is_thinnest_at_its_thin_end():
 
 def test_crossing_holes_that_pass_near_each_other():
     """Two bores Ø10 and Ø8 square to each other, their axes 9.8 apart: 0.8 between them."""
-    found = walls(cut(block(60, 60, 60), rod(5, (30, 30, -1), long=62), rod(4, (-1, 39.8, 30), (1, 0, 0), 62)))
+    found, _ = walls(cut(block(60, 60, 60), rod(5, (30, 30, -1), long=62), rod(4, (-1, 39.8, 30), (1, 0, 0), 62)))
     assert found[0].thick == pytest.approx(0.8, abs=1e-9)
     assert found[0].exact
 
 
 def test_a_hole_near_an_edge_and_what_is_air_is_no_wall():
-    found = walls(cut(block(60, 40, 12), rod(5, (8, 20, -1), long=14), rod(5, (22, 20, -1), long=14)))
+    found, _ = walls(cut(block(60, 40, 12), rod(5, (8, 20, -1), long=14), rod(5, (22, 20, -1), long=14)))
     assert found[0].thick == pytest.approx(3.0, abs=1e-9), "hole to edge"
     assert any(w.thick == pytest.approx(4.0, abs=1e-9) for w in found), "hole to hole"
     assert any(w.thick == pytest.approx(12.0, abs=1e-6) for w in found), "top to bottom"
@@ -63,7 +63,7 @@ def test_a_hole_near_an_edge_and_what_is_air_is_no_wall():
 
 def test_a_pocket_leaves_a_floor():
     b, _ = housing()
-    found = walls(build_and_prove(b.content).result.body)
+    found, _ = walls(build_and_prove(b.content).result.body)
     assert found[0].thick > 0
     assert list(found) == sorted(found, key=lambda w: w.thick)
 
@@ -75,5 +75,5 @@ def test_the_bracket_where_it_is_thinnest():
 
     from ..conftest import EXAMPLES
 
-    found = thin_walls(storage.load(EXAMPLES / "skp-07.lathed").job.content)
+    found, _ = thin_walls(storage.load(EXAMPLES / "skp-07.lathed").job.content)
     assert found[0].thick == pytest.approx(2.35, rel=5e-3)

@@ -7,3 +7,4 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
+Truths = NDArray[np.bool_]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Literal
 
 from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -46,7 +46,6 @@ if TYPE_CHECKING:
     from .plan.room import PlanRoom
     from .section import Section
     from .viewport.partview import PartView
-    from .viewport.pins import Pin
 
 
 class Rooms(FileWindow):
@@ -67,7 +66,7 @@ class Rooms(FileWindow):
         self.stage = ""
         self._glass_wanted: bool | None = None
         self._glass_on = False
-        self._pinning: QWidget | None = None
+        self._whose: dict[str, QWidget | None] = {}
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
@@ -109,6 +108,7 @@ class Rooms(FileWindow):
 
             self._part_room = room = furnish(self.session, self.picking, self.palette_)
             self.upper_stack.insertWidget(0, room.view)
+            room.view.pointed.connect(self.walls.point)
             room.desk.enter(self.stage)
             self.furnished.emit()
             self._show_upper()
@@ -121,11 +121,11 @@ class Rooms(FileWindow):
         """What is picked on the part that is shown."""
         return self.part_desk.shapes(faces, edges) if self.is_furnished else []
 
-    def _pin(self, panel: QWidget, pins: tuple[Pin, ...]) -> None:
-        """What a panel writes on the part; one that goes out of sight takes only its own away."""
-        if self.is_furnished and (pins or panel is self._pinning):
-            self._pinning = panel if pins else None
-            self.part.pin(pins)
+    def _over(self, way: Literal["pin", "lay"], panel: QWidget, things: tuple[Any, ...]) -> None:
+        """What a panel writes on the part or lays over it; one that goes out of sight takes only its own away."""
+        if self.is_furnished and (things or panel is self._whose.get(way)):
+            self._whose[way] = panel if things else None
+            (self.part.pin if way == "pin" else self.part.lay)(things)
 
     def _picture(self) -> bytes:
         """The part as it is seen, if it is that of the job worked on."""
@@ -160,7 +160,8 @@ class Rooms(FileWindow):
             s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
         )
         for panel in (lower.measure, lower.walls):
-            panel.pinned.connect(partial(self._pin, panel))
+            panel.pinned.connect(partial(self._over, "pin", panel))
+        lower.walls.laid.connect(partial(self._over, "lay", lower.walls))
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip

@@ -12,7 +12,7 @@ from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
 from ..core.job.routes import RouteFigures
 from ..core.job.why.explained import Why
-from ..core.kernel.ground.figures import Surface, Vector, Wall
+from ..core.kernel.ground.figures import Surface, Vector, Walls
 from ..core.plan.finished import Solid
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
@@ -318,10 +318,8 @@ class Matched(msgspec.Struct, frozen=True, tag="matched"):
 
 
 class WallsFound(msgspec.Struct, frozen=True, tag="walls-found"):
-    """The thinnest first."""
-
     ticket: int
-    walls: tuple[Wall, ...]
+    walls: Walls
 
 
 class CarriedThrough(msgspec.Struct, frozen=True, tag="carried"):

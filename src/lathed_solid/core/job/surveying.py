@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from ..kernel.ground.figures import Wall
+import numpy as np
+
+from ..kernel.ground.figures import Walls
 from ..plan.finished import Solid
 from ..plan.prismatic import LYING, lying
 from ..plan.symmetry import symmetries
@@ -34,12 +36,17 @@ def surveyed(content: Content, cache: Cache | None = None, store: Store | None =
 
 def thin_walls(
     content: Content, cache: Cache | None = None, store: Store | None = None, going: Callable[[], object] = lambda: None
-) -> tuple[Wall, ...]:
-    """The thinnest walls of the part, the thinnest first; none when there is no solid."""
+) -> Walls:
+    """The walls of the part and their map; none when there is no solid."""
+    from ..kernel.ground.skin import in_bands
     from ..kernel.measure.walls import walls
 
     body = rebuild(content.plan(store.find if store else None), cache).body
-    return walls(body, going=going) if body is not None else ()
+    if body is None:
+        return Walls()
+    thinnest, found = walls(body, going=going)
+    packed = np.column_stack([found.points, found.thick]).astype(np.float32).tobytes()
+    return Walls(thinnest, packed, in_bands(found))
 
 
 def standing_of(content: Content, body: NamedBody) -> Standing:

@@ -85,9 +85,7 @@ class TitleBlock(QScrollArea):
         )
         for field in (self.volume, self.mass, self.area):
             field.setToolTip("If the drawing states it")
-        self.overall.setToolTip(
-            "Along machine X, Y and Z, if the drawing states it; “-” for one not stated"
-        )
+        self.overall.setToolTip("Along machine X, Y and Z, if the drawing states it; “-” for one not stated")
         self.center.setToolTip("From machine zero, if the drawing states it; “-” for one not stated")
         self.tolerance = self._numeric(right, "Agreement within, %", "tolerance", self._on_tolerance)
         grid.addLayout(left, 0, 0)

@@ -2,13 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from weakref import WeakKeyDictionary
 
+import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
 
+from ...core.arrays import Floats
 from ...core.job.model import Content, part_of
-from ...core.kernel.ground.figures import Wall
+from ...core.kernel.ground.figures import Vector, Wall, Walls
 from ...core.quantity import ExpressionError, evaluate
 from ..lists import plain_table
 from ..picking import Picking
@@ -16,7 +27,8 @@ from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
-from ..viewport.pins import Pin
+from ..viewport.pins import Laid, Pin
+from .wallscale import Scale, color_of
 
 _HOW = (
     "Rays through the material find where it is thin, the kernel measures those places between the faces themselves. "
@@ -26,15 +38,23 @@ _HOW = (
 _LISTED, _TOLD = 60, 3
 
 
+#: Where no wall is named, the scale ends at so many times the thinnest.
+_WIDE = 4.0
+
+
 class WallsPanel(SeenPanel):
-    """What was found counts only for the part it was looked for on. ``pinned`` carries what is written on it."""
+    """What was found counts only for the part it was looked for on. ``pinned`` carries what is written on it, ``laid``
+    the map over it.
+    """
 
     pinned = pyqtSignal(tuple)
+    laid = pyqtSignal(tuple)
 
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session)
         self._picking = picking
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, tuple[Wall, ...]]] = WeakKeyDictionary()
+        self._found: WeakKeyDictionary[OpenJob, tuple[Content, Walls]] = WeakKeyDictionary()
+        self._behind: tuple[Walls, Floats] | None = None
         self.go, self.least, self.state = QPushButton("Find the thin walls"), QLineEdit(), QLabel(_HOW)
         self.go.clicked.connect(self.look)
         self.least.setAccessibleName("Thinner than")
@@ -46,7 +66,12 @@ class WallsPanel(SeenPanel):
         self.table = plain_table("Thinnest walls", ("Thick", "Between", "and", ""), wide=1)
         self.table.itemSelectionChanged.connect(self._on_chosen)
         bar = QHBoxLayout()
+        self.map, self.scale = QCheckBox("Map on the part"), Scale()
+        self.map.setToolTip("Colours every place by how thick the material is behind it; point at one to read it")
+        self.map.toggled.connect(self.refresh)
         bar.addWidget(self.go)
+        bar.addWidget(self.map)
+        bar.addWidget(self.scale)
         bar.addStretch()
         bar.addWidget(QLabel("Only those thinner than"))
         bar.addWidget(self.least)
@@ -59,13 +84,14 @@ class WallsPanel(SeenPanel):
 
     def hideEvent(self, event: object) -> None:
         self.pinned.emit(())
+        self.laid.emit(())
 
     # --- looking
     def look(self) -> None:
         self._session.look_for_walls()
         self.state.setText("The thin walls are looked for. You can go on working.")
 
-    def _on_found(self, job: OpenJob, content: Content, found: tuple[Wall, ...] | None) -> None:
+    def _on_found(self, job: OpenJob, content: Content, found: Walls | None) -> None:
         if found is not None:
             self._found[job] = (part_of(content), found)
         self._refresh_seen()
@@ -73,8 +99,13 @@ class WallsPanel(SeenPanel):
     @property
     def every(self) -> tuple[Wall, ...]:
         """What was found on the part as it is now, the thinnest first."""
+        return self.found.thinnest
+
+    @property
+    def found(self) -> Walls:
+        """All that was found on the part as it is now."""
         found = self._found.get(self._session.current)
-        return found[1] if found is not None and found[0] == part_of(self._session.content) else ()
+        return found[1] if found is not None and found[0] == part_of(self._session.content) else Walls()
 
     @property
     def listed(self) -> tuple[Wall, ...]:
@@ -136,6 +167,38 @@ class WallsPanel(SeenPanel):
         call(self.state, "plain" if self.every else "faint")
         self.state.setText(self._told())
         self._pin()
+        self._lay()
+
+    def _lay(self) -> None:
+        """The map, if it is wanted, and its scale: as far as the wall that is named, else a few times the thinnest."""
+        found, style = self.found, self._session.content.header.style
+        self.map.setEnabled(bool(found.skin.values))
+        wanted = self.map.isChecked() and bool(found.skin.values) and self.isVisible()
+        self.scale.setVisible(wanted)
+        if not wanted:
+            self.laid.emit(())
+            return
+        thin = found.thinnest[0].thick if found.thinnest else found.skin.values[0]
+        thick = self._least() or _WIDE * thin
+        self.scale.show_ends(f"{style.length(thin)} {style.unit}", f"{style.length(max(thick, thin))} and more")
+        span = max(thick - thin, 1e-9)
+        self.laid.emit((Laid(found.skin, tuple(color_of((v - thin) / span) for v in found.skin.values)),))
+
+    def point(self, place: Vector | None) -> None:
+        """The mouse is over a place of the part: how thick it is there, about."""
+        found = self.found
+        if not (self.isVisible() and self.map.isChecked() and found.packed):
+            return
+        if place is None:
+            self._pin()
+            return
+        if self._behind is None or self._behind[0] is not found:
+            self._behind = (found, found.behind)
+        behind = self._behind[1]
+        thick = float(behind[np.square(behind[:, :3] - place).sum(axis=1).argmin(), 3])
+        if math.isfinite(thick):
+            style = self._session.content.header.style
+            self.pinned.emit((Pin(f"about {style.length(thick)} {style.unit}", place),))
 
     def _told(self) -> str:
         every, style, least = self.every, self._session.content.header.style, self._least()

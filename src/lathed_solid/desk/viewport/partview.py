@@ -18,7 +18,8 @@ from ...worker.protocol import BuiltPart
 from ..theme.icons import icon
 from ..theme.palette import Palette
 from .blankghost import BlankGhost
-from .pins import Pin, Pins
+from .overlay import Overlay
+from .pins import Laid, Pin, Pins
 from .scene import Coat, Scene
 from .surface import Surface
 from .tags import Number, Tags
@@ -71,6 +72,7 @@ class PartView(QWidget):
         self.tags.changed.connect(self.number_changed)
         self.tags.dragged.connect(self.number_dragged)
         self.triad, self.ghost = Triad(self.surface), BlankGhost(self.surface)
+        self.overlay = Overlay(self.surface)
         self._machine = OWN
         #: Which axis is up in the named views.
         self.standing = "x"
@@ -129,6 +131,7 @@ class PartView(QWidget):
             self.scene.clear()
             self.triad.forget()
             self.ghost.forget()
+            self.overlay.forget()
             self._part, self._fitted = None, False
             return
         self._part = part
@@ -166,6 +169,11 @@ class PartView(QWidget):
         if self._ready and not self._shut:
             self.scene.rule([p.ends for p in pins if p.ends is not None], self._palette.color("brass"))
             self.pins.show(pins)
+
+    def lay(self, laid: Sequence[Laid]) -> None:
+        """Skins over the part: exactly these."""
+        if self._ready and not self._shut:
+            self.overlay.show(laid)
 
     def light(self, faces: Sequence[int], edges: Sequence[Shape], ghosts: Sequence[int]) -> None:
         """Light what is chosen; ``ghosts`` are faces picked before for the field that asks."""
@@ -374,6 +382,7 @@ class PartView(QWidget):
         self.scene.forget()
         self.triad.forget()
         self.ghost.forget()
+        self.overlay.forget()
         self.surface.shut()
 
 

@@ -1,4 +1,4 @@
-"""Measurements written on the part: labels that follow the camera, and are only read."""
+"""What is written on the part and laid over it: labels that follow the camera, coloured skins. Only looked at."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from PyQt6.QtCore import QObject, QPoint, Qt
 from PyQt6.QtWidgets import QLabel, QWidget
 
-from ...core.kernel.ground.figures import Vector
+from ...core.kernel.ground.figures import Skin, Vector
 from .tags import free_place
 
 if TYPE_CHECKING:
@@ -21,6 +21,14 @@ class Pin(NamedTuple):
     words: str
     at: Vector
     ends: tuple[Vector, Vector] | None = None
+
+
+class Laid(NamedTuple):
+    """A skin laid over the part, and the colour of each of its values; so much of the light passes ``through``."""
+
+    skin: Skin
+    colors: tuple[str, ...]
+    through: float = 0.0
 
 
 class Pins(QObject):

@@ -7,7 +7,9 @@ from collections.abc import Callable
 from typing import Literal, NamedTuple
 
 import msgspec
+import numpy as np
 
+from ...arrays import Floats, Ints
 from ...quantity import Style
 
 Vector = tuple[float, float, float]
@@ -31,6 +33,40 @@ class Wall(NamedTuple):
     faces: tuple[int, int]
     ends: tuple[Vector, Vector]
     exact: bool
+
+
+class WallMap(NamedTuple):
+    """How thick the material is behind places on the skin: ``points`` (n, 3) mm, ``corners`` (m, 3) indices of the
+    triangles between them, ``thick`` (n,) mm, NaN where nothing is known.
+    """
+
+    points: Floats
+    corners: Ints
+    thick: Floats
+
+
+class Skin(NamedTuple):
+    """Triangles to be laid over a part in the view: ``data`` is a compound of triangulated faces, one for each of
+    ``values``: what it stands for.
+    """
+
+    data: bytes
+    values: tuple[float, ...]
+
+
+class Walls(NamedTuple):
+    """The walls between pairs of faces, the thinnest first; how thick the material is behind places on the skin;
+    and that as a skin. ``packed`` are four single-precision numbers a place: X, Y, Z, thickness in mm (see ``behind``).
+    """
+
+    thinnest: tuple[Wall, ...] = ()
+    packed: bytes = b""
+    skin: Skin = Skin(b"", ())
+
+    @property
+    def behind(self) -> Floats:
+        """Places with the thickness behind each, (n, 4) mm; NaN where nothing is known."""
+        return np.frombuffer(self.packed, np.float32).reshape(-1, 4).astype(float)
 
 
 class Surface(msgspec.Struct, frozen=True, kw_only=True):
