@@ -159,14 +159,15 @@ class Rooms(FileWindow):
         self.proof_lower = lower = ProveLower(
             s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
         )
-        for panel in (lower.measure, lower.walls):
+        for panel in (lower.measure, lower.walls, lower.room):
             panel.pinned.connect(partial(self._over, "pin", panel))
-        lower.walls.laid.connect(partial(self._over, "lay", lower.walls))
+        for layer in (lower.walls, lower.room):
+            layer.laid.connect(partial(self._over, "lay", layer))
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip
         self.why, self.in_hand, self.report, self.limits = lower.why, lower.in_hand, lower.report, lower.limits
-        self.walls = lower.walls
+        self.walls, self.room = lower.walls, lower.room
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

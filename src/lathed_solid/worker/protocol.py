@@ -10,6 +10,7 @@ from ..core.job.carried import Carried, What
 from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
+from ..core.job.room import Room, RoomAsked
 from ..core.job.routes import RouteFigures
 from ..core.job.why.explained import Why
 from ..core.kernel.ground.figures import Surface, Vector, Walls
@@ -160,6 +161,15 @@ class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     attachments: str = ""
 
 
+class LookForRoom(msgspec.Struct, frozen=True, tag="look-for-room"):
+    """Look for room for holes on the part."""
+
+    ticket: int
+    content: Content
+    asked: RoomAsked
+    attachments: str = ""
+
+
 class Explain(msgspec.Struct, frozen=True, tag="explain"):
     """Look for what closes the gap between what is stated of ``content`` and its solid; of a ``line`` of the proof
     (callout and key) that is out of limits, for what brings it in.
@@ -190,6 +200,7 @@ Request = (
     | Match
     | Carry
     | LookForWalls
+    | LookForRoom
     | Rewrite
     | Explain
 )
@@ -317,6 +328,11 @@ class Matched(msgspec.Struct, frozen=True, tag="matched"):
     offers: tuple[Offer, ...]
 
 
+class RoomTold(msgspec.Struct, frozen=True, tag="room-told"):
+    ticket: int
+    room: Room
+
+
 class WallsFound(msgspec.Struct, frozen=True, tag="walls-found"):
     ticket: int
     walls: Walls
@@ -377,12 +393,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
+    | RoomTold
     | Rewritten | Suspected | Explained
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
+    RoomTold,
     Rewritten, Explained, Failed, Dropped,
 )  # fmt: skip
 

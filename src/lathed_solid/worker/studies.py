@@ -26,12 +26,14 @@ from .protocol import (
     Exported,
     Inspect,
     Inspected,
+    LookForRoom,
     LookForWalls,
     Match,
     Matched,
     Reply,
     Rewrite,
     Rewritten,
+    RoomTold,
     Survey,
     Surveyed,
     Suspected,
@@ -103,6 +105,12 @@ def _walls(r: LookForWalls, by: Means) -> Reply:
     return WallsFound(r.ticket, thin_walls(r.content, by.cache, by.store, by.going))
 
 
+def _room(r: LookForRoom, by: Means) -> Reply:
+    from ..core.job.room import room_on
+
+    return RoomTold(r.ticket, room_on(r.content, r.asked, by.cache, by.store, by.going))
+
+
 def _match(r: Match, by: Means) -> Reply:
     from ..core.job.binding import offers_of
 
@@ -134,6 +142,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Inspect: _inspect,
     Carry: _carry,
     LookForWalls: _walls,
+    LookForRoom: _room,
     Match: _match,
     Explain: _explain,
     Rewrite: _rewrite,

@@ -13,6 +13,7 @@ from ...core.job import edits
 from ...core.job.carried import What
 from ...core.job.model import Content
 from ...core.job.rewriting.asked import Rewriting
+from ...core.job.room import RoomAsked
 from ...core.plan.sheet.views import View
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
@@ -31,6 +32,7 @@ from ...worker.protocol import (
     Fallen,
     Inspect,
     Inspected,
+    LookForRoom,
     LookForWalls,
     Match,
     Matched,
@@ -38,6 +40,7 @@ from ...worker.protocol import (
     Request,
     Rewrite,
     Rewritten,
+    RoomTold,
     Survey,
     Surveyed,
     Suspected,
@@ -72,11 +75,12 @@ _TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
     Matched: lambda r: (r.offers,),
     CarriedThrough: lambda r: (r.carried,),
     WallsFound: lambda r: (r.walls,),
+    RoomTold: lambda r: (r.room,),
 }
 #: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
 _NOTHING: dict[str, tuple[object, ...]] = {
     "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
-    "walls": (None,),
+    "walls": (None,), "room": (None,),
 }  # fmt: skip
 
 
@@ -101,6 +105,8 @@ class Studies(QObject):
     matched = pyqtSignal(object, object, object)
     carried = pyqtSignal(object, object, object)
     walls_found = pyqtSignal(object, object, object)
+    #: What room was asked for, and what there is (None: it broke off).
+    room_found = pyqtSignal(object, object, object, object)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
@@ -111,7 +117,7 @@ class Studies(QObject):
         self._signals = {
             "routes": self.compared, "endure": self.endured, "survey": self.surveyed, "draw": self.drawn,
             "rewrite": self.rewritten, "why": self.explained, "report": self.inspected, "match": self.matched,
-            "carry": self.carried, "walls": self.walls_found,
+            "carry": self.carried, "walls": self.walls_found, "room": self.room_found,
         }  # fmt: skip
 
     @property
@@ -191,6 +197,10 @@ class Studies(QObject):
     def look_for_walls(self) -> None:
         """Look for the thinnest walls of the present part."""
         self._of_part("walls", "looking for thin walls", LookForWalls)
+
+    def look_for_room(self, asked: RoomAsked) -> None:
+        """Look for room for holes on the present part."""
+        self._of_part("room", "looking for room", lambda t, c, store: LookForRoom(t, c, asked, store), asked)
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""

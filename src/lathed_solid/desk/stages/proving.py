@@ -21,6 +21,7 @@ from .measure import MeasurePanel
 from .prove import ProofTable
 from .read import without_line
 from .report import ReportPanel
+from .room import RoomPanel
 from .walls import WallsPanel
 from .why import WhyPanel
 
@@ -42,7 +43,7 @@ class ProveLower(QTabWidget):
         self.measure, self.match = MeasurePanel(session, picking, shapes), MatchPanel(session, picking)
         self.family, self.why = FamilyPanel(session, palette, shop), WhyPanel(session, picking)
         self.in_hand, self.limits = InHandPanel(session, capture, palette), LimitsPanel(session, palette)
-        self.walls = WallsPanel(session, picking)
+        self.walls, self.room = WallsPanel(session, picking), RoomPanel(session, picking)
         self.report = ReportPanel(
             session,
             lambda: self.in_hand.in_hand,
@@ -51,8 +52,8 @@ class ProveLower(QTabWidget):
         )
         for panel, title in (
             (self.proof_table, "Proof"), (self.measure, "Measure"), (self.match, "Find callouts"),
-            (self.walls, "Walls"), (self.limits, "Limits"), (self.family, "Family"), (self.why, "Why"),
-            (self.in_hand, "Part in hand"), (self.report, "Report"),
+            (self.walls, "Walls"), (self.room, "Room"), (self.limits, "Limits"), (self.family, "Family"),
+            (self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report"),
         ):  # fmt: skip
             self.addTab(panel, title)
         self.proof_table.why_wanted.connect(self._ask_why)

@@ -43,6 +43,8 @@ class Overlay:
             item = AIS_ColoredShape(shape)
             for face, color in zip(subshapes(shape, FACE), one.colors, strict=False):
                 item.SetCustomColor(face, kernel_color(QColor(color)))
+                if one.through:
+                    item.SetCustomTransparency(face, one.through)
                 # A colour must be the one of the scale, whichever way the face is turned.
                 shading = item.CustomAspects(face).ShadingAspect().Aspect()
                 shading.SetShadingModel(Graphic3d_TypeOfShadingModel.Graphic3d_TypeOfShadingModel_Unlit)
@@ -50,8 +52,6 @@ class Overlay:
             drawer = item.Attributes()
             drawer.SetFaceBoundaryDraw(False)
             drawer.SetAutoTriangulation(False)
-            if one.through:
-                item.SetTransparency(one.through)
             context.Display(item, 1, -1, False)
             self._shown.append(item)
         self._surface.update()

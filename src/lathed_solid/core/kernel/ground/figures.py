@@ -69,6 +69,19 @@ class Walls(NamedTuple):
         return np.frombuffer(self.packed, np.float32).reshape(-1, 4).astype(float)
 
 
+class RoomFound(NamedTuple):
+    """The largest hole that fits: its ``diameter`` and middle on the floor (mm), how far that is from the axis that
+    rings go round and at which angle (radians, in the floor's own axes), the wall ``kept`` as measured, how many.
+    """
+
+    diameter: float
+    place: Vector
+    radius: float
+    angle: float
+    kept: float
+    many: int
+
+
 class Surface(msgspec.Struct, frozen=True, kw_only=True):
     """One measured face. Lengths mm, angles radians.
 
