@@ -167,7 +167,7 @@ class Rooms(FileWindow):
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip
         self.why, self.in_hand, self.report, self.limits = lower.why, lower.in_hand, lower.report, lower.limits
-        self.walls, self.room = lower.walls, lower.room
+        self.walls, self.room, self.sense = lower.walls, lower.room, lower.sense
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

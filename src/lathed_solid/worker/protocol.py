@@ -15,6 +15,7 @@ from ..core.job.routes import RouteFigures
 from ..core.job.why.explained import Why
 from ..core.kernel.ground.figures import Surface, Vector, Walls
 from ..core.plan.finished import Solid
+from ..core.plan.sense import Finding
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
 from ..core.prove.matching import Offer
@@ -170,6 +171,14 @@ class LookForRoom(msgspec.Struct, frozen=True, tag="look-for-room"):
     attachments: str = ""
 
 
+class LookAsAShop(msgspec.Struct, frozen=True, tag="look-as-a-shop"):
+    """What shop sense has against the part of ``content``."""
+
+    ticket: int
+    content: Content
+    attachments: str = ""
+
+
 class Explain(msgspec.Struct, frozen=True, tag="explain"):
     """Look for what closes the gap between what is stated of ``content`` and its solid; of a ``line`` of the proof
     (callout and key) that is out of limits, for what brings it in.
@@ -201,6 +210,7 @@ Request = (
     | Carry
     | LookForWalls
     | LookForRoom
+    | LookAsAShop
     | Rewrite
     | Explain
 )
@@ -333,6 +343,11 @@ class RoomTold(msgspec.Struct, frozen=True, tag="room-told"):
     room: Room
 
 
+class Sensed(msgspec.Struct, frozen=True, tag="sensed"):
+    ticket: int
+    findings: tuple[Finding, ...]
+
+
 class WallsFound(msgspec.Struct, frozen=True, tag="walls-found"):
     ticket: int
     walls: Walls
@@ -393,14 +408,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
-    | RoomTold
+    | RoomTold | Sensed
     | Rewritten | Suspected | Explained
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
-    RoomTold,
+    RoomTold, Sensed,
     Rewritten, Explained, Failed, Dropped,
 )  # fmt: skip
 

@@ -26,6 +26,7 @@ from .protocol import (
     Exported,
     Inspect,
     Inspected,
+    LookAsAShop,
     LookForRoom,
     LookForWalls,
     Match,
@@ -34,6 +35,7 @@ from .protocol import (
     Rewrite,
     Rewritten,
     RoomTold,
+    Sensed,
     Survey,
     Surveyed,
     Suspected,
@@ -111,6 +113,12 @@ def _room(r: LookForRoom, by: Means) -> Reply:
     return RoomTold(r.ticket, room_on(r.content, r.asked, by.cache, by.store, by.going))
 
 
+def _sense(r: LookAsAShop, by: Means) -> Reply:
+    from ..core.job.sensing import sensed
+
+    return Sensed(r.ticket, sensed(r.content, by.cache, by.store, by.going))
+
+
 def _match(r: Match, by: Means) -> Reply:
     from ..core.job.binding import offers_of
 
@@ -143,6 +151,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Carry: _carry,
     LookForWalls: _walls,
     LookForRoom: _room,
+    LookAsAShop: _sense,
     Match: _match,
     Explain: _explain,
     Rewrite: _rewrite,

@@ -32,6 +32,7 @@ from ...worker.protocol import (
     Fallen,
     Inspect,
     Inspected,
+    LookAsAShop,
     LookForRoom,
     LookForWalls,
     Match,
@@ -41,6 +42,7 @@ from ...worker.protocol import (
     Rewrite,
     Rewritten,
     RoomTold,
+    Sensed,
     Survey,
     Surveyed,
     Suspected,
@@ -76,11 +78,12 @@ _TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
     CarriedThrough: lambda r: (r.carried,),
     WallsFound: lambda r: (r.walls,),
     RoomTold: lambda r: (r.room,),
+    Sensed: lambda r: (r.findings,),
 }
 #: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
 _NOTHING: dict[str, tuple[object, ...]] = {
     "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
-    "walls": (None,), "room": (None,),
+    "walls": (None,), "room": (None,), "sense": (None,),
 }  # fmt: skip
 
 
@@ -105,6 +108,8 @@ class Studies(QObject):
     matched = pyqtSignal(object, object, object)
     carried = pyqtSignal(object, object, object)
     walls_found = pyqtSignal(object, object, object)
+    #: What shop sense has against the part (None: it broke off).
+    sensed = pyqtSignal(object, object, object)
     #: What room was asked for, and what there is (None: it broke off).
     room_found = pyqtSignal(object, object, object, object)
 
@@ -117,7 +122,7 @@ class Studies(QObject):
         self._signals = {
             "routes": self.compared, "endure": self.endured, "survey": self.surveyed, "draw": self.drawn,
             "rewrite": self.rewritten, "why": self.explained, "report": self.inspected, "match": self.matched,
-            "carry": self.carried, "walls": self.walls_found, "room": self.room_found,
+            "carry": self.carried, "walls": self.walls_found, "room": self.room_found, "sense": self.sensed,
         }  # fmt: skip
 
     @property
@@ -201,6 +206,10 @@ class Studies(QObject):
     def look_for_room(self, asked: RoomAsked) -> None:
         """Look for room for holes on the present part."""
         self._of_part("room", "looking for room", lambda t, c, store: LookForRoom(t, c, asked, store), asked)
+
+    def look_as_a_shop(self) -> None:
+        """What shop sense has against the present part."""
+        self._of_part("sense", "looking as a shop does", LookAsAShop)
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""

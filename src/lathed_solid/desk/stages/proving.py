@@ -22,6 +22,7 @@ from .prove import ProofTable
 from .read import without_line
 from .report import ReportPanel
 from .room import RoomPanel
+from .sense import SensePanel
 from .walls import WallsPanel
 from .why import WhyPanel
 
@@ -44,6 +45,7 @@ class ProveLower(QTabWidget):
         self.family, self.why = FamilyPanel(session, palette, shop), WhyPanel(session, picking)
         self.in_hand, self.limits = InHandPanel(session, capture, palette), LimitsPanel(session, palette)
         self.walls, self.room = WallsPanel(session, picking), RoomPanel(session, picking)
+        self.sense = SensePanel(session, picking)
         self.report = ReportPanel(
             session,
             lambda: self.in_hand.in_hand,
@@ -52,8 +54,8 @@ class ProveLower(QTabWidget):
         )
         for panel, title in (
             (self.proof_table, "Proof"), (self.measure, "Measure"), (self.match, "Find callouts"),
-            (self.walls, "Walls"), (self.room, "Room"), (self.limits, "Limits"), (self.family, "Family"),
-            (self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report"),
+            (self.walls, "Walls"), (self.room, "Room"), (self.sense, "Shop sense"), (self.limits, "Limits"),
+            (self.family, "Family"), (self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report"),
         ):  # fmt: skip
             self.addTab(panel, title)
         self.proof_table.why_wanted.connect(self._ask_why)

@@ -1,0 +1,118 @@
+"""The tab Shop sense: what a shop would say of the part, each rule with its source, and switched on or off."""
+
+from __future__ import annotations
+
+from weakref import WeakKeyDictionary
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
+
+from ...core.job.model import Content, part_of
+from ...core.plan.sense import RULES, Finding
+from ..lists import plain_table
+from ..picking import Picking
+from ..seen import SeenPanel
+from ..session import Session
+from ..session.documents import OpenJob
+
+_HOW = "What a shop would say of the part before it is made. A remark is no mark: the part may be meant so."
+
+
+class SensePanel(SeenPanel):
+    """What was found counts only for the part it was looked for on."""
+
+    def __init__(self, session: Session, picking: Picking) -> None:
+        super().__init__(session)
+        self._picking = picking
+        self._found: WeakKeyDictionary[OpenJob, tuple[Content, tuple[Finding, ...]]] = WeakKeyDictionary()
+        self.go, self.state = QPushButton("Look the part over"), QLabel(_HOW)
+        self.go.clicked.connect(self.look)
+        self.state.setWordWrap(True)
+        self.rules = QListWidget()
+        self.rules.setAccessibleName("Rules")
+        for rule in RULES:
+            item = QListWidgetItem(rule.title)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked)
+            item.setToolTip(f"{rule.says}\nSource: {rule.source}.")
+            self.rules.addItem(item)
+        self.rules.itemChanged.connect(lambda _: self.refresh())
+        self.rules.currentRowChanged.connect(self._tell_rule)
+        self.told = QLabel()
+        self.told.setWordWrap(True)
+        self.told.setObjectName("faint")
+        self.table = plain_table("Remarks", ("Rule", "Remark"), wide=1)
+        self.table.itemSelectionChanged.connect(self._on_chosen)
+        bar, halves, right = QHBoxLayout(), QHBoxLayout(), QVBoxLayout()
+        bar.addWidget(self.go)
+        bar.addWidget(self.state, 1)
+        right.addWidget(self.rules, 1)
+        halves.addWidget(self.table, 3)
+        halves.addLayout(right, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addLayout(halves, 1)
+        layout.addWidget(self.told)
+        session.sensed.connect(self._on_sensed)
+
+    def look(self) -> None:
+        self._session.look_as_a_shop()
+        self.state.setText("The part is looked over. You can go on working.")
+
+    def _on_sensed(self, job: OpenJob, content: Content, found: tuple[Finding, ...] | None) -> None:
+        if found is not None:
+            self._found[job] = (part_of(content), found)
+        self._refresh_seen()
+
+    @property
+    def listed(self) -> tuple[Finding, ...] | None:
+        """The remarks on the part as it is now, by the rules that are on; None while it was not looked over."""
+        found = self._found.get(self._session.current)
+        if found is None or found[0] != part_of(self._session.content):
+            return None
+        on = {rule.id for at, rule in enumerate(RULES) if self._is_on(at)}
+        return tuple(f for f in found[1] if f.rule in on)
+
+    def _is_on(self, at: int) -> bool:
+        item = self.rules.item(at)
+        return item is not None and item.checkState() == Qt.CheckState.Checked
+
+    def _tell_rule(self, at: int) -> None:
+        if 0 <= at < len(RULES):
+            rule = RULES[at]
+            self.told.setText(f"{rule.title}: {rule.says} Source: {rule.source}.")
+
+    def _on_chosen(self) -> None:
+        row, listed = self.table.currentRow(), self.listed or ()
+        if 0 <= row < len(listed):
+            self._picking.show(listed[row].faces)
+            self._tell_rule(next(at for at, rule in enumerate(RULES) if rule.id == listed[row].rule))
+
+    def refresh(self) -> None:
+        listed, row = self.listed, self.table.currentRow()
+        titles = {rule.id: rule.title for rule in RULES}
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(listed or ()))
+        for at, found in enumerate(listed or ()):
+            for column, text in enumerate((titles[found.rule], found.words)):
+                item = QTableWidgetItem(text)
+                item.setToolTip(text)
+                self.table.setItem(at, column, item)
+        self.table.setCurrentCell(row if row < len(listed or ()) else -1, 0)
+        self.table.blockSignals(False)
+        self.go.setEnabled(self._session.current.proof is not None)
+        if listed is None:
+            self.state.setText(_HOW)
+        elif not listed:
+            self.state.setText("Nothing is to be said against it by the rules that are on.")
+        else:
+            self.state.setText(f"{len(listed)} remark{'s' * (len(listed) > 1)}. Each may be meant so.")
