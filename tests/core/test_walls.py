@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeCone, BRepPrimAPI_MakeCylinder
@@ -75,5 +76,10 @@ def test_the_bracket_where_it_is_thinnest():
 
     from ..conftest import EXAMPLES
 
-    found, _ = thin_walls(storage.load(EXAMPLES / "skp-07.lathed").job.content)
+    walls_of = thin_walls(storage.load(EXAMPLES / "skp-07.lathed").job.content)
+    found = walls_of.thinnest
     assert found[0].thick == pytest.approx(2.35, rel=5e-3)
+    behind = walls_of.behind
+    base = behind[(abs(behind[:, 2]) < 1e-6) & (behind[:, 0] > 55) & (behind[:, 1] < 20)]
+    assert len(base) > 50 and np.median(base[:, 3]) == pytest.approx(8.0, abs=1e-5), "the map of the base, 8 thick"
+    assert walls_of.skin.data and list(walls_of.skin.values) == sorted(walls_of.skin.values)

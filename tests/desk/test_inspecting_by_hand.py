@@ -19,7 +19,10 @@ def go(desk, panel):
     desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     tabs = desk.window.proof_lower
     bar = tabs.tabBar()
-    desk.click(bar, bar.tabRect(tabs.indexOf(panel)).center())
+    inner = tabs.look_over.holds(panel)
+    desk.click(bar, bar.tabRect(tabs.indexOf(tabs.look_over if inner else panel)).center())
+    if inner:
+        desk.click(tabs.look_over.button_of(panel))
     desk.settled()
     assert panel.isVisible()
     return panel

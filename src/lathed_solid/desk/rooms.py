@@ -159,15 +159,15 @@ class Rooms(FileWindow):
         self.proof_lower = lower = ProveLower(
             s, self.picking, self.capture, p, self._shapes, lambda: for_buying(self.plan.planning.shop)
         )
-        for panel in (lower.measure, lower.walls, lower.room):
+        for panel in (lower.measure, lower.walls, lower.room, lower.against):
             panel.pinned.connect(partial(self._over, "pin", panel))
-        for layer in (lower.walls, lower.room):
+        for layer in (lower.walls, lower.room, lower.against):
             layer.laid.connect(partial(self._over, "lay", layer))
         self.proof_table, self.measure, self.match, self.family = (
             lower.proof_table, lower.measure, lower.match, lower.family
         )  # fmt: skip
         self.why, self.in_hand, self.report, self.limits = lower.why, lower.in_hand, lower.report, lower.limits
-        self.walls, self.room, self.sense = lower.walls, lower.room, lower.sense
+        self.walls, self.room, self.sense, self.against = lower.walls, lower.room, lower.sense, lower.against
         self.proof_figures = ProofFigures(s, self.picking, self.proof_table, self.export)
         self.papers = Papers(s)
         self.glass = Glass(s, self.papers, p)

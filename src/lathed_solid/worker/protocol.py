@@ -6,24 +6,38 @@ from typing import Literal
 
 import msgspec
 
-from ..core.job.carried import Carried, What
 from ..core.job.enduring import Endured
 from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
-from ..core.job.room import Room, RoomAsked
 from ..core.job.routes import RouteFigures
-from ..core.job.why.explained import Why
-from ..core.kernel.ground.figures import Surface, Vector, Walls
+from ..core.kernel.ground.figures import Surface, Vector
 from ..core.plan.finished import Solid
-from ..core.plan.sense import Finding
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
-from ..core.prove.matching import Offer
 from ..core.prove.proof import Proof
 from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 from ..core.standards.speeds import ToolMaterial
+from .inspecting import (
+    CarriedThrough,
+    Carry,
+    Explain,
+    Explained,
+    Held,
+    HoldAgainst,
+    Inspect,
+    Inspected,
+    LookAsAShop,
+    LookForRoom,
+    LookForWalls,
+    Match,
+    Matched,
+    RoomTold,
+    Sensed,
+    Suspected,
+    WallsFound,
+)
 
 Want = Literal["shape", "proof"]
 
@@ -111,82 +125,12 @@ class Travel(msgspec.Struct, frozen=True, tag="travel"):
     attachments: str = ""
 
 
-class Inspect(msgspec.Struct, frozen=True, tag="inspect"):
-    """The inspection report of ``content``: written to ``path``, or as pages to be looked at when there is none.
-    ``piece`` is the part in hand, ``date`` is printed, ``why`` is what was found out about a gap,
-    ``walls`` the thinnest ones in words.
-    """
-
-    ticket: int
-    content: Content
-    path: str = ""
-    piece: str = ""
-    date: str = ""
-    why: Why | None = None
-    walls: tuple[str, ...] = ()
-    attachments: str = ""
-
-
-class Match(msgspec.Struct, frozen=True, tag="match"):
-    """Look for the open sizes of ``content`` on its solid, whoever made that."""
-
-    ticket: int
-    content: Content
-    attachments: str = ""
-
-
-class LookForWalls(msgspec.Struct, frozen=True, tag="walls"):
-    """Look for the thinnest walls of the part of ``content``."""
-
-    ticket: int
-    content: Content
-    attachments: str = ""
-
-
-class Carry(msgspec.Struct, frozen=True, tag="carry"):
-    """Carry the limits of the callouts of ``content`` through to ``what`` (see ``job.carried``)."""
-
-    ticket: int
-    content: Content
-    what: What
-    text: str = ""
-    attachments: str = ""
-
-
 class Rewrite(msgspec.Struct, frozen=True, tag="rewrite"):
     """Make the present route of ``content`` another way, as ``asked``."""
 
     ticket: int
     content: Content
     asked: Rewriting
-    attachments: str = ""
-
-
-class LookForRoom(msgspec.Struct, frozen=True, tag="look-for-room"):
-    """Look for room for holes on the part."""
-
-    ticket: int
-    content: Content
-    asked: RoomAsked
-    attachments: str = ""
-
-
-class LookAsAShop(msgspec.Struct, frozen=True, tag="look-as-a-shop"):
-    """What shop sense has against the part of ``content``."""
-
-    ticket: int
-    content: Content
-    attachments: str = ""
-
-
-class Explain(msgspec.Struct, frozen=True, tag="explain"):
-    """Look for what closes the gap between what is stated of ``content`` and its solid; of a ``line`` of the proof
-    (callout and key) that is out of limits, for what brings it in.
-    """
-
-    ticket: int
-    content: Content
-    line: tuple[int, str] | None = None
     attachments: str = ""
 
 
@@ -211,6 +155,7 @@ Request = (
     | LookForWalls
     | LookForRoom
     | LookAsAShop
+    | HoldAgainst
     | Rewrite
     | Explain
 )
@@ -326,55 +271,11 @@ class Drawn(msgspec.Struct, frozen=True, tag="drawn"):
     pictures: tuple[bytes, ...]
 
 
-class Inspected(msgspec.Struct, frozen=True, tag="inspected"):
-    """The pages of a report as PNG."""
-
-    ticket: int
-    pages: tuple[bytes, ...]
-
-
-class Matched(msgspec.Struct, frozen=True, tag="matched"):
-    ticket: int
-    offers: tuple[Offer, ...]
-
-
-class RoomTold(msgspec.Struct, frozen=True, tag="room-told"):
-    ticket: int
-    room: Room
-
-
-class Sensed(msgspec.Struct, frozen=True, tag="sensed"):
-    ticket: int
-    findings: tuple[Finding, ...]
-
-
-class WallsFound(msgspec.Struct, frozen=True, tag="walls-found"):
-    ticket: int
-    walls: Walls
-
-
-class CarriedThrough(msgspec.Struct, frozen=True, tag="carried"):
-    ticket: int
-    carried: Carried
-
-
 class Rewritten(msgspec.Struct, frozen=True, tag="rewritten"):
     """The content with the route that was asked for as the present one."""
 
     ticket: int
     content: Content
-
-
-class Suspected(msgspec.Struct, frozen=True, tag="suspected"):
-    """What has been found so far; more is to come."""
-
-    ticket: int
-    why: Why
-
-
-class Explained(msgspec.Struct, frozen=True, tag="explained"):
-    ticket: int
-    why: Why
 
 
 class Tried(msgspec.Struct, frozen=True, tag="tried"):
@@ -408,14 +309,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
-    | RoomTold | Sensed
+    | RoomTold | Sensed | Held
     | Rewritten | Suspected | Explained
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
-    RoomTold, Sensed,
+    RoomTold, Sensed, Held,
     Rewritten, Explained, Failed, Dropped,
 )  # fmt: skip
 

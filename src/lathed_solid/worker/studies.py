@@ -12,18 +12,13 @@ from ..core.job.enduring import endured
 from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
 from ..core.route.rebuild import Cache
-from .protocol import (
+from .inspecting import (
     CarriedThrough,
     Carry,
-    Compare,
-    Compared,
-    Draw,
-    Drawn,
-    Endure,
     Explain,
     Explained,
-    Export,
-    Exported,
+    Held,
+    HoldAgainst,
     Inspect,
     Inspected,
     LookAsAShop,
@@ -31,17 +26,26 @@ from .protocol import (
     LookForWalls,
     Match,
     Matched,
+    RoomTold,
+    Sensed,
+    Suspected,
+    WallsFound,
+)
+from .protocol import (
+    Compare,
+    Compared,
+    Draw,
+    Drawn,
+    Endure,
+    Export,
+    Exported,
     Reply,
     Rewrite,
     Rewritten,
-    RoomTold,
-    Sensed,
     Survey,
     Surveyed,
-    Suspected,
     Travel,
     Tried,
-    WallsFound,
 )
 
 
@@ -119,6 +123,12 @@ def _sense(r: LookAsAShop, by: Means) -> Reply:
     return Sensed(r.ticket, sensed(r.content, by.cache, by.store, by.going))
 
 
+def _hold(r: HoldAgainst, by: Means) -> Reply:
+    from ..core.job.against import held_against
+
+    return Held(r.ticket, held_against(r.content, r.other, r.path, r.lay, by.cache, by.store, by.going))
+
+
 def _match(r: Match, by: Means) -> Reply:
     from ..core.job.binding import offers_of
 
@@ -152,6 +162,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     LookForWalls: _walls,
     LookForRoom: _room,
     LookAsAShop: _sense,
+    HoldAgainst: _hold,
     Match: _match,
     Explain: _explain,
     Rewrite: _rewrite,

@@ -16,6 +16,7 @@ from ...core.kernel.ground.geometry import Frame
 from ...core.refusal import Refusal
 from ...core.route.registry import called
 from ...worker.client import Client
+from ...worker.inspecting import Suspected
 from ...worker.protocol import (
     Build,
     BuiltPart,
@@ -29,7 +30,6 @@ from ...worker.protocol import (
     Proved,
     Reply,
     Started,
-    Suspected,
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob

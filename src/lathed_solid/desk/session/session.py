@@ -50,6 +50,7 @@ class Session(QObject):
         self.explain, self.explained = studies.explain, studies.explained
         self.carry, self.carried = studies.carry, studies.carried
         self.look_for_walls, self.walls_found = studies.look_for_walls, studies.walls_found
+        self.hold_against, self.held = studies.hold_against, studies.held
         self.look_as_a_shop, self.sensed = studies.look_as_a_shop, studies.sensed
         self.look_for_room, self.room_found = studies.look_for_room, studies.room_found
         self.match, self.matched = studies.match, studies.matched

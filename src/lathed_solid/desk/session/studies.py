@@ -18,18 +18,13 @@ from ...core.plan.sheet.views import View
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
 from ...worker.client import Client
-from ...worker.protocol import (
+from ...worker.inspecting import (
     CarriedThrough,
     Carry,
-    Compare,
-    Compared,
-    Draw,
-    Drawn,
-    Endure,
     Explain,
     Explained,
-    Failed,
-    Fallen,
+    Held,
+    HoldAgainst,
     Inspect,
     Inspected,
     LookAsAShop,
@@ -37,18 +32,27 @@ from ...worker.protocol import (
     LookForWalls,
     Match,
     Matched,
+    RoomTold,
+    Sensed,
+    Suspected,
+    WallsFound,
+)
+from ...worker.protocol import (
+    Compare,
+    Compared,
+    Draw,
+    Drawn,
+    Endure,
+    Failed,
+    Fallen,
     Reply,
     Request,
     Rewrite,
     Rewritten,
-    RoomTold,
-    Sensed,
     Survey,
     Surveyed,
-    Suspected,
     Travel,
     Tried,
-    WallsFound,
 )
 from .busy import Busy
 from .documents import OpenJob
@@ -79,11 +83,12 @@ _TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
     WallsFound: lambda r: (r.walls,),
     RoomTold: lambda r: (r.room,),
     Sensed: lambda r: (r.findings,),
+    Held: lambda r: (r.against,),
 }
 #: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
 _NOTHING: dict[str, tuple[object, ...]] = {
     "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
-    "walls": (None,), "room": (None,), "sense": (None,),
+    "walls": (None,), "room": (None,), "sense": (None,), "against": (None,),
 }  # fmt: skip
 
 
@@ -108,6 +113,8 @@ class Studies(QObject):
     matched = pyqtSignal(object, object, object)
     carried = pyqtSignal(object, object, object)
     walls_found = pyqtSignal(object, object, object)
+    #: What it was held against, in words, and how the two differ (None: it broke off).
+    held = pyqtSignal(object, object, str, object)
     #: What shop sense has against the part (None: it broke off).
     sensed = pyqtSignal(object, object, object)
     #: What room was asked for, and what there is (None: it broke off).
@@ -122,7 +129,8 @@ class Studies(QObject):
         self._signals = {
             "routes": self.compared, "endure": self.endured, "survey": self.surveyed, "draw": self.drawn,
             "rewrite": self.rewritten, "why": self.explained, "report": self.inspected, "match": self.matched,
-            "carry": self.carried, "walls": self.walls_found, "room": self.room_found, "sense": self.sensed,
+            "carry": self.carried, "walls": self.walls_found, "room": self.room_found,
+            "sense": self.sensed, "against": self.held,
         }  # fmt: skip
 
     @property
@@ -210,6 +218,14 @@ class Studies(QObject):
     def look_as_a_shop(self) -> None:
         """What shop sense has against the present part."""
         self._of_part("sense", "looking as a shop does", LookAsAShop)
+
+    def hold_against(self, words: str, other: Content | None, path: str = "", lay: bool = False) -> None:
+        """Hold the present part against another one, which ``words`` name, or a file."""
+
+        def request(ticket: int, content: Content, store: str) -> Request:
+            return HoldAgainst(ticket, content, other, path, lay, store)
+
+        self._of_part("against", f"comparing with {words}", request, words)
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QTabWidget
+from PyQt6.QtWidgets import QTabWidget, QWidget
 
 from ...core.plan.shop import Shop
 from ...core.route.model import EdgeRef
@@ -14,8 +14,10 @@ from ..family.panel import FamilyPanel
 from ..picking import Picking
 from ..session import Session
 from ..theme.palette import Palette
+from .against import AgainstPanel
 from .inhand import InHandPanel
 from .limits import LimitsPanel
+from .lookover import LookOver
 from .match import MatchPanel
 from .measure import MeasurePanel
 from .prove import ProofTable
@@ -45,20 +47,34 @@ class ProveLower(QTabWidget):
         self.family, self.why = FamilyPanel(session, palette, shop), WhyPanel(session, picking)
         self.in_hand, self.limits = InHandPanel(session, capture, palette), LimitsPanel(session, palette)
         self.walls, self.room = WallsPanel(session, picking), RoomPanel(session, picking)
-        self.sense = SensePanel(session, picking)
+        self.sense, self.against = SensePanel(session, picking), AgainstPanel(session)
         self.report = ReportPanel(
             session,
             lambda: self.in_hand.in_hand,
             lambda: self.why.why if self.why.is_done else None,
             lambda: self.walls.words,
         )
+        self.look_over = LookOver(
+            (
+                (self.walls, "Thin walls"),
+                (self.room, "Room for holes"),
+                (self.sense, "Shop sense"),
+                (self.against, "Compare"),
+            )
+        )  # fmt: skip
         for panel, title in (
             (self.proof_table, "Proof"), (self.measure, "Measure"), (self.match, "Find callouts"),
-            (self.walls, "Walls"), (self.room, "Room"), (self.sense, "Shop sense"), (self.limits, "Limits"),
-            (self.family, "Family"), (self.why, "Why"), (self.in_hand, "Part in hand"), (self.report, "Report"),
+            (self.look_over, "Look over"), (self.limits, "Limits"), (self.family, "Family"), (self.why, "Why"),
+            (self.in_hand, "Part in hand"), (self.report, "Report"),
         ):  # fmt: skip
             self.addTab(panel, title)
         self.proof_table.why_wanted.connect(self._ask_why)
+
+    def setCurrentWidget(self, panel: QWidget | None) -> None:
+        if panel is not None and self.look_over.holds(panel):
+            self.look_over.show_panel(panel)
+            panel = self.look_over
+        super().setCurrentWidget(panel)
 
     def _ask_why(self, line: tuple[int, str]) -> None:
         self.setCurrentWidget(self.why)

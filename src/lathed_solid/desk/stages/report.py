@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from ...core.job.model import Content
 from ...core.job.why.explained import Why
-from ...worker.protocol import Inspect
+from ...worker.inspecting import Inspect
 from ..seen import SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob

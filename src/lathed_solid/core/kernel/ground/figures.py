@@ -82,6 +82,29 @@ class RoomFound(NamedTuple):
     many: int
 
 
+class Lump(NamedTuple):
+    """A piece in which two solids differ: whether the other one has it ``more``, mm³, the middle and the sides of its
+    box (mm), how far it reaches from the other's skin (mm, None: not measured), and itself to be laid over the part.
+    """
+
+    more: bool
+    volume: float
+    place: Vector
+    size: Vector
+    deep: float | None
+    skin: Skin
+
+
+class Difference(NamedTuple):
+    """What the other solid has more and less (mm³), each good to ``off``; the largest pieces, and how many in all."""
+
+    more: float
+    less: float
+    off: float
+    lumps: tuple[Lump, ...]
+    pieces: int
+
+
 class Surface(msgspec.Struct, frozen=True, kw_only=True):
     """One measured face. Lengths mm, angles radians.
 

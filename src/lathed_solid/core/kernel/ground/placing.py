@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TypeAlias
 
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 
 from .figures import Vector
 from .geometry import Frame
+from .topology import Shape
 
 #: A move, turn or mirroring in space.
 Transform: TypeAlias = gp_Trsf
@@ -57,6 +60,18 @@ def mirroring(place: Vector, normal: Vector) -> Transform:
     made = gp_Trsf()
     made.SetMirror(gp_Ax2(gp_Pnt(*place), gp_Dir(*normal)))
     return made
+
+
+def rigid(rotation: Sequence[Sequence[float]], shift: Sequence[float]) -> Transform:
+    """A motion by a rotation matrix and a shift (mm)."""
+    made = gp_Trsf()
+    made.SetValues(*(float(v) for row, by in zip(rotation, shift, strict=True) for v in (*row, by)))
+    return made
+
+
+def moved(shape: Shape, by: Transform) -> Shape:
+    """A copy of a shape where the motion takes it."""
+    return BRepBuilderAPI_Transform(shape, by, True).Shape()
 
 
 def moved_frame(frame: Frame, transform: Transform) -> Frame:

@@ -22,7 +22,6 @@ from scipy.optimize import minimize
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
-from ...arrays import Floats
 from ..ground.figures import RoomFound, Skin, Surface, Vector
 from ..ground.geometry import Frame, dot, frame_about, minus
 from ..ground.named import NamedBody
@@ -32,7 +31,7 @@ from ..ground.skin import skin_of
 from ..ground.topology import edges_of, faces
 from .pair import nearest
 from .surfaces import measure_face
-from .triangles import triangles
+from .triangles import closed, triangles
 
 #: How near the triangles lie to the faces (mm, radians).
 _FINE, _TURN = 0.02, 0.1
@@ -126,7 +125,9 @@ def _looked_at(body: NamedBody, surface: Surface, place: Vector) -> _Floor:
     height = dot(minus(surface.origin, place), surface.axis)
     frame = about._replace(origin=about.at(0.0, 0.0, height))
     mesh(body.shape, _FINE, _TURN)
-    solid, points = _solid_of(body, frame)
+    flat = triangles(body.shape)
+    points = (flat.points - np.array(frame.origin)) @ np.column_stack([frame.x, frame.y, frame.normal])
+    solid = closed(flat._replace(points=points), frame.mirrored)
     low, high = points.min(axis=0) - 1.0, points.max(axis=0) + 1.0
     depth = -float(points[:, 2].min())
     slab = manifold3d.Manifold.cube((high[0] - low[0], high[1] - low[1], max(depth - 2 * _OFF, _OFF)))
@@ -135,19 +136,6 @@ def _looked_at(body: NamedBody, surface: Surface, place: Vector) -> _Floor:
     above = _shadow(solid.trim_by_plane((0.0, 0.0, 1.0), _OFF))
     free = shapely.box(low[0], low[1], high[0], high[1]).difference(air).difference(above)
     return _Floor(frame, free, depth, *_edges(body, frame, depth))
-
-
-def _solid_of(body: NamedBody, frame: Frame) -> tuple[manifold3d.Manifold, Floats]:
-    """The part's triangles in the floor's own axes, nodes at one place welded."""
-    flat = triangles(body.shape)
-    away = flat.points - np.array(frame.origin)
-    points = away @ np.column_stack([frame.x, frame.y, frame.normal])
-    _, first, node = np.unique(np.round(points, 6), axis=0, return_index=True, return_inverse=True)
-    corners = node.reshape(-1)[flat.corners]
-    if frame.mirrored:
-        corners = corners[:, ::-1]
-    made = manifold3d.Mesh64(np.ascontiguousarray(points[first]), np.ascontiguousarray(corners, np.uint64))
-    return manifold3d.Manifold(made), points
 
 
 def _shadow(solid: manifold3d.Manifold) -> BaseGeometry:

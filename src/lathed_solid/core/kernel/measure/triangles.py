@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+import manifold3d
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
 from ...arrays import Floats, Ints
+from ..ground.check import KernelFailure
 from ..ground.picture import mesh
 from ..ground.topology import Face, Shape, faces
+
+#: Nodes that agree to so many decimals of a mm are one.
+_WELDED = 6
 
 
 class Triangles(NamedTuple):
@@ -39,6 +44,37 @@ def triangles(shape: Shape) -> Triangles:
     if not points:
         return Triangles(np.zeros((0, 3)), np.zeros((0, 3), int), np.zeros(0, int))
     return Triangles(np.concatenate(points), np.concatenate(corners), np.concatenate(owners))
+
+
+def closed(mesh: Triangles, turned_over: bool = False) -> manifold3d.Manifold:
+    """The solid within triangles, nodes at one place welded. Raises KernelFailure when they do not close."""
+    _, first, node = np.unique(np.round(mesh.points, _WELDED), axis=0, return_index=True, return_inverse=True)
+    corners = node.reshape(-1)[mesh.corners]
+    if turned_over:
+        corners = corners[:, ::-1]
+    made = manifold3d.Mesh64(np.ascontiguousarray(mesh.points[first]), np.ascontiguousarray(corners, np.uint64))
+    solid = manifold3d.Manifold(made)
+    if solid.status() != manifold3d.Error.NoError or solid.is_empty():
+        raise KernelFailure("Its triangles do not close round a solid.")
+    return solid
+
+
+def cut_up(corners: Floats, face: Ints, edge: float) -> tuple[Floats, Ints]:
+    """Every triangle halved across its longest side until that is no longer than ``edge``."""
+    done, owners = [np.zeros((0, 3, 3))], [np.zeros(0, int)]
+    while len(corners):
+        sides = np.linalg.norm(corners - np.roll(corners, -1, axis=1), axis=2)
+        longest = sides.argmax(axis=1)
+        small = sides.max(axis=1) <= edge
+        done.append(corners[small])
+        owners.append(face[small])
+        rest, at, face = corners[~small], longest[~small], face[~small]
+        rows = np.arange(len(rest))
+        a, b, c = rest[rows, at], rest[rows, (at + 1) % 3], rest[rows, (at + 2) % 3]
+        m = (a + b) / 2
+        corners = np.concatenate([np.stack([a, m, c], axis=1), np.stack([m, b, c], axis=1)])
+        face = np.concatenate([face, face])
+    return np.concatenate(done), np.concatenate(owners)
 
 
 def _of(face: Face) -> tuple[Floats, Ints] | None:

@@ -23,7 +23,7 @@ from .inside import Inside
 from .mesh_rays import MeshRays
 from .pair import nearest
 from .surfaces import outward_at
-from .triangles import Triangles, triangles
+from .triangles import Triangles, cut_up, triangles
 
 #: Rays in all, and pairs that are measured exactly.
 RAYS, PAIRS = 40_000, 24
@@ -162,28 +162,10 @@ def _pieces(mesh: Triangles, rays: int) -> tuple[Floats, Ints]:
     corners, face = mesh.points[mesh.corners], mesh.face
     edge = float(np.linalg.norm(np.ptp(mesh.points, axis=0))) / _FINE if len(face) else 1.0
     while True:
-        cut, owner = _cut_up(corners, face, edge)
+        cut, owner = cut_up(corners, face, edge)
         if len(cut) <= rays or edge > 1e4:
             return cut, owner
         edge *= 1.3
-
-
-def _cut_up(corners: Floats, face: Ints, edge: float) -> tuple[Floats, Ints]:
-    """Every triangle halved across its longest side until that is no longer than ``edge``."""
-    done, owners = list[Floats](), list[Ints]()
-    while len(corners):
-        sides = np.linalg.norm(corners - np.roll(corners, -1, axis=1), axis=2)
-        longest = sides.argmax(axis=1)
-        small = sides.max(axis=1) <= edge
-        done.append(corners[small])
-        owners.append(face[small])
-        rest, at, face = corners[~small], longest[~small], face[~small]
-        rows = np.arange(len(rest))
-        a, b, c = rest[rows, at], rest[rows, (at + 1) % 3], rest[rows, (at + 2) % 3]
-        m = (a + b) / 2
-        corners = np.concatenate([np.stack([a, m, c], axis=1), np.stack([m, b, c], axis=1)])
-        face = np.concatenate([face, face])
-    return np.concatenate(done), np.concatenate(owners)
 
 
 def _vector(a: Floats) -> Vector:
