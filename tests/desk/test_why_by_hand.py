@@ -173,3 +173,47 @@ def test_a_lever_with_a_hole_that_is_missing_from_the_figure(desk):
     assert desk.session.content.zero.z.shift == "2", "planned after the question, and there after the answer"
     assert desk.session.current.proof.mass.volume == pytest.approx(whole, rel=1e-9)
     all_in(desk)
+
+
+def test_a_fault_in_the_flange_is_found_and_mended(desk):
+    """SKP-02's counterbores not deep enough: a typed note, the red figure, its button, the first suspect, taken."""
+    desk.open_example("skp-02")
+    right = desk.session.current.proof.mass.volume
+    desk.session.select_callout(10)
+    note = next(c.note for c in desk.session.content.callouts if c.number == 10)
+    assert "5.4" in note
+    desk.session.edit(lambda c: edits.edit_callout(c, 10, note.replace("5.4", "4.5")), "misread")
+    desk.settled()
+    assert {c.mark for c in desk.session.current.proof.stated} == {"out"}
+    first = explained(desk)
+    assert first.startswith("Callout 10, 4.5 as 5.4: two digits exchanged"), first
+    take_first(desk)
+    assert desk.session.current.proof.mass.volume == pytest.approx(right, rel=1e-12)
+    assert desk.session.current.proof.all_in
+
+
+def test_a_callout_that_is_out_is_asked_about_from_its_row(desk):
+    """A gauge block's height is bound to a wall that was drawn by another size."""
+    for note in ("50", "30", "20", "24"):
+        desk.enter(note)
+    slab(desk)
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    table, figures = desk.window.proof_table, desk.window.proof_figures
+    row = next(r for r, line in enumerate(table.model.lines) if line.number == 4)
+    desk.click(table.view.viewport(), table.view.visualRect(table.model.index(row, 1)).center())
+    assert not table.why.isVisible(), "it is open, not out"
+    desk.look("T")
+    desk.pick((10, 5, 20))
+    desk.look("B")
+    desk.pick((10, 5, 0), Qt.KeyboardModifier.ControlModifier)
+    desk.click(figures._bind)
+    desk.settled()
+    assert table.current_line().mark == "out" and table.why.isVisible()
+    desk.click(table.why)
+    panel = desk.window.why
+    desk.wait(lambda: panel.is_done, 60)
+    assert panel.isVisible() and panel.of.currentText() == "Callout 4: out"
+    assert panel.state.text().startswith("By callout 4 the solid measures 4.000 mm too little.")
+    words = [panel.table.item(r, 0).text() for r in range(panel.table.rowCount()) if panel.chosen is None]
+    closing = [w for r, w in enumerate(words) if panel.table.item(r, 3).text().startswith("nothing")]
+    assert any(w.startswith("Callout 3, 20 as 24") for w in closing), words
