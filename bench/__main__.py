@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, mutants, nominal, plate, rebuild, sketch, stability, start, view, why
+from . import family, features, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
 from .row import Row
 
 BENCHES = {
@@ -14,6 +14,7 @@ BENCHES = {
     "family": family.run,
     "solver": sketch.run,
     "plate": plate.run,
+    "prove": prove.run,
     "start": start.run,
     "view": view.run,
     "nominal": nominal.run,
