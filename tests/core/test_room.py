@@ -94,3 +94,17 @@ def test_the_note_rounds_the_hole_down(flange):
         "count",
         "diameter",
     }
+
+
+def test_a_part_that_was_meshed_for_a_picture_before_is_looked_at_afresh(flange):
+    """Coarse triangles beside fine ones would not close round a solid."""
+    from lathed_solid.core.kernel.ground.picture import mesh
+    from lathed_solid.core.route.rebuild import Cache, rebuild
+
+    content, floor = flange
+    cache = Cache()
+    before = edits.change_step(content, content.steps[3].id, suppressed=True)
+    mesh(rebuild(before.plan(), cache).body.shape, 0.3, 0.6)
+    mesh(rebuild(content.plan(), cache).body.shape)
+    found = room_on(content, RoomAsked(floor, 2.0, 6), cache).found
+    assert found.diameter == pytest.approx(27.0, abs=1e-6)

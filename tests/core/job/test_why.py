@@ -229,11 +229,11 @@ def bound_by_hand(content, number, step):
 
 def test_two_mistakes_whose_effects_add_up_are_found_together(example, store):
     content = example("07")
-    wrong = settle(edits.change_step(edits.edit_callout(content, 5, "3"), "s7", suppressed=True)).content
+    wrong = settle(edits.edit_callout(edits.edit_callout(content, 5, "3"), 10, "3.25")).content
     why = explained(wrong, store=store)
     first = why.suspects[0]
     assert first.rank == 0 and "; and " in first.words, why.words
-    assert "Callout 5, 3 as 6" in first.words and "switched on" in first.words
+    assert "allout 5, 3 as 6" in first.words and "allout 10, 3.25 as 6.5" in first.words
     coarse = edits.set_header(wrong, typed={"volume": "46787"})
     assert not any("; and " in s.words for s in explained(coarse, store=store).suspects), "too coarse for pairs"
 

@@ -73,7 +73,9 @@ def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
     groups: dict[int, list[Suspect]] = {}
     for suspect in sorted(found, key=lambda s: s.order):
         groups.setdefault(suspect.solid, []).append(suspect)
-    return tuple(msgspec.structs.replace(g[0], others=tuple(s.words for s in g[1:])) for g in groups.values())
+    return tuple(
+        msgspec.structs.replace(g[0], others=tuple(dict.fromkeys(s.words for s in g[1:]))) for g in groups.values()
+    )
 
 
 def begun(gap: Gap, style: Style) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import re
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
@@ -35,6 +36,8 @@ _CHOICES = {
     "direction": "direction", "mode": "mode", "extent": "through", "side": "direction", "seat": "seat",
     "form": "thread", "start": "direction", "fit": "thread",
 }  # fmt: skip
+#: A conversion and back may round this share off.
+_ROUNDED = 3e-8
 #: In patterns of more than so many it is not asked which one may be left out.
 _SKIPPED = 12
 #: Other numbers that a pattern may have: in words, and as a formula.
@@ -277,19 +280,25 @@ def _misread(content: Content, number: Number) -> Iterator[tuple[str, str, str]]
         yield "half angle", f"{value / 2:g}", "half, the included angle for the half one"
         yield "half angle", f"{value * 2:g}", "twice, the half angle for the included one"
         return
-    yield "point", f"{value * 10:.8g}", "a decimal point slipped"
-    yield "point", f"{value / 10:.8g}", "a decimal point slipped"
-    yield "radius", f"{value * 2:.8g}", "twice, a radius for a diameter"
-    yield "radius", f"{value / 2:.8g}", "half, a diameter for a radius"
-    yield "inch", f"{value * INCH:.8g}", "inches taken for millimetres"
-    yield "inch", f"{value / INCH:.8g}", "millimetres taken for inches"
+    yield "point", _figure(value * 10), "a decimal point slipped"
+    yield "point", _figure(value / 10), "a decimal point slipped"
+    yield "radius", _figure(value * 2), "twice, a radius for a diameter"
+    yield "radius", _figure(value / 2), "half, a diameter for a radius"
+    yield "inch", _figure(value * INCH), "inches taken for millimetres"
+    yield "inch", _figure(value / INCH), "millimetres taken for inches"
     for limit, words in zip(
         number.limits, ("the lower limit for the nominal", "the upper limit for the nominal"), strict=True
     ):
         if limit > 0 and abs(limit - value) > 1e-9 * value:
-            yield "limit", f"{limit:.8g}", words
+            yield "limit", _figure(limit), words
     for other, said in _others(content, number.callout, value):
         yield "another", said, f"that of callout {other}"
+
+
+def _figure(value: float) -> str:
+    """As it would be written: the shortest that is the number but for what conversions round off."""
+    texts = (f"{value:.{places}f}" for places in range(9))
+    return next((t for t in texts if math.isclose(float(t), value, rel_tol=_ROUNDED)), f"{value:.8g}")
 
 
 def _others(content: Content, number: int, value: float) -> Iterator[tuple[int, str]]:

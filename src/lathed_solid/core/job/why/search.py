@@ -31,14 +31,16 @@ if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
 #: So many mistakes are built at most, and so many that have no estimate.
-MOST, UNKNOWN = 500, 200
+MOST, UNKNOWN = 600, 200
 #: When one closes the gap, so many more of each sort are built: what ties with it is among them.
-AFTER = 24
+AFTER = 40
 #: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
 #: nothing tells how far.
 _CLOSER, _TRIED = 7, 0.1
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
+#: A number is written with about as many decimals as it is now (so many at most), or so many more, mm and inch.
+_PLACES, _MORE = 3, (2, 4)
 #: A number as it would be written is this near what it was solved for.
 _WRITTEN = 1e-4
 #: Volumes that agree to this are equal; those of one solid agree to that.
@@ -161,7 +163,7 @@ class Search:
         if missing:
             yield self._solved(missing), False
         often = Counter(f.kind for f in far)
-        yield sorted(far, key=lambda f: often[f.kind]), False  # badly estimated: the few of a kind first
+        yield sorted(far, key=lambda f: often[f.kind]), True  # badly estimated: the few of a kind first
 
     def _together(self, gap: Gap, missing: float) -> Iterator[Suspect]:
         """Two mistakes at once, by what each of them was found to add."""
@@ -181,12 +183,14 @@ class Search:
         for part, may_tie in parts:
             if closed:
                 left = AFTER if may_tie else 0
-            for fault in part if left else ():
+            for fault in part if left > 0 else ():
+                before = self.built
                 if (suspect := self._suspect(fault, gap)) is not None:
-                    if suspect.rank == 0 and not closed:
+                    # Nearly any number closes a gap by some value or other: that alone ends no search.
+                    if suspect.rank == 0 and not closed and fault.kind != "value":
                         left, closed = min(left, AFTER), True
                     yield suspect
-                left -= 1
+                left -= self.built - before
                 if left <= 0:
                     break
 
@@ -309,12 +313,15 @@ def _root(curve: tuple[float, float], wanted: float) -> float | None:
 
 def _written(value: float, text: str, is_inch: bool) -> Iterator[str]:
     """How a number that comes to nearly this would stand in the note, the shortest first."""
-    least = len(text.partition(".")[2])
-    for places in range(least, least + (4 if is_inch else 2)):
+    before = ""
+    usual = min(len(text.partition(".")[2]), _PLACES)
+    for places in range(usual + (_MORE[1] if is_inch else _MORE[0])):
         said = f"{value:.{places}f}"
-        if math.isclose(float(said), value, rel_tol=_WRITTEN):
+        if math.isclose(float(said), value, rel_tol=_WRITTEN) and said.rstrip("0") != before.rstrip("0"):
             yield said
-            return
+            if before or math.isclose(float(said), value, rel_tol=_WRITTEN / 100):
+                break
+            before = said
     sixty_fourth = round(value * 64) / 64
     if is_inch and math.isclose(sixty_fourth, value, rel_tol=_WRITTEN):
         yield f"{sixty_fourth:.8g}"

@@ -20,11 +20,10 @@ from scipy.spatial import cKDTree
 
 from ...arrays import Floats, Ints, Truths
 from ..ground.figures import Difference, Lump, Vector
-from ..ground.picture import mesh
 from ..ground.skin import skin_of
 from ..ground.topology import SHELL, Shape, subshapes
 from .mesh_rays import MeshRays
-from .triangles import Triangles, closed, cut_up, triangles
+from .triangles import Triangles, closed, cut_up, fresh_triangles
 
 #: How near the triangles lie to the faces (mm, radians).
 FINE, _TURN = 0.02, 0.15
@@ -38,8 +37,7 @@ _SHARE = 16.0
 
 def meshed(shape: Shape) -> Triangles:
     """The triangles of a shape as they are held against others."""
-    mesh(shape, FINE, _TURN)
-    return triangles(shape)
+    return fresh_triangles(shape, FINE, _TURN)
 
 
 def difference(

@@ -25,13 +25,12 @@ from shapely.geometry.base import BaseGeometry
 from ..ground.figures import RoomFound, Skin, Surface, Vector
 from ..ground.geometry import Frame, dot, frame_about, minus
 from ..ground.named import NamedBody
-from ..ground.picture import mesh
 from ..ground.placing import axes_of, triple
 from ..ground.skin import skin_of
 from ..ground.topology import edges_of, faces
 from .pair import nearest
 from .surfaces import measure_face
-from .triangles import closed, triangles
+from .triangles import closed, fresh_triangles
 
 #: How near the triangles lie to the faces (mm, radians).
 _FINE, _TURN = 0.02, 0.1
@@ -124,8 +123,7 @@ def _looked_at(body: NamedBody, surface: Surface, place: Vector) -> _Floor:
     about = frame_about(place, surface.axis)
     height = dot(minus(surface.origin, place), surface.axis)
     frame = about._replace(origin=about.at(0.0, 0.0, height))
-    mesh(body.shape, _FINE, _TURN)
-    flat = triangles(body.shape)
+    flat = fresh_triangles(body.shape, _FINE, _TURN)
     points = (flat.points - np.array(frame.origin)) @ np.column_stack([frame.x, frame.y, frame.normal])
     solid = closed(flat._replace(points=points), frame.mirrored)
     low, high = points.min(axis=0) - 1.0, points.max(axis=0) + 1.0

@@ -7,6 +7,7 @@ from typing import NamedTuple
 import manifold3d
 import numpy as np
 from OCP.BRep import BRep_Tool
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
@@ -44,6 +45,15 @@ def triangles(shape: Shape) -> Triangles:
     if not points:
         return Triangles(np.zeros((0, 3)), np.zeros((0, 3), int), np.zeros(0, int))
     return Triangles(np.concatenate(points), np.concatenate(corners), np.concatenate(owners))
+
+
+def fresh_triangles(shape: Shape, deflection: float, angle: float) -> Triangles:
+    """Triangles of one fineness (mm, radians) throughout, whatever of the shape was meshed before: those of faces that
+    were meshed for a picture, and of others beside them, would not close.
+    """
+    copy = BRepBuilderAPI_Copy(shape, False, False).Shape()
+    mesh(copy, deflection, angle)
+    return triangles(copy)
 
 
 def closed(mesh: Triangles, turned_over: bool = False) -> manifold3d.Manifold:
