@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Generic, TypeVar
+from weakref import WeakKeyDictionary
+
 from PyQt6.QtCore import Qt, pyqtBoundSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QWidget
 
+from ..core.job.model import Content, part_of
 from .session import Session
+from .session.documents import OpenJob
 
 
 class SeenPanel(QWidget):
@@ -31,3 +36,25 @@ class SeenPanel(QWidget):
 
     def refresh(self) -> None:
         raise NotImplementedError
+
+
+Found = TypeVar("Found")
+
+
+class OfPart(Generic[Found]):
+    """What was found of each job's part. It counts only while the part is the one that was asked about."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._kept: WeakKeyDictionary[OpenJob, tuple[Content, Found]] = WeakKeyDictionary()
+
+    def keep(self, job: OpenJob, content: Content, found: Found | None) -> None:
+        """None stands for a search that broke off: what is there stays."""
+        if found is not None:
+            self._kept[job] = (part_of(content), found)
+
+    @property
+    def now(self) -> Found | None:
+        """Of the present job's part as it is."""
+        kept = self._kept.get(self._session.current)
+        return kept[1] if kept is not None and kept[0] == part_of(self._session.content) else None

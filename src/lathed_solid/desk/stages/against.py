@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -19,11 +18,11 @@ from PyQt6.QtWidgets import (
 
 from ...core.job import edits
 from ...core.job.against import Against
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.kernel.ground.figures import Lump
 from ...core.quantity.style import mass
 from ..lists import plain_table
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -46,7 +45,7 @@ class AgainstPanel(SeenPanel):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, str, Against]] = WeakKeyDictionary()
+        self._found = OfPart[tuple[str, Against]](session)
         self._file = ""
         self.other, self.lay, self.go = QComboBox(), QCheckBox("Lay it on ours first"), QPushButton("Compare")
         self.other.setAccessibleName("Held against")
@@ -96,6 +95,7 @@ class AgainstPanel(SeenPanel):
         self._offer(Path(path).name)
 
     def _on_other(self) -> None:
+        self.refresh()
         if self.other.currentText() == _FILE:
             path, _ = QFileDialog.getOpenFileName(self, "Compare with", "", "Solids (*.step *.stp *.brep *.brp *.stl)")
             if path:
@@ -120,15 +120,13 @@ class AgainstPanel(SeenPanel):
         self.state.setText(f"Compared with {name}. You can go on working.")
 
     def _on_held(self, job: OpenJob, content: Content, words: str, found: Against | None) -> None:
-        if found is not None:
-            self._found[job] = (part_of(content), words, found)
+        self._found.keep(job, content, (words, found) if found is not None else None)
         self._refresh_seen()
 
     @property
     def found(self) -> tuple[str, Against] | None:
         """What the part as it is now was held against, and how the two differ."""
-        found = self._found.get(self._session.current)
-        return found[1:] if found is not None and found[0] == part_of(self._session.content) else None
+        return self._found.now
 
     @property
     def _lumps(self) -> tuple[Lump, ...]:
@@ -138,6 +136,7 @@ class AgainstPanel(SeenPanel):
     def refresh(self) -> None:
         self._offer(self.other.currentText())
         self.go.setEnabled(self._session.current.proof is not None)
+        self.lay.setEnabled(dict(self._others()).get(self.other.currentText()) is None)
         style, where, row = self._session.content.header.style, self._session.current.machine, self.table.currentRow()
         self.table.blockSignals(True)
         self.table.setRowCount(len(self._lumps))
@@ -172,7 +171,7 @@ class AgainstPanel(SeenPanel):
         if not d.pieces:
             return f"{sums}{laid} No piece differs."
         deep = max((x.deep for x in d.lumps if x.deep is not None), default=None)
-        reach = f", at most {style.length(deep)} {style.unit} off" if deep is not None else ""
+        reach = f", up to about {style.length(deep)} {style.unit} off" if deep is not None else ""
         return (
             f"{sums}{laid} It has {style.volume(d.more)} more and {style.volume(d.less)} less in {d.pieces} "
             f"piece{'s' * (d.pieces > 1)}{reach} (meshes: ± {style.volume(d.off)})."

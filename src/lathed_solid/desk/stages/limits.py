@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
@@ -12,11 +11,11 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QTableW
 from ...core.callout.words import pretty
 from ...core.job.carried import Carried, What, chains
 from ...core.job.measures import figure_text
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.quantity import Style
 from ...core.quantity.style import mass
 from ..lists import plain_table
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -76,7 +75,7 @@ class LimitsPanel(SeenPanel):
 
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__(session)
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, Carried]] = WeakKeyDictionary()
+        self._found = OfPart[Carried](session)
         self.what, self.go = QComboBox(), QPushButton("Carry through")
         self.what.setEditable(True)
         self.what.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
@@ -132,15 +131,13 @@ class LimitsPanel(SeenPanel):
         self.state.setText("The limits are carried through. You can go on working.")
 
     def _on_carried(self, job: OpenJob, content: Content, found: Carried | None) -> None:
-        if found is not None:
-            self._found[job] = (part_of(content), found)
+        self._found.keep(job, content, found)
         self._refresh_seen()
 
     @property
     def carried(self) -> Carried | None:
         """What came of the part as it is now."""
-        found = self._found.get(self._session.current)
-        return found[1] if found is not None and found[0] == part_of(self._session.content) else None
+        return self._found.now
 
     # --- what is shown
     def _on_chosen(self) -> None:

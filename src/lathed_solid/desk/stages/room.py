@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 import math
-from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout
 
 from ...core.job import edits
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.job.room import Room, RoomAsked, note_of
 from ...core.quantity import evaluate
 from ...core.refusal import Refusal
 from ..picking import Picking
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -38,7 +37,7 @@ class RoomPanel(SeenPanel):
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session, session.proved, session.edited, session.switched, picking.changed)
         self._picking = picking
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, RoomAsked, Room]] = WeakKeyDictionary()
+        self._found = OfPart[tuple[RoomAsked, Room]](session)
         self.floor, self.state, self.answer = QLabel(), QLabel(_HOW), QLabel()
         self.wall, self.many, self.diameter = QLineEdit("2"), QLineEdit("1"), QLineEdit()
         for field, name, width in (
@@ -107,15 +106,13 @@ class RoomPanel(SeenPanel):
         self.answer.setText("Room is looked for. You can go on working.")
 
     def _on_found(self, job: OpenJob, content: Content, asked: RoomAsked, room: Room | None) -> None:
-        if room is not None:
-            self._found[job] = (part_of(content), asked, room)
+        self._found.keep(job, content, (asked, room) if room is not None else None)
         self._refresh_seen()
 
     @property
     def found(self) -> tuple[RoomAsked, Room] | None:
         """What was asked of the part as it is now, and found."""
-        found = self._found.get(self._session.current)
-        return found[1:] if found is not None and found[0] == part_of(self._session.content) else None
+        return self._found.now
 
     # --- what comes of it
     def make(self) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from weakref import WeakKeyDictionary
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -15,11 +13,11 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.plan.sense import RULES, Finding
 from ..lists import plain_table
 from ..picking import Picking
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 
@@ -32,7 +30,7 @@ class SensePanel(SeenPanel):
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session)
         self._picking = picking
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, tuple[Finding, ...]]] = WeakKeyDictionary()
+        self._found = OfPart[tuple[Finding, ...]](session)
         self.go, self.state = QPushButton("Look the part over"), QLabel(_HOW)
         self.go.clicked.connect(self.look)
         self.state.setWordWrap(True)
@@ -71,18 +69,16 @@ class SensePanel(SeenPanel):
         self.state.setText("The part is looked over. You can go on working.")
 
     def _on_sensed(self, job: OpenJob, content: Content, found: tuple[Finding, ...] | None) -> None:
-        if found is not None:
-            self._found[job] = (part_of(content), found)
+        self._found.keep(job, content, found)
         self._refresh_seen()
 
     @property
     def listed(self) -> tuple[Finding, ...] | None:
         """The remarks on the part as it is now, by the rules that are on; None while it was not looked over."""
-        found = self._found.get(self._session.current)
-        if found is None or found[0] != part_of(self._session.content):
+        if (found := self._found.now) is None:
             return None
         on = {rule.id for at, rule in enumerate(RULES) if self._is_on(at)}
-        return tuple(f for f in found[1] if f.rule in on)
+        return tuple(f for f in found if f.rule in on)
 
     def _is_on(self, at: int) -> bool:
         item = self.rules.item(at)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -18,12 +17,12 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.arrays import Floats
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector, Wall, Walls
 from ...core.quantity import ExpressionError, evaluate
 from ..lists import plain_table
 from ..picking import Picking
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -53,7 +52,7 @@ class WallsPanel(SeenPanel):
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session)
         self._picking = picking
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, Walls]] = WeakKeyDictionary()
+        self._found = OfPart[Walls](session)
         self._behind: tuple[Walls, Floats] | None = None
         self.go, self.least, self.state = QPushButton("Find the thin walls"), QLineEdit(), QLabel(_HOW)
         self.go.clicked.connect(self.look)
@@ -92,8 +91,7 @@ class WallsPanel(SeenPanel):
         self.state.setText("The thin walls are looked for. You can go on working.")
 
     def _on_found(self, job: OpenJob, content: Content, found: Walls | None) -> None:
-        if found is not None:
-            self._found[job] = (part_of(content), found)
+        self._found.keep(job, content, found)
         self._refresh_seen()
 
     @property
@@ -104,8 +102,7 @@ class WallsPanel(SeenPanel):
     @property
     def found(self) -> Walls:
         """All that was found on the part as it is now."""
-        found = self._found.get(self._session.current)
-        return found[1] if found is not None and found[0] == part_of(self._session.content) else Walls()
+        return self._found.now or Walls()
 
     @property
     def listed(self) -> tuple[Wall, ...]:

@@ -29,7 +29,7 @@ from ..walk import used_in_route, where_used
 WEIGHTS = {
     "step": 8.0, "edge": 5.0, "count": 5.0, "radius": 4.0, "through": 4.0, "seat": 3.0, "direction": 3.0, "floor": 3.0,
     "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0, "mirrored": 2.0, "thread": 2.0,
-    "unbroken": 1.5, "reference": 1.2, "another": 1.0, "point": 1.0, "skipped": 1.0, "inch": 0.7, "value": 0.5,
+    "unbroken": 1.5, "reference": 1.2, "another": 1.0, "point": 1.0, "skipped": 1.0, "inch": 0.7, "value": 0.3,
 }  # fmt: skip
 #: Choices that are taken for one another, by field, and what kind of mistake that is.
 _CHOICES = {

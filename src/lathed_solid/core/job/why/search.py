@@ -22,7 +22,7 @@ from ..numbers import Number
 from ..operating import faces_of
 from ..settle import settle
 from .estimating import Estimates
-from .faults import Fault, as_value, faults
+from .faults import WEIGHTS, Fault, as_value, faults
 from .gap import Gap, Part, density_of, gap_of
 from .pairing import GOOD, Single, pairs
 from .sharp import left_sharp
@@ -126,7 +126,7 @@ class Search:
 
     def run(self) -> Iterator[Suspect]:
         """Each mistake that changes the part, as it is built, those that come nearest to the gap first; where no single
-        one closes it, then two together.
+        one closes it but a number that nothing suggests, then two together.
         """
         gap = self.gap
         if gap is None or gap.is_closed:
@@ -137,7 +137,7 @@ class Search:
                 return  # the shape is right: the stated volume says so
         closed = False
         for suspect in self._tried(gap, self._parts(gap)):
-            closed = closed or suspect.rank == 0
+            closed = closed or (suspect.rank == 0 and suspect.weight != WEIGHTS["value"])
             yield suspect
         if not closed and gap.amount is not None:
             yield from self._together(gap, gap.amount)
