@@ -169,7 +169,8 @@ def _both(a: Fault, b: Fault) -> Fault:
 def _tried(
     name: str, true: Content, body: NamedBody, bare: float, chosen: list[Fault], given: Given, stated: StatedFigures
 ) -> Iterator[Found]:
-    content, many = edits.set_header(true, stated=stated), 0
+    typed = {"volume": _typed(true, stated.volume, 3), "area": _typed(true, stated.area, 2)}
+    content, many = edits.set_header(true, stated=stated, typed={k: v for k, v in typed.items() if v}), 0
     for fault in chosen:
         if many == (MANY if given != "pair" else max(1, MANY // 3)):
             return
@@ -177,6 +178,12 @@ def _tried(
         if found is not None:
             many += 1
             yield Found(name, given, fault.words, *found)
+
+
+def _typed(content: Content, value: float | None, power: int) -> str:
+    """A figure as a title block has it, with all its decimals: 7568.00 is no 7568."""
+    inch = content.header.units == "in"
+    return "" if value is None else f"{value / 25.4**power:.6f}" if inch else f"{value:.2f}"
 
 
 def _found(stated: Content, fault: Fault, true: NamedBody, bare: float) -> tuple[int, bool, float] | None:
