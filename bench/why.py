@@ -112,7 +112,8 @@ def _of_part(name: str) -> list[Found]:
     shown = build_and_prove(content)
     if shown.proof is None or shown.result.body is None:
         return []
-    has = figures_of(Weighed(shown.proof.mass, shown.proof.grams), standing_of(content, shown.result.body))
+    body = shown.result.body
+    has = figures_of(Weighed(shown.proof.mass, shown.proof.grams), standing_of(content, body), body)
     begun = time.perf_counter()
     rebuild(content.plan(), Cache())
     bare = time.perf_counter() - begun

@@ -83,6 +83,23 @@ def test_nothing_fits_and_what_is_no_floor(flange):
     assert room_on(content, RoomAsked("s9/none", 2.0)).words
 
 
+def test_every_hole_of_a_ring_keeps_the_wall_on_a_part_that_is_not_alike_all_round():
+    """A disc Ø100 with a bore Ø14 at 36 on X: of three holes the one beside it decides for all."""
+    bench = Bench("Ø100", "10", "Ø14 THRU", "36")
+    bench.block("circle Ø#1 at 0,0", depth="#2")
+    bench.hole("s1/end", diameter="#3", x="#4", y="0", counted="part")
+    found = room_on(bench.content, RoomAsked("s1/end", 2.5, 3)).found
+    middles = [
+        (found.radius * math.cos(found.angle + k * 2 * math.pi / 3), found.radius * math.sin(found.angle + k * 2 * math.pi / 3))
+        for k in range(3)
+    ]  # fmt: skip
+    walls = [math.hypot(x - 36, y) - 7 - found.diameter / 2 for x, y in middles]
+    walls += [50 - math.hypot(x, y) - found.diameter / 2 for x, y in middles]
+    walls += [2 * found.radius * math.sin(math.pi / 3) - found.diameter]
+    assert min(walls) == pytest.approx(found.kept, abs=1e-6) and found.kept == pytest.approx(2.5, abs=1e-6)
+    assert found.diameter > 35
+
+
 def test_the_note_rounds_the_hole_down(flange):
     from lathed_solid.core.kernel.ground.figures import RoomFound
 

@@ -7,37 +7,31 @@ import math
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job import edits
 
-from .test_bracket_by_hand import done, fill
-from .test_drum_by_hand import new_sketch, slab
+from .test_bracket_by_hand import done
+from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
+from .test_steps_from_callouts import step_of
 from .test_strangers_by_hand import IN3, inch
+from .test_why_by_hand import pocketed
 
 
 def written_on_part(desk):
     return [x.text() for x in desk.window.part.pins._labels if x.isVisible()]
 
 
-def pocketed(desk):
-    """A tray 70 x 50 x 16 with a pocket 50 x 30 that leaves a floor of 3."""
-    for note in ("70", "50", "16", "50", "30", "13"):
-        desk.enter(note)
-    slab(desk)
-    desk.look("T")
-    desk.pick((30, 20, 16))
-    new_sketch(desk, "extrude")
-    desk.enter("rect #4 x #5")
-    desk.choose("Material", "cut away")
-    fill(desk, Depth="#6")
-    assert done(desk) == pytest.approx(70 * 50 * 16 - 50 * 30 * 13)
+def tray(desk):
+    """70 x 50 x 16 with a pocket 50 x 30 that leaves a floor of 3."""
+    pocketed(desk, 70, 50, 16, 50, 30, 13)
 
 
 def test_the_map_of_a_tray_is_read_by_pointing(desk):
-    pocketed(desk)
+    tray(desk)
     panel = go(desk, desk.window.walls)
     desk.click(panel.go)
     desk.wait(lambda: bool(panel.every), 60)
@@ -93,7 +87,7 @@ def test_room_for_a_hole_beside_a_bore_in_an_inch_plate(desk):
 
 
 def test_shop_sense_of_a_sharp_pocket_and_a_thread_too_near_the_side(desk):
-    pocketed(desk)
+    tray(desk)
     panel = go(desk, desk.window.sense)
     desk.click(panel.go)
     desk.wait(lambda: panel.listed is not None, 60)
@@ -131,6 +125,40 @@ def test_a_solid_of_somebody_else_is_held_against_ours(desk, tmp_path, monkeypat
     desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     desk.settled()
     assert panel.found is None and not desk.window.part.overlay._shown
+
+
+def test_a_turned_collar_is_held_against_its_last_revision(desk):
+    """Turned, in millimetres: a collar bored and drilled across; the bore is made wider after revision A was issued."""
+    for note in ("Ø44", "24", "Ø20 THRU", "Ø5 THRU"):
+        desk.enter(note)
+    desk.enter("add: turned")
+    desk.cell(0, 0, "#2")
+    desk.cell(0, 2, "#1")
+    done(desk)
+    desk.look("L")
+    desk.pick((14, 10, 0))
+    step_of(desk, 3)
+    desk.choose("Where", "on the face's axis")
+    ring = math.pi * (22**2 - 10**2) * 24
+    assert done(desk) == pytest.approx(ring)
+    assert desk.session.current.proof.lines[0].mark == "in"
+    desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    desk.click(
+        next(b for b in desk.window.proof_figures.findChildren(QPushButton) if b.text() == "Issue this revision")
+    )
+    desk.settled()
+    desk.session.edit(lambda c: edits.edit_callout(c, 3, "Ø21 THRU"), "bored wider")
+    desk.settled()
+    panel = go(desk, desk.window.against)
+    assert panel.other.currentText() == "revision A" and not panel.lay.isEnabled()
+    desk.click(panel.go)
+    desk.wait(lambda: panel.found is not None, 60)
+    lump, *more = panel.found[1].difference.lumps
+    wider = math.pi * (10.5**2 - 10**2) * 24
+    assert not more and lump.more and lump.volume == pytest.approx(wider, rel=0.03)
+    assert lump.deep == pytest.approx(0.5, abs=0.03)
+    assert "1 of ours, 1 of its" in panel.state.text(), "the bore, by the faces themselves"
+    assert panel.found[1].volume == pytest.approx(ring)
 
 
 def test_a_stated_size_and_centre_of_mass_are_judged(desk):

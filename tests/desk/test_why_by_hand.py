@@ -133,18 +133,23 @@ def test_an_inch_bush_misread_in_its_bore(desk):
     all_in(desk)
 
 
-def test_a_clamp_foot_with_a_pocket_too_shallow(desk):
-    """Milled, in millimetres: the pocket's depth typed with its digits exchanged."""
-    for note in ("64", "36", "21", "40", "20", "12"):
-        desk.enter(note)
+def pocketed(desk, long, wide, high, inner_long, inner_wide, deep):
+    """A block with a pocket in its middle, from the top."""
+    for note in (long, wide, high, inner_long, inner_wide, deep):
+        desk.enter(f"{note}")
     slab(desk)
     desk.look("T")
-    desk.pick((28, 14, 21))
+    desk.pick((long / 2 - 4, wide / 2 - 4, high))
     new_sketch(desk, "extrude")
     desk.enter("rect #4 x #5")
     desk.choose("Material", "cut away")
     fill(desk, Depth="#6")
-    assert done(desk) == pytest.approx(64 * 36 * 21 - 40 * 20 * 12)
+    assert done(desk) == pytest.approx(long * wide * high - inner_long * inner_wide * deep)
+
+
+def test_a_clamp_foot_with_a_pocket_too_shallow(desk):
+    """Milled, in millimetres: the pocket's depth typed with its digits exchanged."""
+    pocketed(desk, 64, 36, 21, 40, 20, 12)
     state(desk, f"{64 * 36 * 12 - 40 * 20 * 12:.2f}")
     first = explained(desk)
     assert first.startswith("Callout 3, 21 as 12"), first

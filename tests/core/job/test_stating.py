@@ -9,6 +9,7 @@ from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.stating import read_three, stated_figures
 from lathed_solid.core.plan.zero import Mark, Zero
 from lathed_solid.core.refusal import Refusal
+from lathed_solid.core.route.model import FaceRef
 
 from ..strangers.bench import Bench
 
@@ -50,6 +51,17 @@ def test_places_and_sizes_count_in_machine_axes():
     assert marks(content)["centre of mass in Z"] == "out"
     lowered = set_zero(content, Zero(up="+x", right="+y", z=Mark(shift="-30")))
     assert set(marks(lowered).values()) == {"in"}
+
+
+def test_a_size_along_axes_that_lean_is_the_parts_own_reach_that_way():
+    """A block 40 x 40 with a corner taken off at 45°: that face on top, it is as high as its diagonal less the corner."""
+    bench = Bench("40", "20")
+    bench.block("line -20,-20 20,-20 20,10 10,20 -20,20 close", depth="#2")
+    content = set_zero(bench.content, Zero(face=FaceRef("s1/l3/side")))
+    high = 30 / 2**0.5 + 40 / 2**0.5
+    stated = edits.set_header(content, stated=StatedFigures(size=(None, None, round(high, 3))))
+    assert marks(stated) == {"size along Z": "in"}
+    assert marks(edits.set_header(content, stated=StatedFigures(size=(None, None, 40.0)))) == {"size along Z": "out"}
 
 
 @pytest.mark.parametrize(

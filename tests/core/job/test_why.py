@@ -227,15 +227,22 @@ def bound_by_hand(content, number, step):
     return msgspec.structs.replace(content, bindings=(*content.bindings, binding))
 
 
-def test_two_mistakes_whose_effects_add_up_are_found_together(example, store):
-    content = example("07")
-    wrong = settle(edits.edit_callout(edits.edit_callout(content, 5, "3"), 10, "3.25")).content
-    why = explained(wrong, store=store)
-    first = why.suspects[0]
-    assert first.rank == 0 and "; and " in first.words, why.words
-    assert "allout 5, 3 as 6" in first.words and "allout 10, 3.25 as 6.5" in first.words
-    coarse = edits.set_header(wrong, typed={"volume": "46787"})
-    assert not any("; and " in s.words for s in explained(coarse, store=store).suspects), "too coarse for pairs"
+def test_two_mistakes_whose_effects_add_up_are_found_together():
+    """A pocket left out and a bore twice too wide; with a coarser figure hundreds of pairs would do, and none is told."""
+    bench = Bench("60", "40", "8", "Ø6 THRU", "18", "Ø9 THRU", "7", "5.3")
+    bench.block("rect #1 x #2", depth="#3")
+    bench.hole("s1/end", diameter="#4", x="#5", y="0")
+    bench.hole("s1/end", diameter="#6", x="-#5", y="0")
+    bench.extrude(bench.sketch("rect #7 x #8", base="face", on="s1/end"), "2.7", mode="cut", direction="backward")
+    true = bench.proved().proof.mass.volume
+    content = edits.set_header(stated(bench.content, true), typed={"volume": f"{true:.2f}"})
+    wrong = settle(edits.change_step(edits.edit_callout(content, 6, "Ø18 THRU"), "s4", suppressed=True)).content
+    why = explained(wrong)
+    pairs = [s for s in why.suspects if s.rank == 0 and "; and " in s.words]
+    assert any("switched on" in s.words and "allout 6, 18 as 9" in s.words for s in pairs), why.suspects[:3]
+    assert pairs[0].volume == pytest.approx(true, rel=1e-9)
+    coarse = edits.set_header(wrong, typed={"volume": f"{true:.0f}"})
+    assert not any("; and " in s.words for s in explained(coarse).suspects)
 
 
 def test_an_edge_left_sharp_is_a_suspect():

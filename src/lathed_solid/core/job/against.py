@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from ..kernel.ground.figures import Difference
+from ..plan.carriers import alone
 from ..prove.proof import Mark, Proof
 from ..refusal import Refusal
 from ..route.rebuild import Cache
@@ -31,7 +32,8 @@ class Turned(NamedTuple):
 
 class Against(NamedTuple):
     """What the other has of volume (mm³) and mass (g, None when not known), where it differs, and which marks turned.
-    ``moved`` says how many of its faces lie on ours after it was laid on ours (-1: it was not).
+    ``moved`` says how many of its faces lie on ours after it was laid on ours (-1: it was not); ``alone`` how many of
+    our faces lie where it has none, to a ten-thousandth, and the reverse (None: a mesh has no faces).
     """
 
     volume: float
@@ -40,6 +42,7 @@ class Against(NamedTuple):
     turned: tuple[Turned, ...] = ()
     moved: int = -1
     faces: int = 0
+    alone: tuple[int, int] | None = None
 
 
 class Cannot(Refusal):
@@ -71,7 +74,7 @@ def held_against(
     there = its.result.body.shape
     found = difference(meshed(shape), meshed(there), shape, there, going)
     turned = tuple(_turned(mine.proof, its.proof)) if mine.proof is not None else ()
-    return Against(its.proof.mass.volume, its.proof.grams, found, turned)
+    return Against(its.proof.mass.volume, its.proof.grams, found, turned, alone=_alone(shape, there))
 
 
 def _turned(here: Proof, there: Proof) -> Iterator[Turned]:
@@ -97,12 +100,12 @@ def _file(content: Content, ours: Shape, path: Path, lay: bool, going: Callable[
         theirs = read_stl(data, path.name)
         volume = float(closed(theirs).volume())
         found = difference(meshed(ours), theirs, None, ours, going)
-        return Against(volume, content.header.material.grams(volume), found)
+        return Against(volume, None, found)
     shape, moved, faces = _placed(ours, data, path, lay)
     going()
     found = difference(meshed(ours), meshed(shape), ours, shape, going)
     volume = _volume(shape)
-    return Against(volume, content.header.material.grams(volume), found, (), moved, faces)
+    return Against(volume, None, found, (), moved, faces, _alone(ours, shape))
 
 
 def _read(path: Path) -> bytes:
@@ -132,6 +135,15 @@ def _placed(ours: Shape, data: bytes, path: Path, lay: bool) -> tuple[Shape, int
         raise Cannot(f"{path.name} cannot be laid on ours: fewer than half of its faces have one like them.")
     rotation, shift, met = motion
     return moved(shape, rigid(rotation.tolist(), shift.tolist())), met, len(theirs)
+
+
+def _alone(ours: Shape, theirs: Shape) -> tuple[int, int]:
+    """Meshes do not see a bore that is a hundredth wider; the faces themselves do."""
+    from ..kernel.ground.named import NamedBody
+    from ..kernel.measure.surfaces import measure_faces
+
+    mine, its = (measure_faces(NamedBody(shape, ())) for shape in (ours, theirs))
+    return len(alone(mine, its)), len(alone(its, mine))
 
 
 def _volume(shape: Shape) -> float:

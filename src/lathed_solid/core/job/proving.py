@@ -45,7 +45,7 @@ def prove_result(content: Content, result: RouteResult) -> Proof | None:
         content.ledger(),
         claims_of(content, built),
         found,
-        checks(content.header, found, where),
+        checks(content.header, found, where, result.body),
         {s.id for s in content.steps if s.group == "cosmetic"},
         used_in_route(content, built),
         lambda face: where.seen(face).describe(content.header.style, content.turned),

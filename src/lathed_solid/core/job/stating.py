@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
+from ..kernel.ground.figures import MassProperties, Vector
 from ..plan.zero import Standing
 from ..prove.proof import StatedCheck, StatedKind, Weighed
 from ..quantity import evaluate
@@ -14,6 +15,9 @@ from ..quantity.expression import Plain
 from ..refusal import Refusal
 from ..units import INCH
 from .model import Header, Three
+
+if TYPE_CHECKING:
+    from ..kernel.ground.named import NamedBody
 
 #: A figure is written with so many decimals at most.
 _PLACES = 6
@@ -72,19 +76,33 @@ def stated_figures(header: Header) -> tuple[StatedFigure, ...]:
     return tuple(found)
 
 
-def figures_of(weighed: Weighed, where: Standing) -> Mapping[str, float]:
-    """What a solid has of everything that may be stated; places and sizes in machine axes."""
+def figures_of(weighed: Weighed, where: Standing, body: NamedBody) -> Mapping[str, float]:
+    """What a solid has of everything that may be stated; places and sizes in machine axes, also where those lean."""
     figures, grams = weighed
-    size, center = where.sizes(figures.low, figures.high), where.machine(figures.center)
+    size, center = _size(figures, where, body), where.machine(figures.center)
     found = {"volume": figures.volume, "mass": grams, "surface area": figures.area}
     for k, name in enumerate(AXES):
         found |= {f"size along {name}": size[k], f"centre of mass in {name}": center[k]}
     return found
 
 
-def checks(header: Header, weighed: Weighed, where: Standing) -> tuple[StatedCheck, ...]:
+def _size(figures: MassProperties, where: Standing, body: NamedBody) -> Vector:
+    """The sides of the box along the machine's axes: that along the part's own says nothing of leaning ones."""
+    if where.is_level:
+        return where.sizes(figures.low, figures.high)
+    from ..kernel.ground.placing import moved, rigid
+    from ..kernel.measure.boxes import close_box
+
+    f = where.frame
+    low, high = close_box(moved(body.shape, rigid((f.x, f.y, f.normal), (0.0, 0.0, 0.0))))
+    return high[0] - low[0], high[1] - low[1], high[2] - low[2]
+
+
+def checks(header: Header, weighed: Weighed, where: Standing, body: NamedBody) -> tuple[StatedCheck, ...]:
     """Every stated figure against the solid's."""
-    has = figures_of(weighed, where)
+    if header.stated.is_empty:
+        return ()
+    has = figures_of(weighed, where, body)
     return tuple(
         StatedCheck(
             f.what, f.kind, f.value, has[f.what], f.within,

@@ -184,13 +184,13 @@ RULES = (
     Rule("engaged", "Useful engagement", f"The first turns carry the load: beyond {ENGAGED:g} diameters more thread "
          "adds only work and broken taps.", _PRACTICE, _long),
     Rule("tap drill", "Tap drill", "The hole comes out inside the limits of the internal thread's minor diameter.",
-         "ISO 965-1 table 3, ASME B1.1 section 8.3", _tap_drill),
+         "ISO 965-1 table 3, ASME B1.1 section 8.3; other threads by a share of their pitch", _tap_drill),
     Rule("corner", "Sharp corners inside", "A cutter that turns leaves its radius in a corner of three walls; sharp it "
          "is only eroded or broached.", _PRACTICE, _sharp),
     Rule("reach", "Reach", "Every face is seen in a straight line from one side at least, or no tool gets there.",
          _PRACTICE, _unreached),
     Rule("breaks out", "Tapped hole breaks out", "The flanks need material round the whole hole, half the difference "
-         "of the thread's and the hole's diameter.", "geometry of the thread (ISO 68-1, ASME B1.1)", _breaks_out),
+         "of the thread's and the hole's diameter.", "the thread's own diameters", _breaks_out),
     Rule("eaten", "Chamfer eats a thread", f"A chamfer at the mouth of a thread is to take {EATEN:g} turns at most.",
          _PRACTICE, _eaten),
 )  # fmt: skip

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from ...core.job import edits
 from ...core.job.against import Against
 from ...core.job.model import Content
-from ...core.kernel.ground.figures import Lump
+from ...core.kernel.ground.figures import THINNEST, Lump
 from ...core.quantity.style import mass
 from ..lists import plain_table
 from ..seen import OfPart, SeenPanel
@@ -168,8 +168,10 @@ class AgainstPanel(SeenPanel):
         grams = f", {mass(found.grams)}" if found.grams is not None else ""
         sums = f"Of {words}: {style.volume(found.volume)}{grams}, {'+' if by >= 0 else ''}{style.volume(by)} to ours."
         laid = f" {found.moved} of its {found.faces} faces lie on ours." if found.moved >= 0 else ""
+        if found.alone is not None:
+            laid += f" Faces with none of the other’s on them: {found.alone[0]} of ours, {found.alone[1]} of its."
         if not d.pieces:
-            return f"{sums}{laid} No piece differs."
+            return f"{sums}{laid} No piece thicker than {style.length(THINNEST)} {style.unit} differs."
         deep = max((x.deep for x in d.lumps if x.deep is not None), default=None)
         reach = f", up to about {style.length(deep)} {style.unit} off" if deep is not None else ""
         return (

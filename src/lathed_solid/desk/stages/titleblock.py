@@ -56,38 +56,8 @@ class TitleBlock(QScrollArea):
             form.setSpacing(7)
             form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
             form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
-        self.name = self._text(left, "Part name", "name")
-        self.number = self._text(left, "Part number", "number")
-        self.revision = self._text(left, "Revision", "revision")
-        self.units = self._combo(left, "Drawing units", [w for w, _ in _UNITS], self._on_units)
-        self.grade = self._combo(
-            left,
-            "Unstated limits",
-            [*(f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()), "By decimal places"],
-            self._on_grade,
-        )
-        self.places = PlacesEditor(session)
-        left.addRow("", self.places)
-        self.projection = self._combo(left, "Projection", ["First angle", "Third angle"], self._on_projection)
-        self.remarks = self._text(left, "Remarks", "remarks")
-        self.material = self._combo(right, "Material", [_worded(m) for m in all_materials()], self._on_material)
-        self.density = self._numeric(right, "Density, g/cm³", "density", self._on_density)
-        self._source = QLabel()
-        self._source.setObjectName("faint")
-        self._source.setWordWrap(True)
-        right.addRow("", self._source)
-        self.volume = self._numeric(right, "Stated volume", "volume", self._on_volume)
-        self.mass = self._numeric(right, "Stated mass, g", "mass", self._on_mass)
-        self.area = self._numeric(right, "Stated surface", "area", self._on_area)
-        self.overall = self._numeric(right, "Stated size", "size", lambda text: self._on_three(text, "size"))
-        self.center = self._numeric(
-            right, "Stated centre of mass", "center", lambda text: self._on_three(text, "center")
-        )
-        for field in (self.volume, self.mass, self.area):
-            field.setToolTip("If the drawing states it")
-        self.overall.setToolTip("Along machine X, Y and Z, if the drawing states it; “-” for one not stated")
-        self.center.setToolTip("From machine zero, if the drawing states it; “-” for one not stated")
-        self.tolerance = self._numeric(right, "Agreement within, %", "tolerance", self._on_tolerance)
+        self._add_drawing(left)
+        self._add_whole(right)
         grid.addLayout(left, 0, 0)
         grid.addLayout(right, 0, 1)
         grid.setColumnStretch(0, 1)
@@ -108,6 +78,44 @@ class TitleBlock(QScrollArea):
         self.setWidget(body)
         session.edited.connect(self.refresh)
         session.switched.connect(self.refresh)
+
+    def _add_drawing(self, form: QFormLayout) -> None:
+        """What the drawing is called and how it is read."""
+        self.name = self._text(form, "Part name", "name")
+        self.number = self._text(form, "Part number", "number")
+        self.revision = self._text(form, "Revision", "revision")
+        self.units = self._combo(form, "Drawing units", [w for w, _ in _UNITS], self._on_units)
+        self.grade = self._combo(
+            form,
+            "Unstated limits",
+            [*(f"ISO 2768-{g}, {w}" for g, w in CLASSES.items()), "By decimal places"],
+            self._on_grade,
+        )
+        self.places = PlacesEditor(self._session)
+        form.addRow("", self.places)
+        self.projection = self._combo(form, "Projection", ["First angle", "Third angle"], self._on_projection)
+        self.remarks = self._text(form, "Remarks", "remarks")
+
+    def _add_whole(self, form: QFormLayout) -> None:
+        """What is stated of the part as a whole."""
+        self.material = self._combo(form, "Material", [_worded(m) for m in all_materials()], self._on_material)
+        self.density = self._numeric(form, "Density, g/cm³", "density", self._on_density)
+        self._source = QLabel()
+        self._source.setObjectName("faint")
+        self._source.setWordWrap(True)
+        form.addRow("", self._source)
+        self.volume = self._numeric(form, "Stated volume", "volume", self._on_volume)
+        self.mass = self._numeric(form, "Stated mass, g", "mass", self._on_mass)
+        self.area = self._numeric(form, "Stated surface", "area", self._on_area)
+        self.overall = self._numeric(form, "Stated size", "size", lambda text: self._on_three(text, "size"))
+        self.center = self._numeric(
+            form, "Stated centre of mass", "center", lambda text: self._on_three(text, "center")
+        )
+        for field in (self.volume, self.mass, self.area):
+            field.setToolTip("If the drawing states it")
+        self.overall.setToolTip("Along machine X, Y and Z, if the drawing states it; “-” for one not stated")
+        self.center.setToolTip("From machine zero, if the drawing states it; “-” for one not stated")
+        self.tolerance = self._numeric(form, "Agreement within, %", "tolerance", self._on_tolerance)
 
     # --- fields
     def _line(self, form: QFormLayout, label: str, commit: Callable[..., object]) -> QLineEdit:

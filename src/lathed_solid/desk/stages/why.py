@@ -111,7 +111,6 @@ class WhyPanel(SeenPanel):
 
     def ask(self, line: Line) -> None:
         """Look for what closes the gap of the stated figures (None), or of a line of the proof."""
-        self.setFocus()
         lines = [of for of, _ in _askable(self._session.current.proof)]
         if not lines:
             return

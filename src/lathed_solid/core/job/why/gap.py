@@ -33,8 +33,9 @@ class Part:
 
     @cached_property
     def figures(self) -> Mapping[str, float]:
-        assert self.result.body is not None
-        return figures_of(weighed(self.content, self.result, check=False), standing_of(self.content, self.result.body))
+        body = self.result.body
+        assert body is not None
+        return figures_of(weighed(self.content, self.result, check=False), standing_of(self.content, body), body)
 
     @cached_property
     def proof(self) -> Proof | None:

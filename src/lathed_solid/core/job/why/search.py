@@ -31,12 +31,12 @@ if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
 #: So many mistakes are built at most, and so many that have no estimate.
-MOST, UNKNOWN = 600, 200
+MOST, UNKNOWN = 400, 150
 #: When one closes the gap, so many more of each sort are built: what ties with it is among them.
-AFTER = 40
+AFTER = 24
 #: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
 #: nothing tells how far.
-_CLOSER, _TRIED = 7, 0.1
+_CLOSER, _TRIED = 6, 0.1
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
 #: A number is written with about as many decimals as it is now (so many at most), or so many more, mm and inch.

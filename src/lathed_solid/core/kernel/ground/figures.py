@@ -82,6 +82,11 @@ class RoomFound(NamedTuple):
     many: int
 
 
+#: Meshes are held against each other as fine as this; pieces thinner than twice that are not told (mm).
+HELD = 0.02
+THINNEST = 2 * HELD
+
+
 class Lump(NamedTuple):
     """A piece in which two solids differ: whether the other one has it ``more``, mm³, the middle and the sides of its
     box (mm), how far it reaches from the other's skin (mm, None: not measured), and itself to be laid over the part.

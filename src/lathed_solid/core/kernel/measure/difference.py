@@ -19,14 +19,14 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from ...arrays import Floats, Ints, Truths
-from ..ground.figures import Difference, Lump, Vector
+from ..ground.figures import HELD, Difference, Lump, Vector
 from ..ground.skin import skin_of
 from ..ground.topology import SHELL, Shape, subshapes
 from .mesh_rays import MeshRays
 from .triangles import Triangles, closed, cut_up, fresh_triangles
 
 #: How near the triangles lie to the faces (mm, radians).
-FINE, _TURN = 0.02, 0.15
+FINE, _TURN = HELD, 0.15
 #: So many pieces are told, the largest first, and at so many places of each the deviation is measured.
 _TOLD, _PLACES = 24, 16
 #: A ray begins so far inside a triangle (mm).

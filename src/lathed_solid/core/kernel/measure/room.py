@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import NamedTuple
 
 import manifold3d
@@ -27,9 +28,9 @@ from ..ground.geometry import Frame, dot, frame_about, minus
 from ..ground.named import NamedBody
 from ..ground.placing import axes_of, triple
 from ..ground.skin import skin_of
-from ..ground.topology import edges_of, faces
+from ..ground.topology import box_of, edges_of, faces
 from .pair import nearest
-from .surfaces import measure_face
+from .surfaces import measure_face, measure_faces
 from .triangles import closed, fresh_triangles
 
 #: How near the triangles lie to the faces (mm, radians).
@@ -78,10 +79,10 @@ def room_for(
         return None
     (x, y), diameter = _fitted(floor, wall, many, *found)
     going()
-    kept = _kept(body, face, floor, (x, y), diameter)
-    if kept is None or kept < wall - 1e-6:
-        diameter -= 2 * (wall - (kept or 0.0)) if kept is not None else 0.0
-        kept = _kept(body, face, floor, (x, y), diameter) or 0.0
+    kept = _kept(body, face, floor, (x, y), diameter, many)
+    if kept < wall - 1e-6:  # an edge that is neither round nor straight holds it: the mesh was a little too generous
+        diameter -= 2 * (wall - kept)
+        kept = _kept(body, face, floor, (x, y), diameter, many) if diameter > 0 else 0.0
     if diameter <= 0:
         return None
     return RoomFound(diameter, floor.frame.at(x, y, 0.0), math.hypot(x, y), math.atan2(y, x), kept, many)
@@ -223,9 +224,7 @@ def _fitted(
 ) -> tuple[tuple[float, float], float]:
     """Brought to the true edges that hold it: the largest hole between those that the triangles found at the wall."""
     reach = diameter / 2 + wall
-    holding = [
-        gap for gap in _gaps(floor) if abs(gap(at[0], at[1]) - reach) < _NEAR
-    ]  # fmt: skip
+    holding = [gap for gap in _gaps(floor, many) if abs(gap(at[0], at[1]) - reach) < _NEAR]
     if not holding:
         return at, diameter
     apart = 2 * math.sin(math.pi / many) if many > 1 else 0.0
@@ -241,27 +240,57 @@ def _fitted(
     return ((x, y), d) if made.success and abs(d - diameter) < 2 * _NEAR else (at, diameter)
 
 
-def _gaps(floor: _Floor) -> list[Callable[[float, float], float]]:
-    """How far a place lies from each true edge."""
+def _gaps(floor: _Floor, many: int) -> list[Callable[[float, float], float]]:
+    """How far a place lies from each true edge; of a ring, each of its places."""
     found: list[Callable[[float, float], float]] = []
-    for cx, cy, r in floor.circles:
-        found.append(lambda x, y, cx=cx, cy=cy, r=r: abs(math.hypot(x - cx, y - cy) - r))  # type: ignore[misc]
-    for px, py, nx, ny in floor.lines:
-        found.append(lambda x, y, px=px, py=py, nx=nx, ny=ny: abs((x - px) * nx + (y - py) * ny))  # type: ignore[misc]
+    for k in range(many):
+        found += [partial(_from_circle, _turn_of(k, many), circle) for circle in floor.circles]
+        found += [partial(_from_line, _turn_of(k, many), line) for line in floor.lines]
     return found
 
 
-def _kept(body: NamedBody, face: int, floor: _Floor, at: tuple[float, float], diameter: float) -> float | None:
-    """The wall that a hole keeps, measured between its side and every face but the floor and those it goes through."""
-    frame = floor.frame._replace(origin=floor.frame.at(at[0], at[1], -floor.depth))
-    tool = BRepPrimAPI_MakeCylinder(axes_of(frame), diameter / 2, floor.depth).Shape()
-    side = next(f for f in faces(tool) if measure_face(f).kind == "cylinder")
+def _turn_of(k: int, many: int) -> tuple[float, float]:
+    """Cosine and sine of the angle of the k-th of a ring."""
+    return math.cos(2 * math.pi * k / many), math.sin(2 * math.pi * k / many)
+
+
+def _turned(turn: tuple[float, float], x: float, y: float) -> tuple[float, float]:
+    return turn[0] * x - turn[1] * y, turn[1] * x + turn[0] * y
+
+
+def _from_circle(turn: tuple[float, float], circle: tuple[float, float, float], x: float, y: float) -> float:
+    u, v = _turned(turn, x, y)
+    return abs(math.hypot(u - circle[0], v - circle[1]) - circle[2])
+
+
+def _from_line(turn: tuple[float, float], line: tuple[float, float, float, float], x: float, y: float) -> float:
+    u, v = _turned(turn, x, y)
+    return abs((u - line[0]) * line[2] + (v - line[1]) * line[3])
+
+
+def _kept(body: NamedBody, face: int, floor: _Floor, at: tuple[float, float], diameter: float, many: int) -> float:
+    """The wall that every one of the holes keeps, measured between its side and every face but the floor and those it
+    goes through, and between neighbours of a ring.
+    """
     least = math.inf
-    for index in range(1, body.face_count + 1):
-        other = measure_face(body.face(index), index)
-        if index == face or (other.kind == "plane" and abs(dot(other.axis, floor.frame.normal)) > _AXIAL):
-            continue
-        found = nearest(side, body.face(index))
-        if found is not None:
-            least = min(least, found[0])
-    return least if math.isfinite(least) else None
+    if many > 1:
+        least = 2 * math.hypot(*at) * math.sin(math.pi / many) - diameter
+    beside = [
+        s.index
+        for s in measure_faces(body)
+        if s.index != face and not (s.kind == "plane" and abs(dot(s.axis, floor.frame.normal)) > _AXIAL)
+    ]
+    boxes = body.boxes[[i - 1 for i in beside]]
+    for k in range(many):
+        u, v = _turned(_turn_of(k, many), *at)
+        frame = floor.frame._replace(origin=floor.frame.at(u, v, -floor.depth))
+        tool = BRepPrimAPI_MakeCylinder(axes_of(frame), diameter / 2, floor.depth).Shape()
+        side = next(f for f in faces(tool) if measure_face(f).kind == "cylinder")
+        hole = np.array(box_of(side))
+        gaps = np.maximum(np.maximum(boxes[:, :3] - hole[3:], hole[:3] - boxes[:, 3:]), 0.0)
+        for at_least, index in sorted(zip(np.linalg.norm(gaps, axis=1).tolist(), beside, strict=True)):
+            if at_least >= least:
+                break  # no box nearer, so no face
+            found = nearest(side, body.face(index))
+            least = min(least, found[0]) if found is not None else least
+    return least
