@@ -1,11 +1,16 @@
 """Measuring by picking: figures read off the part, made callouts, bound, kept; milled and turned, mm and inch."""
 
 import pytest
+from OCP.BRep import BRep_Tool
+from OCP.TopoDS import TopoDS
 from PyQt6.QtCore import Qt
 
 from lathed_solid.core.job import edits
+from lathed_solid.core.kernel.ground.placing import triple
+from lathed_solid.core.kernel.ground.topology import EDGE, VERTEX, subshapes
+from lathed_solid.desk.viewport.referring import named_edge
 
-from .test_bracket_by_hand import done
+from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
@@ -117,7 +122,7 @@ def test_edges_are_measured_and_a_callout_of_an_edge_says_that_it_is_not_bound(d
         (names, e) for sides, e in scene.body.sides
         if len(sides) == 2 and (names := scene.body.edge_names(e)) and "s1/end" in names
     )  # fmt: skip
-    reference = scene.named_edge(straight[1], straight[0])
+    reference = named_edge(scene.body, straight[1], straight[0])
     picking.on_edge(reference.a, reference.b, False, reference.piece, 2 if reference.take == "edge" else 1)
     assert "length" in figures(panel) or "diameter" in figures(panel)
     what = next(iter(figures(panel)))
@@ -130,3 +135,44 @@ def test_edges_are_measured_and_a_callout_of_an_edge_says_that_it_is_not_bound(d
     desk.settled()
     picking.on_nothing()
     assert "Pick a face" in panel.state.text() and figures(panel) == {}
+
+
+def middle_of(edge):
+    (ax, ay, az), (bx, by, bz) = (triple(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(edge, VERTEX))
+    return (0.7 * ax + 0.3 * bx, 0.7 * ay + 0.3 * by, 0.7 * az + 0.3 * bz)
+
+
+def test_a_stop_plate_is_measured_from_its_corners_and_from_a_plane_of_a_step(desk):
+    """Milled, in inch: corner to corner, a corner from a plane laid over the top, and the plane alone; both are kept."""
+    inch(desk, "3.000", "2.000", ".500", "1.250")
+    slab(desk)
+    desk.pick((10, 10, 12.7))
+    desk.enter("add: plane")
+    fill(desk, Offset="#4")
+    done(desk)
+    panel = go(desk, desk.window.measure)
+    desk.look("I")
+    desk.pick((38.1, -25.4, 12.7))
+    assert len(desk.window.picking.corners) == 1, panel.state.text()
+    assert panel.state.text().startswith("corner of ")
+    assert figures(panel) == {"corner, X": "1.5", "corner, Y": "-1", "corner, Z": "0.5"}
+    desk.pick((-38.1, 25.4, 12.7), more=True)
+    assert figures(panel)["between the places"] == "3.6056", "the diagonal"
+    assert figures(panel)["along X"] == "3" and figures(panel)["along Y"] == "2"
+    choose(desk, panel, "between the places")
+    desk.click(panel.keep)
+    desk.settled()
+    border = next(iter(desk.window.part.scene.datums._shapes.values()))
+    desk.pick(middle_of(subshapes(border, EDGE)[0]))
+    assert figures(panel) == {"plane, Z": "1.75"}, panel.state.text()
+    desk.pick((38.1, -25.4, 12.7), more=True)
+    assert figures(panel)["corner from the plane"] == "1.25"
+    desk.click(panel.keep)
+    desk.settled()
+    assert [figure for _, figure in kept(panel)] == ["3.6056", "1.25"]
+    desk.session.edit(lambda c: edits.edit_callout(edits.edit_callout(c, 2, "2.500"), 4, "1.500"), "wider, higher")
+    desk.settled()
+    assert [figure for _, figure in kept(panel)] == ["3.9051", "1.5"]
+    # where nothing is measured, corners and planes are not in the way
+    go(desk, desk.window.in_hand)
+    assert desk.window.picking.picked().many == 0 and not desk.window.picking.measures

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QObject
 
 from ..core.job import edits
 from ..core.job.model import Content
-from ..core.kernel.ground.topology import Shape
-from ..core.kernel.measure.pair import lie
-from ..core.names import bare
+from ..core.kernel.ground.geometry import Frame
+from ..core.kernel.measure.pair import Measurable, datum_thing, lie
+from ..core.names import bare, face_name
 from ..core.quantity import evaluate
 from ..core.route.model import EdgeRef, FaceRef
 from ..core.route.registry import DATUMS, Step, called, kind_of
@@ -18,10 +18,11 @@ from ..core.route.steps.datum import DatumAxis, DatumPlane, DatumPoint
 from ..core.route.steps.edges import Chamfer, Fillet
 from ..core.units import UNITS
 from .numbers import numbers_of
-from .picking import Picking, widened
+from .picking import Picked, Picking, widened
 from .session import Session
 from .timing import one_shot
 from .viewport.partview import PartView
+from .viewport.referring import corner_shapes, edge_shapes, sharp
 
 
 class PartDesk(QObject):
@@ -34,6 +35,7 @@ class PartDesk(QObject):
         self._step = session.step
         view.face_picked.connect(self.on_face)
         view.edge_picked.connect(picking.on_edge)
+        view.corner_picked.connect(picking.on_corner)
         view.nothing_picked.connect(picking.on_nothing)
         view.datum_picked.connect(self.on_datum)
         view.number_changed.connect(self.set_number)
@@ -94,21 +96,20 @@ class PartDesk(QObject):
     def show_datums(self) -> None:
         """Planes and axes while a face is asked for, and that of the chosen step."""
         kinds = {DatumPlane: "plane", DatumAxis: "axis", DatumPoint: "point"}
-        every = self._picking.wants_face
+        every = self._picking.wants_face or self._picking.measures
         steps = [
             s for s in self._session.content.steps if isinstance(s, DATUMS) and (every or s.id == self._session.step)
         ]
         proof = self._session.current.proof
         middle = proof.mass.center if proof is not None else (0.0, 0.0, 0.0)
         wanted = {s.id: kinds[type(s)] for s in steps}
-        if wanted or tuple(self._view.scene.datums.steps):
-            self._view.scene.datums.show(wanted, self._session.part_size or 50.0, middle)
+        self._view.show_datums(wanted, self._session.part_size or 50.0, middle, self._picking.measures)
 
-    def on_datum(self, step: str) -> None:
+    def on_datum(self, step: str, more: bool) -> None:
         found = next((s for s in self._session.content.steps if s.id == step), None)
-        if found is not None and self._picking.wants_face:
+        if found is not None:
             word = {DatumPlane: "plane", DatumAxis: "axis"}.get(type(found), "point")
-            self._picking.take(FaceRef(f"{step}/{word}", f"{word} “{found.name or step}”"))
+            self._picking.on_datum(FaceRef(f"{step}/{word}", f"{word} “{found.name or called(found)}”"), more)
 
     def set_number(self, field: str, text: str) -> None:
         """A size was changed on the part."""
@@ -149,14 +150,14 @@ class PartDesk(QObject):
 
     def light_sharp(self) -> list[EdgeRef]:
         """Light every edge that is still sharp, and say which they are."""
-        found = self._view.scene.sharp()
+        found = sharp(self._view.scene.body)
         self._view.scene.light((), [edge for _, edge in found])
         self._view.say(f"{len(found)} sharp edge{'s' * (len(found) != 1)}")
         return [ref for ref, _ in found]
 
     def light_edge(self, ref: EdgeRef) -> None:
         """Light one edge of the list."""
-        self._view.scene.light((), self._view.scene.edge_shapes((ref,)))
+        self._view.scene.light((), edge_shapes(self._view.scene.body, (ref,)))
 
     def light(self) -> None:
         """Light what is picked; else the faces of the chosen callout; else those the chosen step made."""
@@ -168,7 +169,9 @@ class PartDesk(QObject):
         self._asked = self._picking.asking
         by_faces = self._picking.by_faces
         self._view.scene.allow(
-            faces=by_faces or not self._picking.wants_edges, edges=not (by_faces or self._picking.wants_face)
+            faces=by_faces or not self._picking.wants_edges,
+            edges=not (by_faces or self._picking.wants_face),
+            corners=self._picking.measures,
         )
         edges = list(self._picking.edges)
         step = next((s for s in session.content.steps if s.id == session.step), None)
@@ -185,10 +188,11 @@ class PartDesk(QObject):
         chosen, ghosts = ([*faces, *before], []) if picking.adds else (faces, list(before))
         if (faces or edges) and not asked:
             ghosts += [f for f in owned if f not in chosen]
-        self._view.light(chosen, self._view.scene.edge_shapes(edges, chains=chains), ghosts)
+        tips = corner_shapes(self._view.scene.body, self._picking.corners)
+        self._view.light(chosen, edge_shapes(self._view.scene.body, edges, chains=chains), ghosts, tips)
         if len(self._picking.faces) == 1:
             self._view.say(self._face_words(self._picking.faces[0]))
-        elif len(self._picking.faces) + len(self._picking.edges) == 2 and not asked:
+        elif self._picking.picked().many == 2 and not asked:
             self._view.say(self._pair_words())
         elif len(self._picking.faces) > 1:
             self._view.say(f"{len(self._picking.faces)} faces picked")
@@ -196,15 +200,21 @@ class PartDesk(QObject):
             self._view.say(f"{len(self._picking.edges)} edge{'s' * (len(self._picking.edges) > 1)} picked")
 
     def _pair_words(self) -> str:
-        """How the two picked faces or edges lie to each other."""
-        shapes = self.shapes(self._picking.faces, self._picking.edges)
+        """How the two things picked lie to each other."""
+        shapes = self.shapes(self._picking.picked())
         return lie(shapes, self._session.content.header.style) if len(shapes) == 2 else ""
 
-    def shapes(self, faces: Sequence[int], edges: Sequence[EdgeRef]) -> list[Shape]:
-        """Faces (indices) and edges of the part that is shown, to be measured."""
-        body = self._view.scene.body
-        found: list[Shape] = [body.face(i) for i in faces if body is not None and 0 < i <= body.face_count]
-        return [*found, *self._view.scene.edge_shapes(edges)]
+    def shapes(self, picked: Picked) -> list[Measurable]:
+        """What is picked on the part that is shown, to be measured; what is not there is left out."""
+        body, part = self._view.scene.body, self._picking.part
+        if body is None:
+            return []
+        frames = {d.step: Frame(d.origin, d.x, d.y) for d in part.datums} if part is not None else {}
+        names = [face_name(f.name) for f in picked.faces]
+        own = [self._picking.index_of(str(n)) for n in names if n.step not in frames]
+        found: list[Measurable] = [body.face(i) for i in own if 0 < i <= body.face_count]
+        found += [*edge_shapes(body, picked.edges), *corner_shapes(body, picked.corners)]
+        return [*found, *(datum_thing(n.rest, frames[n.step]) for n in names if n.step in frames)]
 
     def _failed(self, step: str) -> bool:
         report = self._session.current.reports.get(step)
@@ -244,7 +254,7 @@ class PartDesk(QObject):
         self._preview(meant)
 
     def _preview(self, meant: EdgeRef) -> None:
-        edges = self._view.scene.edge_shapes((meant,))
+        edges = edge_shapes(self._view.scene.body, (meant,))
         self._view.scene.preview(edges)
         self._view.say(f"{self._picking.told_edge(meant)}: {len(edges)} edge{'s' * (len(edges) != 1)}")
 

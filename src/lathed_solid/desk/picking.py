@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.kernel.ground.figures import Surface
-from ..core.names import bare
-from ..core.route.model import EdgeRef, FaceRef, edge_ref
+from ..core.names import bare, face_name
+from ..core.route.model import CornerRef, EdgeRef, FaceRef, edge_ref
 from ..worker.protocol import BuiltPart
 from .session import Session
 
@@ -37,6 +38,18 @@ def widened(edge: EdgeRef, take: str) -> EdgeRef:
     return edge
 
 
+class Picked(NamedTuple):
+    """References to what is picked; among the ``faces`` are planes, axes and points of steps."""
+
+    faces: tuple[FaceRef, ...] = ()
+    edges: tuple[EdgeRef, ...] = ()
+    corners: tuple[CornerRef, ...] = ()
+
+    @property
+    def many(self) -> int:
+        return len(self.faces) + len(self.edges) + len(self.corners)
+
+
 class Picking(QObject):
     """``changed`` when the picked faces or what is asked for change."""
 
@@ -47,6 +60,10 @@ class Picking(QObject):
         self._session = session
         self._faces: list[tuple[int, str]] = []
         self.edges: list[EdgeRef] = []
+        #: Corners, and planes, axes and points of steps: picked only where something is measured.
+        self.corners: list[CornerRef] = []
+        self.datums: list[FaceRef] = []
+        self._measuring = False
         self.asking = ""
         session.proved.connect(self._still_asked)
         self._face_answer: Callable[[FaceRef], None] | None = None
@@ -80,6 +97,22 @@ class Picking(QObject):
         self._faces = [(here[name], name) for _, name in self._faces if name in here]
         known = {n for names in part.names for n in names} if part is not None else set()
         self.edges = [e for e in self.edges if {bare(e.a), bare(e.b)} - {""} <= known]
+        self.corners = [c for c in self.corners if {bare(c.a), bare(c.b), bare(c.c)} <= known]
+        steps = {d.step for d in part.datums} if part is not None else set()
+        self.datums = [d for d in self.datums if face_name(d.name).step in steps]
+
+    @property
+    def measures(self) -> bool:
+        """Whether corners, planes and axes can be picked just now: something is measured, nothing asked for."""
+        return self._measuring and not self.asking
+
+    def measure(self, on: bool) -> None:
+        """Something is measured from now on, or no longer."""
+        if on != self._measuring:
+            self._measuring = on
+            if not on:
+                self.corners, self.datums = [], []
+            self.changed.emit()
 
     @property
     def wants_face(self) -> bool:
@@ -170,9 +203,22 @@ class Picking(QObject):
         which = edge.was.partition(" between ")[0] if edge.was.startswith("edge ") else "edge"
         return f"{which} between {a} and {b}"
 
-    def picked(self) -> tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]:
-        """References to the faces and edges picked just now."""
-        return tuple(self.reference(i) for i in self.faces), tuple(self.edges)
+    def told_corner(self, corner: CornerRef) -> str:
+        """Where a corner is just now."""
+        return f"corner of {', '.join(self.told(FaceRef(n)) for n in (corner.a, corner.b, corner.c))}"
+
+    def told_all(self, picked: Picked) -> list[str]:
+        """What each of the things picked is just now."""
+        faces, edges = map(self.told, picked.faces), map(self.told_edge, picked.edges)
+        return [*faces, *edges, *map(self.told_corner, picked.corners)]
+
+    def picked(self) -> Picked:
+        """References to what is picked just now."""
+        faces = (*(self.reference(i) for i in self.faces), *self.datums)
+        return Picked(faces, tuple(self.edges), tuple(self.corners))
+
+    def _clear(self) -> None:
+        self.faces, self.edges, self.corners, self.datums = [], [], [], []
 
     def ask_face(
         self, words: str, answer: Callable[[FaceRef], None], old: Sequence[FaceRef] = (), many: bool = False
@@ -211,7 +257,7 @@ class Picking(QObject):
             self.changed.emit()
 
     def forget(self) -> None:
-        self.faces, self.edges = [], []
+        self._clear()
         self.done()
         self.changed.emit()
 
@@ -226,7 +272,8 @@ class Picking(QObject):
         if more:
             self.faces = [f for f in self.faces if f != index] if index in self.faces else [*self.faces, index]
         else:
-            self.faces, self.edges = [index], []
+            self._clear()
+            self.faces = [index]
         self.changed.emit()
 
     def _by_face(self, answer: Callable[[EdgeRef], None], face: str) -> None:
@@ -259,14 +306,35 @@ class Picking(QObject):
             return
         if self._face_answer is not None:
             return
-        self.edges = [*self.edges, reference] if more else [reference]
+        before = self.edges if more else []
         if not more:
-            self.faces = []
+            self._clear()
+        self.edges = [*before, reference]
         self.changed.emit()
+
+    def on_corner(self, corner: CornerRef, more: bool) -> None:
+        if not self.measures:
+            return
+        before = self.corners if more else []
+        if not more:
+            self._clear()
+        self.corners = [c for c in before if c != corner] if corner in before else [*before, corner]
+        self.changed.emit()
+
+    def on_datum(self, datum: FaceRef, more: bool) -> None:
+        """A plane, an axis or a point of a step was clicked: an answer, or measured."""
+        if self.wants_face:
+            self.take(datum)
+        elif self.measures:
+            before = self.datums if more else []
+            if not more:
+                self._clear()
+            self.datums = [d for d in before if d != datum] if datum in before else [*before, datum]
+            self.changed.emit()
 
     def on_nothing(self) -> None:
         if not self.asking:
-            self.faces, self.edges = [], []
+            self._clear()
             self.changed.emit()
 
     def owners(self, index: int) -> list[int]:

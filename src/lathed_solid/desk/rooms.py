@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -18,13 +17,12 @@ from PyQt6.QtWidgets import (
 from ..core.job import edits
 from ..core.job.model import Job
 from ..core.plan.shop import for_buying
-from ..core.route.model import EdgeRef
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
 from .glass.papers import Papers
-from .picking import Picking
+from .picking import Picked, Picking
 from .plate.panel import PlatePanel
 from .rail import STAGES, Rail
 from .route.panel import RoutePanel
@@ -40,7 +38,7 @@ from .viewport.viewsheet import STANDING
 from .window_files import FileWindow
 
 if TYPE_CHECKING:
-    from ..core.kernel.ground.topology import Shape
+    from ..core.kernel.measure.pair import Measurable
     from .part_desk import PartDesk
     from .part_room import PartRoom
     from .plan.room import PlanRoom
@@ -117,9 +115,9 @@ class Rooms(FileWindow):
             self.session.show_as(self._picture)
         return self._part_room
 
-    def _shapes(self, faces: Sequence[int], edges: Sequence[EdgeRef]) -> list[Shape]:
+    def _shapes(self, picked: Picked) -> list[Measurable]:
         """What is picked on the part that is shown."""
-        return self.part_desk.shapes(faces, edges) if self.is_furnished else []
+        return self.part_desk.shapes(picked) if self.is_furnished else []
 
     def _over(self, way: Literal["pin", "lay"], panel: QWidget, things: tuple[Any, ...]) -> None:
         """What a panel writes on the part or lays over it; one that goes out of sight takes only its own away."""

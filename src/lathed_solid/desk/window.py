@@ -48,7 +48,7 @@ class Window(Rooms):
         self.proof_figures.why_wanted.connect(lambda: self.run(self.actions_.get("prove.why")))
         self.plate.pointed.connect(self._plate_cursor)
         self.plate.large_wanted.connect(self.toggle_large)
-        self.plate.solid.picked = self.picking.picked
+        self.plate.solid.picked = lambda: self.picking.picked()[:2]
         self.route.editor.sharp = SharpEdges(
             lambda *told: self.part_desk.light_sharp(*told), lambda *told: self.part_desk.light_edge(*told)
         )

@@ -240,7 +240,7 @@ class _Trial(NamedTuple):
         if self.kept is None:
             found = weighed(content, result)
             return self.what, found.figures.volume if self.what == "volume" else found.grams
-        taken = kept_on(self.kept, result.body, result.marks, standing_of(content, result.body))
+        taken = kept_on(self.kept, result, standing_of(content, result.body))
         return (taken.kind, taken.value) if taken is not None else None
 
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from ..kernel.ground.figures import Surface
+from ..names import face_name
 from ..prove.binding import Binding, BindingRefused, away, suggest_gauge
 from ..prove.proof import ProofLine
 from ..quantity import Style
@@ -16,10 +17,11 @@ from . import edits
 from .model import Content, Kept
 
 if TYPE_CHECKING:
-    from ..kernel.ground.named import NamedBody
+    from ..kernel.measure.pair import Measurable
     from ..kernel.measure.taken import Taken
     from ..plan.zero import Standing
     from ..route.model import ThreadMark
+    from ..route.rebuild import RouteResult
 
 #: Readings this near are one figure (mm, radians).
 _SAME = 1e-6
@@ -40,21 +42,28 @@ def of_one_face(one: Surface, every: Sequence[Surface], mark: ThreadMark | None)
     return tuple(found)
 
 
-def kept_on(kept: Kept, body: NamedBody, marks: Sequence[ThreadMark], where: Standing) -> Taken | None:
+def kept_on(kept: Kept, result: RouteResult, where: Standing) -> Taken | None:
     """A kept figure on a part built here; None when what it was measured on is not there."""
     from ..kernel.ground.named import LostReference
+    from ..kernel.measure.pair import datum_thing
     from ..kernel.measure.surfaces import measure_faces
     from ..kernel.measure.taken import measured
 
+    body, marks = result.body, result.marks
+    if body is None:
+        return None
+    datums = [(n, result.datums[n.step]) for f in kept.faces if (n := face_name(f.name)).step in result.datums]
     try:
-        faces = [body.find(f.name)[0] for f in kept.faces]
+        faces = [body.find(f.name)[0] for f in kept.faces if face_name(f.name).step not in result.datums]
         edges = [body.edges_between(e.a, e.b)[e.piece] for e in kept.edges]
+        corners = [body.vertices_where(c.a, c.b, c.c)[c.piece] for c in kept.corners]
     except (LostReference, IndexError):
         return None
     frame = where.frame
     axes = frame.x, frame.y, frame.normal
-    found = measured([*map(body.face, faces), *edges], axes, frame.origin, near=kept.what == "nearest")
-    if len(faces) == 1 and not edges:
+    picked: list[Measurable] = [*map(body.face, faces), *edges, *corners, *(datum_thing(n.rest, f) for n, f in datums)]
+    found = measured(picked, axes, frame.origin, near=kept.what == "nearest")
+    if len(faces) == len(picked) == 1:
         own = body.names.get(faces[0], set())
         found += of_one_face(
             measure_faces(body)[faces[0] - 1], measure_faces(body), next((m for m in marks if m.face in own), None)

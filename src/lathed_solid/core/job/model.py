@@ -17,7 +17,7 @@ from ..plan.zero import Zero
 from ..prove.binding import Binding
 from ..quantity import Style
 from ..refusal import Refusal
-from ..route.model import EdgeRef, FaceRef, FileLook
+from ..route.model import CornerRef, EdgeRef, FaceRef, FileLook
 from ..route.rebuild import Plan
 from ..route.registry import Step
 from ..route.steps.revolve import Revolve
@@ -160,12 +160,15 @@ class FamilyTable(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fiel
 
 
 class Kept(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """A measurement that stays with the part: figure ``what`` of the one or two things that were picked."""
+    """A measurement that stays with the part: figure ``what`` of the one or two things that were picked. Among the
+    ``faces`` are planes, axes and points of steps.
+    """
 
     id: str
     what: str
     faces: tuple[FaceRef, ...] = ()
     edges: tuple[EdgeRef, ...] = ()
+    corners: tuple[CornerRef, ...] = ()
 
 
 class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -39,6 +39,16 @@ class EdgeRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     piece: int = 0
 
 
+class CornerRef(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A corner by three of the faces that meet there; ``piece`` says which, where they meet more than once."""
+
+    a: str
+    b: str
+    c: str
+    was: str = ""
+    piece: int = 0
+
+
 def edge_ref(a: str, b: str, piece: int, pieces: int, words: tuple[str, str] = ("", "")) -> EdgeRef:
     """One of ``pieces`` edges between the faces ``a`` and ``b``, which ``words`` describe."""
     first, second = (w or n for w, n in zip(words, (a, b), strict=True))

@@ -28,7 +28,7 @@ _QUARTERS = {"": "90°", "0": "90°", "0°": "90°", "90°": "180°", "180°": "
 #: Sketches offered at most, the last ones.
 LENDERS = 6
 #: What is picked on the part just now: faces and edges.
-Picked = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
+References = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
 
 
 def axis_word(way: Vector) -> str:
@@ -42,7 +42,7 @@ def axis_word(way: Vector) -> str:
 class FromSolid:
     def __init__(self, session: Session, plate: Plate) -> None:
         self._session, self._plate = session, plate
-        self.picked: Picked = lambda: ((), ())
+        self.picked: References = lambda: ((), ())
 
     def take(self, mode: Literal["edge", "silhouette", "cut"]) -> None:
         """Lines from what is picked on the part; they come once the solid before this sketch has been built."""

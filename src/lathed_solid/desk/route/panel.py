@@ -246,7 +246,7 @@ class RoutePanel(QWidget):
         if number is None:
             self._session.say("Choose a callout first.", "warn")
             return
-        faces, edges = self._picking.picked()
+        faces, edges, _ = self._picking.picked()
         surface, row = self._first_figure(), self.model.row_of(self._session.until)
         at = row + 1 if row >= 0 else None
         made = self._session.make(

@@ -6,27 +6,26 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.job import reading
 from ...core.job.measures import STATED, as_callout, bound_to, figure_text, of_one_face
 from ...core.job.model import Content, Kept
 from ...core.kernel.ground.figures import Surface
-from ...core.route.model import EdgeRef
 from ..lists import plain_table
-from ..picking import Picking
+from ..picking import Picked, Picking
 from ..seen import SeenPanel
 from ..session import Session
 from ..viewport.pins import Pin
 
 if TYPE_CHECKING:
-    from ...core.kernel.ground.topology import Shape
+    from ...core.kernel.measure.pair import Measurable
     from ...core.kernel.measure.taken import Taken
 
 _HOW = (
-    "Pick a face or an edge on the part; with Ctrl a second one. What lies behind is picked through the part while it "
-    "is see-through, or its hidden edges show."
+    "Pick a face, an edge, a corner, or a plane or axis of a step; with Ctrl a second one. What lies behind is picked "
+    "through the part while it is see-through, or its hidden edges show."
 )
 
 
@@ -35,9 +34,7 @@ class MeasurePanel(SeenPanel):
 
     pinned = pyqtSignal(tuple)
 
-    def __init__(
-        self, session: Session, picking: Picking, shapes: Callable[[Sequence[int], Sequence[EdgeRef]], list[Shape]]
-    ) -> None:
+    def __init__(self, session: Session, picking: Picking, shapes: Callable[[Picked], list[Measurable]]) -> None:
         super().__init__(session)
         self._picking, self._shapes = picking, shapes
         self.found: tuple[Taken, ...] = ()
@@ -90,19 +87,25 @@ class MeasurePanel(SeenPanel):
         layout.addLayout(bar)
         layout.addLayout(halves, 1)
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._picking.measure(True)
+
     def hideEvent(self, event: object) -> None:
+        self._picking.measure(False)
         self.pinned.emit(())
 
     # --- measuring
-    def _measured(self, faces: Sequence[int], edges: Sequence[EdgeRef], near: bool = True) -> tuple[Taken, ...]:
+    def _measured(self, picked: Picked, near: bool = True) -> tuple[Taken, ...]:
         from ...core.kernel.measure.taken import measured
 
         frame = self._session.current.machine.frame
-        shapes = self._shapes(faces, edges)
-        if len(shapes) not in (1, 2):
+        shapes = self._shapes(picked)
+        if len(shapes) not in (1, 2) or len(shapes) != picked.many:
             return ()
         found = measured(shapes, (frame.x, frame.y, frame.normal), frame.origin, near)
-        surface, part = self._picking.figure(faces[0]) if len(shapes) == 1 and faces else None, self._picking.part
+        one = self._picking.index_of(picked.faces[0].name) if len(shapes) == 1 and picked.faces else 0
+        surface, part = self._picking.figure(one), self._picking.part
         if surface is not None and part is not None:
             mark = next((m for m in part.marks if m.face in part.names[surface.index - 1]), None)
             found += of_one_face(surface, part.surfaces, mark)
@@ -110,10 +113,8 @@ class MeasurePanel(SeenPanel):
 
     def _kept_now(self, kept: Kept) -> Taken | None:
         """A kept figure as it is now; None when what it was measured on is not on the part."""
-        faces = [self._picking.index_of(f.name) for f in kept.faces]
-        if not all(faces):
-            return None
-        found = self._measured(faces, kept.edges, near=kept.what == "nearest")
+        picked = Picked(kept.faces, kept.edges, kept.corners)
+        found = self._measured(picked, near=kept.what == "nearest")
         return next((t for t in found if t.what == kept.what), None)
 
     # --- what is chosen
@@ -174,8 +175,8 @@ class MeasurePanel(SeenPanel):
     def keep_it(self) -> None:
         if (taken := self.chosen) is None:
             return
-        faces, edges = self._picking.picked()
-        kept = Kept(id="", what=taken.what, faces=faces, edges=edges)
+        picked = self._picking.picked()
+        kept = Kept(id="", what=taken.what, faces=picked.faces, edges=picked.edges, corners=picked.corners)
         self._session.edit(lambda c: reading.keep(c, kept), f"kept: {taken.what}")
 
     def forget(self) -> None:
@@ -188,8 +189,8 @@ class MeasurePanel(SeenPanel):
     def refresh(self) -> None:
         style, exact = self._session.content.header.style, self.exact.isChecked()
         before = self.chosen
-        self.found = self._measured(self._picking.faces, self._picking.edges)
-        count = len(self._picking.faces) + len(self._picking.edges)
+        picked = self._picking.picked()
+        self.found, count = self._measured(picked), picked.many
         self.state.setText(_HOW if not count else self._words(count))
         self.table.blockSignals(True)
         self.table.setRowCount(len(self.found))
@@ -204,8 +205,7 @@ class MeasurePanel(SeenPanel):
     def _words(self, count: int) -> str:
         if count > 2:
             return "More than two are picked: two at a time are measured. A click without Ctrl begins anew."
-        words = [self._picking.words(i) for i in self._picking.faces]
-        words += [self._picking.told_edge(e) for e in self._picking.edges]
+        words = self._picking.told_all(self._picking.picked())
         return "  ·  ".join(words) + ("" if self.found else ": nothing to measure here.")
 
     def _show_kept(self, content: Content) -> None:
@@ -214,7 +214,7 @@ class MeasurePanel(SeenPanel):
         self.kept.setRowCount(len(content.kept))
         self._now = [(k, self._kept_now(k)) for k in content.kept]
         for at, (kept, taken) in enumerate(self._now):
-            told = [self._picking.told(f) for f in kept.faces] + [self._picking.told_edge(e) for e in kept.edges]
+            told = self._picking.told_all(Picked(kept.faces, kept.edges, kept.corners))
             words = f"{kept.what}: {', '.join(told)}"
             figure = (
                 figure_text(taken.value, taken.kind, style, self.exact.isChecked())

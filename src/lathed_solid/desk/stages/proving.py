@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QTabWidget, QWidget
 
 from ...core.plan.shop import Shop
-from ...core.route.model import EdgeRef
 from ..bench.capture import Capture
 from ..family.panel import FamilyPanel
-from ..picking import Picking
+from ..picking import Picked, Picking
 from ..session import Session
 from ..theme.palette import Palette
 from .against import AgainstPanel
@@ -29,7 +28,7 @@ from .walls import WallsPanel
 from .why import WhyPanel
 
 if TYPE_CHECKING:
-    from ...core.kernel.ground.topology import Shape
+    from ...core.kernel.measure.pair import Measurable
 
 
 class ProveLower(QTabWidget):
@@ -37,7 +36,7 @@ class ProveLower(QTabWidget):
 
     def __init__(
         self, session: Session, picking: Picking, capture: Capture, palette: Palette,
-        shapes: Callable[[Sequence[int], Sequence[EdgeRef]], list[Shape]], shop: Callable[[], Shop],
+        shapes: Callable[[Picked], list[Measurable]], shop: Callable[[], Shop],
     ) -> None:  # fmt: skip
         super().__init__()
         self.setDocumentMode(True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 
 from OCP.AIS import AIS_InteractiveObject, AIS_Shape
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
@@ -11,9 +11,10 @@ from OCP.Graphic3d import Graphic3d_ZLayerId_Topmost
 from OCP.TopAbs import TopAbs_ShapeEnum
 from PyQt6.QtGui import QColor
 
+from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import Frame
 from ...core.kernel.ground.placing import point_in
-from ...core.kernel.ground.topology import Shape
+from ...core.kernel.ground.topology import Shape, subshapes
 from ...worker.protocol import DatumFigure
 from .surface import Surface, kernel_color
 
@@ -31,8 +32,12 @@ class Datums:
         self._figures: tuple[DatumFigure, ...] = ()
         self._shown: dict[str, AIS_InteractiveObject] = {}
         self._shapes: dict[str, Shape] = {}
+        #: The steps shown and what each makes, and whether their planes are picked by the border only.
+        self.kinds: dict[str, str] = {}
+        self.by_border = False
 
     def forget(self) -> None:
+        self.kinds, self.by_border = {}, False
         self._shown.clear()
         self._shapes.clear()
 
@@ -41,12 +46,17 @@ class Datums:
         self._figures = tuple(figures)
         self.show({})
 
-    def show(self, kinds: dict[str, str], size: float = 50.0, middle: tuple[float, float, float] = (0, 0, 0)) -> None:
-        """Draw exactly these steps (id to ``plane``, ``axis`` or ``point``) about the part's ``middle``."""
+    def show(
+        self, kinds: dict[str, str], size: float = 50.0, middle: Vector = (0, 0, 0), by_border: bool = False
+    ) -> None:
+        """Draw exactly these steps (id to ``plane``, ``axis`` or ``point``) about the part's ``middle``. A plane lies
+        over what is under it: picked ``by_border`` it leaves all of that to be picked.
+        """
         context = self._surface.displayed
         for item in self._shown.values():
             context.Remove(item, False)
         self.forget()
+        self.kinds, self.by_border = dict(kinds), by_border and bool(kinds)
         for figure in self._figures:
             if figure.step in kinds:
                 shape = _drawn(figure, kinds[figure.step], size, middle)
@@ -57,18 +67,15 @@ class Datums:
                 item.SetZLayer(Graphic3d_ZLayerId_Topmost)
                 context.Display(item, 1, 0, False)
                 context.Deactivate(item, 0)
-                for mode in _MODES:
+                for mode in _MODES[by_border:]:
                     context.Activate(item, mode, False)
                 self._shown[figure.step], self._shapes[figure.step] = item, shape
         self._surface.update()
 
     def step_of(self, shape: Shape) -> str:
-        """The step whose plane or axis a picked shape is; "" for none."""
-        return next((i for i, own in self._shapes.items() if own.IsSame(shape)), "")
-
-    @property
-    def steps(self) -> Iterable[str]:
-        return self._shown.keys()
+        """The step whose plane (or its border) or axis a picked shape is; "" for none."""
+        kind = shape.ShapeType()
+        return next((i for i, own in self._shapes.items() if any(s.IsSame(shape) for s in subshapes(own, kind))), "")
 
 
 def _drawn(figure: DatumFigure, kind: str, size: float, middle: tuple[float, float, float]) -> Shape:

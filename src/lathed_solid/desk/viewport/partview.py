@@ -20,6 +20,7 @@ from ..theme.palette import Palette
 from .blankghost import BlankGhost
 from .overlay import Overlay
 from .pins import Laid, Pin, Pins
+from .referring import named_corner
 from .scene import Coat, Scene
 from .surface import Surface
 from .tags import Number, Tags
@@ -37,7 +38,8 @@ class PartView(QWidget):
 
     face_picked = pyqtSignal(int, bool)
     edge_picked = pyqtSignal(str, str, bool, int, int)
-    datum_picked = pyqtSignal(str)
+    datum_picked = pyqtSignal(str, bool)
+    corner_picked = pyqtSignal(object, bool)
     number_changed = pyqtSignal(str, str)
     number_dragged = pyqtSignal(str, float, bool)
     cut_dragged = pyqtSignal(float)
@@ -175,10 +177,18 @@ class PartView(QWidget):
         if self._ready and not self._shut:
             self.overlay.show(laid)
 
-    def light(self, faces: Sequence[int], edges: Sequence[Shape], ghosts: Sequence[int]) -> None:
+    def light(
+        self, faces: Sequence[int], edges: Sequence[Shape], ghosts: Sequence[int], corners: Sequence[Shape] = ()
+    ) -> None:
         """Light what is chosen; ``ghosts`` are faces picked before for the field that asks."""
-        self.scene.light(faces, edges)
+        self.scene.light(faces, edges, corners)
         self.scene.ghost(ghosts, self._palette)
+
+    def show_datums(self, kinds: dict[str, str], size: float, middle: Vector, by_border: bool) -> None:
+        """Show exactly these steps' planes, axes and points; planes are picked ``by_border`` where much else is."""
+        datums = self.scene.datums
+        if self._ready and not self._shut and (kinds, by_border and bool(kinds)) != (datums.kinds, datums.by_border):
+            datums.show(kinds, size, middle, by_border)
 
     def picture(self) -> bytes:
         """The view as a small picture (PNG), without what lies over it."""
@@ -349,7 +359,9 @@ class PartView(QWidget):
         elif self.scene.is_face(shape) and body.index(shape):
             self.face_picked.emit(body.index(shape), more)
         elif step := self.scene.datums.step_of(shape):
-            self.datum_picked.emit(step)
+            self.datum_picked.emit(step, more)
+        elif (corner := named_corner(body, shape)) is not None:
+            self.corner_picked.emit(corner, more)
         elif told := self._edge(shape):
             a, b, piece, pieces = told
             self.edge_picked.emit(a, b, more, piece, pieces)

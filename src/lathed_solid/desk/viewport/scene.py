@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple, cast
@@ -25,22 +24,33 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
-from ...core.kernel.cut.edges import Pick, chain, picked, sharp_edges
 from ...core.kernel.ground.figures import Surface as FaceFigure
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import dot
-from ...core.kernel.ground.named import LostReference, NamedBody
+from ...core.kernel.ground.named import NamedBody
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import triple
-from ...core.kernel.ground.topology import EDGE, FACE, SOLID, Edge, Shape, compound_of, edges_of, shape_map, subshapes
+from ...core.kernel.ground.topology import (
+    EDGE,
+    FACE,
+    SOLID,
+    VERTEX,
+    Edge,
+    Shape,
+    compound_of,
+    edges_of,
+    shape_map,
+    subshapes,
+)
 from ...core.kernel.measure.surfaces import outward_at
-from ...core.route.model import EdgeRef, ThreadMark, edge_ref
+from ...core.route.model import ThreadMark
 from ..theme.palette import Palette
 from .datums import Datums
 from .surface import Surface, kernel_color
 
 _FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
 _EDGE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_EDGE)
+_CORNER_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_VERTEX)
 
 
 class Coat(NamedTuple):
@@ -160,9 +170,10 @@ class Scene:
         return style
 
     # --- picking
-    def allow(self, faces: bool, edges: bool) -> None:
+    def allow(self, faces: bool, edges: bool, corners: bool = False) -> None:
         """What the mouse can take hold of."""
-        modes = ((_FACE_MODE,) if faces else ()) + ((_EDGE_MODE,) if edges else ())
+        wanted = ((_FACE_MODE, faces), (_EDGE_MODE, edges), (_CORNER_MODE, corners))
+        modes = tuple(mode for mode, on in wanted if on)
         if modes == self._modes:
             return
         self._modes = modes
@@ -229,35 +240,8 @@ class Scene:
         else:
             self._drop("rule")
 
-    def edge_shapes(self, refs: Iterable[EdgeRef], chains: bool = False) -> list[Edge]:
-        """The edges that references mean, with those that a fillet takes along; lost ones show nothing."""
-        found: list[Edge] = []
-        for ref in refs:
-            if self.body is None:
-                break
-            with contextlib.suppress(LostReference):
-                own = picked(self.body, Pick(ref.a, ref.b, ref.take, ref.piece))
-                found += [e for edge in own for e in chain(self.body, edge)] if chains and len(own) < 12 else own
-        return found
-
-    def sharp(self) -> list[tuple[EdgeRef, Edge]]:
-        """Every edge that is still sharp, with its name."""
-        found: list[tuple[EdgeRef, Edge]] = []
-        for edge in sharp_edges(self.body) if self.body is not None else ():
-            names = self.body.edge_names(edge) if self.body is not None else None
-            if names is not None:
-                found.append((self.named_edge(edge, names), edge))
-        return found
-
-    def named_edge(self, edge: Shape, names: tuple[str, str]) -> EdgeRef:
-        """A reference to just this edge between two faces."""
-        assert self.body is not None
-        between = self.body.edges_between(*names)
-        piece = next((k for k, e in enumerate(between) if e.IsSame(edge)), 0)
-        return edge_ref(*names, piece, len(between))
-
-    def light(self, faces: Iterable[int], edges: Iterable[Shape] = ()) -> None:
-        """Light exactly these faces (indices) and edges as chosen."""
+    def light(self, faces: Iterable[int], edges: Iterable[Shape] = (), corners: Iterable[Shape] = ()) -> None:
+        """Light exactly these faces (indices), edges and corners as chosen."""
         if self._part is None or self.body is None:
             return
         self._context.ClearSelected(False)
@@ -267,7 +251,8 @@ class Scene:
             self._lines(
                 "taken", compound_of(lines), QColor("#E0A63C"), Aspect_TypeOfLine.Aspect_TOL_SOLID, 3.0, top=True
             )
-        for mode, kind, shapes in ((_FACE_MODE, FACE, wanted), (_EDGE_MODE, EDGE, lines)):
+        tips = list(corners)
+        for mode, kind, shapes in ((_FACE_MODE, FACE, wanted), (_EDGE_MODE, EDGE, lines), (_CORNER_MODE, VERTEX, tips)):
             selection = self._part.Selection(mode) if shapes else None
             if selection is None:  # nothing of that kind may be picked just now
                 continue

@@ -245,10 +245,23 @@ class NamedBody:
             return None
         return self.name_of(sides[0]), self.name_of(sides[1])
 
+    @cached_property
+    def _tips(self) -> AncestorMap:
+        """The faces at every vertex."""
+        return ancestors(self.shape, VERTEX, FACE)
+
+    def corner_names(self, vertex: Shape) -> tuple[str, str, str] | None:
+        """Three faces that meet in a vertex, by reference; None where fewer do: the end of a seam is no corner."""
+        if not self._tips.Contains(vertex):
+            return None
+        sides = sorted({self.index(f) for f in items(self._tips.FindFromKey(vertex))})
+        names = [n for i in sides if (n := self.name_of(i))][:3]
+        return (names[0], names[1], names[2]) if len(names) == 3 else None
+
     def vertices_where(self, *references: str) -> list[Vertex]:
         """Vertices where all the referenced faces meet. Raises LostReference."""
         wanted = [set(self.find(r)) for r in references]
-        table = ancestors(self.shape, VERTEX, FACE)
+        table = self._tips
         found: list[Vertex] = []
         for i in range(1, table.Extent() + 1):
             sides = {self.index(f) for f in items(table.FindFromIndex(i))}

@@ -14,7 +14,7 @@ from OCP.TopoDS import TopoDS
 from ...quantity import Style
 from ...tolerance import LEVEL
 from ..ground.figures import Surface, Vector
-from ..ground.geometry import cross, dot, minus, norm, unit
+from ..ground.geometry import Frame, cross, dot, minus, norm, unit
 from ..ground.placing import triple
 from ..ground.topology import FACE, VERTEX, Shape
 from .curves import straight_edge
@@ -43,6 +43,10 @@ class Thing(NamedTuple):
     hollow: bool = False
 
 
+#: What can be measured: a shape, or a plane, an axis or a point that has no bounds of its own.
+Measurable = Shape | Thing
+
+
 class Lying(NamedTuple):
     """How two things lie: ``angle`` between them (radians; None where parallel, or one has no direction), and how far
     they are ``apart`` square to it (mm; None where they cross in a plane or line).
@@ -52,8 +56,16 @@ class Lying(NamedTuple):
     apart: float | None
 
 
-def thing(shape: Shape) -> Thing:
+def datum_thing(what: str, frame: Frame) -> Thing:
+    """A ``plane``, ``axis`` or ``point`` of a step, which lies in its frame."""
+    kind = {"plane": "flat", "axis": "line"}.get(what, "point")
+    return Thing(kind, frame.origin, frame.normal, what)
+
+
+def thing(shape: Measurable) -> Thing:
     """What of a face, edge or vertex is measured to."""
+    if isinstance(shape, Thing):
+        return shape
     if shape.ShapeType() == FACE:
         return _face(measure_face(TopoDS.Face(shape)))
     if shape.ShapeType() == VERTEX:
@@ -127,10 +139,11 @@ def _nearest(a: Shape, b: Shape) -> Near | None:
     return float(extrema.Value()), ends
 
 
-def lie(shapes: Sequence[Shape], style: Style) -> str:
+def lie(shapes: Sequence[Measurable], style: Style) -> str:
     """In words, how two faces, edges or corners lie to each other; ``style`` writes the figures."""
     a, b = sorted((thing(s) for s in shapes), key=lambda t: t.kind)
-    near = nearest(*shapes)
+    bounded = [s for s in shapes if not isinstance(s, Thing)]
+    near = nearest(*bounded) if len(bounded) == 2 else None
     return "  ·  ".join(filter(None, (_words(a, b, style), f"nearest {style.length(near[0])}" if near else "")))
 
 
@@ -145,10 +158,10 @@ def _words(a: Thing, b: Thing, style: Style) -> str:
             return f"parallel, {far} apart"
         return f"at {style.angle(angle)} (the rest to 180°: {style.angle(math.pi - angle)})"
     if a.kind == "flat" and angle is None:
-        return f"{b.word} {far} from the face"
+        return f"{b.word} {far} from the {a.word}"
     if a.kind == "flat":
         assert angle is not None
-        return f"{b.word} square to the face" if angle > _SQUARE else f"{b.word} at {style.angle(angle)} to the face"
+        return f"{b.word} {'square' if angle > _SQUARE else f'at {style.angle(angle)}'} to the {a.word}"
     if a.kind == b.kind == "point":
         return f"{'centres' if a.word == b.word == 'centre' else 'places'} {far} apart"
     if b.kind == "point":

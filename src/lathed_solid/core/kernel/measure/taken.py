@@ -19,7 +19,7 @@ from ..ground.figures import Surface, Vector
 from ..ground.geometry import along, cross, dot, minus, norm
 from ..ground.placing import triple
 from ..ground.topology import EDGE, FACE, VERTEX, Shape, subshapes
-from .pair import Thing, lying, nearest, thing
+from .pair import Measurable, Thing, lying, nearest, thing
 from .surfaces import circle_of, measure_face
 
 FigureKind = Literal["length", "diameter", "radius", "angle", "area", "place", "count"]
@@ -41,7 +41,7 @@ class Taken(NamedTuple):
 
 
 def measured(
-    shapes: Sequence[Shape], axes: Axes = OWN, zero: Vector = (0.0, 0.0, 0.0), near: bool = True
+    shapes: Sequence[Measurable], axes: Axes = OWN, zero: Vector = (0.0, 0.0, 0.0), near: bool = True
 ) -> tuple[Taken, ...]:
     """What one shape is, or how two lie to each other; nothing of more. ``axes`` (unit, in the part's own) and ``zero``
     are those of the machine. What matters most comes first; the nearest places, which the kernel has to look for, last,
@@ -53,7 +53,9 @@ def measured(
 
 
 # --- one
-def _one(shape: Shape, axes: Axes, zero: Vector) -> list[Taken]:
+def _one(shape: Measurable, axes: Axes, zero: Vector) -> list[Taken]:
+    if isinstance(shape, Thing):
+        return _datum(shape, axes, zero)
     if shape.ShapeType() == FACE:
         surface = measure_face(TopoDS.Face(shape))
         return [*_FACES[surface.kind](shape, surface), Taken("area", "area", surface.area), *_at(surface, axes, zero)]
@@ -65,6 +67,12 @@ def _one(shape: Shape, axes: Axes, zero: Vector) -> list[Taken]:
 def _coordinates(what: str, place: Vector, axes: Sequence[Vector], zero: Vector) -> list[Taken]:
     gap = minus(place, zero)
     return [Taken(f"{what}, {name}", "place", dot(gap, way)) for name, way in zip("XYZ", axes, strict=True)]
+
+
+def _datum(t: Thing, axes: Axes, zero: Vector) -> list[Taken]:
+    """Where a plane, an axis or a point stands; nothing of what leans to the machine's axes, which has no one place."""
+    every = _coordinates(t.word, t.place, axes, zero)
+    return [taken for taken, way in zip(every, axes, strict=True) if _stands(t, way)]
 
 
 def _at(s: Surface, axes: Sequence[Vector], zero: Vector) -> list[Taken]:
@@ -144,9 +152,12 @@ def _edge(shape: Shape, axes: Sequence[Vector], zero: Vector) -> list[Taken]:
 
 
 # --- two
-def _two(first: Shape, second: Shape, axes: Axes, near: bool) -> list[Taken]:
+def _two(first: Measurable, second: Measurable, axes: Axes, near: bool) -> list[Taken]:
     a, b = thing(first), thing(second)
-    found = [*_lie(a, b), *_sides(a, b), *_corners(first, second), *_along(a, b, axes)]
+    found = [*_lie(a, b), *_sides(a, b)]
+    if isinstance(first, Thing) or isinstance(second, Thing):
+        return [*found, *_along(a, b, axes)]
+    found += [*_corners(first, second), *_along(a, b, axes)]
     if near and (closest := nearest(first, second)) is not None:
         found.append(Taken("nearest", "length", *closest))
     return found
@@ -169,6 +180,8 @@ def _called(a: Thing, b: Thing, crossed: bool) -> str:
     """What the distance of two things is."""
     kinds = {a.kind, b.kind}
     if kinds == {"flat"}:
+        if "plane" in (a.word, b.word):
+            return "between the planes" if a.word == b.word else "face from the plane"
         if dot(a.way, b.way) > 0:
             return "one below the other"
         gap = dot(minus(b.place, a.place), a.way)
