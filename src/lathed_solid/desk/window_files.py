@@ -137,8 +137,8 @@ class FileWindow(QMainWindow):
         return "keep" if answer == keep else None
 
     def choose_file(self, step: str) -> None:
-        """A STEP or BREP file for a step, kept in the job."""
-        name, _ = QFileDialog.getOpenFileName(self, "Body from a file", "", "Solids (*.step *.stp *.brep *.brp)")
+        """A STEP, BREP or STL file for a step, kept in the job."""
+        name, _ = QFileDialog.getOpenFileName(self, "Body from a file", "", "Solids (*.step *.stp *.brep *.brp *.stl)")
         if name:
             self.take_file(step, Path(name))
 

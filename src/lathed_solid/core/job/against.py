@@ -91,9 +91,7 @@ def _file(content: Content, ours: Shape, path: Path, lay: bool, going: Callable[
     from ..kernel.measure.difference import difference, meshed
 
     data = _read(path)
-    if path.suffix.lower() == ".stl":
-        if lay:
-            raise Cannot(f"{path.name} is a mesh: it has no faces to be laid on ours by. Compare it as it lies.")
+    if path.suffix.lower() == ".stl" and not lay:  # the triangles as they are: no faces are needed
         from ..kernel.files.mesh import read_stl
         from ..kernel.measure.triangles import closed
 

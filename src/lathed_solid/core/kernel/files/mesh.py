@@ -1,4 +1,4 @@
-"""Meshes of other programs: STL as triangles. They have no faces; what they are good for is to be held against ours."""
+"""Meshes of other programs: STL as triangles. They have no faces: see ``faced`` for those found again in them."""
 
 from __future__ import annotations
 
@@ -22,6 +22,11 @@ def read_stl(data: bytes, name: str) -> Triangles:
     # single precision: a node written twice is rounded alike, so that what closes still does
     flat = np.round(points.reshape(-1, 3), 5)
     return Triangles(flat, np.arange(len(flat)).reshape(-1, 3), np.ones(len(flat) // 3, int))
+
+
+def is_stl(data: bytes) -> bool:
+    """Whether a file is one, by what it holds."""
+    return _is_binary(data) or (data.lstrip()[:5] == b"solid" and b"facet" in data[:2000])
 
 
 def _is_binary(data: bytes) -> bool:

@@ -5,6 +5,7 @@ colour where the file tells them.
 from __future__ import annotations
 
 import tempfile
+from collections import Counter
 from pathlib import Path
 from typing import NamedTuple
 
@@ -37,18 +38,26 @@ from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
 from ..measure.surfaces import measure_faces
 from .bounded import bounded_memory
+from .mesh import is_stl, read_stl
 
 Color = tuple[float, float, float]
 #: A whole part smaller than this is rather one whose unit is another, mm.
 TINY = 1.0
+_CALLED = {
+    "plane": ("flat face", "flat faces"), "cylinder": ("cylinder", "cylinders"), "cone": ("cone", "cones"),
+    "sphere": ("ball", "balls"), "torus": ("ring", "rings"), "other": ("free face", "free faces"),
+}  # fmt: skip
 
 
 class ReadBody(NamedTuple):
-    """A solid of a file, with the name (empty) and sRGB colour (None) the file gives it."""
+    """A solid of a file, with the name (empty) and sRGB colour (None) the file gives it; of a mesh, what was ``found``
+    in its triangles, in words.
+    """
 
     body: NamedBody
     name: str = ""
     color: Color | None = None
+    found: str = ""
 
 
 class _Found(NamedTuple):
@@ -58,14 +67,21 @@ class _Found(NamedTuple):
 
 
 def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool = False) -> list[ReadBody]:
-    """Every solid of a STEP or BREP file; with ``mend`` small gaps and crossed edges are mended first.
+    """Every solid of a STEP or BREP file, or with true faces found again in the triangles of an STL file; with ``mend``
+    small gaps and crossed edges are mended first.
 
     Raises KernelFailure in words when there is none or one is not sound.
     """
     quiet()
+    is_mesh = is_stl(data)
     try:
         with bounded_memory(len(data)):
-            shapes = [_Found(_brep(data, name))] if name.lower().endswith((".brep", ".brp")) else _step(data, name)
+            if is_mesh:
+                shapes, scale = [_Found(s) for s in _mesh(data, name, scale)], 1.0
+            elif name.lower().endswith((".brep", ".brp")):
+                shapes = [_Found(_brep(data, name))]
+            else:
+                shapes = _step(data, name)
     except (MemoryError, Standard_OutOfMemory) as error:
         raise KernelFailure(
             f"{name} asks for far more memory than a file of its size can need: it is damaged. "
@@ -79,8 +95,26 @@ def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool
         head = tag if len(found) == 1 else f"{tag}/{number}"
         which = one.name or (f"solid {number} of {len(found)}" if len(found) > 1 else "the solid")
         sound = _accepted(_mended(one.shape) if mend else one.shape, f"{name}, {which}", mend)
-        bodies.append(ReadBody(NamedBody(sound.shape, _named(sound, head)), one.name, one.color))
+        body = NamedBody(sound.shape, _named(sound, head))
+        bodies.append(ReadBody(body, one.name, one.color, _faces_found(body) if is_mesh else ""))
     return bodies
+
+
+def _mesh(data: bytes, name: str, scale: float) -> list[Shape]:
+    """The solids of an STL file; scaled before its sizes are read, which are round ones in the right unit."""
+    from .faced import rebuilt
+
+    mesh = read_stl(data, name)
+    try:
+        return rebuilt(mesh._replace(points=np.asarray(mesh.points * scale)))
+    except KernelFailure as error:
+        raise KernelFailure(f"{name}: {error.message}") from None
+
+
+def _faces_found(body: NamedBody) -> str:
+    """What the faces of a mesh turned out to be."""
+    many = Counter(s.kind for s in measure_faces(body))
+    return ", ".join(f"{n} {_CALLED[kind][n != 1]}" for kind, n in many.most_common())
 
 
 def _scaled(shape: Shape, scale: float) -> Shape:
@@ -118,8 +152,6 @@ def _step(data: bytes, name: str) -> list[_Found]:
     """The bodies of a STEP file. The kernel falls when it is asked to go on after a failed read, so it never is."""
     if data[72:73] == b"S" and data[80:81] in (b"\n", b"\r"):
         raise KernelFailure(f"{name} is an IGES file: mere faces, no solids. Have it written as STEP.")
-    if data[:5] == b"solid" or (len(data) > 84 and len(data) == 84 + 50 * int.from_bytes(data[80:84], "little")):
-        raise KernelFailure(f"{name} is a mesh (STL): it has no true faces to measure. Have it written as STEP.")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.step"
         path.write_bytes(data)

@@ -1,4 +1,4 @@
-"""How it is made: a body from a step or brep file."""
+"""How it is made: a body from a STEP, BREP or STL file."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..workshop import Maker, Workshop
 
 def build(step: Foreign, shop: Workshop) -> Built:
     if not step.attachment:
-        raise Unfinished("Choose the STEP or BREP file.")
+        raise Unfinished("Choose the STEP, BREP or STL file.")
     data = shop.attachment(step.attachment)
     scale = shop.value(step.scale, "Scale", "number")
     found = read_solids(data, step.file, step.id, scale, step.mend == "mend")
@@ -23,6 +23,9 @@ def build(step: Foreign, shop: Workshop) -> Built:
         shop.bodies[id_] = one.body
         shop.looks[id_] = FileLook(one.name, one.color)
     remark = f"The file holds {len(found)} solids: each is a body of its own." if len(found) > 1 else ""
+    told = " and ".join(f.found for f in found if f.found)
+    if told:
+        remark = f"{remark} A mesh: found in its triangles were {told}. A mesh tells sizes to about 0.0001 mm.".strip()
     return Built(found[0].body, remark=remark)
 
 

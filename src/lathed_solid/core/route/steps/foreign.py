@@ -1,4 +1,4 @@
-"""A body from a STEP or BREP file: drilled, chamfered and proved like our own."""
+"""A body from a STEP, BREP or STL file: drilled, chamfered and proved like our own."""
 
 from __future__ import annotations
 
