@@ -15,6 +15,7 @@ from lathed_solid.core.job.why.explained import explained
 from lathed_solid.core.job.why.faults import faults
 from lathed_solid.core.job.why.gap import gap_of
 from lathed_solid.core.plan.zero import Mark, Zero
+from lathed_solid.core.route.steps.ring import Ring
 from lathed_solid.core.standards.materials import all_materials
 
 from ..strangers.bench import Bench
@@ -256,3 +257,32 @@ def test_an_edge_left_sharp_is_a_suspect():
     first = explained(wrong).suspects[0]
     assert first.rank == 0 and first.volume == pytest.approx(true, rel=1e-9)
     assert "also on the edge between" in first.words
+
+
+@pytest.mark.parametrize(
+    ("note", "found"),
+    [
+        ("6x Ø6 THRU cbore Ø10 x 5.4 deep on Ø98", [("6", 4), ("10", 18), ("5.4", 23), ("98", 36), ("6", 0)]),
+        ("3x Ø3 x 3 deep", [("3", 4), ("3", 8), ("3", 0)]),
+        ("4x R4", [("4", 4), ("4", 0)]),
+        ("2x M12 x 2 deep", [("2", 9), ("2", 0)]),
+        ("Ø15 x 5 deep", [("15", 1), ("5", 6)]),
+    ],
+)
+def test_the_numbers_of_a_note_are_found_where_they_stand(note, found):
+    """How many there are may be the same figure as the size: another value must not be put in its place."""
+    content = Bench(note).content
+    assert [(n.text, n.span[0]) for n in numbers(content, 1)] == found
+
+
+def test_a_size_that_is_also_the_number_of_holes_is_solved_for():
+    bench = Bench("Ø80", "10", "6x Ø6 THRU on Ø60")
+    bench.block("circle Ø#1 at 0,0", depth="#2")
+    hole = bench.hole("s1/end", diameter="#3", x="30", y="0")
+    bench.step(Ring, of=(hole,), count="#3.count")
+    content = bench.content
+    true = bench.proved().proof.mass.volume
+    wrong = settle(edits.edit_callout(stated(content, true), 3, "6x Ø5.7 THRU on Ø60")).content
+    assert explained(wrong).suspects[0].words == "Callout 3, 5.7 as 6"
+    wrong = settle(edits.edit_callout(stated(content, true), 3, "5x Ø6 THRU on Ø60")).content
+    assert "5 as 6: one more" in explained(wrong).suspects[0].words

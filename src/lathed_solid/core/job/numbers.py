@@ -12,6 +12,9 @@ from .model import Content
 
 #: A number as it is written in a note, mixed fractions taken whole.
 SIZE = re.compile(r"\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+")
+#: How many there are, before the size; and what ends a thread's designation.
+_MANY = re.compile(r"\s*\(?\d+\)?\s*[xX×]\s*")
+_AFTER_THREAD = re.compile(r"\s[xX×]\s|\bthru\b", re.IGNORECASE)
 #: What a number may state that is changed as a size is; a count besides.
 SIZES = frozenset(("length", "diameter", "radius", "angle"))
 
@@ -46,13 +49,21 @@ def numbers(content: Content, callout: int) -> Iterator[Number]:
     ledger = content.ledger()
     if ledger.error(callout) is not None:
         return
-    note, begin = ledger.callouts[callout].note, 0
+    note, found = ledger.callouts[callout].note, ledger.reading(callout).characteristics
     unit = INCH if content.header.units == "in" else 1.0
-    for size in ledger.reading(callout).characteristics:
-        at = note.find(size.written, begin)
-        if at < 0 or not size.nominal or size.kind not in (*SIZES, "count"):
+    many = _MANY.match(note) if any(c.key == "count" for c in found) else None
+    begin = many.end() if many is not None else 0
+    for size in found:
+        if size.kind == "thread" and (said := _AFTER_THREAD.search(note, begin)) is not None:
+            begin = said.start()
+        if not size.nominal or size.kind not in (*SIZES, "count"):
             continue
-        begin = at + len(size.written)
+        first = 0 if size.key == "count" else begin
+        place = re.compile(rf"(?<![\d.]){re.escape(size.written)}(?![\d.])").search(note, first)
+        if place is None:
+            continue
+        at = place.start()
+        begin = max(begin, place.end())
         if (plain := SIZE.search(size.written)) is not None:
             span = (at + plain.start(), at + plain.end())
             yield Number(callout, note, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))

@@ -38,6 +38,8 @@ _CHOICES = {
 }  # fmt: skip
 #: A conversion and back may round this share off.
 _ROUNDED = 3e-8
+#: How a drill is ground that nobody asked for otherwise.
+_TIP = "118°"
 #: In patterns of more than so many it is not asked which one may be left out.
 _SKIPPED = 12
 #: Other numbers that a pattern may have: in words, and as a formula.
@@ -217,9 +219,17 @@ def _plain(step: Step, name: str, field: str, label: str, text: str, want: str) 
         yield Fault(kind, f"{name}: {label.lower()} {words}", changed)
 
 
+def _is_flat(tip: str) -> bool:
+    """Whether a blind hole ends flat."""
+    return tip.strip().rstrip("°") in ("", "180")
+
+
 def _of_hole(step: Hole, name: str) -> Iterator[Fault]:
     if step.extent == "depth":
-        yield Fault("tip", f"{name}: without the drill's tip", _changed(step, tip="180°"))
+        if _is_flat(step.tip):
+            yield Fault("tip", f"{name}: with a drill's tip of {_TIP}", _changed(step, tip=_TIP))
+        else:
+            yield Fault("tip", f"{name}: without the drill's tip", _changed(step, tip="180°"))
         if step.thread_depth:
             words = f"{name}: drilled only as deep as its thread"
             yield Fault("floor", words, _changed(step, depth=step.thread_depth))

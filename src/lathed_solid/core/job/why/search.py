@@ -30,8 +30,8 @@ from .sharp import left_sharp
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
-#: So many mistakes are built at most, and so many that have no estimate.
-MOST, UNKNOWN = 400, 150
+#: So many mistakes are built at most, so many that have no estimate, and so many to solve numbers for the gap.
+MOST, UNKNOWN, SOLVED = 400, 150, 200
 #: When one closes the gap, so many more of each sort are built: what ties with it is among them.
 AFTER = 24
 #: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
@@ -179,10 +179,9 @@ class Search:
         """Mistakes part by part. When the gap is closed, some more of each part that may hold a tie (True) are built,
         none of the others.
         """
-        left, closed = MOST, False
+        rest, closed = MOST, False
         for part, may_tie in parts:
-            if closed:
-                left = AFTER if may_tie else 0
+            left = (AFTER if may_tie else 0) if closed else rest if may_tie else SOLVED
             for fault in part if left > 0 else ():
                 before = self.built
                 if (suspect := self._suspect(fault, gap)) is not None:
@@ -191,6 +190,7 @@ class Search:
                         left, closed = min(left, AFTER), True
                     yield suspect
                 left -= self.built - before
+                rest -= (self.built - before) if may_tie else 0
                 if left <= 0:
                     break
 
@@ -205,11 +205,13 @@ class Search:
                 yield Suspect(words, gap.found, weight, 0, _MATERIAL, _packed(made), -1 - at)
 
     def _solved(self, missing: float) -> Iterator[Fault]:
-        """Each number as the value with which the part closes the gap, as it would be written."""
-        for number, curve in self.estimates.curves.items():
-            if number.kind == "count":
-                continue
-            by = self._closing(number, _root(curve, missing) if curve is not None else None, missing)
+        """Each number as the value with which the part closes the gap, as it would be written; those first that it
+        takes the smallest change of.
+        """
+        curves = self.estimates.curves
+        roots = {n: _root(c, missing) if c is not None else None for n, c in curves.items() if n.kind != "count"}
+        for number in sorted(roots, key=lambda n: abs(roots[n] or math.inf) / n.value):
+            by = self._closing(number, roots[number], missing)
             if by is None:
                 continue
             for text in _written(number.value + by, number.text, self.content.header.units == "in"):
