@@ -10,10 +10,13 @@ from lathed_solid.core.job.binding import bound, offers_of
 from lathed_solid.core.job.model import Route
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
+from lathed_solid.core.route.gauges import ThreadFelt
 from lathed_solid.core.route.steps.foreign import Foreign
+from lathed_solid.core.route.steps.thread import Thread
 
 from ..conftest import EXAMPLES
 from .strangers import drilled, milled, turned
+from .strangers.bench import Bench
 
 
 def foreign(content, tmp_path, scale="1", form="step"):
@@ -88,6 +91,35 @@ def test_a_size_that_is_nowhere_is_not_offered(tmp_path):
     theirs, store = foreign(milled.housing()[0].content, tmp_path)
     wrong = edits.edit_callout(theirs, 1, "777")
     assert all(o.number != 1 for o in offers_of(wrong, store=store))
+
+
+@pytest.fixture(scope="module")
+def screw(tmp_path_factory):
+    """A stud with its thread modelled, and a tapped plate, as somebody else's STEP files."""
+    stud = Bench("Ø12", "40", "M12x1.75 - 6g x 20 deep")
+    s1 = stud.turned({"length": "#2", "diameter": "#1"})
+    stud.step(Thread, face=f"{s1}/a.od/side", note="#3", length="#3.depth", form="modelled")
+    nut = Bench("24", "12", "M12x1.75 THRU")
+    nut.block("rect #1 x #1", depth="#2")
+    hole = nut.hole("s1/end", thread="#3", seat="countersink", seat_diameter="13", seat_angle="90°", x="0", y="0")
+    nut.step(Thread, face=f"{hole}/0/side", note="#3", form="modelled")
+    return [foreign(b.content, tmp_path_factory.mktemp("screw")) for b in (stud, nut)]
+
+
+@pytest.mark.parametrize(("which", "keys"), [(0, {"", "depth"}), (1, {""})])
+def test_a_thread_that_somebody_else_modelled_is_felt_and_bound(screw, which, keys):
+    theirs, store = screw[which]
+    offers = [o for o in offers_of(theirs, store=store) if o.number == 3]
+    assert {o.key for o in offers if isinstance(o.gauges[0], ThreadFelt)} == keys and all(o.is_sure for o in offers)
+    proof = build_and_prove(bound(theirs, offers), store=store).proof
+    line = next(x for x in proof.lines if (x.number, x.key) == (3, ""))
+    assert line.mark == "in" and "pitch 1.7500" in line.message
+    assert not proof.any_out
+    # bound once, then the note is changed: it is not what it was taken for
+    other = edits.edit_callout(bound(theirs, offers), 3, theirs.callouts[2].note.replace("1.75", "1.5"))
+    line = next(x for x in build_and_prove(other, store=store).proof.lines if (x.number, x.key) == (3, ""))
+    assert line.mark == "out" and "taken for M12x1.75" in line.message
+    assert not [o for o in offers_of(edits.edit_callout(theirs, 3, "M12x1.5"), store=store) if o.number == 3]
 
 
 def test_a_solid_in_the_wrong_unit_finds_nothing(tmp_path):

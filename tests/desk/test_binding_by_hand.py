@@ -9,10 +9,10 @@ from ..core.strangers import milled
 from .test_inspecting_by_hand import go
 
 
-def theirs(desk, content, tmp_path):
+def theirs(desk, content, tmp_path, form="step"):
     """The callouts typed, the file taken as a body."""
-    path = tmp_path / "theirs.step"
-    issue(content, path, FORMATS["step"])
+    path = tmp_path / f"theirs.{form}"
+    issue(content, path, FORMATS[form])
     desk.session.edit(lambda c: edits.set_header(c, units=content.header.units), "unit")
     for callout in content.callouts:
         desk.enter(callout.note)
@@ -64,3 +64,20 @@ def test_an_inch_bar_from_a_file_that_differs_from_its_drawing_is_found_out(desk
     assert desk.session.undo() is None
     desk.settled()
     assert {x.mark for x in desk.session.current.proof.lines if x.number == 7} == {"in"}
+
+
+def test_an_inch_bar_that_came_as_a_mesh_is_bound_and_proved(desk, tmp_path):
+    """Its faces are found again in the triangles: the step says which, and its sizes are bound like any other."""
+    panel = theirs(desk, milled.inch_clamp_bar()[0].content, tmp_path, "stl")
+    report = desk.session.current.reports[desk.session.step]
+    assert "found in its triangles were 8 flat faces, 3 cylinders" in report.message
+    desk.click(panel.every)
+    desk.settled()
+    marks = {x.number: x.mark for x in desk.session.current.proof.lines}
+    assert "out" not in marks.values() and list(marks.values()).count("in") >= 5
+    # a file that holds no solid is refused in words, and the part stays
+    bad = tmp_path / "open.stl"
+    bad.write_bytes((tmp_path / "theirs.stl").read_bytes()[:80] + (1).to_bytes(4, "little") + b"\0" * 50)
+    desk.window.take_file(desk.session.step, bad)
+    desk.settled()
+    assert "open.stl" in desk.session.current.reports[desk.session.step].message

@@ -6,6 +6,7 @@ nothing else on the part fits as well; an offer that is not names how many place
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import math
 from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
@@ -31,11 +32,12 @@ from ..route.gauges import (
     OpenEnds,
     Radius,
     SeatAngle,
+    ThreadFelt,
     WidestCircle,
 )
 from ..tolerance import LEVEL, ON_LIMIT, ONE_PLACE
 from .measure import read
-from .plate import SurfacePlate, Unmeasurable
+from .plate import Measured, SurfacePlate, Unmeasurable
 from .proof import ProofLine
 
 #: So many pairs of faces are looked at for one length.
@@ -118,6 +120,8 @@ class _Finder:
             holes = yield from self._round(number, note, lead, reading, wanted)
         elif reading.shape == "chamfer":
             broken = yield from self._chamfers(number, note, main, reading, wanted)
+        elif main.kind == "thread" and lead is None:
+            yield from self._thread(number, note, reading, wanted)
         elif (number, "") in wanted and main.kind in _LOOK:
             yield from self._offer(number, main, note, _LOOK[main.kind](self, main, reading))
         for c in reading.characteristics[1:]:
@@ -222,6 +226,34 @@ class _Finder:
             yield CircleThrough(name)
         elif key == "at":
             yield from (AxisFrom(name, self.names[p.index]) for p in self.planes)
+
+    def _thread(self, number: int, note: str, reading: Reading, wanted: set[tuple[int, str]]) -> Iterator[Offer]:
+        """A modelled thread, felt about every axis of the part; cut in or standing out."""
+        if reading.thread is None or not any(s.kind == "other" for s in self.plate.surfaces):
+            return
+        found: list[tuple[ThreadFelt, Measured]] = []
+        for axis, internal in itertools.product(self._axes_of_part(), (False, True)):
+            gauge = ThreadFelt(self.names[axis.index], thread=reading.thread.designation, internal=internal)
+            with contextlib.suppress(Unmeasurable):
+                found.append((gauge, read(self.plate, gauge)))
+        places = len({frozenset(m.faces) for _, m in found})
+        for gauge, felt in found[:1]:
+            if (number, "") in wanted:
+                yield Offer(number, "", note, (gauge,), felt.values[0], felt.faces, places)
+            deep = msgspec.structs.replace(gauge, what="length")
+            depth = reading.get("depth")
+            if depth is not None and (number, "depth") in wanted:
+                length = read(self.plate, deep)
+                if abs(length.values[0] - depth.nominal) <= length.spread:
+                    yield Offer(number, "depth", note, (deep,), length.values[0], length.faces, places)
+
+    def _axes_of_part(self) -> list[Surface]:
+        """A round face for each axis there is."""
+        kept: list[Surface] = []
+        for s in self.known:
+            if s.kind in ("cylinder", "cone") and not any(_one_axis(s, other) for other in kept):
+                kept.append(s)
+        return kept
 
     # --- lengths and the rest
     def _lengths(self, c: Characteristic, reading: Reading) -> list[_Fit]:

@@ -90,15 +90,19 @@ class SurfacePlate:
         """A modelled thread as it is felt, and its faces. Raises Unmeasurable."""
         skin = {f"{mark.skin}/{part}" for part in SKIN}
         indices = [i for i, names in self.body.names.items() if names & skin]
-        if mark.skin not in self._threads:
-            axis = self.frames.get(f"{mark.skin}/axis")
-            if axis is None or not indices:
-                raise LostFace(mark.face)
+        axis = self.frames.get(f"{mark.skin}/axis")
+        if axis is None or not indices:
+            raise LostFace(mark.face)
+        return self.felt(mark.skin, indices, axis, mark.thread.pitch, mark.internal), indices
+
+    def felt(self, key: str, indices: Sequence[int], axis: Frame, pitch: float, internal: bool) -> threads.Felt:
+        """The thread on some faces, felt once and kept under ``key``. Raises Misfit."""
+        if key not in self._threads:
             try:
-                self._threads[mark.skin] = threads.feel(self.body, indices, axis, mark.thread.pitch, mark.internal)
+                self._threads[key] = threads.feel(self.body, indices, axis, pitch, internal)
             except threads.NoThread as error:
                 raise Misfit(error.message) from None
-        return self._threads[mark.skin], indices
+        return self._threads[key]
 
     def inside(self, index: int) -> Inside:
         """Where there is material of the solid that face ``index`` belongs to; another body's does not count."""

@@ -10,7 +10,8 @@ from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
 from ..kernel.ground.figures import Surface
 from ..names import bare
-from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadOn, WidestCircle
+from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadFelt, ThreadOn, WidestCircle
+from ..standards.threads import parse_designation
 from ..tolerance import ON_LIMIT
 from ..units import INCH
 from .counting import counted
@@ -161,6 +162,8 @@ class _Bench:
                 wanted, mark = self.ledger.reading(number).thread, self.plate.marks[gauge.face]
                 if wanted != mark.thread:
                     raise Misfit(f"The face carries {mark.thread.designation}.")
+            if isinstance(gauge, ThreadFelt) and self.ledger.reading(number).thread != parse_designation(gauge.thread):
+                raise Misfit(f"It was taken for {gauge.thread}. Bind the callout anew.")
             return found
         assert first is not None
         raise first
@@ -213,7 +216,7 @@ def _rounds(gauge: AnyGauge) -> tuple[str, ...]:
     """The faces that are counted by where they stand, whatever is read off them."""
     if isinstance(gauge, Count):
         return (gauge.face, *gauge.others)
-    return (gauge.face,) if isinstance(gauge, Diameter | Radius | ThreadOn | WidestCircle) else ()
+    return (gauge.face,) if isinstance(gauge, Diameter | Radius | ThreadOn | ThreadFelt | WidestCircle) else ()
 
 
 def _open(ledger: Ledger, number: int, c: Characteristic, message: str) -> ProofLine:

@@ -242,6 +242,16 @@ class ThreadDepth(Gauge, frozen=True, tag="thread-depth"):
     """Length of the cosmetic thread on a face."""
 
 
+class ThreadFelt(Gauge, frozen=True, tag="thread-felt"):
+    """A modelled thread on a solid of somebody else: the free faces about the axis of the round ``face``, held against
+    the designation ``thread``, cut into the material where ``internal``; or its ``length``.
+    """
+
+    thread: str
+    internal: bool = False
+    what: Literal["thread", "length"] = "thread"
+
+
 AnyGauge = (
     Diameter
     | DiameterAt
@@ -269,6 +279,7 @@ AnyGauge = (
     | OpenEnds
     | ThreadOn
     | ThreadDepth
+    | ThreadFelt
 )
 
 
