@@ -1,6 +1,7 @@
 """True faces found again in the triangles of a mesh."""
 
 import math
+import random
 import struct
 
 import pytest
@@ -96,3 +97,29 @@ def test_a_flat_milled_on_a_round_bar_stays_a_flat(deep, tmp_path):
     (found,) = read_solids(path.read_bytes(), path.name, "s1")
     assert found.body.volume == pytest.approx(body.volume, rel=1e-6)
     assert found.found == "3 flat faces, 1 cylinder"
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_a_damaged_mesh_is_refused_in_words_or_read_as_it_closes(seed):
+    """Corners moved, triangles lost, doubled, turned over or shrunk to nothing: never an error of ours."""
+    chance = random.Random(seed)
+    triangles = [list(t) for t in box((0, 0, 0), (4, 3, 2))]
+    for _ in range(1 + seed % 4):
+        at = chance.randrange(len(triangles))
+        match chance.randrange(5):
+            case 0:
+                triangles[at] = [tuple(v + chance.uniform(-1, 1) for v in p) for p in triangles[at]]
+            case 1:
+                del triangles[at]
+            case 2:
+                triangles.append(triangles[at])
+            case 3:
+                triangles[at] = triangles[at][::-1]
+            case 4:
+                triangles[at] = [triangles[at][0]] * 3
+    try:
+        found = read_solids(stl(triangles), "damaged.stl", "s1")
+    except KernelFailure as error:
+        assert error.message.startswith("damaged.stl")
+    else:
+        assert found and all(b.body.volume > 0 for b in found)

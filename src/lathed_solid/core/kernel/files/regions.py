@@ -78,6 +78,8 @@ class Mesh:
         keys, first, node = np.unique(np.round(mesh.points, 5), axis=0, return_index=True, return_inverse=True)
         corners = node.reshape(-1)[mesh.corners]
         flat = (corners[:, 0] == corners[:, 1]) | (corners[:, 1] == corners[:, 2]) | (corners[:, 2] == corners[:, 0])
+        if flat.all():
+            raise KernelFailure("None of its triangles has an area.")
         self.points: Floats = np.asarray(mesh.points[first])
         self.corners: Ints = np.asarray(corners[~flat])
         a, b, c = (self.points[self.corners[:, k]] for k in range(3))
