@@ -89,7 +89,7 @@ class Hands:
         """Until nothing is being built and the proof belongs to the present state."""
         QTest.qWait(30)
         self.wait(lambda: not self.session.is_working, 60)
-        QTest.qWait(50)
+        QTest.qWait(20)
 
     def keys(self, widget: QWidget, text: str) -> None:
         QTest.keyClicks(widget, text)
@@ -124,7 +124,7 @@ class Hands:
         """Click a box of the view sheet."""
         sheet = self.window.part.sheet
         self.click(sheet, sheet._boxes()[key].center())
-        QTest.qWait(300)
+        QTest.qWait(60)
 
     @action
     def pick(self, point: tuple[float, float, float], more: bool = False) -> None:

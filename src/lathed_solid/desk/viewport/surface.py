@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import math
+import time
 from typing import cast
 
 from OCP.AIS import AIS_InteractiveContext
@@ -21,6 +22,9 @@ from PyQt6.QtWidgets import QWidget
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.quiet import quiet
 from ..timing import one_shot
+
+#: So long (ms) the view rests before it is drawn finely: where that takes over ``_QUICK`` seconds, longer.
+_REST, _LONG_REST, _QUICK = 160, 700, 0.03
 
 
 def kernel_color(color: QColor) -> Quantity_Color:
@@ -50,7 +54,7 @@ class Surface(QOpenGLWidget):
         self.displayed = AIS_InteractiveContext(self.viewer)
         self.displayed.SetPixelTolerance(4)
         self._window: Aspect_NeutralWindow | None = None
-        self._rest = one_shot(self, 160)
+        self._rest = one_shot(self, _REST)
         self._rest.timeout.connect(lambda: self._quality(True))
         self._moving = True
 
@@ -89,7 +93,11 @@ class Surface(QOpenGLWidget):
         self.view.Invalidate()
         shared.SetDefaultFrameBuffer(frame)
         self.view.InvalidateImmediate()
+        begun = time.perf_counter()
         self.view.Redraw()
+        if not self._moving:  # without a graphics card the fine picture takes its time: it waits until nothing follows
+            slow = time.perf_counter() - begun > _QUICK
+            self._rest.setInterval(_LONG_REST if slow else _REST)
         self.painted.emit()
 
     def ground(self, top: QColor, bottom: QColor) -> None:
