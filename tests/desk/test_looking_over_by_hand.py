@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job import edits
+from lathed_solid.desk.stages.sense import SensePanel
 
 from .test_bracket_by_hand import done
 from .test_drum_by_hand import slab
@@ -98,6 +99,11 @@ def test_shop_sense_of_a_sharp_pocket_and_a_thread_too_near_the_side(desk):
     box = panel.rules.visualItemRect(panel.rules.item(3))
     desk.click(panel.rules.viewport(), QPoint(box.left() + 12, box.center().y()))
     assert panel.listed == () and "Nothing is to be said" in panel.state.text()
+    # the shop's choice holds for every job from now on, until it is switched again
+    other = SensePanel(desk.session, desk.window.picking)
+    assert [other.rules.item(k).checkState() == Qt.CheckState.Checked for k in range(5)] == [k != 3 for k in range(5)]
+    desk.click(panel.rules.viewport(), QPoint(box.left() + 12, box.center().y()))
+    assert len(panel.listed) == 1
 
 
 def test_a_solid_of_somebody_else_is_held_against_ours(desk, tmp_path, monkeypatch):

@@ -54,6 +54,11 @@ class OfPart(Generic[Found]):
             self._kept[job] = (part_of(content), found)
 
     @property
+    def was_sought(self) -> bool:
+        """Whether anything was found of the present job's part, as it is or as it was."""
+        return self._session.current in self._kept
+
+    @property
     def now(self) -> Found | None:
         """Of the present job's part as it is."""
         kept = self._kept.get(self._session.current)

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from weakref import WeakKeyDictionary
-
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.callout.words import pretty
 from ...core.job.binding import bound
-from ...core.job.model import Content, part_of
+from ...core.job.model import Content
 from ...core.prove.matching import Offer
 from ...core.prove.proof import ProofLine
 from ...core.prove.tabular import figure, in_style, row_of
 from ..lists import plain_table
 from ..picking import Picking
-from ..seen import SeenPanel
+from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 from ..theme.dressing import call
@@ -33,7 +31,7 @@ class MatchPanel(SeenPanel):
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__(session)
         self._picking = picking
-        self._found: WeakKeyDictionary[OpenJob, tuple[Content, tuple[Offer, ...]]] = WeakKeyDictionary()
+        self._found = OfPart[tuple[Offer, ...]](session)
         self.go = QPushButton("Find the callouts")
         self.one, self.every = QPushButton("Bind the chosen"), QPushButton("Bind all that are sure")
         self.go.clicked.connect(self.look)
@@ -71,15 +69,13 @@ class MatchPanel(SeenPanel):
         self.state.setText("The callouts are looked for. You can go on working.")
 
     def _on_matched(self, job: OpenJob, content: Content, offers: tuple[Offer, ...] | None) -> None:
-        if offers is not None:
-            self._found[job] = (part_of(content), offers)
+        self._found.keep(job, content, offers)
         self._refresh_seen()
 
     @property
     def offers(self) -> tuple[Offer, ...]:
         """What was found on the part as it is now."""
-        found = self._found.get(self._session.current)
-        return found[1] if found is not None and found[0] == part_of(self._session.content) else ()
+        return self._found.now or ()
 
     @property
     def chosen(self) -> Offer | None:
@@ -99,7 +95,7 @@ class MatchPanel(SeenPanel):
         left = tuple(o for o in self.offers if o not in offers)
         words = f"{len(offers)} size{'s' if len(offers) != 1 else ''} bound to faces"
         if offers and self._session.edit(lambda c: bound(c, offers), words):
-            self._found[self._session.current] = (part_of(self._session.content), left)
+            self._found.keep(self._session.current, self._session.content, left)
             self._session.say(f"{words}: the proof measures them there from now on.", "good")
             self.refresh()
 
@@ -142,7 +138,7 @@ class MatchPanel(SeenPanel):
             self.state.setText(f"{left} sizes are open; {len(offers)} of them are found, {sure} surely.")
         elif not self.can_look and self._session.current.proof is not None:
             self.state.setText("No size is open: there is nothing to look for.")
-        elif self._session.current in self._found:
+        elif self._found.was_sought:
             self.state.setText(f"{len(self.open)} sizes are open. Nothing more is found: bind the rest by hand.")
         else:
             self.state.setText(_HOW)

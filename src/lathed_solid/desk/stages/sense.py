@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -21,6 +21,7 @@ from ..seen import OfPart, SeenPanel
 from ..session import Session
 from ..session.documents import OpenJob
 
+_SETTINGS, _OFF = ("lathed-solid", "desk"), "rules-off"
 _HOW = "What a shop would say of the part before it is made. A remark is no mark: the part may be meant so."
 
 
@@ -38,13 +39,14 @@ class SensePanel(SeenPanel):
         self.rules.setAccessibleName("Rules")
         self.rules.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.rules.setFixedWidth(220)
+        off = str(QSettings(*_SETTINGS).value(_OFF, "")).split()
         for rule in RULES:
             item = QListWidgetItem(rule.title)
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked)
+            item.setCheckState(Qt.CheckState.Unchecked if rule.id in off else Qt.CheckState.Checked)
             item.setToolTip(f"{rule.says}\nSource: {rule.source}.")
             self.rules.addItem(item)
-        self.rules.itemChanged.connect(lambda _: self.refresh())
+        self.rules.itemChanged.connect(self._on_switched)
         self.rules.currentRowChanged.connect(self._tell_rule)
         self.told = QLabel()
         self.told.setWordWrap(True)
@@ -83,6 +85,12 @@ class SensePanel(SeenPanel):
     def _is_on(self, at: int) -> bool:
         item = self.rules.item(at)
         return item is not None and item.checkState() == Qt.CheckState.Checked
+
+    def _on_switched(self) -> None:
+        """The shop's own choice of rules holds for every job."""
+        off = [rule.id for at, rule in enumerate(RULES) if not self._is_on(at)]
+        QSettings(*_SETTINGS).setValue(_OFF, " ".join(off))
+        self.refresh()
 
     def _tell_rule(self, at: int) -> None:
         if 0 <= at < len(RULES):

@@ -1,0 +1,122 @@
+"""Commands that write: build, family, traveller."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from pathlib import Path
+
+import click
+
+from ..core.quantity.style import mass
+from .group import Refused, load_job, main, new_store, on_route, route_option
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="part.step, part.stl or proof.csv")
+@click.option("--until", type=int, default=None, help="Stop after this step of the route (10, 20, 30 …).")
+@route_option
+def build(file: Path, output: Path, until: int | None, route: str | None) -> None:
+    """Build FILE and write the solid (or its proof as CSV)."""
+    from ..core.issue.formats import format_of, issue
+    from ..core.refusal import Refusal
+    from ..core.route.rebuild import steps_until
+
+    store = new_store()
+    content = on_route(load_job(file, store).content, route)
+    try:
+        last = steps_until(content.steps, until) if until is not None else ""
+        issue(content, output, format_of(output), until=last, store=store)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.units)) from None
+    click.echo(str(output))
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--table", type=click.Path(path_type=Path), required=True, help="CSV: name,#3,#7 and a row a variant.")
+@click.option("-o", "--output", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder.")
+@click.option("--write", "form", type=click.Choice(["step", "stl", "csv"]), default=None, help="A file a variant too.")
+@click.option("--jobs", type=click.IntRange(1, 64), default=None, help="How many at a time; one a processor if unset.")
+@click.option("--cluster", default=None, help="Address of a running dask scheduler, or “local” for one of its own.")
+def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | None, cluster: str | None) -> None:
+    """Build and prove every variant of FILE in a table. What an earlier run has done is not done again.
+
+    Exit code 1 when a variant is out of limits or cannot be made.
+    """
+    from ..worker.zygote import warm_up
+
+    if cluster is None:
+        warm_up()  # before any thread
+    from ..core.issue.formats import FORMATS
+    from ..core.job import shopfile
+    from ..core.job.family import Line, read_table
+    from ..core.job.files import read_whole
+    from ..core.job.storage import MAX_JSON
+    from ..core.plan.shop import for_buying
+    from ..core.refusal import Refusal
+    from ..worker.family import TABLE, Family
+
+    store = new_store()
+    content = load_job(file, store).content
+    begun, style, many = time.monotonic(), content.header.style, 0
+
+    def told(line: Line, there: bool) -> None:
+        nonlocal many
+        many += 1
+        figures = f"{style.volume(line.volume)}, {mass(line.grams)}" if line.volume and line.grams else ""
+        figures += f", {line.stock}" if line.stock else ""
+        figures += f" at {line.price:.2f}" if line.price is not None else ""
+        left = (time.monotonic() - begun) / many * (len(variants) - many)
+        click.echo(
+            f"{many:4d}/{len(variants)}  {line.name:20s} {line.state:7s} {figures:34s} "
+            f"{'as before' if there else f'{left:.0f} s left'}  {line.words}"
+        )
+
+    try:
+        variants = read_table(read_whole(table, MAX_JSON).decode("utf-8-sig", "replace"))
+        output.mkdir(parents=True, exist_ok=True)
+        shop, trouble = shopfile.load(shopfile.usual_place())
+        if trouble:
+            click.echo(trouble, err=True)
+        made = Family(
+            content, variants, output, FORMATS[form] if form else None, str(store.folder), told, shop=for_buying(shop)
+        )
+        if cluster is None:
+            lines = made.run(jobs or 0)
+        else:
+            from ..worker.cluster import run_on
+
+            lines = run_on(made, cluster, jobs or max(1, os.cpu_count() or 1))
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.units)) from None
+    except OSError as error:
+        raise Refused(f"{output} cannot be made: {error.strerror}.") from None
+    click.echo(f"{output / TABLE}: {sum(e.state == 'proved' for e in lines)} of {len(lines)} proved.")
+    sys.exit(1 if any(e.state in ("out", "failed") for e in lines) else 0)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="sheet.pdf or sheet.csv")
+@click.option("--carbide", is_flag=True, help="Drills and cutters of carbide; high-speed steel if unset.")
+@click.option("--date", default="", help="Printed on the sheet.")
+@route_option
+def traveller(file: Path, output: Path, carbide: bool, date: str, route: str | None) -> None:
+    """Write the operation sheet: set-ups, tools, speeds, what to measure. The shop's own tables are the user's."""
+    from ..core.issue.sheets import write_sheet
+    from ..core.job import shopfile
+    from ..core.refusal import Refusal
+
+    store = new_store()
+    content = on_route(load_job(file, store).content, route)
+    shop, trouble = shopfile.load(shopfile.usual_place())
+    if trouble:
+        click.echo(trouble, err=True)
+    try:
+        write_sheet(content, output, shop, "carbide" if carbide else "hss", date, store=store)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.style.unit)) from error
+    click.echo(f"wrote {output}")
