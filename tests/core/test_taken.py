@@ -149,8 +149,7 @@ TWO = [
                                                                 "angle": math.pi / 2, "nearest": 3}),
     (line((0, 0, 0), (10, 0, 0)), line((0, 0, 0), (5, 5, 0)), {"angle": math.pi / 4, "nearest": 0}),
     (line((0, 0, 0), (10, 0, 0)), corner(4, 3, 4), {"corner from the edge": 5, "nearest": 5}),
-    (corner(1, 2, 3), corner(3, 5, 9), {"between the places": 7, "along X": 2, "along Y": 3, "along Z": 6,
-                                        "nearest": 7, "farthest": 7}),
+    (corner(1, 2, 3), corner(3, 5, 9), {"between the places": 7, "along X": 2, "along Y": 3, "along Z": 6}),
     (corner(0, 0, 0), BOTTOM, {"corner from the face": 0, "nearest": 0, "farthest": math.hypot(10, 20)}),
 ]  # fmt: skip
 

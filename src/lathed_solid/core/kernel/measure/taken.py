@@ -155,8 +155,8 @@ def _edge(shape: Shape, axes: Sequence[Vector], zero: Vector) -> list[Taken]:
 def _two(first: Measurable, second: Measurable, axes: Axes, near: bool) -> list[Taken]:
     a, b = thing(first), thing(second)
     found = [*_lie(a, b), *_sides(a, b)]
-    if isinstance(first, Thing) or isinstance(second, Thing):
-        return [*found, *_along(a, b, axes)]
+    if isinstance(first, Thing) or isinstance(second, Thing) or first.ShapeType() == second.ShapeType() == VERTEX:
+        return [*found, *_along(a, b, axes)]  # bounded by nothing, or by nothing else
     found += [*_corners(first, second), *_along(a, b, axes)]
     if near and (closest := nearest(first, second)) is not None:
         found.append(Taken("nearest", "length", *closest))
