@@ -286,3 +286,16 @@ def test_a_size_that_is_also_the_number_of_holes_is_solved_for():
     assert explained(wrong).suspects[0].words == "Callout 3, 5.7 as 6"
     wrong = settle(edits.edit_callout(stated(content, true), 3, "5x Ø6 THRU on Ø60")).content
     assert "5 as 6: one more" in explained(wrong).suspects[0].words
+
+
+def test_a_mistake_and_a_number_that_nothing_suggests_are_found_together():
+    """A hole left out, and a length that was read as any other: the rounder number is the one that was meant."""
+    bench = Bench("90", "40", "8", "Ø12 THRU")
+    bench.block("rect #1 x #2", depth="#3")
+    hole = bench.hole("s1/end", diameter="#4", x="0", y="0")
+    true = bench.proved().proof.mass.volume
+    content = edits.set_header(stated(bench.content, true), typed={"volume": f"{true:.2f}"})
+    wrong = settle(edits.change_step(edits.edit_callout(content, 1, "83"), hole, suppressed=True)).content
+    first = explained(wrong).suspects[0]
+    assert first.rank == 0 and "switched on; and callout 1, 83 as 90" in first.words
+    assert first.volume == pytest.approx(true, rel=1e-9)

@@ -322,8 +322,8 @@ def _others(content: Content, number: int, value: float) -> Iterator[tuple[int, 
 
 
 def _swapped(text: str) -> Iterator[str]:
-    digits = [i for i, ch in enumerate(text) if ch.isdigit()]
-    for a, b in itertools.pairwise(digits):
-        read = text[:a] + text[b] + text[a + 1 : b] + text[a] + text[b + 1 :]
-        if text[a] != text[b] and " " not in text and "/" not in text and not re.match(r"0\d", read):
+    for a, b in itertools.pairwise(range(len(text))):
+        read = text[:a] + text[b] + text[a] + text[b + 1 :]
+        digits = text[a].isdigit() and text[b].isdigit() and text[a] != text[b]
+        if digits and " " not in text and "/" not in text and not re.match(r"0\d", read):
             yield read

@@ -24,8 +24,9 @@ from ..settle import settle
 from .estimating import Estimates
 from .faults import WEIGHTS, Fault, as_value, faults
 from .gap import Gap, Part, density_of, gap_of
-from .pairing import GOOD, Single, pairs
+from .pairing import GOOD, Single, pairs, with_values
 from .sharp import left_sharp
+from .written import WRITTEN, root, written
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
@@ -37,12 +38,10 @@ AFTER = 24
 #: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
 #: nothing tells how far.
 _CLOSER, _TRIED = 6, 0.1
+#: While each of them brings it to less than this share of what was missing, some more.
+_SHRINKS, _MORE_CLOSER = 0.5, 11
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
-#: A number is written with about as many decimals as it is now (so many at most), or so many more, mm and inch.
-_PLACES, _MORE = 3, (2, 4)
-#: A number as it would be written is this near what it was solved for.
-_WRITTEN = 1e-4
 #: Volumes that agree to this are equal; those of one solid agree to that.
 _ONE, _SAME = 1e-9, 1e-8
 _WHOLE = ("volume", "mass")
@@ -171,7 +170,14 @@ class Search:
         if min(halves) > GOOD * gap.found:
             return
         self.paired = True
+        closed = False
         for fault in pairs(self._singles, missing, min(halves), self._going):
+            if (suspect := self._suspect(fault, gap)) is not None:
+                closed = closed or suspect.rank == 0
+                yield suspect
+        numbers = () if closed else tuple((n, c) for n, c in self.estimates.curves.items() if c is not None)
+        is_inch = self.content.header.units == "in"
+        for fault in with_values(self._singles, numbers, missing, min(halves), is_inch):
             if (suspect := self._suspect(fault, gap)) is not None:
                 yield suspect
 
@@ -180,18 +186,22 @@ class Search:
         none of the others.
         """
         rest, closed = MOST, False
+        own: set[Number] = set()  # numbers that closed it: whatever else they may have been read as may tie
         for part, may_tie in parts:
             left = (AFTER if may_tie else 0) if closed else rest if may_tie else SOLVED
-            for fault in part if left > 0 else ():
+            for fault in part if may_tie or left > 0 else ():
+                if left <= 0 and fault.number not in own:
+                    continue
                 before = self.built
                 if (suspect := self._suspect(fault, gap)) is not None:
                     # Nearly any number closes a gap by some value or other: that alone ends no search.
-                    if suspect.rank == 0 and not closed and fault.kind != "value":
-                        left, closed = min(left, AFTER), True
+                    if suspect.rank == 0 and fault.kind != "value":
+                        left, closed = left if closed else min(left, AFTER), True
+                        own |= {fault.number} if fault.number is not None else set()
                     yield suspect
                 left -= self.built - before
                 rest -= (self.built - before) if may_tie else 0
-                if left <= 0:
+                if left <= 0 and not (closed and may_tie):
                     break
 
     def _materials(self, gap: Gap) -> Iterator[Suspect]:
@@ -209,29 +219,31 @@ class Search:
         takes the smallest change of.
         """
         curves = self.estimates.curves
-        roots = {n: _root(c, missing) if c is not None else None for n, c in curves.items() if n.kind != "count"}
+        roots = {n: root(c, missing) if c is not None else None for n, c in curves.items() if n.kind != "count"}
         for number in sorted(roots, key=lambda n: abs(roots[n] or math.inf) / n.value):
             by = self._closing(number, roots[number], missing)
             if by is None:
                 continue
-            for text in _written(number.value + by, number.text, self.content.header.units == "in"):
+            for text in written(number.value + by, number.text, self.content.header.units == "in"):
                 yield as_value(number, text)
 
     def _closing(self, number: Number, first: float | None, missing: float) -> float | None:
         """By how much a number has to change for the gap to close: secants from ``first``, every point built."""
         before, off_before = 0.0, -missing
+        # a number that is far too large may change nothing until it is much smaller: a pocket deeper than the part
+        others = iter((-0.5 * number.value, -0.8 * number.value))
         by = first if first is not None else _TRIED * number.value
-        for _ in range(_CLOSER):
+        for n in range(_MORE_CLOSER):
             by = min(max(by, -0.9 * number.value), 4 * number.value)
             added = self._added(number, number.value + by)
-            if added is None:  # no such part: half as far
-                by = (before + by) / 2
+            if added is None:  # no such part, or no other one: elsewhere, then half as far
+                by = next(others, (before + by) / 2)
                 continue
             off = added - missing
-            if off == off_before:
+            if off == off_before or (n >= _CLOSER and abs(off) > _SHRINKS * abs(off_before)):
                 return None
             step = -off * (by - before) / (off - off_before)
-            if abs(step) <= _WRITTEN / 4 * abs(number.value + by):
+            if abs(step) <= WRITTEN / 4 * abs(number.value + by):
                 return by + step
             before, off_before, by = by, off, by + step
         return None
@@ -299,31 +311,3 @@ class Search:
         self._solids.setdefault(key, []).append(mine)
         self._counted += 1
         return mine.number
-
-
-def _root(curve: tuple[float, float], wanted: float) -> float | None:
-    """The smaller change with which a parabola through zero gives what is wanted."""
-    slope, bend = curve
-    if abs(bend) < 1e-12 * max(1.0, abs(slope)):
-        return wanted / slope if slope else None
-    under = slope * slope + 4 * bend * wanted
-    if under < 0:
-        return None
-    roots = [(-slope + sign * math.sqrt(under)) / (2 * bend) for sign in (1, -1)]
-    return min(roots, key=abs)
-
-
-def _written(value: float, text: str, is_inch: bool) -> Iterator[str]:
-    """How a number that comes to nearly this would stand in the note, the shortest first."""
-    before = ""
-    usual = min(len(text.partition(".")[2]), _PLACES)
-    for places in range(usual + (_MORE[1] if is_inch else _MORE[0])):
-        said = f"{value:.{places}f}"
-        if math.isclose(float(said), value, rel_tol=_WRITTEN) and said.rstrip("0") != before.rstrip("0"):
-            yield said
-            if before or math.isclose(float(said), value, rel_tol=_WRITTEN / 100):
-                break
-            before = said
-    sixty_fourth = round(value * 64) / 64
-    if is_inch and math.isclose(sixty_fourth, value, rel_tol=_WRITTEN):
-        yield f"{sixty_fourth:.8g}"
