@@ -299,3 +299,12 @@ def test_a_mistake_and_a_number_that_nothing_suggests_are_found_together():
     first = explained(wrong).suspects[0]
     assert first.rank == 0 and "switched on; and callout 1, 83 as 90" in first.words
     assert first.volume == pytest.approx(true, rel=1e-9)
+
+
+def test_a_place_that_only_the_centre_of_mass_tells_is_solved_for():
+    """A groove stands elsewhere: no volume tells it; of what the rounded figure leaves open the roundest is tried."""
+    content, true = PARTS["ring_grooves"]()[0].content, PARTS["ring_grooves"]()[0].proved().proof.mass
+    wanted = StatedFigures(volume=round(true.volume, 2), center=tuple(round(v, 3) for v in true.center))
+    wrong = settle(edits.edit_callout(edits.set_header(content, stated=wanted), 6, "3")).content
+    first = explained(wrong).suspects[0]
+    assert (first.rank, first.words) == (0, "Callout 6, 3 as 5")

@@ -26,7 +26,7 @@ from .faults import WEIGHTS, Fault, as_value, faults
 from .gap import Gap, Part, density_of, gap_of
 from .pairing import GOOD, Single, pairs, with_values
 from .sharp import left_sharp
-from .written import WRITTEN, root, written
+from .written import WRITTEN, root, roundest, written
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
@@ -40,6 +40,8 @@ AFTER = 24
 _CLOSER, _TRIED = 6, 0.1
 #: While each of them brings it to less than this share of what was missing, some more.
 _SHRINKS, _MORE_CLOSER = 0.5, 11
+#: What changes less than this of the volume (mm³) moves material and takes none.
+_STILL = 1e-4
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
 #: Volumes that agree to this are equal; those of one solid agree to that.
@@ -148,6 +150,7 @@ class Search:
         if gap.amount is None:  # nothing tells beforehand what a place or a size of the whole becomes
             of = f"callout {gap.line[0]}," if gap.line is not None else ""
             yield sorted(every, key=lambda f: (of not in f"{f.words.lower()},", -f.weight)), True
+            yield self._placed(gap, {f.number: None for f in every if f.number is not None}), False
             return
         missing = gap.amount
         known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
@@ -159,8 +162,7 @@ class Search:
         far = [every[n] for n in ordered if off[n] > within]
         yield near, True
         yield unknown[:UNKNOWN], True
-        if missing:
-            yield self._solved(missing), False
+        yield self._solved(missing) if missing else self._placed(gap, self._still()), False
         often = Counter(f.kind for f in far)
         yield sorted(far, key=lambda f: often[f.kind]), True  # badly estimated: the few of a kind first
 
@@ -186,18 +188,18 @@ class Search:
         none of the others.
         """
         rest, closed = MOST, False
-        own: set[Number] = set()  # numbers that closed it: whatever else they may have been read as may tie
+        own: set[Number | str] = set()  # numbers and steps that closed it: what else may be said of them may tie
         for part, may_tie in parts:
             left = (AFTER if may_tie else 0) if closed else rest if may_tie else SOLVED
             for fault in part if may_tie or left > 0 else ():
-                if left <= 0 and fault.number not in own:
+                if left <= 0 and _of(fault) not in own:
                     continue
                 before = self.built
                 if (suspect := self._suspect(fault, gap)) is not None:
                     # Nearly any number closes a gap by some value or other: that alone ends no search.
                     if suspect.rank == 0 and fault.kind != "value":
                         left, closed = left if closed else min(left, AFTER), True
-                        own |= {fault.number} if fault.number is not None else set()
+                        own.add(_of(fault))
                     yield suspect
                 left -= self.built - before
                 rest -= (self.built - before) if may_tie else 0
@@ -221,13 +223,38 @@ class Search:
         curves = self.estimates.curves
         roots = {n: root(c, missing) if c is not None else None for n, c in curves.items() if n.kind != "count"}
         for number in sorted(roots, key=lambda n: abs(roots[n] or math.inf) / n.value):
-            by = self._closing(number, roots[number], missing)
-            if by is None:
-                continue
-            for text in written(number.value + by, number.text, self.content.header.units == "in"):
-                yield as_value(number, text)
+            yield from self._said(number, self._closing(number, roots[number], missing, self._added))
 
-    def _closing(self, number: Number, first: float | None, missing: float) -> float | None:
+    def _still(self) -> Iterable[Number]:
+        """Numbers that change nothing of the amount: places."""
+        curves = self.estimates.curves
+        return [n for n, c in curves.items() if n.kind != "count" and c is not None and abs(c[0]) * n.value < _STILL]
+
+    def _placed(self, gap: Gap, every: Iterable[Number]) -> Iterator[Fault]:
+        """Each number as the value with which a place or a size of the whole is what is stated."""
+        half = next((f.half for f in gap.figures if f.what == gap.what), 0.0)
+        for number in every if gap.line is None else ():
+            by = self._closing(number, None, gap.missing, self._gained) if number.kind != "count" else None
+            if by is not None:
+                off = abs(by * half / gap.missing)  # the figure's rounding leaves so much of the number open
+                for text in roundest(number.value + by - off, number.value + by + off):
+                    yield as_value(number, text)
+
+    def _said(self, number: Number, by: float | None) -> Iterator[Fault]:
+        is_inch = self.content.header.units == "in"
+        for text in written(number.value + by, number.text, is_inch) if by is not None else ():
+            yield as_value(number, text)
+
+    def _gained(self, number: Number, value: float) -> float | None:
+        """What another value of a number gains of the figure asked about; None when it is not measured."""
+        if value <= 0 or self.gap is None:
+            return None
+        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap)
+        return self.gap.missing - suspect.off if suspect is not None and suspect.off is not None else None
+
+    def _closing(
+        self, number: Number, first: float | None, missing: float, gains: Callable[[Number, float], float | None]
+    ) -> float | None:
         """By how much a number has to change for the gap to close: secants from ``first``, every point built."""
         before, off_before = 0.0, -missing
         # a number that is far too large may change nothing until it is much smaller: a pocket deeper than the part
@@ -235,7 +262,7 @@ class Search:
         by = first if first is not None else _TRIED * number.value
         for n in range(_MORE_CLOSER):
             by = min(max(by, -0.9 * number.value), 4 * number.value)
-            added = self._added(number, number.value + by)
+            added = gains(number, number.value + by)
             if added is None:  # no such part, or no other one: elsewhere, then half as far
                 by = next(others, (before + by) / 2)
                 continue
@@ -311,3 +338,8 @@ class Search:
         self._solids.setdefault(key, []).append(mine)
         self._counted += 1
         return mine.number
+
+
+def _of(fault: Fault) -> Number | str:
+    """The number, or the step, that a mistake is about."""
+    return fault.number if fault.number is not None else fault.words.partition(":")[0]

@@ -7,6 +7,8 @@ from collections.abc import Iterator
 
 #: A number is written with about as many decimals as it is now (so many at most), or so many more, mm and inch.
 _PLACES, _MORE = 3, (2, 4)
+#: So many numbers of one precision are tried.
+_FEW = 4
 #: A number as it would be written is this near what it was solved for.
 WRITTEN = 1e-4
 
@@ -37,3 +39,13 @@ def written(value: float, text: str, is_inch: bool) -> Iterator[str]:
     sixty_fourth = round(value * 64) / 64
     if is_inch and math.isclose(sixty_fourth, value, rel_tol=WRITTEN):
         yield f"{sixty_fourth:.8g}"
+
+
+def roundest(low: float, high: float) -> Iterator[str]:
+    """The numbers within a range that are written with the fewest decimals; a few, where there are many."""
+    for places in range(_PLACES + 1):
+        first = math.ceil(low * 10**places - 1e-9)
+        found = [k for k in range(first, first + _FEW) if k <= high * 10**places + 1e-9]
+        if found:
+            yield from (f"{k / 10**places:.{places}f}" for k in found)
+            return
