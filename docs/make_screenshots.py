@@ -72,6 +72,7 @@ def main() -> None:
         session.select_step(step)
 
     session.switch(0)
+    assert window.part_room, "the part's view is there before the first picture"
     shot("shape", lambda: (window.show_stage("Shape"), select(20, "s3")))
     shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.section.toggle()))
     window.section.toggle()

@@ -46,14 +46,6 @@ if TYPE_CHECKING:
     from .viewport.partview import PartView
 
 
-def _style(palette: Palette) -> None:
-    """The sheet that all widgets follow; set only where it changes, for every widget there is is styled anew."""
-    app, sheet = QApplication.instance(), style_sheet(palette)
-    assert isinstance(app, QApplication)
-    if app.styleSheet() != sheet:
-        app.setStyleSheet(sheet)
-
-
 class Rooms(FileWindow):
     """``furnished`` tells that the part's room is there; until then a picture of the part stands in its place.
     ``viewer_loaded`` and ``solver_loaded`` may be sent from any thread: what that room, or the plate, needs is there.
@@ -79,7 +71,6 @@ class Rooms(FileWindow):
         self._plan: PlanRoom | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
-        _style(self.palette_)  # before there is anything that would have to be styled anew
         self._build_panels()
         self._lay_out()
         self.viewer_loaded.connect(lambda: self.part_room)
@@ -221,7 +212,9 @@ class Rooms(FileWindow):
     def dress(self, palette: Palette) -> None:
         """Put the window into a palette."""
         self.palette_ = palette
-        _style(palette)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(style_sheet(palette))
         for panel in (
             self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_lower, self.glass, self.read_lower,
         ):  # fmt: skip
