@@ -17,7 +17,7 @@ from .strangers.test_strangers import PARTS
 #: Parts whose faces meet at edges in every way: crossing bores, cones, a ball, slots, fillets, a ring of holes.
 MESHED = (
     "inch_clamp_bar", "taper_pin", "pulley", "oiled_cone", "ball", "crossed_blind_hole", "rounded_plate",
-    "chamfered_holes_in_a_ring", "ring_of_slots", "hexagon_stud",
+    "chamfered_holes_in_a_ring", "ring_of_slots", "hexagon_stud", "fitted_spindle",
 )  # fmt: skip
 
 

@@ -289,7 +289,7 @@ class _Finder:
             yield from cylinders(points, ways[:, 0])
             return
         axes = list(self._axes())
-        about = [t for axis in axes for t in tapers(points, *axis) if np.abs(t.off(points)).max() <= ROUGH]
+        about = [t for axis in axes for t in tapers(points, *axis) if np.abs(t.off(points)).max() <= 4 * self.mesh.near]
         yield from about
         if len(members) >= _FEW and not about:
             yield from cones(points, normals, np.array([self._points([n]).mean(axis=0) for n in members]))
@@ -314,8 +314,12 @@ class _Finder:
     def _grown(self, start: list[int], surface: Fitted) -> tuple[list[int], Fitted] | None:
         """All that belongs to a surface, and the surface fitted to all of it."""
         rough = ROUGH + _OF_RADIUS * surface.radius
-        if np.abs(surface.off(self._points(start))).max() > rough:
-            return None
+        points, close = self._points(start), 4 * self.mesh.near
+        if (off := np.abs(surface.off(points)).max()) > close:
+            better = refitted(surface, points) if off <= rough else None
+            if better is None or np.abs(better.off(points)).max() > close:
+                return None  # its corners lie on the face itself: what fits but roughly is another
+            surface = better
         members, settled = start, False
         for limit in [rough] * _ROUNDS + [4 * self.mesh.near, self.mesh.near]:
             if settled and limit == rough:
