@@ -85,15 +85,15 @@ def test_a_free_face_is_not_taken_for_anything(tmp_path):
         read_solids(path.read_bytes(), path.name, "s1")
 
 
-@pytest.mark.parametrize("deep", [0.3, 1.0])
-def test_a_flat_milled_on_a_round_bar_stays_a_flat(deep, tmp_path):
+@pytest.mark.parametrize(("deep", "fine"), [(0.3, 0.01), (1.0, 0.01), (0.6, 0.1), (1.2, 0.2)])
+def test_a_flat_milled_on_a_round_bar_stays_a_flat(deep, fine, tmp_path):
     """Its corners lie on the round as well: taken for a part of it, the bar would be proved fuller than it is."""
     bench = Bench("Ø20", "30")
     bench.block("circle Ø#1 at 0,0", depth="#2")
     flat = bench.sketch(f"rect 10 x 40 at {15 - deep},0", base="face", on="s1/end")
     bench.extrude(flat, "30", mode="cut", direction="backward")
     body, path = bench.proved().result.body, tmp_path / "flat.stl"
-    write_stl(body, path, 0.01)
+    write_stl(body, path, fine)
     (found,) = read_solids(path.read_bytes(), path.name, "s1")
     assert found.body.volume == pytest.approx(body.volume, rel=1e-6)
     assert found.found == "3 flat faces, 1 cylinder"

@@ -235,7 +235,7 @@ def test_a_brep_file_in_inches_is_scaled(tmp_path):
     [
         ("a.step", b"ISO-10303-21;\nHEADER;\nnonsense", "damaged"),
         ("a.step", b"hello", "no STEP file"),
-        ("a.step", b"solid part\nfacet normal 0 0 1", "a mesh"),
+        ("a.step", b"solid part\nfacet normal 0 0 1", "no STL file"),
         ("a.step", b"a drawing".ljust(72) + b"S      1\n", "an IGES file"),
         ("a.brep", b"hello", "no BREP file"),
         ("a.brep", b"DBRep_DrawableShape\n\nCASCADE Topology V1, (c) Matra-Datavision\nLocations 0\n", "cannot be read|no solid"),

@@ -8,6 +8,7 @@ from ..kernel.ground.figures import Surface
 from ..kernel.ground.geometry import frame_about
 from ..kernel.measure.surfaces import corner_places
 from ..route.gauges import ThreadFelt
+from ..standards.tables import NotTabled
 from ..standards.threads import ScrewThread, parse_designation
 from .plate import Measured, Misfit, SurfacePlate, Unmeasurable, from_axis
 from .threads import Felt, faults
@@ -18,8 +19,12 @@ _WITHIN = (0.9, 1.05)
 
 def thread_felt(plate: SurfacePlate, gauge: ThreadFelt) -> Measured:
     """The thread's diameter where it is what it was taken for, or its length, which is known to about a pitch."""
-    thread = parse_designation(gauge.thread)
-    felt, indices = _felt(plate, plate.one(gauge.face, "cylinder", "cone"), thread, gauge.internal)
+    axis = plate.one(gauge.face, "cylinder", "cone")
+    try:
+        thread = parse_designation(gauge.thread)
+    except NotTabled as error:
+        raise Misfit(error.message) from None
+    felt, indices = _felt(plate, axis, thread, gauge.internal)
     if wrong := faults(felt, thread, gauge.internal):
         raise Misfit(f"{gauge.thread}: {', '.join(wrong)}.")
     if gauge.what == "length":

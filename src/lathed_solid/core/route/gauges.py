@@ -247,7 +247,7 @@ class ThreadFelt(Gauge, frozen=True, tag="thread-felt"):
     the designation ``thread``, cut into the material where ``internal``; or its ``length``.
     """
 
-    thread: str
+    thread: str = ""
     internal: bool = False
     what: Literal["thread", "length"] = "thread"
 

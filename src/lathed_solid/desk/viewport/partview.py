@@ -21,7 +21,7 @@ from .blankghost import BlankGhost
 from .overlay import Overlay
 from .pins import Laid, Pin, Pins
 from .referring import named_corner
-from .scene import Coat, Scene
+from .scene import Scene, coats_of
 from .surface import Surface
 from .tags import Number, Tags
 from .triad import Triad
@@ -137,7 +137,7 @@ class PartView(QWidget):
             self._part, self._fitted = None, False
             return
         self._part = part
-        self.scene.show(part.shape, part.names, part.surfaces, _colored(looks, color), self._palette)
+        self.scene.show(part.shape, part.names, part.surfaces, coats_of(looks, color), self._palette)
         self.scene.datums.measure(part.datums)
         self.scene.threads(part.marks, part.surfaces)
         self.triad.show(part.surfaces)
@@ -396,11 +396,3 @@ class PartView(QWidget):
         self.ghost.forget()
         self.overlay.forget()
         self.surface.shut()
-
-
-def _colored(looks: Sequence[BodyLook], color: tuple[float, float, float]) -> list[Coat]:
-    """How each body is drawn, in their order; the material's colour where none was chosen."""
-    return [
-        Coat(look.color or (look.material.color if look.material else color), look.shown, look.see_through)
-        for look in looks
-    ] or [Coat(color, True, False)]

@@ -24,6 +24,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
+from ...core.job.model import BodyLook
 from ...core.kernel.ground.figures import Surface as FaceFigure
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import dot
@@ -59,6 +60,14 @@ class Coat(NamedTuple):
     color: tuple[float, float, float]
     shown: bool
     see_through: bool
+
+
+def coats_of(looks: Sequence[BodyLook], color: tuple[float, float, float]) -> list[Coat]:
+    """How each body is drawn, in their order; the material's colour where none was chosen."""
+    return [
+        Coat(look.color or (look.material.color if look.material else color), look.shown, look.see_through)
+        for look in looks
+    ] or [Coat(color, True, False)]
 
 
 class Scene:

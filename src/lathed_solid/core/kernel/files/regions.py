@@ -53,8 +53,9 @@ _FEW = 3
 _UNLIKE = 3.0
 #: A flat that borders on more without an edge is no part of a round face.
 _MANY = 8
-#: So many flats that lie this many times deeper in a round face than all others are no part of it.
-_CHORDS, _DEEPER = 6, 4.0
+#: So many flats that lie this many times deeper in a round face than all others are no part of it: less where the
+#: others are as good as alike, the deepest no more than so many times the middle one.
+_CHORDS, _DEEPER, _DEEP, _EVEN = 6, 4.0, 1.6, 1.3
 #: So many triangles are looked at, and so many flats may be left that are on no round face.
 MOST, FLATS = 300_000, 800
 #: So many flats are asked in vain for a round face before a mesh is taken to have none such there.
@@ -261,10 +262,12 @@ class _Finder:
 
     def _without_chords(self, members: list[int], surface: Fitted) -> list[int]:
         """Without the few that lie far deeper in a face than all others: flats milled on a round bar."""
-        sags = self._sags(surface)
-        own = sorted(members, key=lambda n: -sags[n])
+        every = self._sags(surface)
+        own = sorted(members, key=lambda n: -every[n])
+        sags = [float(every[n]) for n in own]
         for k in range(1, min(_CHORDS, len(own) // 2) + 1):
-            if sags[own[k - 1]] > _DEEPER * max(sags[own[k]], self.mesh.near):
+            even = sags[k] < _EVEN * sags[(k + len(sags)) // 2]
+            if sags[k - 1] > (_DEEP if even else _DEEPER) * max(sags[k], self.mesh.near):
                 return own[k:]
         return own
 
