@@ -175,14 +175,14 @@ def test_a_part_is_split_at_a_plane_picked_through_it_and_its_bodies_differ(brac
     window.part.face_picked.emit(right, False)
     bracket.settled()
     assert session.current.reports[plane].state == "done"
-    assert tuple(window.part.scene.datums.steps) == (plane,)
+    assert tuple(window.part.scene.datums.kinds) == (plane,)
     window.run(window.actions_.get("step.part_off"))
     bracket.settled()
     split = session.step
     assert isinstance(session.content.step(split), Split)
     bracket.click(named(bracket, QPushButton, "Pick Face"))
     bracket.settled()
-    window.part.datum_picked.emit(plane)
+    window.part.datum_picked.emit(plane, False)
     bracket.settled()
     assert [b.id for b in session.current.built.bodies] == ["s1", split]
     bodies = window.route.bodies
@@ -267,7 +267,7 @@ def test_a_body_from_a_file_is_drilled_and_proved(desk, tmp_path):
     desk.settled()
     step = session.step
     assert isinstance(session.content.step(step), Foreign)
-    assert "Choose the STEP or BREP file" in session.current.reports[step].message
+    assert "Choose the STEP, BREP or STL file" in session.current.reports[step].message
     window.take_file(step, path)
     desk.settled()
     assert session.current.reports[step].state == "done"

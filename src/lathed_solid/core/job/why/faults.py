@@ -40,6 +40,8 @@ _CHOICES = {
 _ROUNDED = 3e-8
 #: How a drill is ground that nobody asked for otherwise.
 _TIP = "118°"
+#: In a number of no more digits two are exchanged across its point as well.
+_SHORT = 3
 #: In patterns of more than so many it is not asked which one may be left out.
 _SKIPPED = 12
 #: Other numbers that a pattern may have: in words, and as a formula.
@@ -322,8 +324,9 @@ def _others(content: Content, number: int, value: float) -> Iterator[tuple[int, 
 
 
 def _swapped(text: str) -> Iterator[str]:
-    for a, b in itertools.pairwise(range(len(text))):
-        read = text[:a] + text[b] + text[a] + text[b + 1 :]
-        digits = text[a].isdigit() and text[b].isdigit() and text[a] != text[b]
-        if digits and " " not in text and "/" not in text and not re.match(r"0\d", read):
+    digits = [i for i, ch in enumerate(text) if ch.isdigit()]
+    for a, b in itertools.pairwise(digits):
+        read = text[:a] + text[b] + text[a + 1 : b] + text[a] + text[b + 1 :]
+        across = b > a + 1 and len(digits) > _SHORT  # 4.5 for 5.4 is read, 4.07244 for 0.47244 is not
+        if text[a] != text[b] and not across and " " not in text and "/" not in text and not re.match(r"0\d", read):
             yield read

@@ -40,6 +40,8 @@ def pairs(singles: Sequence[Single], missing: float, half: float, going: Callabl
     """
     best: dict[int, Single] = {}
     for one in singles:
+        if one.fault.kind == "value":  # a number that nothing suggests: see with_values
+            continue
         if one.solid not in best or best[one.solid].fault.weight < one.fault.weight:
             best[one.solid] = one
     every = list(best.values())
