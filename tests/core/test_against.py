@@ -11,7 +11,7 @@ from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.against import held_against
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
-from lathed_solid.core.kernel.files.mesh import read_stl
+from lathed_solid.core.kernel.files.stl.triangles import read_stl
 from lathed_solid.core.kernel.ground.check import KernelFailure
 from lathed_solid.core.kernel.measure.aligning import aligned
 from lathed_solid.core.kernel.measure.surfaces import measure_faces

@@ -99,10 +99,11 @@ def screw(tmp_path_factory):
     stud = Bench("Ø12", "40", "M12x1.75 - 6g x 20 deep")
     s1 = stud.turned({"length": "#2", "diameter": "#1"})
     stud.step(Thread, face=f"{s1}/a.od/side", note="#3", length="#3.depth", form="modelled")
-    nut = Bench("24", "12", "M12x1.75 THRU")
-    nut.block("rect #1 x #1", depth="#2")
-    hole = nut.hole("s1/end", thread="#3", seat="countersink", seat_diameter="13", seat_angle="90°", x="0", y="0")
-    nut.step(Thread, face=f"{hole}/0/side", note="#3", form="modelled")
+    nut = Bench("50", "12", "2x M12x1.75 THRU")
+    nut.block("rect #1 x 24", depth="#2")
+    for x in ("-12", "12"):
+        hole = nut.hole("s1/end", thread="#3", seat="countersink", seat_diameter="13", seat_angle="90°", x=x, y="0")
+        nut.step(Thread, face=f"{hole}/0/side", note="#3", form="modelled")
     return [foreign(b.content, tmp_path_factory.mktemp("screw")) for b in (stud, nut)]
 
 
@@ -115,6 +116,9 @@ def test_a_thread_that_somebody_else_modelled_is_felt_and_bound(screw, which, ke
     line = next(x for x in proof.lines if (x.number, x.key) == (3, ""))
     assert line.mark == "in" and "pitch 1.7500" in line.message
     assert not proof.any_out
+    many = theirs.ledger().reading(3).count
+    assert all(len(o.gauges) == many for o in offers), "as many as the note says, each a thread of its own"
+    assert [x.mark for x in proof.lines if x.key == "count"] == (["in"] if many > 1 else [])
     # bound once, then the note is changed: it is not what it was taken for
     other = edits.edit_callout(bound(theirs, offers), 3, theirs.callouts[2].note.replace("1.75", "1.5"))
     line = next(x for x in build_and_prove(other, store=store).proof.lines if (x.number, x.key) == (3, ""))

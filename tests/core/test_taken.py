@@ -14,13 +14,19 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
 
+from lathed_solid.core.job import edits, reading, storage
 from lathed_solid.core.job.edits import EditRefused
-from lathed_solid.core.job.measures import as_callout, bound_to
+from lathed_solid.core.job.measures import as_callout, bound_to, kept_on
+from lathed_solid.core.job.model import Job, Kept
 from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.surveying import standing_of
 from lathed_solid.core.kernel.ground.topology import faces
 from lathed_solid.core.kernel.measure.repeats import pattern
 from lathed_solid.core.kernel.measure.surfaces import measure_face
 from lathed_solid.core.kernel.measure.taken import measured
+from lathed_solid.core.route.model import CornerRef, FaceRef
+from lathed_solid.core.route.rebuild import Cache, rebuild
+from lathed_solid.core.route.steps.datum import DatumPlane
 
 from .strangers.bench import Bench
 from .strangers.milled import bolt_ring_cover, rack_row
@@ -231,3 +237,21 @@ def test_nothing_is_said_of_free_faces_but_how_near_they_are():
     every = faces(build_and_prove(b.content).result.body.shape)
     for one, two in itertools.combinations(every[:8], 2):
         assert all(t.value >= 0 for t in measured((one, two)) if t.kind != "place")
+
+
+def test_what_was_kept_between_a_corner_and_a_plane_of_a_step_is_there_after_saving_and_follows_the_part():
+    bench = Bench("60", "40", "10", "25")
+    bench.block("rect #1 x #2", depth="#3")
+    plane = bench.step(DatumPlane, by="offset", face=FaceRef("s1/end"), offset="#4")
+    corner = CornerRef("s1/end", "s1/l1/side", "s1/l2/side")
+    kept = Kept(id="", what="corner from the plane", faces=(FaceRef(f"{plane}/plane"),), corners=(corner,))
+    content = reading.keep(bench.content, kept)
+    again = storage.decode(storage.to_json(Job(content=content)), "part").job.content
+    assert again.kept == content.kept and again.kept[0].corners == (corner,)
+    for changed, apart in ((again, 25.0), (edits.edit_callout(again, 4, "31"), 31.0)):
+        result = rebuild(changed.plan(), Cache())
+        found = kept_on(changed.kept[0], result, standing_of(changed, result.body))
+        assert found.value == pytest.approx(apart, **EXACT)
+    gone = edits.change_step(again, plane, suppressed=True)
+    result = rebuild(gone.plan(), Cache())
+    assert kept_on(gone.kept[0], result, standing_of(gone, result.body)) is None

@@ -156,6 +156,9 @@ def test_a_stop_plate_is_measured_from_its_corners_and_from_a_plane_of_a_step(de
     assert len(desk.window.picking.corners) == 1, panel.state.text()
     assert panel.state.text().startswith("corner of ")
     assert figures(panel) == {"corner, X": "1.5", "corner, Y": "-1", "corner, Z": "0.5"}
+    assert [x.text() for x in desk.window.part.pins._labels if x.isVisible()] == ["corner, X 1.5"], (
+        "on the part as well"
+    )
     desk.pick((-38.1, 25.4, 12.7), more=True)
     assert figures(panel)["between the places"] == "3.6056", "the diagonal"
     assert figures(panel)["along X"] == "3" and figures(panel)["along Y"] == "2"
@@ -176,3 +179,6 @@ def test_a_stop_plate_is_measured_from_its_corners_and_from_a_plane_of_a_step(de
     # where nothing is measured, corners and planes are not in the way
     go(desk, desk.window.in_hand)
     assert desk.window.picking.picked().many == 0 and not desk.window.picking.measures
+    # a list may still speak of faces that another part does not have
+    desk.window.picking.show((999,))
+    assert desk.window.picking.picked().many == 0

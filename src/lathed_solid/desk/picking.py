@@ -213,8 +213,8 @@ class Picking(QObject):
         return [*faces, *edges, *map(self.told_corner, picked.corners)]
 
     def picked(self) -> Picked:
-        """References to what is picked just now."""
-        faces = (*(self.reference(i) for i in self.faces), *self.datums)
+        """References to what is picked just now and is on the part that is shown."""
+        faces = (*(self.reference(i) for i in self.faces if self.figure(i) is not None), *self.datums)
         return Picked(faces, tuple(self.edges), tuple(self.corners))
 
     def _clear(self) -> None:

@@ -92,7 +92,7 @@ def _file(content: Content, ours: Shape, path: Path, lay: bool, going: Callable[
 
     data = _read(path)
     if path.suffix.lower() == ".stl" and not lay:  # the triangles as they are: no faces are needed
-        from ..kernel.files.mesh import read_stl
+        from ..kernel.files.stl.triangles import read_stl
         from ..kernel.measure.triangles import closed
 
         theirs = read_stl(data, path.name)

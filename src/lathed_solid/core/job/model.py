@@ -35,7 +35,7 @@ from ..standards.materials import Material, all_materials
 #: 10: the operation sheet of a route.
 #: 11: readings of a part in hand, kept measurements.
 #: 12: surface area, overall size and centre of mass as stated figures.
-FORMAT = 12
+FORMAT = 13
 
 
 class NotThere(Refusal):

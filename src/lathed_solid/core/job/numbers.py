@@ -12,9 +12,13 @@ from .model import Content
 
 #: A number as it is written in a note, mixed fractions taken whole.
 SIZE = re.compile(r"\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+")
-#: How many there are, before the size; and what ends a thread's designation.
-_MANY = re.compile(r"\s*\(?\d+\)?\s*[xX×]\s*")
+#: What ends a thread's designation.
 _AFTER_THREAD = re.compile(r"\s[xX×]\s|\bthru\b", re.IGNORECASE)
+#: How many there are (``{}``): in words anywhere, or before the size.
+_MANY = (
+    r"(?<![\d.#])({})\s*(?:[xX×]\s*\)|pl(?:aces?|cs?|s)?\b|holes?\b|off\b|req'?d\b)",
+    r"^\s*\(?\s*({})\)?\s*(?:[xX×]|-\s)",
+)
 #: What a number may state that is changed as a size is; a count besides.
 SIZES = frozenset(("length", "diameter", "radius", "angle"))
 
@@ -50,23 +54,31 @@ def numbers(content: Content, callout: int) -> Iterator[Number]:
     if ledger.error(callout) is not None:
         return
     note, found = ledger.callouts[callout].note, ledger.reading(callout).characteristics
-    unit = INCH if content.header.units == "in" else 1.0
-    many = _MANY.match(note) if any(c.key == "count" for c in found) else None
-    begin = many.end() if many is not None else 0
+    unit, begin = INCH if content.header.units == "in" else 1.0, 0
+    count = next((c for c in found if c.key == "count"), None)
+    many = _count_in(note, count.written) if count is not None else None
+    if many is not None and count is not None:
+        yield Number(callout, note, many.span(1), count.written, count.kind, (count.lower, count.upper))
+        note = note[: many.start()] + " " * len(many[0]) + note[many.end() :]  # it may be the same figure as a size
     for size in found:
         if size.kind == "thread" and (said := _AFTER_THREAD.search(note, begin)) is not None:
             begin = said.start()
-        if not size.nominal or size.kind not in (*SIZES, "count"):
+        if not size.nominal or size.kind not in SIZES:
             continue
-        first = 0 if size.key == "count" else begin
-        place = re.compile(rf"(?<![\d.]){re.escape(size.written)}(?![\d.])").search(note, first)
+        place = re.compile(rf"(?<![\d.]){re.escape(size.written)}(?![\d.])").search(note, begin)
         if place is None:
             continue
-        at = place.start()
-        begin = max(begin, place.end())
+        begin = place.end()
         if (plain := SIZE.search(size.written)) is not None:
-            span = (at + plain.start(), at + plain.end())
-            yield Number(callout, note, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))
+            span = (place.start() + plain.start(), place.start() + plain.end())
+            whole = ledger.callouts[callout].note
+            yield Number(callout, whole, span, plain[0], size.kind, (size.lower / unit, size.upper / unit))
+
+
+def _count_in(note: str, written: str) -> re.Match[str] | None:
+    """Where a note says how many there are; None where it does so in no words known here."""
+    found = (re.search(how.format(re.escape(written)), note, re.IGNORECASE) for how in _MANY)
+    return next((said for said in found if said is not None), None)
 
 
 def value_of(text: str) -> float:

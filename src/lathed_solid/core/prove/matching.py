@@ -232,26 +232,31 @@ class _Finder:
         if reading.thread is None or not any(s.kind == "other" for s in self.plate.surfaces):
             return
         found: list[tuple[ThreadFelt, Measured]] = []
-        for axis, internal in itertools.product(self._axes_of_part(), (False, True)):
+        for axis, internal in itertools.product(self._one_an_axis("cylinder", "cone"), (False, True)):
             gauge = ThreadFelt(self.names[axis.index], thread=reading.thread.designation, internal=internal)
             with contextlib.suppress(Unmeasurable):
                 found.append((gauge, read(self.plate, gauge)))
-        places = len({frozenset(m.faces) for _, m in found})
-        for gauge, felt in found[:1]:
-            if (number, "") in wanted:
-                yield Offer(number, "", note, (gauge,), felt.values[0], felt.faces, places)
-            deep = msgspec.structs.replace(gauge, what="length")
-            depth = reading.get("depth")
-            if depth is not None and (number, "depth") in wanted:
-                length = read(self.plate, deep)
-                if abs(length.values[0] - depth.nominal) <= length.spread:
-                    yield Offer(number, "depth", note, (deep,), length.values[0], length.faces, places)
+        own = {frozenset(m.faces): (gauge, m) for gauge, m in reversed(found) if frozenset(m.faces) not in self.used}
+        taken = list(own.items())[: reading.count]
+        if len(taken) < reading.count:
+            return
+        self.used |= {faces for faces, _ in taken}
+        whole = _together([_Fit((gauge,), m.values, m.faces) for _, (gauge, m) in taken])
+        places = 1 if len(own) == reading.count else len(own)
+        if (number, "") in wanted:
+            yield Offer(number, "", note, whole.gauges, whole.values[0], whole.faces, places)
+        if (depth := reading.get("depth")) is not None and (number, "depth") in wanted:
+            deep = [msgspec.structs.replace(gauge, what="length") for _, (gauge, _) in taken]
+            long = [read(self.plate, gauge) for gauge in deep]
+            if all(abs(m.values[0] - depth.nominal) <= m.spread for m in long):
+                fit = _together([_Fit((g,), m.values, m.faces) for g, m in zip(deep, long, strict=True)])
+                yield Offer(number, "depth", note, fit.gauges, fit.values[0], fit.faces, places)
 
-    def _axes_of_part(self) -> list[Surface]:
-        """A round face for each axis there is."""
+    def _one_an_axis(self, *kinds: str) -> list[Surface]:
+        """A round face for each axis that faces of these kinds have."""
         kept: list[Surface] = []
         for s in self.known:
-            if s.kind in ("cylinder", "cone") and not any(_one_axis(s, other) for other in kept):
+            if s.kind in kinds and not any(_one_axis(s, other) for other in kept):
                 kept.append(s)
         return kept
 
@@ -283,11 +288,7 @@ class _Finder:
                 yield AxisFrom(self.names[s.index], self.names[p.index])
 
     def _axes(self, c: Characteristic) -> Iterator[AnyGauge]:
-        rounds: list[Surface] = []
-        for s in self.known:
-            if s.kind == "cylinder" and not any(_one_axis(s, other) for other in rounds):
-                rounds.append(s)
-        for a, b in itertools.combinations(rounds, 2):
+        for a, b in itertools.combinations(self._one_an_axis("cylinder"), 2):
             if abs(dot(a.axis, b.axis)) > 1 - LEVEL and _within(norm(cross(minus(b.origin, a.origin), a.axis)), c):
                 yield AxesApart(self.names[a.index], self.names[b.index])
 

@@ -43,7 +43,7 @@ from ..route.gauges import (
     WidestCircle,
 )
 from ..tolerance import ONE_PLACE, PARALLEL
-from . import chamfers, drawn, felt, helix, holes, standing
+from . import chamfers, drawn, foreign_threads, helix, holes, standing
 from .laid import Plate
 from .plate import Measured, Misfit, SurfacePlate, Unmeasurable, crossed, from_axis
 
@@ -86,8 +86,8 @@ def _diameter(plate: SurfacePlate, gauge: Diameter) -> Measured:
     """Of a round face or ball; where a modelled thread took its whole place, across the crests."""
     mark = plate.marks.get(gauge.face)
     if mark is not None and mark.modelled and all(s.kind == "other" for s in plate.find(gauge.face)):
-        own, indices = plate.thread(mark)
-        return Measured((own.minor if mark.internal else own.major,), tuple(indices), words="Across the thread.")
+        felt, indices = plate.thread(mark)
+        return Measured((felt.minor if mark.internal else felt.major,), tuple(indices), words="Across the thread.")
     found = plate.each(gauge, ("cylinder", "sphere"), lambda s: 2 * s.radius)
     _about(plate, gauge)
     return found
@@ -331,5 +331,5 @@ _WAYS: dict[type[Gauge], tuple[Callable[[SurfacePlate, Any], Measured], str]] = 
     Apart: (standing.apart, "from one to the next"),
     ThreadOn: (holes.thread_on, "thread on the face"),
     ThreadDepth: (holes.thread_depth, "length of the thread"),
-    ThreadFelt: (felt.thread_felt, "felt along the thread"),
+    ThreadFelt: (foreign_threads.thread_felt, "felt along the thread"),
 }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -228,18 +228,23 @@ class MeasurePanel(SeenPanel):
 
     def _pin(self) -> None:
         """The chosen figure and the kept ones, on the part."""
-        pins = [self._pinned(t, [f.name for f in k.faces]) for k, t in self._now if t is not None]
+        pins = [self._pinned(t, Picked(k.faces, k.edges, k.corners)) for k, t in self._now if t is not None]
         if (taken := self.chosen) is not None:
-            pins.append(self._pinned(taken, [n for n, _ in self._picked()]))
+            pins.append(self._pinned(taken, self._picking.picked()))
         self.pinned.emit(tuple(p for p in pins if p is not None))
 
-    def _pinned(self, taken: Taken, names: Sequence[str]) -> Pin | None:
+    def _pinned(self, taken: Taken, picked: Picked) -> Pin | None:
+        from ...core.kernel.measure.pair import thing
+
         words = f"{taken.what} {figure_text(taken.value, taken.kind, self._session.content.header.style)}"
         if taken.ends is not None:
             a, b = taken.ends
             return Pin(words, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2), taken.ends)
-        figure = next((s for n in names if (s := self._picking.figure(self._picking.index_of(n))) is not None), None)
-        return Pin(words, figure.center) if figure is not None else None
+        for face in picked.faces:
+            if (figure := self._picking.figure(self._picking.index_of(face.name))) is not None:
+                return Pin(words, figure.center)
+        places = (thing(shape) for shape in self._shapes(picked))
+        return next((Pin(words, t.place) for t in places if t.kind != "free"), None)
 
 
 def _row(table: object, at: int, words: str, figure: str) -> None:

@@ -40,8 +40,6 @@ def pairs(singles: Sequence[Single], missing: float, half: float, going: Callabl
     """
     best: dict[int, Single] = {}
     for one in singles:
-        if one.fault.kind == "value":  # a number that nothing suggests: see with_values
-            continue
         if one.solid not in best or best[one.solid].fault.weight < one.fault.weight:
             best[one.solid] = one
     every = list(best.values())
@@ -70,8 +68,6 @@ def with_values(
     """
     found: list[tuple[float, Fault, Fault]] = []
     for one in singles:
-        if one.fault.kind == "value":
-            continue
         for number, curve in numbers:
             by = root(curve, missing - one.added) if number.kind != "count" and number != one.fault.number else None
             text = next(written(number.value + by, number.text, is_inch), "") if by is not None else ""

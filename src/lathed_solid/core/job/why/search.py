@@ -320,7 +320,7 @@ class Search:
         solid = self._solid(result.body, part.volume)
         if solid == self._present:
             return None
-        if fault.kind != "pair":
+        if fault.kind not in ("pair", "value"):  # with a number that nothing suggests nearly any pair would do
             self._singles.append(Single(fault, part.volume - gap.found, solid))
         return Suspect(
             fault.words, part.volume, part.has("mass"), gap.rank(part), fault.weight, _packed(settled.content), solid,

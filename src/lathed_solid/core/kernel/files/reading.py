@@ -38,7 +38,7 @@ from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
 from ..measure.surfaces import measure_faces
 from .bounded import bounded_memory
-from .mesh import is_stl, read_stl
+from .stl.triangles import is_stl, read_stl
 
 Color = tuple[float, float, float]
 #: A whole part smaller than this is rather one whose unit is another, mm.
@@ -102,7 +102,7 @@ def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool
 
 def _mesh(data: bytes, name: str, scale: float) -> list[Shape]:
     """The solids of an STL file; scaled before its sizes are read, which are round ones in the right unit."""
-    from .faced import rebuilt
+    from .stl.faced import rebuilt
 
     mesh = read_stl(data, name)
     try:

@@ -25,7 +25,8 @@ def build(step: Foreign, shop: Workshop) -> Built:
     remark = f"The file holds {len(found)} solids: each is a body of its own." if len(found) > 1 else ""
     told = " and ".join(f.found for f in found if f.found)
     if told:
-        remark = f"{remark} A mesh: found in its triangles were {told}. A mesh tells sizes to about 0.0001 mm.".strip()
+        exact = "Its sizes are as exact as the numbers of the file."
+        remark = f"{remark} A mesh: found in its triangles were {told}. {exact}".strip()
     return Built(found[0].body, remark=remark)
 
 

@@ -5,7 +5,7 @@ neighbours have.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 from OCP.BRep import BRep_Builder
@@ -29,12 +29,12 @@ from OCP.Standard import Standard_Failure
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Vertex, TopoDS_Wire
 
-from ...arrays import Floats, Ints
-from ...units import INCH
-from ..ground.check import KernelFailure
-from ..ground.integral import share_of_volume
-from ..ground.topology import SOLID, Shape, subshapes
-from ..measure.triangles import Triangles
+from ....arrays import Floats, Ints
+from ....units import INCH
+from ...ground.check import KernelFailure
+from ...ground.integral import share_of_volume
+from ...ground.topology import SOLID, Shape, subshapes
+from ...measure.triangles import Triangles
 from .fitting import Fitted, circle, squared
 from .regions import Mesh, Region, pieces, regions
 
@@ -48,17 +48,17 @@ _TOLERANCE = 2e-4
 _OFF = 0.05
 
 
-def rebuilt(triangles: Triangles, going: Callable[[], object] = lambda: None) -> list[Shape]:
+def rebuilt(triangles: Triangles) -> list[Shape]:
     """A solid with true faces for each closed piece of a mesh (mm). Raises KernelFailure where they cannot be found, or
     do not close.
     """
-    return [_rebuilt(mesh, going) for mesh in pieces(triangles)]
+    return [_rebuilt(mesh) for mesh in pieces(triangles)]
 
 
-def _rebuilt(mesh: Mesh, going: Callable[[], object]) -> Shape:
+def _rebuilt(mesh: Mesh) -> Shape:
     if mesh.volume <= 0:
         raise KernelFailure("It is hollow inside, or its triangles look inwards.")
-    found = _tidied(regions(mesh, going), mesh.near)
+    found = _tidied(regions(mesh), mesh.near)
     try:
         made = _Builder(mesh, found).run()
     except Standard_Failure:
@@ -364,12 +364,11 @@ def _hold(shape: Shape, mesh: Mesh, found: Sequence[Region]) -> None:
         between, around = between + float(share.sum()), around + float(np.abs(share).sum())
     has = _volume(shape)
     if abs(has - mesh.volume - between) > _OFF * around + 1e-5 * mesh.volume:
-        raise KernelFailure(
-            f"The faces found in its triangles make {has:.6g} mm³; the triangles hold {mesh.volume:.6g} mm³."
-        )
+        share, how = 100 * abs(has / mesh.volume - 1), "more" if has > mesh.volume else "less"
+        raise KernelFailure(f"The faces found in its triangles hold {share:.3g} % {how} than the triangles do.")
 
 
 def _volume(shape: Shape) -> float:
-    from ..ground.topology import faces
+    from ...ground.topology import faces
 
     return sum(share_of_volume(f) for f in faces(shape))

@@ -6,9 +6,9 @@ import re
 
 import numpy as np
 
-from ...arrays import Floats
-from ..ground.check import KernelFailure
-from ..measure.triangles import Triangles
+from ....arrays import Floats
+from ...ground.check import KernelFailure
+from ...measure.triangles import Triangles
 
 _HEAD, _RECORD = 84, 50
 _VERTEX = re.compile(rb"vertex\s+(\S+)\s+(\S+)\s+(\S+)")

@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections import deque
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -18,9 +18,9 @@ import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from ...arrays import Floats, Ints, Truths
-from ..ground.check import KernelFailure
-from ..measure.triangles import Triangles
+from ....arrays import Floats, Ints, Truths
+from ...ground.check import KernelFailure
+from ...measure.triangles import Triangles
 from .fitting import (
     ROUGH,
     Fitted,
@@ -127,14 +127,14 @@ def pieces(triangles: Triangles) -> list[Mesh]:
     return [Mesh(Triangles(whole.points, corners, np.ones(len(corners), int))) for corners in parts]
 
 
-def regions(mesh: Mesh, going: Callable[[], object] = lambda: None) -> list[Region]:
+def regions(mesh: Mesh) -> list[Region]:
     """Every face of a mesh, each triangle on one of them."""
-    return _Finder(mesh, going).run()
+    return _Finder(mesh).run()
 
 
 class _Finder:
-    def __init__(self, mesh: Mesh, going: Callable[[], object]) -> None:
-        self.mesh, self.going = mesh, going
+    def __init__(self, mesh: Mesh) -> None:
+        self.mesh = mesh
         #: The flat piece that each triangle lies in.
         self.flat: Ints = np.full(len(mesh.corners), -1)
         self.flats: list[Ints] = []
@@ -151,7 +151,6 @@ class _Finder:
         vain = 0
         for seed in np.argsort(-self.areas):
             if seed not in self.taken and vain < _VAIN:
-                self.going()
                 vain += not self._round(int(seed))
         self._join()
         self._strays()

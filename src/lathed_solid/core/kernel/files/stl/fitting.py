@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ...arrays import Floats
+from ....arrays import Floats
 
 #: A first fit, to a few points, is at least this good (mm).
 ROUGH = 1e-3

@@ -1,0 +1,1 @@
+"""Meshes of other programs: their triangles, the faces found again in them, and the solid those make."""
