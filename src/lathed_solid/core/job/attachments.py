@@ -20,7 +20,8 @@ NAME = re.compile(r"[0-9a-f]{32}\.(pdf|png|jpg|tif|dxf|step|brep)")
 #: All attachments of one job file together, unpacked, bytes.
 MAX_ALL = 256 * 1024 * 1024
 _ENDINGS = ((b"%PDF", "pdf"), (b"\x89PNG", "png"), (b"\xff\xd8\xff", "jpg"), (b"II*\x00", "tif"), (b"MM\x00*", "tif"),
-            (b"ISO-10303-21", "step"), (b"DBRep_DrawableShape", "brep"), (b"CASCADE Topology", "brep"))  # fmt: skip
+            (b"ISO-10303-21", "step"), (b"DBRep_DrawableShape", "brep"), (b"CASCADE Topology", "brep"),
+            (b"Open CASCADE Topology", "brep"))  # fmt: skip
 
 
 class NoAttachment(Refusal):

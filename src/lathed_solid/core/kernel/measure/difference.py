@@ -62,7 +62,7 @@ def _lumps(
 ) -> list[Lump]:
     """The pieces; the triangles and the shape are those of the solid that they are off from."""
     found = []
-    for points, corners, volume in _pieces(solid):
+    for points, corners, volume in pieces(solid):
         going()
         low, high = points.min(axis=0), points.max(axis=0)
         deep = _deviation(points, corners, skin, against) if against is not None else None
@@ -71,7 +71,7 @@ def _lumps(
     return found
 
 
-def _pieces(solid: manifold3d.Manifold) -> Iterator[tuple[Floats, Ints, float]]:
+def pieces(solid: manifold3d.Manifold) -> Iterator[tuple[Floats, Ints, float]]:
     """Points, triangles and volume of every piece that is more than two meshes beside each other. Where both solids
     share a flat face cut into other triangles, pieces hang together by flaps of no thickness: these are parted.
     """

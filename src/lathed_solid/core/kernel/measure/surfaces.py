@@ -15,12 +15,14 @@ from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeVertex
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.Geom import Geom_Line
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.GeomAPI import GeomAPI_IntCS
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Cone, gp_Cylinder, gp_Dir, gp_Lin, gp_Pnt, gp_Sphere, gp_Torus
+from OCP.GProp import GProp_GProps
 from OCP.IntCurvesFace import IntCurvesFace_Intersector
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_State
@@ -233,6 +235,16 @@ def mass_properties(body: NamedBody) -> MassProperties:
     low, high = close_box(body.shape)
     off = max(uncertainty(every), LEAST * body.volume)
     return MassProperties(body.volume, float(surface_properties(body.shape).Mass()), (x, y, z), low, high, off)
+
+
+def inertia(shape: Shape) -> tuple[float, float, float, float, float, float]:
+    """Moments about the centre of mass at unit density, mm⁵: xx, yy, zz, and the products xy, xz, yz (as they stand in
+    the tensor).
+    """
+    found = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, found)
+    I = found.MatrixOfInertia()  # noqa: E741
+    return I.Value(1, 1), I.Value(2, 2), I.Value(3, 3), I.Value(1, 2), I.Value(1, 3), I.Value(2, 3)
 
 
 def reach(shape: Shape, start: Vector, direction: Vector) -> float:

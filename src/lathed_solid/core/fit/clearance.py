@@ -1,0 +1,198 @@
+"""All pairs of an assembly: which are apart, which touch, which overlap, and which thread goes into which.
+
+Boxes leave few pairs over, and of those the ones that stand to each other as a pair that was judged already are not
+judged again. An overlap that lies within a thread's ring is the thread's engagement, when the two go together.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
+
+from ..arrays import Floats
+from ..kernel.ground.figures import Skin, Vector
+from .model import Assembly, Instance, PartShot, Threaded
+from .poses import placed, rotation
+
+if TYPE_CHECKING:
+    from ..kernel.measure.clash import Body, Meeting
+
+#: Gaps are told up to so much (mm).
+NEAR = 1.0
+#: Axes this close, and directions this parallel, are one (mm, radians).
+_ONE_LINE, _ONE_WAY = 0.02, 1e-4
+
+
+class Pair(NamedTuple):
+    """Two instances judged: ``state`` apart, touching, overlapping, or in a thread; ``gap`` mm and between where; of an
+    overlap the volume (mm³), depth (mm), place and skin to be shown; ``words`` say what it is, where that is known.
+    """
+
+    a: str
+    b: str
+    state: str
+    gap: float = 0.0
+    ends: tuple[Vector, Vector] | None = None
+    volume: float = 0.0
+    deep: float = 0.0
+    place: Vector = (0.0, 0.0, 0.0)
+    skin: Skin | None = None
+    words: str = ""
+    exact: bool = True
+
+
+class Clearances(NamedTuple):
+    """Every pair that is near, the worst first; how many pairs were looked at in all."""
+
+    pairs: tuple[Pair, ...]
+    looked_at: int
+
+    @property
+    def overlaps(self) -> tuple[Pair, ...]:
+        return tuple(p for p in self.pairs if p.state == "overlapping")
+
+
+_ORDER = {"overlapping": 0, "apart": 1, "touching": 2, "in thread": 3}
+
+
+def near_pairs(assembly: Assembly, reach: float = NEAR) -> tuple[list[tuple[int, int]], int]:
+    """Pairs of instances (indices) whose boxes, turned as they stand, come within ``reach`` mm; and of how many."""
+    parts = {p.id: p for p in assembly.parts}
+    shown = [k for k, i in enumerate(assembly.instances)]
+    if len(shown) < 2:
+        return [], 0
+    boxes = np.array([parts[i.part].box for i in assembly.instances], dtype=float)
+    turns = np.array([rotation(i.pose) for i in assembly.instances])
+    half = (boxes[:, 1] - boxes[:, 0]) / 2
+    middles = np.array([placed(i.pose, b.mean(axis=0)) for i, b in zip(assembly.instances, boxes, strict=True)])
+    wide = np.einsum("kij,kj->ki", np.abs(turns), half)
+    apart = np.abs(middles[:, None] - middles[None]) - wide[:, None] - wide[None]
+    near = np.triu((apart <= reach).all(axis=2), 1)
+    found = [(int(a), int(b)) for a, b in np.argwhere(near)]
+    return found, len(shown) * (len(shown) - 1) // 2
+
+
+def clearances(
+    assembly: Assembly,
+    body_of: Callable[[PartShot], Body],
+    going: Callable[[], object] = lambda: None,
+    told: Callable[[int, int], object] = lambda done, many: None,
+) -> Clearances:
+    """Every near pair judged on its solids. Raises what ``going`` raises, and KernelFailure."""
+    found, many = near_pairs(assembly)
+    known: dict[tuple[object, ...], Pair] = {}
+    pairs = []
+    for done, (one, two) in enumerate(found):
+        going()
+        told(done, len(found))
+        a, b = assembly.instances[one], assembly.instances[two]
+        key = (a.part, b.part, *np.round(_relative(a, b), 7).tolist())
+        if key not in known:
+            known[key] = _judged(assembly, a, b, body_of)
+            pairs.append(known[key])
+        else:
+            pairs.append(_again(known[key], assembly, a, b))
+    pairs.sort(key=lambda p: (_ORDER[p.state], -p.volume, p.gap))
+    return Clearances(tuple(p for p in pairs if p.state != "apart" or p.gap <= NEAR), many)
+
+
+def _relative(a: Instance, b: Instance) -> Floats:
+    """Where b stands in a's axes."""
+    turn = rotation(a.pose)
+    return np.concatenate([(turn.T @ rotation(b.pose)).ravel(), turn.T @ np.subtract(b.pose.place, a.pose.place)])
+
+
+def _again(pair: Pair, assembly: Assembly, a: Instance, b: Instance) -> Pair:
+    """The same meeting between two others that stand alike."""
+    first = assembly.instance(pair.a)
+    turn = rotation(a.pose) @ rotation(first.pose).T
+
+    def there(p: Vector) -> Vector:
+        x, y, z = (float(v) for v in turn @ np.subtract(p, first.pose.place) + np.array(a.pose.place))
+        return x, y, z
+
+    ends = (there(pair.ends[0]), there(pair.ends[1])) if pair.ends else None
+    # Skins are drawn once, where the first of them is.
+    return pair._replace(a=a.id, b=b.id, ends=ends, place=there(pair.place), skin=None)
+
+
+def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[PartShot], Body]) -> Pair:
+    from ..kernel.ground.placing import rigid
+    from ..kernel.measure.clash import Placed, meeting
+
+    def standing(instance: Instance) -> Placed:
+        turn, place = rotation(instance.pose), np.array(instance.pose.place)
+        return Placed(body_of(assembly.part(instance.part)), turn, place, rigid(turn.tolist(), place.tolist()))
+
+    met = meeting(standing(a), standing(b), NEAR)
+    if met.state == "overlapping":
+        threaded = _in_thread(assembly, a, b, met)
+        if threaded is not None:
+            return threaded
+        assert met.lump is not None
+        return Pair(
+            a.id, b.id, "overlapping", 0.0, None, met.volume, met.deep, met.lump.place, met.lump.skin, exact=met.exact
+        )
+    place = met.ends[0] if met.ends else (0.0, 0.0, 0.0)
+    return Pair(a.id, b.id, met.state, met.gap, met.ends, place=place, exact=met.exact)
+
+
+def _axis(part: PartShot, instance: Instance, face: str) -> tuple[Floats, Floats, float] | None:
+    """A round face's axis where the instance stands: a point, a direction, the radius."""
+    surface = part.surface(face)
+    if surface is None or surface.kind != "cylinder":
+        return None
+    return (
+        placed(instance.pose, np.array(surface.origin)),
+        rotation(instance.pose) @ np.array(surface.axis),
+        surface.radius,
+    )
+
+
+def _in_thread(assembly: Assembly, a: Instance, b: Instance, met: Meeting) -> Pair | None:
+    """An overlap that is a thread's engagement, or would be if the two threads went together; None for any other."""
+    for (outer, rod), (inner, hole) in _thread_pairs(assembly, a, b):
+        (p, along, major), (q, other, minor) = rod, hole
+        if abs(float(along @ other)) < math.cos(_ONE_WAY) or np.linalg.norm(np.cross(q - p, along)) > _ONE_LINE:
+            continue
+        assert met.points is not None and met.lump is not None
+        away = met.points - p
+        lies = away @ along
+        radii = np.linalg.norm(away - lies[:, None] * along, axis=1)
+        slack = 0.02 + 0.01 * major
+        if radii.min() < minor - slack or radii.max() > max(major, outer.thread.diameter / 2) + slack:
+            continue
+        engaged = float(np.ptp(lies))
+        name = outer.thread.designation
+        if _go_together(outer, inner):
+            words = f"{name} engaged over {{mm:{engaged!r}}}"
+            return Pair(a.id, b.id, "in thread", 0.0, None, 0.0, 0.0, met.lump.place, None, words, met.exact)
+        words = f"{name} does not go into {inner.thread.designation}"
+        return Pair(
+            a.id, b.id, "overlapping", 0.0, None, met.volume, met.deep, met.lump.place, met.lump.skin, words, met.exact
+        )
+    return None
+
+
+_End = tuple[Threaded, tuple[Floats, Floats, float]]
+
+
+def _thread_pairs(assembly: Assembly, a: Instance, b: Instance) -> Iterator[tuple[_End, _End]]:
+    """Every outer thread of the one with every inner one of the other."""
+    for male, female in ((a, b), (b, a)):
+        rod, nut = assembly.part(male.part), assembly.part(female.part)
+        for outer in (t for t in rod.threads if not t.internal):
+            for inner in (t for t in nut.threads if t.internal):
+                one, two = _axis(rod, male, outer.face), _axis(nut, female, inner.face)
+                if one is not None and two is not None:
+                    yield (outer, one), (inner, two)
+
+
+def _go_together(outer: Threaded, inner: Threaded) -> bool:
+    """Whether two threads have one size, pitch, hand and number of starts."""
+    o, i = outer.thread, inner.thread
+    same = math.isclose(o.diameter, i.diameter, rel_tol=1e-6) and math.isclose(o.pitch, i.pitch, rel_tol=1e-6)
+    return same and o.left_hand == i.left_hand and o.starts == i.starts

@@ -1,0 +1,104 @@
+"""What can be done to an assembly, each a pure function. What would leave it unmet is refused and changes nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from ..refusal import Refusal
+from .features import feature_at
+from .kinds import KINDS
+from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind
+from .poses import pose_of, rotation
+from .statement import COUPLED, tied, value_of
+
+replace = msgspec.structs.replace
+
+
+def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)) -> tuple[Assembly, tuple[str, ...]]:
+    """One instance of a part at each pose, and their ids. The first part of an assembly is grounded where it stands."""
+    known = next((p for p in assembly.parts if p.path == shot.path and p.path), None)
+    identifier = known.id if known is not None else f"p{assembly.next_id}"
+    number = assembly.next_id + (known is None)
+    shot = replace(shot, id=identifier)
+    others = tuple(p for p in assembly.parts if p.id != identifier)
+    parts = tuple(shot if p.id == identifier else p for p in assembly.parts) if known else (*others, shot)
+    made = tuple(
+        Instance(id=f"i{number + k}", part=identifier, pose=pose, grounded=not assembly.instances and k == 0)
+        for k, pose in enumerate(poses)
+    )
+    changed = replace(assembly, parts=parts, instances=assembly.instances + made, next_id=number + len(made))
+    return changed, tuple(i.id for i in made)
+
+
+def remove(assembly: Assembly, instance: str) -> Assembly:
+    """Without an instance and the relations that take hold of it; a part without instances goes too."""
+    instances = tuple(i for i in assembly.instances if i.id != instance)
+    used = {i.part for i in instances}
+    return replace(
+        assembly,
+        instances=instances,
+        relations=tuple(r for r in assembly.relations if instance not in (r.a.instance, r.b.instance)),
+        parts=tuple(p for p in assembly.parts if p.id in used),
+    )
+
+
+def change_instance(assembly: Assembly, instance: str, **fields: object) -> Assembly:
+    """With some fields of an instance changed."""
+    changed = tuple(replace(i, **fields) if i.id == instance else i for i in assembly.instances)
+    return replace(assembly, instances=changed)
+
+
+def moved(pose: Pose, by: tuple[float, float, float], about: int = 2, angle: float = 0.0) -> Pose:
+    """A pose moved by a way (mm) and turned about an axis of the room (0 to 2) through its own zero (radians)."""
+    vector = np.zeros(3)
+    vector[about] = angle
+    turn = np.asarray(Rotation.from_rotvec(vector).as_matrix()) @ rotation(pose)
+    return pose_of(turn, np.add(pose.place, by))
+
+
+def relate(
+    assembly: Assembly, kind: RelationKind, a: End, b: End, value: str = "", opposed: bool | None = None
+) -> tuple[Assembly, str]:
+    """With a relation between two faces of different instances, and its id. The side is the one that is nearer, unless
+    it is said. Raises Refusal.
+    """
+    if a.instance == b.instance:
+        raise Refusal("Both faces are on one part. A relation ties two parts: pick a face of another.")
+    if assembly.instance(a.instance).grounded and assembly.instance(b.instance).grounded:
+        raise Refusal("Both parts are fixed to the ground, so nothing could move. Free one of them first.")
+    if not KINDS[kind].takes(feature_at(assembly, a), feature_at(assembly, b)):
+        raise Refusal(f"“{kind}” needs {KINDS[kind].words}. Pick two such faces.")
+    relation = Relation(id=f"r{assembly.next_id}", kind=kind, a=a, b=b, value=value)
+    side = _facing(assembly, relation) if opposed is None else opposed
+    relation = tied(assembly, replace(relation, opposed=side))
+    value_of(relation, assembly.unit)
+    return replace(assembly, relations=(*assembly.relations, relation), next_id=assembly.next_id + 1), relation.id
+
+
+def change_relation(assembly: Assembly, relation: str, **fields: object) -> Assembly:
+    """With some fields of a relation changed. Raises Refusal for a value that cannot be read."""
+    changed = replace(assembly.relation(relation), **fields)
+    if changed.kind in COUPLED | {"fixed"} and fields.keys() & {"value", "opposed", "loose"}:
+        changed = tied(assembly, changed)
+    value_of(changed, assembly.unit)
+    return replace(assembly, relations=tuple(changed if r.id == relation else r for r in assembly.relations))
+
+
+def unrelate(assembly: Assembly, relation: str) -> Assembly:
+    return replace(assembly, relations=tuple(r for r in assembly.relations if r.id != relation))
+
+
+def _facing(assembly: Assembly, relation: Relation) -> bool:
+    """Whether two directions face each other as the parts stand; faces that could be either way are seated opposed."""
+    a, b = feature_at(assembly, relation.a), feature_at(assembly, relation.b)
+    if relation.kind == "seated":
+        return True
+    if relation.kind in ("flush", "gear", "rack", "angle"):
+        return False
+    one = rotation(assembly.instance(relation.a.instance).pose) @ np.array(a.along)
+    two = rotation(assembly.instance(relation.b.instance).pose) @ np.array(b.along)
+    return bool(one @ two < -1e-9)

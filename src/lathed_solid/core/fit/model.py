@@ -1,0 +1,154 @@
+"""An assembly: parts, the instances of them that stand somewhere, and the relations that hold them. Lengths mm, angles
+radians; a part's own figures are kept with it (``PartShot``), so that an assembly opens without its parts' files.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from ..kernel.ground.figures import Surface, Vector
+from ..standards.threads import ScrewThread
+
+Unit = Literal["mm", "in"]
+RelationKind = Literal[
+    "in line", "seated", "flush", "parallel", "square", "angle", "distance", "tangent", "on", "screw", "gear", "rack",
+    "slot", "fixed",
+]  # fmt: skip
+#: A number written as in the job: ``1 1/4``, ``38/2``, in the assembly's unit (degrees for angles).
+Written = Annotated[str, Meta(max_length=200)]
+
+
+class Pose(msgspec.Struct, frozen=True):
+    """Where an instance stands: ``place`` of its part's zero (mm), its turning as a unit quaternion (w, x, y, z)."""
+
+    place: Vector = (0.0, 0.0, 0.0)
+    turn: tuple[float, float, float, float] = (1.0, 0.0, 0.0, 0.0)
+
+
+class Threaded(msgspec.Struct, frozen=True):
+    """A thread on a part's face, ``length`` mm of it; a ``modelled`` one is there in the solid."""
+
+    face: str
+    thread: ScrewThread
+    internal: bool
+    modelled: bool
+    length: float
+
+
+class Sized(msgspec.Struct, frozen=True):
+    """A round face whose diameter a callout states: its limits (mm) and the note."""
+
+    face: str
+    lower: float
+    upper: float
+    note: str
+
+
+class PartShot(msgspec.Struct, frozen=True, kw_only=True):
+    """A part as it was when it was last looked at. ``path`` is relative to the assembly's file; ``shape`` the hash of
+    its solid and triangles among the attachments. ``references[i]`` names face i + 1 and no other.
+
+    ``color`` sRGB. ``volume`` mm³, ``density`` g/cm³, ``center`` mm, ``inertia`` (xx, yy, zz, xy, xz, yz) mm⁵ about the
+    centre at unit density; ``box`` low and high corner, mm.
+    """
+
+    id: str
+    path: str
+    number: str = ""
+    title: str = ""
+    revision: str = ""
+    material: str = ""
+    density: float = 0.0
+    stamp: str = ""
+    shape: str = ""
+    color: tuple[float, float, float] | None = None
+    references: tuple[str, ...] = ()
+    surfaces: tuple[Surface, ...] = ()
+    threads: tuple[Threaded, ...] = ()
+    sized: tuple[Sized, ...] = ()
+    volume: float = 0.0
+    center: Vector = (0.0, 0.0, 0.0)
+    inertia: tuple[float, float, float, float, float, float] = (0.0,) * 6
+    box: tuple[Vector, Vector] = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
+
+    def surface(self, face: str) -> Surface | None:
+        """The measured face a name stands for; None when the part has it no more."""
+        try:
+            return self.surfaces[self.references.index(face)]
+        except ValueError:
+            return None
+
+    @property
+    def called(self) -> str:
+        return self.number or self.title or self.path
+
+
+class Instance(msgspec.Struct, frozen=True, kw_only=True):
+    """One of a part, standing somewhere. A ``grounded`` one never moves."""
+
+    id: str
+    part: str
+    pose: Pose = Pose()
+    grounded: bool = False
+    hidden: bool = False
+
+
+class End(msgspec.Struct, frozen=True):
+    """What a relation takes hold of: a face of an instance, by its lasting name."""
+
+    instance: str
+    face: str
+
+
+class Relation(msgspec.Struct, frozen=True, kw_only=True):
+    """What ties two instances. ``opposed`` says which of its two solutions was chosen: directions that face each other,
+    or run the same way. ``value`` is a gap, offset, distance, angle, lead or ratio; ``turned`` the angle (radians) a
+    screw or gear has been turned by, whole turns included, ``phase`` (mm) where it was when it was tied; ``held`` is
+    where b stands in a's axes, of what is fixed. A ``loose`` relation is kept and not obeyed.
+    """
+
+    id: str
+    kind: RelationKind
+    a: End
+    b: End
+    value: Written = ""
+    opposed: bool = False
+    turned: tuple[float, float] = (0.0, 0.0)
+    phase: float = 0.0
+    held: Pose | None = None
+    loose: bool = False
+
+
+class Assembly(msgspec.Struct, frozen=True, kw_only=True):
+    """The document. Ids are issued from ``next_id`` and never used twice."""
+
+    title: str = ""
+    number: str = ""
+    revision: str = ""
+    unit: Unit = "mm"
+    parts: tuple[PartShot, ...] = ()
+    instances: tuple[Instance, ...] = ()
+    relations: tuple[Relation, ...] = ()
+    next_id: int = 1
+
+    def part(self, identifier: str) -> PartShot:
+        return next(p for p in self.parts if p.id == identifier)
+
+    def instance(self, identifier: str) -> Instance:
+        return next(i for i in self.instances if i.id == identifier)
+
+    def relation(self, identifier: str) -> Relation:
+        return next(r for r in self.relations if r.id == identifier)
+
+    def part_of(self, instance: str) -> PartShot:
+        return self.part(self.instance(instance).part)
+
+    def called(self, instance: str) -> str:
+        """The instance as it is spoken of: its part, and which of several it is."""
+        own = self.instance(instance)
+        same = [i.id for i in self.instances if i.part == own.part]
+        name = self.part(own.part).called
+        return name if len(same) == 1 else f"{name}, {same.index(instance) + 1}"

@@ -1,0 +1,1 @@
+"""Assembly documents: parts looked at for them, and their files."""

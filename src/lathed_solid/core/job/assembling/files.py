@@ -1,0 +1,145 @@
+"""Assembly files: a zip with a readable ``assembly.json`` and the solids of its parts: it opens without their files."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+import zlib
+from pathlib import Path
+from typing import NamedTuple
+
+import msgspec
+
+from ...fit.model import Assembly
+from ..attachments import MAX_ALL, NoAttachment, Store, name_of
+from ..earlier import keep_earlier
+from ..files import CannotBeRead, CannotWrite, read_whole, write_atomic
+from ..storage import FOLDER, MAX_FILE, MAX_JSON, CannotOpen
+
+MEMBER = "assembly.json"
+#: The version of the document; a newer one is refused in words.
+FORMAT = 1
+
+
+class Document(msgspec.Struct, frozen=True, kw_only=True):
+    """What stands in the file."""
+
+    format: int = FORMAT
+    assembly: Assembly = Assembly()
+
+
+class OpenedAssembly(NamedTuple):
+    """``lost`` says in words what could not be read; empty for a sound file."""
+
+    assembly: Assembly
+    lost: tuple[str, ...] = ()
+
+
+def is_assembly(path: Path) -> bool:
+    """Whether a file is an assembly, and no job."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            return MEMBER in archive.namelist()
+    except (zipfile.BadZipFile, OSError, ValueError):
+        return False
+
+
+def save_assembly(assembly: Assembly, path: Path, store: Store, earlier: Path | None = None) -> None:
+    """Write it with its parts' solids, atomically; it is read back before the old file goes. Raises CannotWrite."""
+    data = packed(assembly, path.name, store)
+
+    def read_back(made: Path) -> None:
+        if unpacked(made.read_bytes(), path.name, None).assembly != assembly:
+            raise CannotWrite(
+                f"{path.name} was not saved: what was written could not be read back as it is. The old file is "
+                "untouched, and the assembly is still open."
+            )
+
+    def keep(old: Path) -> None:
+        if earlier is not None:
+            keep_earlier(old, earlier)
+
+    write_atomic(path, data, check=read_back, before=keep)
+
+
+def packed(assembly: Assembly, name: str, store: Store) -> bytes:
+    """An assembly file as bytes. Raises CannotWrite for a solid that is not at hand or a file that grows too large."""
+    stream, room = io.BytesIO(), MAX_ALL
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+        _write(archive, MEMBER, msgspec.json.format(msgspec.json.encode(Document(assembly=assembly)), indent=1))
+        for shape in dict.fromkeys(p.shape for p in assembly.parts if p.shape):
+            try:
+                solid = store.get(shape)
+            except NoAttachment as error:
+                raise CannotWrite(
+                    f"{name} was not saved: the solid of a part is not at hand. {error.message}"
+                ) from None
+            room -= len(solid)
+            if room < 0:
+                raise CannotWrite(
+                    f"{name} was not saved: the solids of its parts take more than {MAX_ALL / 2**20:.0f} MB together."
+                )
+            _write(archive, FOLDER + shape, solid)
+    return stream.getvalue()
+
+
+def _write(archive: zipfile.ZipFile, member: str, data: bytes) -> None:
+    # A fixed time stamp: the same assembly is always the same file.
+    info = zipfile.ZipInfo(member, (2026, 1, 1, 0, 0, 0))
+    info.compress_type = zipfile.ZIP_DEFLATED
+    archive.writestr(info, data)
+
+
+def load_assembly(path: Path, store: Store) -> OpenedAssembly:
+    """Read an assembly; the solids of its parts go into ``store``. Raises CannotOpen."""
+    try:
+        return unpacked(read_whole(path, MAX_FILE), path.name, store)
+    except CannotBeRead as error:
+        raise CannotOpen(error.message) from error
+
+
+def unpacked(data: bytes, name: str, store: Store | None) -> OpenedAssembly:
+    """An assembly from a file's bytes. Raises CannotOpen."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if archive.getinfo(MEMBER).file_size > MAX_JSON:
+                raise CannotOpen(f"{name} holds more than an assembly can; it was not opened.")
+            document = msgspec.json.decode(archive.read(MEMBER), type=Document)
+            if document.format > FORMAT:
+                raise CannotOpen(f"{name} was written by a newer version of Lathed Solid. Open it there.")
+            lost = [] if store is None else _solids(archive, document.assembly, store)
+    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError) as error:
+        raise CannotOpen(f"{name} is not an assembly, or is damaged: {error}") from None
+    sound, told = _sound(document.assembly)
+    return OpenedAssembly(sound, (*lost, *told))
+
+
+def _solids(archive: zipfile.ZipFile, assembly: Assembly, store: Store) -> list[str]:
+    lost = []
+    for part in assembly.parts:
+        try:
+            solid = archive.read(FOLDER + part.shape)
+            if name_of(solid) != part.shape:
+                raise ValueError("damaged")
+            store.put(solid)
+        except (KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError, zipfile.BadZipFile, CannotWrite):
+            lost.append(f"the solid of {part.called}")
+    return lost
+
+
+def _sound(assembly: Assembly) -> tuple[Assembly, list[str]]:
+    """Without what refers to nothing, and what that was in words."""
+    told: list[str] = []
+    parts = {p.id for p in assembly.parts}
+    instances = tuple(i for i in assembly.instances if i.part in parts)
+    if len(instances) < len(assembly.instances):
+        told.append(f"{len(assembly.instances) - len(instances)} instances of parts that are not in the file")
+    there = {i.id for i in instances}
+    relations = tuple(r for r in assembly.relations if r.a.instance in there and r.b.instance in there)
+    if len(relations) < len(assembly.relations):
+        told.append(f"{len(assembly.relations) - len(relations)} relations between parts that are not in the file")
+    ids = [*(p.id for p in assembly.parts), *(i.id for i in instances), *(r.id for r in relations)]
+    last = max((int("".join(c for c in name if c.isdigit()) or 0) for name in ids), default=0)
+    return msgspec.structs.replace(
+        assembly, instances=instances, relations=relations, next_id=max(assembly.next_id, last + 1)
+    ), told

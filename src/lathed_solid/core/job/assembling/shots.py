@@ -1,0 +1,132 @@
+"""What an assembly keeps of a part: read from its job, or from a file of solids."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from msgspec.structs import replace
+
+from ...fit.model import PartShot, Sized, Threaded
+from ...refusal import Refusal
+from ...route.model import FileLook
+from ..attachments import Store, name_of
+from ..files import CannotBeRead, read_whole
+from ..model import Content
+from ..proving import build_and_prove
+from ..storage import MAX_FILE, load
+
+if TYPE_CHECKING:
+    from ...kernel.ground.named import NamedBody
+    from ...route.rebuild import RouteResult
+
+#: Files of solids that can be put into an assembly, besides jobs.
+SOLIDS = (".step", ".stp", ".brep", ".stl")
+
+
+class Shot(NamedTuple):
+    """A part as it is kept, and its solid with triangles, to be stored under ``part.shape``."""
+
+    part: PartShot
+    solid: bytes
+
+
+def shots_of(path: Path, base: Path, store: Store) -> tuple[Shot, ...]:
+    """The parts in a file: one of a job, as many as there are solids of another. ``base`` is the folder that paths are
+    kept relative to; the solids go into ``store``. Raises Refusal.
+    """
+    where = relative(path, base)
+    stamp = stamp_of(path)
+    if path.suffix.lower() in SOLIDS:
+        made = tuple(_from_solids(path, where, stamp))
+    else:
+        made = (_from_job(path, where, stamp, store),)
+    for shot in made:
+        store.put(shot.solid)
+    return made
+
+
+def relative(path: Path, base: Path) -> str:
+    """A path as an assembly keeps it: beside it or below where that is so, else all of it."""
+    try:
+        return Path(os.path.relpath(path.resolve(), base.resolve())).as_posix()
+    except ValueError:
+        return path.resolve().as_posix()
+
+
+def stamp_of(path: Path) -> str:
+    """What tells one state of a file from another. Raises Refusal for a file that cannot be read."""
+    try:
+        return hashlib.sha256(read_whole(path, MAX_FILE)).hexdigest()[:32]
+    except CannotBeRead as error:
+        raise Refusal(error.message) from error
+
+
+def _from_job(path: Path, where: str, stamp: str, store: Store) -> Shot:
+    content = load(path, store).job.content
+    return shot_of_content(content, where, stamp, store)
+
+
+def shot_of_content(content: Content, where: str, stamp: str, store: Store | None = None) -> Shot:
+    """A job's part as it is built now. Raises Refusal when its route gives no solid."""
+    shown = build_and_prove(content, store=store)
+    result = shown.result
+    if result.body is None or shown.proof is None:
+        raise Refusal(f"{content.header.number or where} has no solid yet: finish its route in Shape first.")
+    made = _shot(result.body, where, stamp)
+    header, grams = content.header, shown.proof.grams
+    names = {name: result.body.name_of(i) for i, own in result.body.names.items() for name in own}
+    look = content.look(next(iter(result.bodies)), result.looks.get(next(iter(result.bodies)), FileLook()))
+    part = replace(
+        made.part,
+        number=header.number,
+        title=header.name,
+        revision=header.revision,
+        material=content.header.material.name,
+        density=grams / made.part.volume * 1000.0 if made.part.volume else 0.0,
+        color=look.color or content.header.material.color,
+        threads=tuple(_threads(result, names)),
+        sized=tuple(
+            Sized(made.part.references[f - 1], line.lower, line.upper, line.note)
+            for line in shown.proof.lines
+            if line.kind == "diameter"
+            for f in line.faces
+            if made.part.surfaces[f - 1].kind == "cylinder"
+        ),
+    )
+    return Shot(part, made.solid)
+
+
+def _threads(result: RouteResult, names: dict[str, str]) -> Iterator[Threaded]:
+    for mark in result.marks:
+        yield Threaded(names.get(mark.face, mark.face), mark.thread, mark.internal, mark.modelled, mark.length)
+
+
+def _from_solids(path: Path, where: str, stamp: str) -> Iterator[Shot]:
+    from ...kernel.files.reading import read_solids
+
+    found = read_solids(read_whole(path, MAX_FILE), path.name, "f")
+    for number, one in enumerate(found, 1):
+        several = f"#{number}" if len(found) > 1 else ""
+        made = _shot(one.body, where + several, stamp)
+        title = one.name or (f"{path.stem} {number}" if several else path.stem)
+        yield Shot(replace(made.part, title=title, color=one.color), made.solid)
+
+
+def _shot(body: NamedBody, where: str, stamp: str) -> Shot:
+    from ...kernel.ground.picture import mesh, to_bytes
+    from ...kernel.measure.boxes import close_box
+    from ...kernel.measure.surfaces import inertia, mass_properties, measure_faces
+
+    mesh(body.shape)
+    solid = to_bytes(body.shape)
+    figures = mass_properties(body)
+    part = PartShot(
+        id="", path=where, stamp=stamp, shape=name_of(solid), surfaces=measure_faces(body),
+        references=tuple(body.name_of(i) for i in range(1, body.face_count + 1)),
+        volume=figures.volume, center=figures.center, inertia=inertia(body.shape), box=close_box(body.shape),
+    )  # fmt: skip
+    return Shot(part, solid)

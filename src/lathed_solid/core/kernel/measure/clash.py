@@ -1,0 +1,173 @@
+"""Two solids that may be in each other's way: apart (and how far), touching, or overlapping (where, and by how much).
+
+Triangles find what may overlap, the kernel's faces say whether it does: the triangles of a shaft and of its hole always
+cross each other. Solids with helical faces are judged by their triangles alone, to their deflection: the kernel's own
+cut of two threads takes minutes and may be wrong.
+"""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+import manifold3d
+import numpy as np
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.gp import gp_Trsf
+from OCP.TopLoc import TopLoc_Location
+
+from ...arrays import Floats
+from ..ground.check import KernelFailure
+from ..ground.figures import Lump, Skin, Surface, Vector
+from ..ground.named import NamedBody
+from ..ground.placing import triple
+from ..ground.skin import skin_of
+from ..ground.topology import SOLID, Shape, subshapes
+from .boxes import close_box
+from .difference import FINE, meshed, pieces
+from .mesh_rays import MeshRays
+from .triangles import Triangles, closed, cut_up, fresh_triangles
+
+#: Volumes below this are none (mm³); gaps below this touch (mm).
+LEAST, TOUCHES = 1e-6, 1e-6
+#: A ray begins so far inside a triangle (mm).
+_INTO = 2e-4
+#: The triangles of an overlap lie within this share of its least size, but no closer than so much (mm; radians).
+_SHARE, _FINEST, _TURN = 0.005, 1e-4, 0.1
+#: Rays start this share of its size apart.
+_FINELY = 40.0
+
+
+class Meeting(NamedTuple):
+    """How two solids stand: ``gap`` mm between them and its two ends; of an overlap the volume (mm³), how deep it is
+    (mm), its piece to be shown, and its corners (n, 3) packed; ``exact`` when it was measured on faces.
+    """
+
+    state: Literal["apart", "touching", "overlapping"]
+    gap: float = 0.0
+    ends: tuple[Vector, Vector] | None = None
+    volume: float = 0.0
+    deep: float = 0.0
+    lump: Lump | None = None
+    points: Floats | None = None
+    exact: bool = True
+
+
+class Body:
+    """One distinct part, made ready once: its triangles, and whether it has helical faces."""
+
+    def __init__(self, shape: Shape, surfaces: tuple[Surface, ...]) -> None:
+        self.shape = shape
+        #: Faces that are none of the plain kinds may be helical; a cut of these is never asked of the kernel.
+        self.is_plain = all(s.kind != "other" for s in surfaces)
+        self._mesh: Triangles | None = None
+
+    @property
+    def mesh(self) -> Triangles:
+        if self._mesh is None:
+            self._mesh = meshed(self.shape)
+        return self._mesh
+
+    def placed(self, where: gp_Trsf) -> Shape:
+        return self.shape.Located(TopLoc_Location(where))
+
+    def triangles(self, turn: Floats, place: Floats) -> Triangles:
+        """Its triangles where it stands."""
+        return self.mesh._replace(points=self.mesh.points @ turn.T + place)
+
+
+class Placed(NamedTuple):
+    """A body standing somewhere: its rotation (3, 3) and place, mm, and the same for the kernel."""
+
+    body: Body
+    turn: Floats
+    place: Floats
+    where: gp_Trsf
+
+
+def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
+    """How two placed bodies stand to each other; gaps are told up to ``reach`` mm. Raises KernelFailure when triangles
+    do not close.
+    """
+    here, there = a.body.triangles(a.turn, a.place), b.body.triangles(b.turn, b.place)
+    crossing = closed(here) ^ closed(there)
+    if float(crossing.volume()) > 1e-9:
+        if a.body.is_plain and b.body.is_plain:
+            found = _common(a, b)
+            if found is not None:
+                return found
+        else:
+            thick = _thick(crossing)
+            if thick is not None:
+                return thick
+            return Meeting("touching", exact=False)
+    return _apart(a, b, reach)
+
+
+def _apart(a: Placed, b: Placed, reach: float) -> Meeting:
+    if not (a.body.is_plain and b.body.is_plain):
+        solids = [closed(p.body.triangles(p.turn, p.place)) for p in (a, b)]
+        gap = float(solids[0].min_gap(solids[1], reach))
+        return Meeting("apart" if gap > FINE else "touching", gap, exact=False)
+    near = BRepExtrema_DistShapeShape(a.body.placed(a.where), b.body.placed(b.where))
+    if not near.IsDone() or near.NbSolution() < 1:
+        raise KernelFailure("The distance of two parts could not be measured.")
+    gap = float(near.Value())
+    ends = (triple(near.PointOnShape1(1)), triple(near.PointOnShape2(1)))
+    return Meeting("apart" if gap > TOUCHES else "touching", gap, ends)
+
+
+def _common(a: Placed, b: Placed) -> Meeting | None:
+    """What both have, exactly; None when that is nothing."""
+    operation = BRepAlgoAPI_Common(a.body.placed(a.where), b.body.placed(b.where))
+    if not operation.IsDone():
+        raise KernelFailure("What two parts have in common could not be worked out.")
+    shape = operation.Shape()
+    volume = NamedBody(shape, ()).volume if subshapes(shape, SOLID) else 0.0
+    if volume < LEAST:
+        return None
+    thin = min(b - a for a, b in zip(*close_box(shape), strict=True))
+    # Depth is read off triangles: they must lie closer than what is to be read.
+    mesh = fresh_triangles(shape, min(FINE, max(thin * _SHARE, _FINEST)), _TURN)
+    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    place, size = _vector((low + high) / 2), _vector(high - low)
+    deep = depth(mesh)
+    lump = Lump(True, volume, place, size, deep, _skin(mesh))
+    return Meeting("overlapping", 0.0, None, volume, deep, lump, mesh.points)
+
+
+def depth(mesh: Triangles) -> float:
+    """How deep an overlap is, mm: rays through it from each face, of each face the thickest, of those the least."""
+    rays = MeshRays(mesh)
+    size = float(np.ptp(mesh.points, axis=0).max(initial=0.0))
+    own = np.arange(len(mesh.corners))
+    pieces, owner = cut_up(mesh.points[mesh.corners], own, max(size / _FINELY, _INTO))
+    normals, face = rays.normals[owner], mesh.face[owner]
+    hits = rays.cast(pieces.mean(axis=1) - _INTO * normals, -normals)
+    good = (hits.triangle >= 0) & (hits.far > 1e-6)
+    thickest = [float(hits.far[good & (face == f)].max(initial=0.0)) + _INTO for f in np.unique(face)]
+    told = [t for t in thickest if t > 2 * _INTO]
+    return min(told) if told else 0.0
+
+
+def _thick(crossing: manifold3d.Manifold) -> Meeting | None:
+    """What two meshes have in common that is more than their deflections; None when that is nothing."""
+    found = sorted(pieces(crossing), key=lambda p: -p[2])
+    if not found:
+        return None
+    points = np.concatenate([p[0] for p in found])
+    mesh = Triangles(found[0][0], found[0][1], np.ones(len(found[0][1]), int))
+    low, high = points.min(axis=0), points.max(axis=0)
+    volume, deep = sum(p[2] for p in found), depth(mesh)
+    lump = Lump(
+        True, volume, _vector((low + high) / 2), _vector(high - low), deep, skin_of([(p[0], p[1], 1.0) for p in found])
+    )
+    return Meeting("overlapping", 0.0, None, volume, deep, lump, points, exact=False)
+
+
+def _skin(mesh: Triangles) -> Skin:
+    return skin_of([(mesh.points, mesh.corners, 1.0)])
+
+
+def _vector(a: Floats) -> Vector:
+    return float(a[0]), float(a[1]), float(a[2])
