@@ -19,6 +19,7 @@ from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 from ..core.standards.speeds import ToolMaterial
+from .fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -158,6 +159,9 @@ Request = (
     | HoldAgainst
     | Rewrite
     | Explain
+    | TakeParts
+    | Judge
+    | WriteAssembly
 )
 Message = Request | Drop
 
@@ -310,14 +314,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
     | RoomTold | Sensed | Held
-    | Rewritten | Suspected | Explained
+    | Rewritten | Suspected | Explained | PartsTaken | Judged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
     RoomTold, Sensed, Held,
-    Rewritten, Explained, Failed, Dropped,
+    Rewritten, Explained, PartsTaken, Judged, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

@@ -11,7 +11,9 @@ from ..core.job.attachments import Store
 from ..core.job.enduring import endured
 from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
+from ..core.refusal import Refusal
 from ..core.route.rebuild import Cache
+from .fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -150,6 +152,40 @@ def _rewrite(r: Rewrite, by: Means) -> Reply:
     return Rewritten(r.ticket, rewritten(r.content, r.asked, by.cache, by.store))
 
 
+def _take_parts(r: TakeParts, by: Means) -> Reply:
+    from ..core.job.assembling.shots import Shot, relative, shot_of_content, shots_of
+
+    base, taken, refused = Path(r.base), list[Shot](), list[tuple[str, str]]()
+    for path in r.paths:
+        by.going()
+        try:
+            taken += shots_of(Path(path), base, by.store)
+        except Refusal as error:
+            refused.append((Path(path).name, error.said_in("mm")))
+    for path, content in r.jobs:
+        by.going()
+        try:
+            taken.append(shot_of_content(content, relative(Path(path), base) if path else "", "", by.store))
+        except Refusal as error:
+            refused.append((content.header.number or content.header.name, error.said_in(content.header.style.unit)))
+    for shot in taken:
+        by.store.put(shot.solid)
+    return PartsTaken(r.ticket, tuple((s.part, s.poses) for s in taken), tuple(refused))
+
+
+def _judge(r: Judge, by: Means) -> Reply:
+    from ..core.job.assembling.judging import judged
+
+    return Judged(r.ticket, judged(r.assembly, by.store, by.going))
+
+
+def _write_assembly(r: WriteAssembly, by: Means) -> Reply:
+    from ..core.job.assembling.judging import write_assembly
+
+    write_assembly(r.assembly, Path(r.path), by.store)
+    return Exported(r.ticket, r.path)
+
+
 STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Export: _export,
     Compare: _compare,
@@ -166,4 +202,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Match: _match,
     Explain: _explain,
     Rewrite: _rewrite,
+    TakeParts: _take_parts,
+    Judge: _judge,
+    WriteAssembly: _write_assembly,
 }

@@ -55,7 +55,7 @@ def feature_of(surface: Surface) -> Feature:
 
 
 def feature_at(assembly: Assembly, end: End) -> Feature:
-    """What a relation takes hold of. Raises Gone when the part has that face no more, Refusal when it offers nothing."""
+    """What a relation takes hold of. Raises Gone when the part has not that face any more, or another Refusal."""
     surface = assembly.part_of(end.instance).surface(end.face)
     if surface is None:
         raise Gone(end, assembly.called(end.instance))

@@ -49,7 +49,7 @@ def save_assembly(assembly: Assembly, path: Path, store: Store, earlier: Path | 
     data = packed(assembly, path.name, store)
 
     def read_back(made: Path) -> None:
-        if unpacked(made.read_bytes(), path.name, None).assembly != assembly:
+        if _document(made.read_bytes(), path.name) != Document(assembly=assembly):
             raise CannotWrite(
                 f"{path.name} was not saved: what was written could not be read back as it is. The old file is "
                 "untouched, and the assembly is still open."
@@ -98,20 +98,27 @@ def load_assembly(path: Path, store: Store) -> OpenedAssembly:
         raise CannotOpen(error.message) from error
 
 
-def unpacked(data: bytes, name: str, store: Store | None) -> OpenedAssembly:
+def unpacked(data: bytes, name: str, store: Store) -> OpenedAssembly:
     """An assembly from a file's bytes. Raises CannotOpen."""
+    assembly = _document(data, name).assembly
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        lost = _solids(archive, assembly, store)
+    sound, told = _sound(assembly)
+    return OpenedAssembly(sound, (*lost, *told))
+
+
+def _document(data: bytes, name: str) -> Document:
+    """What stands in a file's bytes, sound or not. Raises CannotOpen."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if archive.getinfo(MEMBER).file_size > MAX_JSON:
                 raise CannotOpen(f"{name} holds more than an assembly can; it was not opened.")
             document = msgspec.json.decode(archive.read(MEMBER), type=Document)
-            if document.format > FORMAT:
-                raise CannotOpen(f"{name} was written by a newer version of Lathed Solid. Open it there.")
-            lost = [] if store is None else _solids(archive, document.assembly, store)
     except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError) as error:
         raise CannotOpen(f"{name} is not an assembly, or is damaged: {error}") from None
-    sound, told = _sound(document.assembly)
-    return OpenedAssembly(sound, (*lost, *told))
+    if document.format > FORMAT:
+        raise CannotOpen(f"{name} was written by a newer version of Lathed Solid. Open it there.")
+    return document
 
 
 def _solids(archive: zipfile.ZipFile, assembly: Assembly, store: Store) -> list[str]:

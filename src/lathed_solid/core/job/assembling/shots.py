@@ -8,9 +8,11 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
+import numpy as np
 from msgspec.structs import replace
 
-from ...fit.model import PartShot, Sized, Threaded
+from ...fit.model import PartShot, Pose, Sized, Threaded
+from ...fit.poses import pose_of
 from ...refusal import Refusal
 from ...route.model import FileLook
 from ..attachments import Store, name_of
@@ -28,15 +30,16 @@ SOLIDS = (".step", ".stp", ".brep", ".stl")
 
 
 class Shot(NamedTuple):
-    """A part as it is kept, and its solid with triangles, to be stored under ``part.shape``."""
+    """A part as it is kept, its solid with triangles, to be stored under ``part.shape``, and where its file has it."""
 
     part: PartShot
     solid: bytes
+    poses: tuple[Pose, ...] = (Pose(),)
 
 
 def shots_of(path: Path, base: Path, store: Store) -> tuple[Shot, ...]:
     """The parts in a file: one of a job, as many as there are solids of another. ``base`` is the folder that paths are
-    kept relative to; the solids go into ``store``. Raises Refusal.
+    kept relative to, ``store`` holds what jobs read. Raises Refusal.
     """
     where = relative(path, base)
     stamp = stamp_of(path)
@@ -44,8 +47,6 @@ def shots_of(path: Path, base: Path, store: Store) -> tuple[Shot, ...]:
         made = tuple(_from_solids(path, where, stamp))
     else:
         made = (_from_job(path, where, stamp, store),)
-    for shot in made:
-        store.put(shot.solid)
     return made
 
 
@@ -106,14 +107,32 @@ def _threads(result: RouteResult, names: dict[str, str]) -> Iterator[Threaded]:
 
 
 def _from_solids(path: Path, where: str, stamp: str) -> Iterator[Shot]:
-    from ...kernel.files.reading import read_solids
+    from ...kernel.files.reading import ReadBody, read_solids
+    from ...kernel.ground.named import unplaced
 
     found = read_solids(read_whole(path, MAX_FILE), path.name, "f")
-    for number, one in enumerate(found, 1):
-        several = f"#{number}" if len(found) > 1 else ""
-        made = _shot(one.body, where + several, stamp)
-        title = one.name or (f"{path.stem} {number}" if several else path.stem)
-        yield Shot(replace(made.part, title=title, color=one.color), made.solid)
+    # A file that has a part many times over has its shape once, and the places where it stands.
+    distinct: list[list[ReadBody]] = []
+    for one in found:
+        same = next((group for group in distinct if group[0].body.shape.IsPartner(one.body.shape)), None)
+        if same is None:
+            distinct.append([one])
+        else:
+            same.append(one)
+    for number, group in enumerate(distinct, 1):
+        first, several = group[0], f"#{number}" if len(distinct) > 1 else ""
+        made = _shot(unplaced(first.body), where + several, stamp)
+        title = first.name or (f"{path.stem} {number}" if several else path.stem)
+        poses = tuple(_pose(one.body) for one in group)
+        yield Shot(replace(made.part, title=title, color=first.color), made.solid, poses)
+
+
+def _pose(body: NamedBody) -> Pose:
+    """Where a file has a body standing."""
+    from ...kernel.ground.placing import placed_at
+
+    turn, place = placed_at(body.shape)
+    return pose_of(np.array(turn), place)
 
 
 def _shot(body: NamedBody, where: str, stamp: str) -> Shot:

@@ -26,7 +26,7 @@ from ..ground.check import KernelFailure
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.picture import mesh
-from ..ground.placing import axes_of
+from ..ground.placing import Transform, axes_of
 from ..ground.quiet import quiet
 from ..ground.topology import Shape
 
@@ -56,37 +56,78 @@ def write_step(
     """STEP AP242 in millimetres with the part's name and sRGB colour; of several ``parts`` each has its own, and they
     stand together under ``name``. The file's axes are those of the frame ``where``. Raises KernelFailure or OSError.
     """
-    quiet()
-    STEPControl_Controller.Init_s()
-    Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
-    Interface_Static.SetCVal_s("write.step.unit", "MM")
-    document = TDocStd_Document(TCollection_ExtendedString("BinXCAF"))
-    XCAFApp_Application.GetApplication_s().InitDocument(document)
-    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    document = _Document()
+    if len(parts) < 2:
+        document.add(_standing(body.shape, where), name, color)
+    else:
+        whole = document.whole(name)
+        for part in parts:
+            label = document.add(_standing(part.body.shape, where), part.name, part.color)
+            document.shapes.AddComponent(whole, label, TopLoc_Location())
+        document.shapes.UpdateAssemblies()
+    document.write(path)
 
-    def added(one: Part) -> TDF_Label:
-        label = shapes.AddShape(_standing(one.body.shape, where), False)
-        TDataStd_Name.Set_s(label, TCollection_ExtendedString(one.name, True))
-        rgb = Quantity_Color(*one.color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
-        colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
+
+class Component(NamedTuple):
+    """One of a part in an assembly: what tells its part from others, the part's shape, name and sRGB colour, and where
+    it stands.
+    """
+
+    part: str
+    shape: Shape
+    name: str
+    color: Color
+    where: Transform
+
+
+def write_structure(path: Path, name: str, components: Sequence[Component]) -> None:
+    """STEP AP242 in millimetres of an assembly: each distinct part once, and every one of it where it stands. Raises
+    KernelFailure or OSError.
+    """
+    document = _Document()
+    whole = document.whole(name)
+    labels: dict[str, TDF_Label] = {}
+    for one in components:
+        if one.part not in labels:
+            labels[one.part] = document.add(one.shape, one.name, one.color)
+        document.shapes.AddComponent(whole, labels[one.part], TopLoc_Location(one.where))
+    document.shapes.UpdateAssemblies()
+    document.write(path)
+
+
+class _Document:
+    """What is to be written as STEP."""
+
+    def __init__(self) -> None:
+        quiet()
+        STEPControl_Controller.Init_s()
+        Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
+        Interface_Static.SetCVal_s("write.step.unit", "MM")
+        self._document = TDocStd_Document(TCollection_ExtendedString("BinXCAF"))
+        XCAFApp_Application.GetApplication_s().InitDocument(self._document)
+        self.shapes = XCAFDoc_DocumentTool.ShapeTool_s(self._document.Main())
+        self._colors = XCAFDoc_DocumentTool.ColorTool_s(self._document.Main())
+
+    def add(self, shape: Shape, name: str, color: Color) -> TDF_Label:
+        label = self.shapes.AddShape(shape, False)
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
+        rgb = Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+        self._colors.SetColor(label, rgb, XCAFDoc_ColorType.XCAFDoc_ColorGen)
         return label
 
-    if len(parts) < 2:
-        added(Part(body, name, color))
-    else:
-        whole = shapes.NewShape()
-        TDataStd_Name.Set_s(whole, TCollection_ExtendedString(name, True))
-        for part in parts:
-            shapes.AddComponent(whole, added(part), TopLoc_Location())
-        shapes.UpdateAssemblies()
-    writer = STEPCAFControl_Writer()
-    writer.SetNameMode(True)
-    writer.SetColorMode(True)
-    if not writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs):
-        raise KernelFailure("The solid could not be put into STEP form.")
-    if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise OSError(f"{path} could not be written.")
+    def whole(self, name: str) -> TDF_Label:
+        label = self.shapes.NewShape()
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
+        return label
+
+    def write(self, path: Path) -> None:
+        writer = STEPCAFControl_Writer()
+        writer.SetNameMode(True)
+        writer.SetColorMode(True)
+        if not writer.Transfer(self._document, STEPControl_StepModelType.STEPControl_AsIs):
+            raise KernelFailure("The solid could not be put into STEP form.")
+        if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
+            raise OSError(f"{path} could not be written.")
 
 
 def write_stl(body: NamedBody, path: Path, deflection: float = 0.01, where: Frame = WORLD) -> None:

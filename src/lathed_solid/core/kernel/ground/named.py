@@ -15,6 +15,7 @@ import numpy as np
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.TopExp import TopExp
+from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from ...arrays import Floats
@@ -276,6 +277,13 @@ def compound(bodies: Iterable[NamedBody]) -> NamedBody:
     """Several bodies as one shape; every face keeps its names."""
     kept = list(bodies)
     return NamedBody(compound_of(b.shape for b in kept), [p for body in kept for p in body.pairs()])
+
+
+def unplaced(body: NamedBody) -> NamedBody:
+    """The same body at its own zero, wherever it stands; faces keep their indices and names."""
+    made = NamedBody(body.shape.Located(TopLoc_Location()), ())
+    made.names = {index: set(names) for index, names in body.names.items()}
+    return made
 
 
 def _center(face: Shape) -> tuple[float, float, float]:

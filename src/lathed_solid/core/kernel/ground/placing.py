@@ -79,3 +79,11 @@ def moved_frame(frame: Frame, transform: Transform) -> Frame:
     x, y = (gp_Vec(*v).Transformed(transform) for v in (frame.x, frame.y))
     origin = gp_Pnt(*frame.origin).Transformed(transform)
     return Frame(triple(origin), triple(x), triple(y), frame.mirrored != transform.IsNegative())
+
+
+def placed_at(shape: Shape) -> tuple[tuple[Vector, Vector, Vector], Vector]:
+    """The rotation matrix and the place (mm) that a shape stands at."""
+    where = shape.Location().Transformation()
+    rows = [[float(where.Value(r, c)) for c in range(1, 5)] for r in range(1, 4)]
+    (a, b, c, x), (d, e, f, y), (g, h, i, z) = rows
+    return ((a, b, c), (d, e, f), (g, h, i)), (x, y, z)

@@ -7,6 +7,7 @@ cut of two threads takes minutes and may be wrong.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
 import manifold3d
@@ -18,7 +19,7 @@ from OCP.TopLoc import TopLoc_Location
 
 from ...arrays import Floats
 from ..ground.check import KernelFailure
-from ..ground.figures import Lump, Skin, Surface, Vector
+from ..ground.figures import Lump, Surface, Vector
 from ..ground.named import NamedBody
 from ..ground.placing import triple
 from ..ground.skin import skin_of
@@ -34,6 +35,8 @@ LEAST, TOUCHES = 1e-6, 1e-6
 _INTO = 2e-4
 #: The triangles of an overlap lie within this share of its least size, but no closer than so much (mm; radians).
 _SHARE, _FINEST, _TURN = 0.005, 1e-4, 0.1
+#: A face of the overlap smaller than this share of its largest says nothing of its depth.
+_COUNTS = 0.3
 #: Rays start this share of its size apart.
 _FINELY = 40.0
 
@@ -126,18 +129,27 @@ def _common(a: Placed, b: Placed) -> Meeting | None:
     volume = NamedBody(shape, ()).volume if subshapes(shape, SOLID) else 0.0
     if volume < LEAST:
         return None
-    thin = min(b - a for a, b in zip(*close_box(shape), strict=True))
-    # Depth is read off triangles: they must lie closer than what is to be read.
-    mesh = fresh_triangles(shape, min(FINE, max(thin * _SHARE, _FINEST)), _TURN)
-    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
-    place, size = _vector((low + high) / 2), _vector(high - low)
-    deep = depth(mesh)
-    lump = Lump(True, volume, place, size, deep, _skin(mesh))
-    return Meeting("overlapping", 0.0, None, volume, deep, lump, mesh.points)
+    return _overlapping([_finely(piece) for piece in subshapes(shape, SOLID)], volume, exact=True)
+
+
+def _finely(piece: Shape) -> Triangles:
+    """Depth is read off triangles: they must lie closer than what is to be read."""
+    thin = min(b - a for a, b in zip(*close_box(piece), strict=True))
+    return fresh_triangles(piece, min(FINE, max(thin * _SHARE, _FINEST)), _TURN)
+
+
+def _overlapping(found: Sequence[Triangles], volume: float, exact: bool) -> Meeting:
+    """An overlap in one or more pieces: it is as deep as the deepest."""
+    points = np.concatenate([mesh.points for mesh in found])
+    low, high = points.min(axis=0), points.max(axis=0)
+    deep = max(depth(mesh) for mesh in found)
+    skin = skin_of([(mesh.points, mesh.corners, 1.0) for mesh in found])
+    lump = Lump(True, volume, _vector((low + high) / 2), _vector(high - low), deep, skin)
+    return Meeting("overlapping", 0.0, None, volume, deep, lump, points, exact)
 
 
 def depth(mesh: Triangles) -> float:
-    """How deep an overlap is, mm: rays through it from each face, of each face the thickest, of those the least."""
+    """How deep an overlap is, mm: rays through it from each face that counts, of each the thickest, of those the least."""
     rays = MeshRays(mesh)
     size = float(np.ptp(mesh.points, axis=0).max(initial=0.0))
     own = np.arange(len(mesh.corners))
@@ -145,7 +157,10 @@ def depth(mesh: Triangles) -> float:
     normals, face = rays.normals[owner], mesh.face[owner]
     hits = rays.cast(pieces.mean(axis=1) - _INTO * normals, -normals)
     good = (hits.triangle >= 0) & (hits.far > 1e-6)
-    thickest = [float(hits.far[good & (face == f)].max(initial=0.0)) + _INTO for f in np.unique(face)]
+    a, b, c = (mesh.points[mesh.corners[:, k]] for k in range(3))
+    areas = np.bincount(mesh.face, np.linalg.norm(np.cross(b - a, c - a), axis=1))
+    large = np.nonzero(areas > _COUNTS * areas.max())[0]
+    thickest = [float(hits.far[good & (face == f)].max(initial=0.0)) + _INTO for f in large]
     told = [t for t in thickest if t > 2 * _INTO]
     return min(told) if told else 0.0
 
@@ -155,18 +170,8 @@ def _thick(crossing: manifold3d.Manifold) -> Meeting | None:
     found = sorted(pieces(crossing), key=lambda p: -p[2])
     if not found:
         return None
-    points = np.concatenate([p[0] for p in found])
-    mesh = Triangles(found[0][0], found[0][1], np.ones(len(found[0][1]), int))
-    low, high = points.min(axis=0), points.max(axis=0)
-    volume, deep = sum(p[2] for p in found), depth(mesh)
-    lump = Lump(
-        True, volume, _vector((low + high) / 2), _vector(high - low), deep, skin_of([(p[0], p[1], 1.0) for p in found])
-    )
-    return Meeting("overlapping", 0.0, None, volume, deep, lump, points, exact=False)
-
-
-def _skin(mesh: Triangles) -> Skin:
-    return skin_of([(mesh.points, mesh.corners, 1.0)])
+    meshes = [Triangles(points, corners, np.ones(len(corners), int)) for points, corners, _ in found]
+    return _overlapping(meshes, sum(volume for *_, volume in found), exact=False)
 
 
 def _vector(a: Floats) -> Vector:

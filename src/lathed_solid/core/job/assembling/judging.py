@@ -1,0 +1,66 @@
+"""From an assembly's parts to their solids, for what needs them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from ...fit.clearance import Clearances, clearances
+from ...fit.model import Assembly, PartShot
+from ...fit.poses import rotation
+from ...refusal import Refusal
+from ..attachments import NoAttachment, Store
+
+if TYPE_CHECKING:
+    from ...kernel.measure.clash import Body
+
+#: Solids made ready are kept for so many distinct parts.
+_KEPT = 64
+_ready: dict[str, Body] = {}
+
+
+def body_of(store: Store) -> Callable[[PartShot], Body]:
+    """The solid of a part, made ready once a process. Raises Refusal when it is not at hand."""
+
+    def found(part: PartShot) -> Body:
+        from ...kernel.ground.picture import from_bytes
+        from ...kernel.measure.clash import Body
+
+        if part.shape not in _ready:
+            try:
+                solid = store.get(part.shape)
+            except NoAttachment:
+                raise Refusal(f"The solid of {part.called} is not at hand. Take the part anew from its file.") from None
+            while len(_ready) >= _KEPT:
+                _ready.pop(next(iter(_ready)))
+            _ready[part.shape] = Body(from_bytes(solid), part.surfaces)
+        return _ready[part.shape]
+
+    return found
+
+
+def judged(assembly: Assembly, store: Store, going: Callable[[], object] = lambda: None) -> Clearances:
+    """Every near pair of an assembly (see ``fit.clearance``). Raises Refusal."""
+    return clearances(assembly, body_of(store), going)
+
+
+def write_assembly(assembly: Assembly, path: Path, store: Store) -> None:
+    """STEP with the assembly's structure: each distinct part once, named and coloured, and where it stands. Raises
+    Refusal or OSError.
+    """
+    from ...kernel.files.writing import Component, write_structure
+    from ...kernel.ground.placing import rigid
+
+    solid = body_of(store)
+    components = [
+        Component(
+            instance.part,
+            solid(assembly.part(instance.part)).shape,
+            assembly.part(instance.part).called,
+            assembly.part(instance.part).color or (0.66, 0.68, 0.71),
+            rigid(rotation(instance.pose).tolist(), instance.pose.place),
+        )
+        for instance in assembly.instances
+    ]
+    write_structure(path, assembly.number or assembly.title or path.stem, components)

@@ -1,0 +1,51 @@
+"""What is asked of the kernel for an assembly, and told of it."""
+
+from __future__ import annotations
+
+import msgspec
+
+from ..core.fit.clearance import Clearances
+from ..core.fit.model import Assembly, PartShot, Pose
+from ..core.job.model import Content
+
+
+class TakeParts(msgspec.Struct, frozen=True, tag="take-parts"):
+    """Look at the parts in files (``paths``), or of jobs that are open (the path each goes by, and its state), to put
+    them into an assembly; paths are kept relative to ``base``.
+    """
+
+    ticket: int
+    paths: tuple[str, ...]
+    jobs: tuple[tuple[str, Content], ...]
+    base: str
+    attachments: str = ""
+
+
+class PartsTaken(msgspec.Struct, frozen=True, tag="parts-taken"):
+    """Each part with where its file has it standing; what could not be taken, and why."""
+
+    ticket: int
+    parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...]
+    refused: tuple[tuple[str, str], ...]
+
+
+class Judge(msgspec.Struct, frozen=True, tag="judge"):
+    """Judge every near pair of an assembly."""
+
+    ticket: int
+    assembly: Assembly
+    attachments: str = ""
+
+
+class Judged(msgspec.Struct, frozen=True, tag="judged"):
+    ticket: int
+    clearances: Clearances
+
+
+class WriteAssembly(msgspec.Struct, frozen=True, tag="write-assembly"):
+    """Write an assembly to ``path`` as STEP, with its structure."""
+
+    ticket: int
+    assembly: Assembly
+    path: str
+    attachments: str = ""
