@@ -96,6 +96,7 @@ def run(files: Sequence[Path]) -> int:
     if files:
         window.stand_in.show_picture(read_preview(files[0]))
     window.show()
+    _fill_fit(window, files)
     _time_start(window, begun)
     window.plate.waits = True
     window.solver_loaded.connect(window.plate.go_on)
@@ -108,9 +109,12 @@ def run(files: Sequence[Path]) -> int:
 
 
 def _fill(session: Session, files: Sequence[Path]) -> None:
-    """Open the files; offer the unsaved work of programs that are gone."""
+    """Open the jobs among the files; offer the unsaved work of programs that are gone."""
+    from ..core.job.assembling.files import is_assembly
+
     for path in files:
-        session.open(path)
+        if not is_assembly(path):
+            session.open(path)
     if not session.jobs:
         from ..core.job.model import Job
 
@@ -118,6 +122,17 @@ def _fill(session: Session, files: Sequence[Path]) -> None:
     elif len(files) > 1:
         session.switch(0)
     recover(session)
+
+
+def _fill_fit(window: Window, files: Sequence[Path]) -> None:
+    """Open the first assembly among the files; offer the unsaved one of a program that is gone."""
+    from ..core.job.assembling.files import is_assembly
+    from ..core.job.assembling.keeping import unsaved
+
+    if next(unsaved(window.session.folder), None) is not None:
+        window.fit.document.recover()
+    elif (path := next(filter(is_assembly, files), None)) is not None:
+        window.open_file(path)
 
 
 def recover(session: Session, folder: Path | None = None) -> int:

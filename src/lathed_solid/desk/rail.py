@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import NamedTuple
+
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
@@ -22,7 +25,7 @@ from .theme.icons import icon
 from .theme.palette import Palette
 from .theme.style import text_font
 
-STAGES = ("Read", "Plan", "Shape", "Prove")
+STAGES = ("Read", "Plan", "Shape", "Prove", "Fit")
 
 
 class _StageButton(QAbstractButton):
@@ -66,6 +69,16 @@ class _Elided(QLabel):
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, shown)
 
 
+class RailWords(NamedTuple):
+    """What the rail says of something other than the job."""
+
+    name: str
+    about: str
+    mass: str
+    figures: str
+    unit: str
+
+
 class Rail(QWidget):
     stage_chosen = pyqtSignal(str)
     unit_switched = pyqtSignal()
@@ -78,6 +91,8 @@ class Rail(QWidget):
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._palette = session, palette
+        #: What it says in place of the job; None for the job.
+        self.instead: Callable[[], RailWords | None] = lambda: None
         self.setFixedHeight(54)
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 0, 12, 0)
@@ -178,6 +193,14 @@ class Rail(QWidget):
         self.cancel.setVisible(bool(words))
 
     def refresh(self) -> None:
+        if (other := self.instead()) is not None:
+            self._name.setText(other.name)
+            self._name.setToolTip(other.name)
+            self._about.setText(other.about)
+            self._mass.setText(other.mass)
+            self._stated.setText(other.figures)
+            self.unit.setText(other.unit)
+            return
         session = self._session
         header = session.content.header
         self._name.setText(f"{header.number}  {header.name}" if header.number else header.name)
@@ -192,6 +215,8 @@ class Rail(QWidget):
         self._figures()
 
     def _figures(self) -> None:
+        if self.instead() is not None:
+            return
         proof = self._session.current.proof
         if proof is None:
             self._mass.setText("")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
@@ -15,9 +16,11 @@ from PyQt6.QtWidgets import (
 )
 
 from ..core.job import edits
+from ..core.job.assembling.files import is_assembly
 from ..core.job.model import Job
 from ..core.plan.shop import for_buying
 from .actions import ActionList
+from .ask import ask
 from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
@@ -35,10 +38,11 @@ from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
 from .viewport.viewsheet import STANDING
-from .window_files import FileWindow
+from .window_files import FileWindow, save
 
 if TYPE_CHECKING:
     from ..core.kernel.measure.pair import Measurable
+    from .fit.room import FitRoom
     from .part_desk import PartDesk
     from .part_room import PartRoom
     from .plan.room import PlanRoom
@@ -54,6 +58,8 @@ class Rooms(FileWindow):
     furnished = pyqtSignal()
     #: The Plan stage's room is there.
     planned = pyqtSignal()
+    #: The Fit stage's room is there.
+    fitted = pyqtSignal()
     viewer_loaded = pyqtSignal()
     solver_loaded = pyqtSignal()
 
@@ -69,6 +75,7 @@ class Rooms(FileWindow):
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
         self._plan: PlanRoom | None = None
+        self._fit: FitRoom | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
@@ -92,6 +99,22 @@ class Rooms(FileWindow):
                 place.deleteLater()
             self.planned.emit()
         return self._plan
+
+    @property
+    def fit(self) -> FitRoom:
+        """The Fit stage's room."""
+        if self._fit is None:
+            from .fit.room import FitRoom
+
+            self._fit = FitRoom(self.session, self.palette_, self.session.folder)
+            self.body_stack.addWidget(self._fit)
+            self.fitted.emit()
+        return self._fit
+
+    @property
+    def is_fitted(self) -> bool:
+        """Whether that room has been entered."""
+        return self._fit is not None
 
     @property
     def is_planned(self) -> bool:
@@ -200,12 +223,14 @@ class Rooms(FileWindow):
         across.setStretchFactor(1, 1)
         across.setChildrenCollapsible(False)
         self.sheet.setMinimumWidth(220)
+        self._for_part, self.body_stack = across, QStackedWidget()
+        self.body_stack.addWidget(across)
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
         column.addWidget(self.rail)
-        column.addWidget(across, 1)
+        column.addWidget(self.body_stack, 1)
         column.addWidget(self.entry)
         self.setCentralWidget(body)
 
@@ -219,6 +244,8 @@ class Rooms(FileWindow):
             self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_lower, self.glass, self.read_lower,
         ):  # fmt: skip
             panel.dress(palette)
+        if self._fit is not None:
+            self._fit.dress(palette)
         if self.is_furnished:
             self.part.dress(palette)
         if self.session.jobs:
@@ -242,12 +269,19 @@ class Rooms(FileWindow):
     def show_stage(self, name: str) -> None:
         self.stage = name
         self.glass.light("", ())
+        self.rail.mark(name)
+        if name == "Fit":
+            self.body_stack.setCurrentWidget(self.fit)
+        if self.session.jobs:
+            self.rail.refresh()
+        if name == "Fit":
+            return
+        self.body_stack.setCurrentWidget(self._for_part)
         index = STAGES.index(name)
         # made before it is turned to: a page put into a stack later leaves another one on top
         planned = self.plan if name == "Plan" else self._plan
         self.lower_stack.setCurrentIndex(index)
         self.right_stack.setCurrentIndex(index)
-        self.rail.mark(name)
         if self.is_furnished:
             self.part_desk.enter(name)
         if planned is not None:
@@ -346,7 +380,73 @@ class Rooms(FileWindow):
         self.section.cut()
 
     def look_from(self, key: str) -> None:
-        self.part.look_from(key)
+        if self.stage == "Fit":
+            self.fit.view.look_from(key)
+        else:
+            self.part.look_from(key)
+
+    def fit_view(self) -> None:
+        """All of what is shown, in the view."""
+        if self.stage == "Fit":
+            self.fit.view.fit()
+        else:
+            self.part.fit()
+
+    def cut_open(self) -> None:
+        """Cut the picture open, or make it whole again."""
+        if self.stage == "Fit":
+            self.fit.cut()
+        else:
+            self.section.toggle()
+
+    # --- what is worked on: the assembly in Fit, else the job
+    def undo(self) -> None:
+        (self.fit.document if self.stage == "Fit" else self.session).undo()
+
+    def redo(self) -> None:
+        (self.fit.document if self.stage == "Fit" else self.session).redo()
+
+    @property
+    def undo_words(self) -> str:
+        return self.fit.document.undo_words if self.stage == "Fit" else self.session.current.history.undo_words
+
+    @property
+    def redo_words(self) -> str:
+        return self.fit.document.redo_words if self.stage == "Fit" else self.session.current.history.redo_words
+
+    def save_here(self) -> bool:
+        return self.fit.save() if self.stage == "Fit" else self.save_job()
+
+    def save_here_as(self) -> bool:
+        return self.fit.save_as() if self.stage == "Fit" else self.save_job_as()
+
+    def new_assembly(self) -> None:
+        """An empty assembly; what is not saved is asked about first."""
+        if self.leave_assembly():
+            self.show_stage("Fit")
+            self.fit.document.begin()
+
+    def open_file(self, path: Path) -> bool:
+        """A job, or an assembly, which opens in Fit."""
+        if not is_assembly(path):
+            return self.session.open(path)
+        if not self.leave_assembly():
+            return False
+        self.show_stage("Fit")
+        return self.fit.open(path)
+
+    def leave_assembly(self) -> bool:
+        """Whether the present assembly may be left: it is saved, or its changes are let go."""
+        if self._fit is None or self._fit.document.is_saved:
+            return True
+        answer = ask(
+            self,
+            "Not saved",
+            f"{self._fit.document.title} has changes that are not saved.",
+            "What is let go is gone.",
+            {save: "accept", "Let the changes go": "destroy", "Go back": "back"},
+        )
+        return self._fit.save() if answer == save else answer == "Let the changes go"
 
     def stand(self) -> None:
         """The next axis up; kept while the job is open."""
@@ -370,6 +470,9 @@ class Rooms(FileWindow):
         """Show figures in the other unit. No size changes: numbers are still read in the drawing's unit; that is what
         changes while there are none yet.
         """
+        if self.stage == "Fit":
+            self.fit.switch_unit()
+            return
         content = self.session.content
         header = content.header
         other = "in" if header.style.unit == "mm" else "mm"

@@ -62,6 +62,8 @@ class Window(Rooms):
         s.busy.shown.connect(self._on_progress)
         self.furnished.connect(self._on_furnished)
         self.planned.connect(self._on_planned)
+        self.fitted.connect(self._on_fitted)
+        self.rail.instead = lambda: self.fit.rail_words() if self.stage == "Fit" and self.is_fitted else None
 
     def _buttons(self) -> None:
         """The job menu and the part view's buttons, made from the actions."""
@@ -85,6 +87,11 @@ class Window(Rooms):
             words = f"{action.title} ({action.keys})"
             self.part.add_button(action.icon, words, partial(self.run, action), id_ != "view.fit")
         self.part.press_button("axis", True)
+
+    def _on_fitted(self) -> None:
+        """The Fit stage's room is there: the rail and the title follow it."""
+        self.fit.document.changed.connect(self._entitle)
+        self.fit.document.changed.connect(self.rail.refresh)
 
     def _on_planned(self) -> None:
         """The Plan stage's room is there: what happens between it and the others."""
@@ -131,7 +138,8 @@ class Window(Rooms):
             self.part.sheet.lay_out(self.session.content.header.projection)
 
     def _entitle(self) -> None:
-        self.setWindowTitle(f"{self.session.current.title} - Lathed Solid")
+        title = self.fit.document.title if self.stage == "Fit" else self.session.current.title
+        self.setWindowTitle(f"{title} - Lathed Solid")
 
     def _on_progress(self, id_: str) -> None:
         step = next((s for s in self.session.content.steps if s.id == id_), None)
@@ -191,7 +199,7 @@ class Window(Rooms):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
-        if not self._leave(self.session.jobs):
+        if not self._leave(self.session.jobs) or not self.leave_assembly():
             event.ignore()
             return
         self.shut()
@@ -204,5 +212,8 @@ class Window(Rooms):
         self.papers.shut()
         self.family.shut()
         self.read_lower.complete.shut()
+        if self.is_fitted:
+            self.fit.document.let_go()
+            self.fit.shut()
         if self.is_furnished:
             self.part.shut()

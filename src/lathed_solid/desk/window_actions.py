@@ -25,6 +25,7 @@ def declare(w: Rooms, actions: ActionList) -> None:
         _stage_actions(w),
         _read_actions(w),
         _plan_actions(w),
+        _fit_actions(w),
         _view_actions(w),
         _route_actions(w),
         _plate_actions(w),
@@ -37,13 +38,14 @@ def _job_actions(w: Rooms) -> list[Action]:
     s = w.session
     return [
         Action("job.new", "New job", "Ctrl+N", w.new_job, "new"),
-        Action("job.open", "Open a job", "Ctrl+O", w.open_job, "open"),
-        Action("job.save", "Save", "Ctrl+S", w.save_job, "save"),
-        Action("job.save_as", "Save under another name", "Ctrl+Shift+S", w.save_job_as, "save"),
+        Action("job.assembly", "New assembly", "", w.new_assembly, "new"),
+        Action("job.open", "Open a job or an assembly", "Ctrl+O", w.open_job, "open"),
+        Action("job.save", "Save", "Ctrl+S", w.save_here, "save"),
+        Action("job.save_as", "Save under another name", "Ctrl+Shift+S", w.save_here_as, "save"),
         Action("job.earlier", "Earlier saves of this job", "", w.open_earlier, "open"),
         Action("job.close", "Close this job", "Ctrl+W", w.close_current, "delete"),
-        Action("job.undo", "Undo", "Ctrl+Z", s.undo, "undo", lambda: bool(s.current.history.undo_words)),
-        Action("job.redo", "Redo", "Ctrl+Y", s.redo, "redo", lambda: bool(s.current.history.redo_words)),
+        Action("job.undo", "Undo", "Ctrl+Z", w.undo, "undo", lambda: bool(w.undo_words)),
+        Action("job.redo", "Redo", "Ctrl+Y", w.redo, "redo", lambda: bool(w.redo_words)),
         Action("job.unit", "Switch millimetres and inches", "Ctrl+U", w.switch_unit),
         *(_writing(w, form) for form in FORMATS.values()),
         Action("job.issue", "Issue this revision", "", w.proof_figures.issue, "flag"),
@@ -115,6 +117,43 @@ def _plan_actions(w: Rooms) -> list[Action]:
         ),
         Action("plan.steps", "Take steps over from another route", "", partial(_take_steps_over, w)),
     ]
+
+
+def _fit_actions(w: Rooms) -> list[Action]:
+    def here() -> bool:
+        return w.stage == "Fit"
+
+    def chosen() -> bool:
+        return here() and bool(w.fit.document.instance)
+
+    def tied() -> bool:
+        return here() and bool(w.fit.document.relation)
+
+    def tab(index: int) -> None:
+        w.show_stage("Fit")
+        w.fit.tabs.setCurrentIndex(index)
+
+    def look() -> None:
+        tab(0)
+        w.fit.checks.ask()
+
+    return [
+        Action("fit.job", "Put the open job into the assembly", "", lambda: _in_fit(w, "put_job_in"), "foreign"),
+        Action("fit.files", "Put parts from files into the assembly", "", lambda: _in_fit(w, "ask_files"), "foreign"),
+        Action("fit.newer", "Look for newer parts", "", lambda: w.fit.look_for_newer(), "", here),
+        Action("fit.another", "Another of the chosen part", "", lambda: w.fit.document.copy(), "copy", chosen),
+        Action("fit.remove", "Take out what is chosen", "", lambda: w.fit.document.remove(), "delete", here),
+        Action("fit.round", "Turn the chosen relation round", "Ctrl+R", lambda: w.fit.turn_round(), "turn", tied),
+        Action("fit.look", "Look for what is in the way", "", look),
+        Action("fit.motion", "Drive a relation", "", lambda: tab(1)),
+        Action("fit.bill", "Bill of materials and mass", "", lambda: tab(2)),
+        Action("fit.step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
+    ]
+
+
+def _in_fit(w: Rooms, what: Literal["put_job_in", "ask_files"]) -> None:
+    w.show_stage("Fit")
+    getattr(w.fit, what)()
 
 
 def _rewrite(w: Rooms, how: Literal["half", "whole"]) -> None:
@@ -189,10 +228,10 @@ def _view_actions(w: Rooms) -> list[Action]:
     ]
     return [
         *rows,
-        Action("view.fit", "Fit the part in the view", "Ctrl+0", lambda: w.part.fit(), "fit"),
+        Action("view.fit", "Fit the part in the view", "Ctrl+0", w.fit_view, "fit"),
         Action("view.stand", "Stand the part another way: which axis is up", "Shift+U", w.stand),
         Action("view.zero", "Show or hide zero and its axes", "Ctrl+Alt+Z", lambda: w.part.toggle_zero(), "axis"),
-        Action("view.section", "Section: cut the picture open", "Ctrl+Shift+X", lambda: w.section.toggle(), "section"),
+        Action("view.section", "Section: cut the picture open", "Ctrl+Shift+X", w.cut_open, "section"),
         Action("view.hidden", "Hidden edges", "Ctrl+Shift+H", w.toggle_hidden, "hidden"),
         Action("view.through", "See through the part", "Ctrl+Shift+T", w.toggle_see_through, "seethrough"),
     ]

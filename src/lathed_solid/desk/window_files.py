@@ -17,7 +17,7 @@ from .session import OpenJob, Session
 
 #: A solid from another program larger than this is not taken into a job, bytes.
 MAX_FILE = 128 * 1024 * 1024
-FILTER = "Lathed Solid jobs (*.lathed)"
+FILTER = "Lathed Solid jobs and assemblies (*.lathed)"
 #: How a job is left: saved, kept for recovery, or its changes let go.
 Leave = Literal["saved", "keep", "let go"]
 keep_both, take_theirs, save_over = "Keep both", "Take theirs", "Save over it"
@@ -38,9 +38,13 @@ class FileWindow(QMainWindow):
     session: Session
 
     def open_job(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.cwd()), FILTER)
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job or an assembly", str(Path.cwd()), FILTER)
         if name:
-            self.session.open(Path(name))
+            self.open_file(Path(name))
+
+    def open_file(self, path: Path) -> bool:
+        """Open a file."""
+        return self.session.open(path)
 
     def save_job(self) -> bool:
         current = self.session.current

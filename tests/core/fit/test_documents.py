@@ -52,7 +52,7 @@ def face(assembly, instance, kind, **wanted):
 
 
 def test_a_part_is_taken_as_its_job_has_it(shop):
-    folder, store, assembly, arbor, flange = shop
+    _folder, _store, assembly, arbor, flange = shop
     one, two = assembly.part_of(arbor), assembly.part_of(flange)
     assert (one.path, one.number) == ("skp-01.lathed", "SKP-01")
     assert one.volume == pytest.approx(39_774.28, rel=1e-4) and two.volume == pytest.approx(123_163.11, rel=1e-4)
@@ -77,7 +77,7 @@ def put_together(assembly, arbor, flange, gap="0.3"):
 
 
 def test_it_is_saved_opened_without_its_parts_and_stays_the_same(shop, tmp_path):
-    folder, store, assembly, arbor, flange = shop
+    _folder, store, assembly, arbor, flange = shop
     together = put_together(assembly, arbor, flange)
     path = tmp_path / "skp-t.lathed"
     save_assembly(together, path, store)
@@ -93,7 +93,7 @@ def test_it_is_saved_opened_without_its_parts_and_stays_the_same(shop, tmp_path)
 
 
 def test_a_damaged_or_foreign_file_is_refused_in_words_and_a_missing_solid_is_told(shop, tmp_path):
-    folder, store, assembly, *_ = shop
+    _folder, store, assembly, *_ = shop
     path = tmp_path / "a.lathed"
     save_assembly(assembly, path, store)
     with pytest.raises(CannotOpen, match="not an assembly"):
@@ -132,7 +132,7 @@ def test_the_flange_pushed_into_the_collar_is_found_with_its_volume(shop):
 
 
 def test_step_keeps_the_structure_and_is_read_back_with_its_places(shop, tmp_path):
-    folder, store, assembly, arbor, flange = shop
+    _folder, store, assembly, arbor, flange = shop
     together = put_together(assembly, arbor, flange)
     again, (_,) = edits.insert(
         together, together.part_of(flange), [edits.moved(together.instance(flange).pose, (0, 0, 200))]

@@ -6,6 +6,7 @@ judged again. An overlap that lies within a thread's ring is the thread's engage
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING, NamedTuple
@@ -51,6 +52,11 @@ class Clearances(NamedTuple):
     looked_at: int
 
     @property
+    def unsure(self) -> tuple[Pair, ...]:
+        """Pairs that were judged by triangles only."""
+        return tuple(p for p in self.pairs if not p.exact)
+
+    @property
     def overlaps(self) -> tuple[Pair, ...]:
         return tuple(p for p in self.pairs if p.state == "overlapping")
 
@@ -73,6 +79,17 @@ def near_pairs(assembly: Assembly, reach: float = NEAR) -> tuple[list[tuple[int,
     near = np.triu((apart <= reach).all(axis=2), 1)
     found = [(int(a), int(b)) for a, b in np.argwhere(near)]
     return found, len(shown) * (len(shown) - 1) // 2
+
+
+def reach_of(assembly: Assembly) -> tuple[Vector, Vector]:
+    """Low and high corner of the box round all instances, as they stand, mm."""
+    low, high = np.full(3, np.inf), np.full(3, -np.inf)
+    for instance in assembly.instances:
+        box = np.array(assembly.part(instance.part).box)
+        corners = placed(instance.pose, np.array(list(itertools.product(*box.T))))
+        low, high = np.minimum(low, corners.min(axis=0)), np.maximum(high, corners.max(axis=0))
+    (a, b, c), (d, e, f) = low.tolist(), high.tolist()
+    return (a, b, c), (d, e, f)
 
 
 def clearances(

@@ -12,7 +12,6 @@ from scipy.sparse.linalg import splu
 from ..arrays import Floats
 from .poses import Poses
 from .statement import Statement
-from .system import Bodies
 
 #: A row is a sum of others when what is left is below this share of it.
 _DEPENDS = 1e-7
@@ -21,11 +20,14 @@ _AGREES = 1e-6
 
 
 class Conflict(NamedTuple):
-    """Relation ``new`` says again what ``others`` say together, or the contrary (then by ``off`` mm)."""
+    """Relation ``new`` says again what ``others`` say together, or the contrary (then by ``off`` mm), with so many of
+    its ``rows``.
+    """
 
     new: str
     others: tuple[str, ...]
     off: float
+    rows: int
 
     @property
     def repeats(self) -> bool:
@@ -45,23 +47,17 @@ def conflict(statement: Statement, state: Poses, new: str) -> Conflict | None:
         return None
     weights = _weights(J[rest], J[own].toarray())
     found: set[str] = set()
-    off = 0.0
+    off, many_rows = 0.0, 0
     for row, weight in zip(own, weights, strict=True):
         if weight is None:
             continue
+        many_rows += 1
         many = owners[rest[np.abs(weight) > 1e-6 * np.abs(weight).max()]]
         found |= set(_fewest(J, owners, int(row), sorted(set(many.tolist()))))
         off = max(off, abs(float(residual[row])))
     if not found:
         return None
-    return Conflict(new, tuple(sorted(found)), off)
-
-
-def repeated(bodies: Bodies, state: Poses) -> int:
-    """How many rows say what others say already."""
-    _, data = bodies.evaluate(state)
-    J = csc_matrix((data, (bodies.rows, bodies.columns)), shape=(bodies.m, bodies.n)).toarray()
-    return bodies.m - int(np.linalg.matrix_rank(J, tol=1e-7)) if J.size else 0
+    return Conflict(new, tuple(sorted(found)), off, many_rows)
 
 
 def _weights(rest: csc_matrix, wanted: Floats) -> list[Floats | None]:

@@ -81,6 +81,10 @@ class Drag:
         turning = np.abs(step.reshape(-1, 6)[:, 3:] / self.bodies.reach[self.bodies.moving][:, None]).max(initial=0.0)
         return step * min(1.0, _TURN / turning) if turning > 0 else step
 
+    def standing(self) -> Assembly:
+        """The assembly as it stands in this picture."""
+        return self.statement.taken(self.assembly, self.state)
+
     def ended(self) -> Assembly:
         """The assembly where it was let go, met as well as any."""
         found = newton(self.bodies).nearest(self.state)

@@ -8,11 +8,12 @@ import msgspec
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from ..kernel.ground.figures import Vector
 from ..refusal import Refusal
 from .features import feature_at
 from .kinds import KINDS
 from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind
-from .poses import pose_of, rotation
+from .poses import placed, pose_of, rotation
 from .statement import COUPLED, tied, value_of
 
 replace = msgspec.structs.replace
@@ -34,6 +35,13 @@ def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)
     return changed, tuple(i.id for i in made)
 
 
+def renewed(assembly: Assembly, shots: Iterable[PartShot]) -> Assembly:
+    """With parts as they are now, told by the paths they come from; instances and relations stay."""
+    by_path = {s.path: s for s in shots}
+    parts = tuple(replace(by_path[p.path], id=p.id) if p.path in by_path else p for p in assembly.parts)
+    return replace(assembly, parts=parts)
+
+
 def remove(assembly: Assembly, instance: str) -> Assembly:
     """Without an instance and the relations that take hold of it; a part without instances goes too."""
     instances = tuple(i for i in assembly.instances if i.id != instance)
@@ -50,6 +58,16 @@ def change_instance(assembly: Assembly, instance: str, **fields: object) -> Asse
     """With some fields of an instance changed."""
     changed = tuple(replace(i, **fields) if i.id == instance else i for i in assembly.instances)
     return replace(assembly, instances=changed)
+
+
+def turned(assembly: Assembly, instance: str, about: Vector, angle: float) -> Assembly:
+    """With an instance turned about a direction of the room through the middle of its box (radians)."""
+    own = assembly.instance(instance)
+    middle = np.mean(assembly.part(own.part).box, axis=0)
+    turn = np.asarray(Rotation.from_rotvec(angle * np.array(about) / np.linalg.norm(about)).as_matrix())
+    stays = placed(own.pose, middle)
+    now = turn @ rotation(own.pose)
+    return change_instance(assembly, instance, pose=pose_of(now, stays - now @ middle))
 
 
 def moved(pose: Pose, by: tuple[float, float, float], about: int = 2, angle: float = 0.0) -> Pose:

@@ -12,7 +12,7 @@ import numpy as np
 from ..arrays import Floats
 from ..quantity.expression import Plain, evaluate
 from ..refusal import Refusal
-from .features import feature_at
+from .features import Gone, feature_at
 from .kinds import KINDS
 from .model import Assembly, End, Instance, Pose, Relation, RelationKind
 from .poses import Poses, placed, pose_of, rotation
@@ -29,7 +29,8 @@ COUPLED: frozenset[RelationKind] = frozenset(("screw", "gear", "rack"))
 
 class Statement(NamedTuple):
     """What an assembly comes down to. ``start`` are its poses as they stand; ``instances`` and ``couplings`` (ids) in
-    the order of bodies and of turns counted; ``middles`` of the parts, in their own axes.
+    the order of bodies and of turns counted; ``middles`` of the parts, in their own axes. ``lost`` are relations whose
+    faces are gone, with the words for it: they hold nothing.
     """
 
     rows: tuple[Row, ...]
@@ -40,6 +41,7 @@ class Statement(NamedTuple):
     reach: Floats
     middles: Floats
     couplings: tuple[str, ...]
+    lost: tuple[tuple[str, str], ...] = ()
 
     def bodies(self, moving: Sequence[int] | None = None, owners: Collection[str] | None = None) -> Bodies:
         """The rows of all relations, or of ``owners``, over the bodies that move (all but the grounded ones)."""
@@ -115,14 +117,19 @@ def value_of(relation: Relation, unit: str) -> float | None:
 
 
 def stated(assembly: Assembly) -> Statement:
-    """All relations that are obeyed, as rows. Raises Refusal with the relation's trouble; lost faces raise Gone."""
+    """All relations that are obeyed, as rows. Raises Refusal for one that says what cannot be."""
     desk = _Desk(assembly)
     obeyed = [r for r in assembly.relations if not r.loose]
     rows: list[Row] = []
     sides: list[Side] = []
     couplings: list[Relation] = []
+    lost: list[tuple[str, str]] = []
     for relation in obeyed:
-        made = _relation(desk, relation, obeyed)
+        try:
+            made = _relation(desk, relation, obeyed)
+        except Gone as error:
+            lost.append((relation.id, error.message))
+            continue
         if relation.kind in COUPLED:
             couplings.append(relation)
         rows += made.rows
@@ -131,7 +138,7 @@ def stated(assembly: Assembly) -> Statement:
     names = tuple(i.id for i in assembly.instances)
     return Statement(
         tuple(rows), tuple(sides), desk.start(couplings), names, grounded, desk.reach, desk.middles,
-        tuple(r.id for r in couplings),
+        tuple(r.id for r in couplings), tuple(lost),
     )  # fmt: skip
 
 

@@ -33,6 +33,7 @@ from ...worker.protocol import (
 )
 from .busy import STEP_LIMIT, TASK_LIMIT, Busy
 from .documents import OpenJob
+from .fitting import Fitting
 from .glimpse import Glimpse
 from .jobs import Jobs
 from .studies import Studies
@@ -62,6 +63,7 @@ class Builds(QObject):
         self.busy = Busy(self)
         self.busy.overdue.connect(self._overdue)
         self.studies = Studies(jobs, self.client, self.busy)
+        self.fitting = Fitting(jobs, self.client, self.busy)
         #: The request that was stopped because it took too long (0 for none), and what was done for it besides steps.
         self._late, self._late_task = 0, ""
 
@@ -156,7 +158,7 @@ class Builds(QObject):
     def _on_reply(self, reply: Reply) -> None:
         if not isinstance(reply, Started | Ended | BuiltPart | Suspected):
             self.busy.done(reply.ticket)
-        if self.studies.take(reply):
+        if self.fitting.take(reply) or self.studies.take(reply):
             return
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")

@@ -31,7 +31,8 @@ class Jobs(QObject):
 
     def __init__(self, journals: Path | None = None) -> None:
         super().__init__()
-        self._journals = journals or state_folder() / "journals"
+        #: Where work that is not saved is kept.
+        self.folder = self._journals = journals or state_folder() / "journals"
         self.store = Store(self._journals.parent / "attachments")
         self.earlier_folder = self._journals.parent / "earlier"
         sweep(self.store.folder, time.time())

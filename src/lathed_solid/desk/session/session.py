@@ -56,6 +56,7 @@ class Session(QObject):
         self.match, self.matched = studies.match, studies.matched
         self.inspect, self.inspected = studies.inspect, studies.inspected
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
+        self.fitting, self.folder = builds.fitting, jobs.folder
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched

@@ -197,6 +197,27 @@ class Surface(QOpenGLWidget):
             return float(-move.y() * ratio * size / 100)
         return float((move.x() * u + move.y() * v) * ratio / (u * u + v * v) * size)
 
+    def across(self, pixel: tuple[int, int], through: Vector) -> Vector:
+        """The place under a pixel in the plane through a place that is square to the eye, mm."""
+        x, y, z, u, v, w = (float(c) for c in self.view.ConvertWithProj(*pixel))
+        gap = (through[0] - x) * u + (through[1] - y) * v + (through[2] - z) * w
+        return x + gap * u, y + gap * v, z + gap * w
+
+    def turning(self, move: QPointF) -> tuple[Vector, float]:
+        """The direction in the room about which a move of the mouse turns something, and by how much (radians)."""
+        size = math.hypot(move.x(), move.y())
+        eye, up = self.towards_eye(), self.view.Camera().Up()
+        right = (
+            up.Y() * eye[2] - up.Z() * eye[1],
+            up.Z() * eye[0] - up.X() * eye[2],
+            up.X() * eye[1] - up.Y() * eye[0],
+        )
+        if size == 0:
+            return eye, 0.0
+        a, b = move.x() / size, move.y() / size
+        about = (a * up.X() + b * right[0], a * up.Y() + b * right[1], a * up.Z() + b * right[2])
+        return about, math.radians(0.5 * size)
+
     def orbit_start(self, x: int, y: int) -> None:
         self.view.StartRotation(x, y, 0.0)
 

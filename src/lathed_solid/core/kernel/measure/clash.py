@@ -149,7 +149,7 @@ def _overlapping(found: Sequence[Triangles], volume: float, exact: bool) -> Meet
 
 
 def depth(mesh: Triangles) -> float:
-    """How deep an overlap is, mm: rays through it from each face that counts, of each the thickest, of those the least."""
+    """How deep an overlap is, mm: rays through it from its larger faces; of each the thickest, of those the least."""
     rays = MeshRays(mesh)
     size = float(np.ptp(mesh.points, axis=0).max(initial=0.0))
     own = np.arange(len(mesh.corners))

@@ -1,0 +1,99 @@
+"""The bill of materials, and what all of it weighs."""
+
+from __future__ import annotations
+
+import csv
+import io
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ...core.fit.mass import bill, weigh
+from ...core.fit.model import Assembly
+from ...core.job.files import CannotWrite, write_atomic
+from ...core.quantity import Style
+from ...core.quantity.style import mass as mass_text
+from ..lists import plain_table
+from .document import FitDocument
+
+_HEADS = ("Item", "Number", "Name", "Material", "How many", "Mass of one", "Together")
+
+
+class Bill(QWidget):
+    def __init__(self, document: FitDocument) -> None:
+        super().__init__()
+        self._document = document
+        self.table = plain_table("Bill of materials", _HEADS, wide=2)
+        self.total = QLabel()
+        self.total.setWordWrap(True)
+        self.write = QPushButton("Write as CSV")
+        self.write.clicked.connect(self._write)
+        foot = QHBoxLayout()
+        foot.addWidget(self.total, 1)
+        foot.addWidget(self.write)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addWidget(self.table, 1)
+        layout.addLayout(foot)
+        document.changed.connect(self.refresh)
+        document.selected.connect(self._weigh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        if self._document.tried is not None:
+            return
+        rows = rows_of(self._document.assembly)
+        self.table.setRowCount(len(rows))
+        for at, row in enumerate(rows):
+            for column, text in enumerate(row):
+                item = QTableWidgetItem(text)
+                if column in (0, 4, 5, 6):
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.table.setItem(at, column, item)
+        self.write.setEnabled(bool(rows))
+        self._weigh()
+
+    def _weigh(self) -> None:
+        """All of it, or the instance that is chosen."""
+        document = self._document
+        assembly, chosen = document.shown, document.instance
+        if not assembly.instances:
+            self.total.setText("")
+            return
+        found, style = weigh(assembly, {chosen} if chosen else ()), Style(assembly.unit)
+        what = assembly.called(chosen) if chosen else "All together"
+        at = ", ".join(f"{axis} {style.length(v)}" for axis, v in zip("XYZ", found.center, strict=True))
+        xx, yy, zz = (v / 1e6 for v in found.inertia[:3])
+        turning = f"{xx:.4g}, {yy:.4g}, {zz:.4g}"
+        words = f"{what}: {mass_text(found.grams)}, centre of mass {at}; inertia there X, Y, Z {turning} kg·m² · 10⁻³"
+        if found.unweighed:
+            words += f". Not weighed, material unknown: {', '.join(found.unweighed)}"
+        self.total.setText(words)
+
+    def _write(self) -> None:
+        proposed = str(Path.cwd() / f"{self._document.title.replace(' ', '-').lower()}-parts.csv")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the bill of materials", proposed, "CSV (*.csv)")
+        if not name:
+            return
+        text = io.StringIO()
+        writer = csv.writer(text)
+        writer.writerow(_HEADS)
+        writer.writerows(rows_of(self._document.assembly))
+        try:
+            write_atomic(Path(name), text.getvalue().encode())
+        except CannotWrite as error:
+            self._document.session.refuse(error)
+            return
+        self._document.session.say(f"Wrote {Path(name).name}.", "good")
+
+
+def rows_of(assembly: Assembly) -> list[tuple[str, ...]]:
+    """The bill's lines as they are shown and written."""
+    made: list[tuple[str, ...]] = []
+    for line in bill(assembly):
+        one = mass_text(line.grams) if line.grams is not None else "unknown"
+        all_ = mass_text(line.grams * line.many) if line.grams is not None else "unknown"
+        part = line.part
+        made.append((str(line.item), part.number, part.title, part.material, str(line.many), one, all_))
+    return made

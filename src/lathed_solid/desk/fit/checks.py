@@ -1,0 +1,134 @@
+"""What is in the way: every near pair judged, the worst first."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ...core.fit.clearance import Clearances, Pair
+from ...core.fit.model import Assembly
+from ...core.quantity import Style
+from ...core.refusal import worded
+from ..lists import plain_table
+from .document import FitDocument
+
+_WORDS = {"overlapping": "overlap", "apart": "gap", "touching": "touch", "in thread": "in thread"}
+_CAUTION = (
+    "Parts that turn, lift, clamp or hold pressure can hurt: guards, loads and bolts are for the rules that apply and "
+    "for someone qualified. That nothing overlaps here approves no machine."
+)
+
+
+class Checks(QWidget):
+    """``shown``: what is to be seen of the chosen pair: its skins, its pins, its two instances."""
+
+    shown = pyqtSignal(tuple, tuple, tuple)
+
+    def __init__(self, document: FitDocument) -> None:
+        super().__init__()
+        self._document = document
+        self.found: Clearances | None = None
+        self._of: Assembly | None = None
+        self._asked: Assembly | None = None
+        self.look = QPushButton("Look for what is in the way")
+        self.look.clicked.connect(self.ask)
+        self.state = QLabel()
+        self.state.setWordWrap(True)
+        self.table = plain_table("Pairs of parts", ("", "Between", "How much"), wide=1)
+        self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
+        caution = QLabel(_CAUTION)
+        caution.setObjectName("faint")
+        caution.setWordWrap(True)
+        bar = QHBoxLayout()
+        bar.addWidget(self.look)
+        bar.addWidget(self.state, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(bar)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(caution)
+        document.session.fitting.judged.connect(self._on_judged)
+        document.changed.connect(self.refresh)
+        self.refresh()
+
+    def ask(self) -> None:
+        """Judge the assembly as it stands."""
+        self._asked = self._document.assembly
+        self._document.session.fitting.judge(self._asked)
+        self.refresh()
+
+    def _on_judged(self, assembly: Assembly, found: Clearances | None) -> None:
+        if assembly is not self._asked:
+            return
+        self._asked = None
+        if found is not None:
+            self.found, self._of = found, assembly
+            self._fill(found)
+        self.refresh()
+
+    def _fill(self, found: Clearances) -> None:
+        assembly = self._document.assembly
+        names = {i.id for i in assembly.instances}
+        self.table.blockSignals(True)
+        self.table.setRowCount(0)
+        for pair in found.pairs:
+            if not {pair.a, pair.b} <= names:
+                continue
+            row = self.table.rowCount()
+            self.table.insertRow(row)
+            between = f"{assembly.called(pair.a)} – {assembly.called(pair.b)}"
+            for column, text in enumerate((_WORDS[pair.state], between, figure(pair, Style(assembly.unit)))):
+                item = QTableWidgetItem(text)
+                item.setToolTip(text)
+                if column == 0:
+                    item.setData(Qt.ItemDataRole.UserRole, pair)
+                self.table.setItem(row, column, item)
+        self.table.setCurrentCell(-1, 0)
+        self.table.blockSignals(False)
+        self._on_row(-1)
+
+    def refresh(self) -> None:
+        document = self._document
+        self.look.setEnabled(len(document.assembly.instances) > 1 and self._asked is None)
+        if self._asked is not None:
+            self.state.setText("Looking …")
+        elif self.found is None or self._of is None:
+            self.state.setText("Nothing was looked at yet.")
+        elif self._of.instances != document.assembly.instances:
+            self.state.setText("Parts have moved since: look again.")
+        else:
+            self.state.setText(summary(self.found))
+
+    def _on_row(self, row: int) -> None:
+        item = self.table.item(row, 0)
+        pair: Pair | None = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        if pair is None:
+            skins = tuple(p.skin.data for p in self.found.overlaps if p.skin) if self.found is not None else ()
+            self.shown.emit(skins if self._is_of_now else (), (), ())
+            return
+        skins = (pair.skin.data,) if pair.skin is not None else ()
+        self.shown.emit(skins, (pair,), (pair.a, pair.b))
+
+    @property
+    def _is_of_now(self) -> bool:
+        return self._of is not None and self._of.instances == self._document.assembly.instances
+
+
+def summary(found: Clearances) -> str:
+    """All pairs in one sentence."""
+    many = len(found.overlaps)
+    told = f"{many} overlap" + ("" if many != 1 else "s") if many else "Nothing overlaps"
+    if found.unsure:
+        told += f"; {len(found.unsure)} judged by triangles only, good to 0.02 mm"
+    return f"{told}. {found.looked_at} pairs looked at, {len(found.pairs)} of them near."
+
+
+def figure(pair: Pair, style: Style) -> str:
+    """How much a pair overlaps, or how far it is apart."""
+    said = worded(pair.words, style.unit) if pair.words else ""
+    if pair.state == "overlapping":
+        amount = f"{style.length(pair.deep, unit=True)} deep, {style.volume(pair.volume)}"
+        return f"{said}: {amount}" if said else amount
+    if pair.state == "apart":
+        return style.length(pair.gap, unit=True)
+    return said or "contact"

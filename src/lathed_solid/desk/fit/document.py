@@ -1,0 +1,395 @@
+"""The assembly worked on: its states, what is chosen, what is free, what stands against a relation. No widgets."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ...core.fit import edits
+from ...core.fit.conflicts import conflict
+from ...core.fit.drag import Drag
+from ...core.fit.freedom import Freedom, Freedoms, freedoms
+from ...core.fit.kinds import KINDS
+from ...core.fit.model import Assembly, End, PartShot, Pose, Relation, RelationKind
+from ...core.fit.solving import NotMet, Solved, solved
+from ...core.fit.statement import stated
+from ...core.job.assembling.files import load_assembly, save_assembly
+from ...core.job.assembling.keeping import Keeper, unsaved
+from ...core.job.files import CannotWrite
+from ...core.job.history import History
+from ...core.job.storage import CannotOpen
+from ...core.kernel.ground.figures import Vector
+from ...core.refusal import Refusal
+from ..session import Session
+
+
+class FitDocument(QObject):
+    """``changed`` tells another state of the assembly (or of what is tried); ``selected`` another choice."""
+
+    changed = pyqtSignal()
+    selected = pyqtSignal()
+
+    def __init__(self, session: Session, folder: Path) -> None:
+        super().__init__()
+        self.session, self._folder = session, folder
+        self._history: History[Assembly] = History(Assembly())
+        self._keeper = Keeper(folder)
+        self.path: Path | None = None
+        self._found: Solved | None = None
+        self._free: Freedoms | None = None
+        #: What is looked at and not taken: an offered relation, or a moment of a drive.
+        self.tried: Assembly | None = None
+        self._drag: Drag | None = None
+        self.instance = self.relation = ""
+        self.picks: tuple[End, ...] = ()
+
+    # --- what there is
+    @property
+    def assembly(self) -> Assembly:
+        return self._history.state
+
+    @property
+    def shown(self) -> Assembly:
+        """As it is seen just now."""
+        return self.tried if self.tried is not None else self.assembly
+
+    @property
+    def is_saved(self) -> bool:
+        return self._history.is_saved
+
+    @property
+    def undo_words(self) -> str:
+        return self._history.undo_words
+
+    @property
+    def redo_words(self) -> str:
+        return self._history.redo_words
+
+    @property
+    def title(self) -> str:
+        named = self.assembly.number or self.assembly.title
+        return named or (self.path.stem if self.path is not None else "New assembly")
+
+    @property
+    def freedoms(self) -> Freedoms | None:
+        """What can still move; None while the relations are not met."""
+        if self._free is None and self._solved is not None:
+            self._free = freedoms(self._solved.statement, self._solved.state)
+        return self._free
+
+    def freedom(self, instance: str) -> Freedom | None:
+        found = self.freedoms
+        return next((f for f in found.each if f.instance == instance), None) if found is not None else None
+
+    @property
+    def lost(self) -> dict[str, str]:
+        """Relations whose faces are gone, with the words for it."""
+        return dict(self._solved.statement.lost) if self._solved is not None else {}
+
+    @property
+    def _solved(self) -> Solved | None:
+        if self._found is None and self.assembly.instances:
+            try:
+                self._found = solved(self.assembly)
+            except Refusal:
+                return None
+        return self._found
+
+    # --- files
+    def begin(self) -> None:
+        """A new, empty assembly; unsaved work was asked about before."""
+        self._start(Assembly(), None)
+
+    def open(self, path: Path) -> bool:
+        """Open a file; says what was lost, or why it cannot be opened."""
+        try:
+            opened = load_assembly(path, self.session.fitting.store)
+        except CannotOpen as error:
+            self.session.refuse(error)
+            return False
+        self._start(opened.assembly, path)
+        if opened.lost:
+            self.session.say(f"{path.name} opened without {'; '.join(opened.lost)}.", "warn")
+        return True
+
+    def save(self, path: Path) -> bool:
+        try:
+            save_assembly(self.assembly, path, self.session.fitting.store, self._folder.parent / "earlier")
+        except CannotWrite as error:
+            self.session.refuse(error)
+            return False
+        self.path = path
+        self._history.mark_saved()
+        self._keeper.close()
+        self.session.say(f"Saved {path.name}.", "good")
+        self.changed.emit()
+        return True
+
+    def recover(self) -> bool:
+        """Take up the work of a program that ended without saving; whether there was any."""
+        for work in unsaved(self._folder):
+            self._start(work.assembly, Path(work.path) if work.path else None)
+            self._history.mark_unsaved()
+            self._keeper.keep(work.assembly, work.path)
+            if not self._keeper.trouble:
+                work.kept.unlink(missing_ok=True)
+            self.session.say(f"Recovered unsaved assembly: {self.title}. It stands in Fit. Save it to keep it.", "warn")
+            return True
+        return False
+
+    def let_go(self) -> None:
+        """At the end: work that is saved, or given up, needs no keeping."""
+        self._keeper.close()
+
+    def _start(self, assembly: Assembly, path: Path | None) -> None:
+        self._keeper.close()
+        self._history, self.path = History(assembly), path
+        self.instance = self.relation = ""
+        self.picks = ()
+        self._anew()
+
+    # --- editing
+    def edit(self, change: Callable[[Assembly], Assembly], words: str, new: str = "") -> bool:
+        """Make an edit and bring all together; what cannot be met is refused with what stands against it, and changes
+        nothing. ``new`` is the relation it is about.
+        """
+        try:
+            made = solved(change(self.assembly), new)
+        except NotMet as error:
+            self.session.say(self._against(change(self.assembly), error, new), "bad")
+            return False
+        except Refusal as error:
+            self.session.say(error.said_in(self.assembly.unit), "bad")
+            return False
+        return self._take(made, words)
+
+    def _take(self, made: Solved, words: str) -> bool:
+        done = self._history.do(made.assembly, words)
+        self._anew(made if done else None)
+        if done:
+            self._keep()
+        return done
+
+    def _keep(self) -> None:
+        self._keeper.keep(self.assembly, str(self.path or ""))
+        if self._keeper.trouble:
+            self.session.say(self._keeper.trouble, "warn")
+
+    def _anew(self, found: Solved | None = None) -> None:
+        self._found, self._free, self.tried, self._drag = found, None, None, None
+        there = {i.id for i in self.assembly.instances}
+        if self.instance not in there:
+            self.instance = ""
+        if self.relation not in {r.id for r in self.assembly.relations}:
+            self.relation = ""
+        self.picks = tuple(p for p in self.picks if p.instance in there)
+        self.changed.emit()
+        self.selected.emit()
+
+    def undo(self) -> None:
+        if self._history.undo():
+            self._anew()
+            self._keep()
+
+    def redo(self) -> None:
+        if self._history.redo():
+            self._anew()
+            self._keep()
+
+    def _against(self, wanted: Assembly, error: NotMet, new: str) -> str:
+        """Which relations a refused one contradicts."""
+        try:
+            statement = stated(wanted)
+            found = conflict(statement, statement.start, new) if new else None
+        except Refusal:
+            found = None
+        others = [o for o in (found.others if found is not None else error.owners) if o != new]
+        names = ", ".join(self.words_of(wanted, wanted.relation(o)) for o in others if o)
+        if not names:
+            return "The parts cannot be put together so. Nothing was changed."
+        return f"This cannot be met together with: {names}. Loosen or remove one of them; nothing was changed."
+
+    @staticmethod
+    def words_of(assembly: Assembly, relation: Relation) -> str:
+        """A relation as it is spoken of."""
+        value = f" {relation.value}" if relation.value else ""
+        a, b = assembly.called(relation.a.instance), assembly.called(relation.b.instance)
+        return f"{relation.kind}{value} ({a} – {b})"
+
+    # --- parts
+    def insert(self, parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...]) -> None:
+        """Put parts into it, each clear of what is there already; a file that has several standing keeps them so."""
+
+        def change(assembly: Assembly) -> Assembly:
+            for shot, poses in parts:
+                stand_together = "#" in shot.path or len(poses) > 1
+                where = poses if stand_together or not assembly.instances else (_beside(assembly, shot),)
+                assembly, made = edits.insert(assembly, shot, where)
+                self.instance = made[-1]
+            return assembly
+
+        names = ", ".join(shot.called for shot, _ in parts)
+        self.edit(change, f"{names} put in")
+
+    def renew(self, shots: tuple[PartShot, ...]) -> None:
+        """Parts as their files have them now."""
+        before = set(self.lost)
+        self.edit(lambda a: edits.renewed(a, shots), f"{', '.join(s.called for s in shots)} taken anew")
+        gone = [self.words_of(self.assembly, self.assembly.relation(r)) for r in self.lost if r not in before]
+        if gone:
+            self.session.say(f"Faces are gone, and with them: {', '.join(gone)}. Pick them again.", "warn")
+
+    def remove(self) -> None:
+        if self.relation:
+            gone = self.relation
+            self.edit(lambda a: edits.unrelate(a, gone), "relation removed")
+        elif self.instance:
+            out = self.instance
+            self.edit(lambda a: edits.remove(a, out), f"{self.assembly.called(out)} taken out")
+
+    def copy(self) -> None:
+        """Another of the chosen part, beside it."""
+        if self.instance:
+            shot = self.assembly.part_of(self.instance)
+            self.insert(((shot, (Pose(),)),))
+
+    def ground(self, on: bool) -> None:
+        if chosen := self.instance:
+            words = "grounded" if on else "freed"
+            self.edit(
+                lambda a: edits.change_instance(a, chosen, grounded=on), f"{self.assembly.called(chosen)} {words}"
+            )
+
+    def hide(self, on: bool) -> None:
+        if chosen := self.instance:
+            self.edit(lambda a: edits.change_instance(a, chosen, hidden=on), "hidden" if on else "shown")
+
+    # --- relations
+    def relate(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> bool:
+        """Tie what is picked."""
+        if len(self.picks) != 2:
+            return False
+        a, b = self.picks
+        try:
+            wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
+        except Refusal as error:
+            self.session.say(error.said_in(self.assembly.unit), "bad")
+            return False
+        done = self.edit(lambda _: wanted, f"{kind}: {self.words_of(wanted, wanted.relation(name))}", name)
+        if done:
+            self.relation, self.picks = name, ()
+            self._say_if_repeated(name)
+            self.selected.emit()
+        return done
+
+    def _say_if_repeated(self, name: str) -> None:
+        """A relation whose every row is said already holds nothing of its own."""
+        if self._solved is None:
+            return
+        statement = self._solved.statement
+        found = conflict(statement, self._solved.state, name)
+        rows = sum(r.owner == name for r in statement.rows)
+        if found is not None and found.rows == rows:
+            others = ", ".join(self.words_of(self.assembly, self.assembly.relation(o)) for o in found.others)
+            self.session.say(f"It is met, and said already by: {others}.", "plain")
+
+    def usual_side(self, kind: RelationKind) -> bool | None:
+        """Which of its two ways a relation between the picks would be met, as they stand."""
+        a, b = self.picks
+        try:
+            wanted, name = edits.relate(self.assembly, kind, a, b, "1" if KINDS[kind].value else "")
+        except Refusal:
+            return None
+        return wanted.relation(name).opposed
+
+    def look_at(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> str:
+        """Show what a relation between the picks would do; the words why it cannot, empty when it can."""
+        a, b = self.picks
+        try:
+            wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
+            self.tried = solved(wanted, name).assembly
+            self.changed.emit()
+            return ""
+        except NotMet as error:
+            words = self._against(wanted, error, name)
+        except Refusal as error:
+            words = error.said_in(self.assembly.unit)
+        self.look_away()
+        return words
+
+    def look_away(self) -> None:
+        if self.tried is not None:
+            self.tried = None
+            self.changed.emit()
+
+    def show_moment(self, assembly: Assembly) -> None:
+        """A moment of a drive."""
+        self.tried = assembly
+        self.changed.emit()
+
+    def change_relation(self, relation: str, words: str, **fields: object) -> bool:
+        return self.edit(lambda a: edits.change_relation(a, relation, **fields), words, relation)
+
+    # --- choosing
+    def choose_instance(self, instance: str) -> None:
+        self.instance, self.relation = instance, ""
+        self.selected.emit()
+
+    def choose_relation(self, relation: str) -> None:
+        self.relation, self.instance = relation, ""
+        self.look_away()
+        self.selected.emit()
+
+    def pick(self, end: End | None) -> None:
+        """A face clicked: the first, or the second on another part; a third begins anew; nothing lets go."""
+        if end is None:
+            self.picks, self.instance, self.relation = (), "", ""
+        elif len(self.picks) == 1 and self.picks[0].instance != end.instance:
+            self.picks = (*self.picks, end)
+        else:
+            self.picks = (end,)
+        if end is not None:
+            self.instance, self.relation = end.instance, ""
+        self.look_away()
+        self.selected.emit()
+
+    # --- moving by hand
+    def take_hold(self, instance: str, at: Vector) -> bool:
+        """Begin to drag a part by a point of it; False when it cannot move."""
+        free = self.freedom(instance)
+        if self._solved is None or free is None or not free.ways:
+            return False
+        self._drag = Drag(self._solved.assembly, instance, at)
+        return True
+
+    def lead(self, to: Vector) -> None:
+        """One picture of the drag."""
+        if self._drag is not None:
+            self._drag.to(to)
+            self.tried = self._drag.standing()
+            self.changed.emit()
+
+    def let_loose(self) -> None:
+        """The drag or turning is over: where it was left is one edit."""
+        drag, self._drag = self._drag, None
+        left = drag.ended() if drag is not None else self.tried
+        if left is not None:
+            self.tried = None
+            self.edit(lambda _: left, "moved by hand" if drag is not None else "turned by hand")
+
+    def turn(self, instance: str, about: Vector, angle: float) -> None:
+        """One picture of turning a part about its own middle."""
+        self.tried = edits.turned(self.shown, instance, about, angle)
+        self.changed.emit()
+
+
+def _beside(assembly: Assembly, shot: PartShot) -> Pose:
+    """A place for another part: to the right of all that is there."""
+    from ...core.fit.clearance import reach_of
+
+    _, high = reach_of(assembly)
+    low = shot.box[0]
+    gap = 0.15 * max(b - a for a, b in zip(*shot.box, strict=True))
+    return Pose((high[0] + gap - low[0], 0.0, 0.0))

@@ -1,0 +1,141 @@
+"""The parts of the assembly, each with what it can still do."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ..lists import heading, plain_table
+from .document import FitDocument
+
+
+class Parts(QWidget):
+    """``files_wanted`` and ``job_wanted``: parts are to be put in from files, or from the job that is open."""
+
+    files_wanted = pyqtSignal()
+    job_wanted = pyqtSignal()
+    newer_wanted = pyqtSignal()
+
+    def __init__(self, document: FitDocument) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._document = document
+        self._note = QLabel()
+        self.table = plain_table("Parts of the assembly", ("Part", "Can still move"), wide=1)
+        self.table.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.table.customContextMenuRequested.connect(self._menu)
+        self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
+        self.job, self.files = QPushButton("Put the open job in"), QPushButton("From files …")
+        self.job.clicked.connect(self.job_wanted)
+        self.files.clicked.connect(self.files_wanted)
+        self.copy, self.ground, self.hide_, self.out = (
+            QPushButton(words) for words in ("Another", "Ground", "Hide", "Take out")
+        )
+        self.newer = QPushButton("Look for newer parts")
+        self.newer.setToolTip("Whether the files of the parts have changed since they were put in")
+        self.newer.clicked.connect(self.newer_wanted)
+        self.copy.setToolTip("One more of the chosen part")
+        self.ground.setToolTip("What is grounded never moves")
+        self.copy.clicked.connect(document.copy)
+        self.ground.clicked.connect(self._ground)
+        self.hide_.clicked.connect(self._hide)
+        self.out.clicked.connect(document.remove)
+        self.number, self.title = QLineEdit(), QLineEdit()
+        self.number.setPlaceholderText("Number")
+        self.title.setPlaceholderText("Name of the assembly")
+        self.number.setMaximumWidth(90)
+        for field, name in ((self.number, "number"), (self.title, "title")):
+            field.setAccessibleName(f"Assembly {name}")
+            field.editingFinished.connect(self._rename)
+        head, rule = heading("Parts", self._note)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 8)
+        layout.setSpacing(6)
+        layout.addLayout(head)
+        layout.addWidget(rule)
+        named = QHBoxLayout()
+        named.setContentsMargins(10, 0, 10, 0)
+        named.addWidget(self.number)
+        named.addWidget(self.title, 1)
+        layout.addLayout(named)
+        layout.addWidget(self.table, 1)
+        for row in ((self.copy, self.ground, self.hide_, self.out), (self.job, self.files), (self.newer,)):
+            line = QHBoxLayout()
+            line.setContentsMargins(10, 0, 10, 0)
+            line.setSpacing(4)
+            for button in row:
+                line.addWidget(button)
+            layout.addLayout(line)
+        document.changed.connect(self.refresh)
+        document.selected.connect(self._on_selected)
+        self.refresh()
+
+    def refresh(self) -> None:
+        document = self._document
+        if document.tried is not None:
+            return  # while something is only looked at the list says what is so
+        assembly, found = document.assembly, document.freedoms
+        free = {f.instance: f for f in found.each} if found is not None else {}
+        for field, text in ((self.number, assembly.number), (self.title, assembly.title)):
+            if not field.hasFocus() and field.text() != text:
+                field.setText(text)
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(assembly.instances))
+        for row, instance in enumerate(assembly.instances):
+            one = free.get(instance.id)
+            words = "grounded" if instance.grounded else one.words if one is not None else ""
+            for column, text in enumerate(
+                (assembly.called(instance.id), words + (", hidden" if instance.hidden else ""))
+            ):
+                item = QTableWidgetItem(text)
+                item.setToolTip(text)
+                self.table.setItem(row, column, item)
+        self.table.blockSignals(False)
+        many = len(assembly.instances)
+        ways = found.ways if found is not None else 0
+        self._note.setText(
+            "" if not many else f"{many} · nothing moves" if not ways else f"{many} · {ways} ways to move"
+        )
+        self._on_selected()
+
+    def _rename(self) -> None:
+        number, title = self.number.text().strip(), self.title.text().strip()
+        if (number, title) != (self._document.assembly.number, self._document.assembly.title):
+            self._document.edit(lambda a: replace(a, number=number, title=title), "named")
+
+    def _on_selected(self) -> None:
+        document = self._document
+        ids = [i.id for i in document.assembly.instances]
+        row = ids.index(document.instance) if document.instance in ids else -1
+        self.table.blockSignals(True)
+        self.table.setCurrentCell(row, 0)
+        self.table.blockSignals(False)
+        for button in (self.copy, self.ground, self.hide_, self.out):
+            button.setEnabled(row >= 0)
+        if row >= 0:
+            instance = document.assembly.instances[row]
+            self.ground.setText("Free" if instance.grounded else "Ground")
+            self.hide_.setText("Show" if instance.hidden else "Hide")
+        self.newer.setEnabled(bool(ids))
+
+    def _on_row(self, row: int) -> None:
+        if 0 <= row < len(self._document.assembly.instances):
+            self._document.choose_instance(self._document.assembly.instances[row].id)
+
+    def _ground(self) -> None:
+        self._document.ground(self.ground.text() == "Ground")
+
+    def _hide(self) -> None:
+        self._document.hide(self.hide_.text() == "Hide")
+
+    def _menu(self, at: QPoint) -> None:
+        if not self._document.instance:
+            return
+        menu = QMenu(self)
+        for button in (self.copy, self.ground, self.hide_, self.out):
+            menu.addAction(button.text(), button.click)
+        viewport = self.table.viewport()
+        assert viewport is not None
+        menu.exec(viewport.mapToGlobal(at))

@@ -1,0 +1,310 @@
+"""The Fit stage's room: parts left, the assembly in the centre, relations right, what is asked of it below."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from msgspec.structs import replace
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QSplitter, QTabWidget, QVBoxLayout, QWidget
+
+from ...core.fit.clearance import Pair
+from ...core.fit.kinds import KINDS
+from ...core.fit.mass import weigh
+from ...core.fit.model import Assembly, End, PartShot, Pose, Unit
+from ...core.job.assembling.shots import SOLIDS, stamp_of
+from ...core.job.attachments import NoAttachment
+from ...core.kernel.ground.figures import Vector
+from ...core.quantity import Style
+from ...core.quantity.style import mass as mass_text
+from ...core.refusal import Refusal
+from ..ask import ask
+from ..rail import RailWords
+from ..session import Session
+from ..theme.palette import Palette
+from ..viewport.fitscene import Shown
+from ..viewport.fitview import FitView
+from ..viewport.pins import Pin
+from .bill import Bill
+from .checks import Checks, figure
+from .document import FitDocument
+from .motion import Drive
+from .parts import Parts
+from .relations import Relations, face_words
+
+_FILES = "Parts (*.lathed " + " ".join(f"*{e}" for e in SOLIDS) + ")"
+_ASSEMBLIES = "Lathed Solid assemblies (*.lathed)"
+#: A part whose material has no colour.
+_PLAIN = (0.66, 0.68, 0.71)
+#: How much of the brass a chosen part takes on.
+_TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
+
+
+class FitRoom(QWidget):
+    def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
+        super().__init__()
+        self.session, self._palette = session, palette
+        self.document = document = FitDocument(session, folder)
+        self.view = FitView(palette)
+        self.parts, self.relations = Parts(document), Relations(document)
+        self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
+        self.tabs = QTabWidget()
+        self.tabs.setDocumentMode(True)
+        for panel, name in ((self.checks, "In the way"), (self.drive, "Motion"), (self.bill, "Bill and mass")):
+            self.tabs.addTab(panel, name)
+        self._lit: tuple[str, ...] = ()
+        self._lay_out()
+        self._connect()
+        self.show_all()
+
+    def _lay_out(self) -> None:
+        middle = QSplitter(Qt.Orientation.Vertical)
+        middle.addWidget(self.view)
+        middle.addWidget(self.tabs)
+        middle.setSizes([430, 240])
+        across = QSplitter(Qt.Orientation.Horizontal)
+        for panel in (self.parts, middle, self.relations):
+            across.addWidget(panel)
+        across.setSizes([290, 690, 300])
+        across.setStretchFactor(1, 1)
+        across.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(across)
+
+    def _connect(self) -> None:
+        document, view = self.document, self.view
+        document.changed.connect(self.show_all)
+        document.selected.connect(self.show_all)
+        view.can_move = lambda name: (free := document.freedom(name)) is not None and free.ways > 0
+        view.picked.connect(self._on_picked)
+        view.nothing_picked.connect(lambda: document.pick(None))
+        view.hovered.connect(self._on_hovered)
+        view.grabbed.connect(document.take_hold)
+        view.led.connect(document.lead)
+        view.turned.connect(document.turn)
+        view.loosed.connect(document.let_loose)
+        view.surface.ready.connect(self.show_all)
+        self.section = view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
+        view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
+        self.checks.shown.connect(self._on_pair)
+        self.parts.files_wanted.connect(self.ask_files)
+        self.parts.job_wanted.connect(self.put_job_in)
+        self.parts.newer_wanted.connect(self.look_for_newer)
+        self.session.fitting.taken.connect(self._on_taken)
+
+    def dress(self, palette: Palette) -> None:
+        self._palette = palette
+        self.view.dress(palette)
+        self.drive.dress(palette)
+
+    # --- what is seen
+    def show_all(self) -> None:
+        """The parts as they stand just now, what is chosen tinted, what is picked outlined."""
+        document, view = self.document, self.view
+        assembly = document.shown
+        if view.is_ready:
+            self._learn(assembly)
+        chosen, wanted = self._chosen(), dict[str, Shown]()
+        for instance in assembly.instances:
+            part = assembly.part(instance.part)
+            if not instance.hidden and (not view.is_ready or view.scene.knows(part.shape)):
+                color = _color(part.color or _PLAIN, instance.id in chosen)
+                wanted[instance.id] = Shown(part.shape, instance.pose, color)
+        if view.is_ready:
+            view.show_parts(wanted)
+            view.scene.mark_faces(self._picked_faces(), self._palette.color("brass"))
+
+    def _chosen(self) -> set[str]:
+        document = self.document
+        if document.relation:
+            relation = document.assembly.relation(document.relation)
+            return {relation.a.instance, relation.b.instance}
+        return set(self._lit) or ({document.instance} if document.instance else set())
+
+    def _picked_faces(self) -> list[tuple[str, int]]:
+        document, found = self.document, []
+        ends = document.picks
+        if document.relation:
+            relation = document.assembly.relation(document.relation)
+            ends = (relation.a, relation.b)
+        for end in ends:
+            references = document.assembly.part_of(end.instance).references
+            if end.face in references:
+                found.append((end.instance, references.index(end.face) + 1))
+        return found
+
+    def _learn(self, assembly: Assembly) -> None:
+        """Solids that the view does not know yet, from the store."""
+        for part in assembly.parts:
+            if part.shape and not self.view.scene.knows(part.shape):
+                try:
+                    self.view.scene.learn(part.shape, self.session.fitting.store.get(part.shape))
+                except NoAttachment:
+                    self.session.say(f"The solid of {part.called} is not at hand: take it anew from its file.", "warn")
+
+    def _on_picked(self, instance: str, face: int) -> None:
+        self._lit = ()
+        reference = self.document.assembly.part_of(instance).references[face - 1]
+        self.document.pick(End(instance, reference))
+
+    def _on_hovered(self, instance: str, face: int) -> None:
+        assembly = self.document.assembly
+        if not instance or instance not in {i.id for i in assembly.instances}:
+            self.view.say("")
+            return
+        end = End(instance, assembly.part_of(instance).references[face - 1])
+        free = self.document.freedom(instance)
+        self.view.say(face_words(assembly, end) + (f" · {free.words}" if free is not None else ""))
+
+    def _on_pair(self, skins: tuple[bytes, ...], pairs: tuple[Pair, ...], lit: tuple[str, ...]) -> None:
+        """What overlaps, shown in its place; the gap of a pair, written on it."""
+        self._lit = lit
+        if self.view.is_ready:
+            self.view.scene.lay(skins, self._palette.color("out"))
+            style = Style(self.document.assembly.unit)
+            self.view.pins.show([Pin(figure(p, style), p.ends[0] if p.ends else p.place, p.ends) for p in pairs])
+        self.show_all()
+
+    def rail_words(self) -> RailWords:
+        """The assembly in the rail's words: its name, how many parts, its mass."""
+        document = self.document
+        assembly = document.assembly
+        found = weigh(assembly)
+        saved = "" if document.is_saved else " · not saved"
+        many = len(assembly.instances)
+        name = f"{assembly.number}  {assembly.title}".strip() or document.title
+        return RailWords(
+            name,
+            f"assembly{f', rev {assembly.revision}' if assembly.revision else ''} · {many} parts{saved}",
+            mass_text(found.grams) if found.grams else "",
+            "without " + ", ".join(found.unweighed) if found.unweighed else "",
+            assembly.unit,
+        )
+
+    def switch_unit(self) -> None:
+        """Millimetres or inches, while no relation says a number in either."""
+        assembly = self.document.assembly
+        if any(r.value.strip() not in ("", "0") for r in assembly.relations if KINDS[r.kind].value == "length"):
+            self.session.say("Relations say lengths in this unit already: it stays. Write the other as 1/4 in or 6 mm.")
+            return
+        unit: Unit = "in" if assembly.unit == "mm" else "mm"
+        self.document.edit(lambda a: replace(a, unit=unit), f"unit {unit}")
+
+    def turn_round(self) -> None:
+        """The chosen relation's other solution."""
+        self.relations.editor.turn.click()
+
+    def cut(self) -> None:
+        """Cut the picture open through the middle, or make it whole again."""
+        from ...core.fit.clearance import reach_of
+
+        if not self.view.is_ready or not self.document.assembly.instances:
+            return
+        on = self.view.scene.cut is None
+        low, high = reach_of(self.document.shown)
+        middle: Vector = ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
+        self.view.scene.section(middle if on else None, (0.0, -1.0, 0.0))
+        self.section.setChecked(on)
+
+    # --- parts
+    @property
+    def _base(self) -> Path:
+        return self.document.path.parent if self.document.path is not None else Path.cwd()
+
+    def ask_files(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(self, "Put parts in", str(self._base), _FILES)
+        if names:
+            self.put_files_in([Path(n) for n in names])
+
+    def put_files_in(self, paths: list[Path]) -> None:
+        self.session.fitting.take_parts("put in", paths, self._base)
+
+    def put_job_in(self) -> None:
+        """The job that is open, as it is now."""
+        job = self.session.current
+        self.session.fitting.take_parts("put in", (), self._base, ((str(job.path or ""), job.content),))
+
+    def look_for_newer(self) -> None:
+        """Parts whose files are not what they were when they were put in, taken anew if the user says so."""
+        newer, gone = [], []
+        for part in self.document.assembly.parts:
+            path = self._base / part.path.partition("#")[0]
+            if not part.path or not path.exists():
+                gone.append(part.called)
+            elif not part.stamp or _stamp(path) != part.stamp:
+                newer.append((part.called, path))
+        if gone:
+            self.session.say(f"No file is found for {', '.join(gone)}: what was put in stays.", "warn")
+        if not newer:
+            if not gone:
+                self.session.say("All parts are as their files have them.", "good")
+            return
+        names = ", ".join(name for name, _ in newer)
+        answer = ask(
+            self, "Newer parts", f"Changed since they were put in: {names}.",
+            "Relations stay where their faces are still there; what is lost is listed.",
+            {"Take them": "accept", "Leave them": "back"},
+        )  # fmt: skip
+        if answer == "Take them":
+            self.session.fitting.take_parts("newer", list(dict.fromkeys(p for _, p in newer)), self._base)
+
+    def _on_taken(
+        self,
+        what_for: str,
+        parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...],
+        refused: tuple[tuple[str, str], ...],
+    ) -> None:
+        for name, words in refused:
+            self.session.say(f"{name} was not taken: {words}", "bad")
+        if not parts:
+            return
+        if what_for == "newer":
+            self.document.renew(tuple(shot for shot, _ in parts))
+        else:
+            self.document.insert(parts)
+            self.view.refit()
+            self.show_all()
+
+    # --- files
+    def open(self, path: Path) -> bool:
+        if not self.document.open(path):
+            return False
+        self.view.refit()
+        self.show_all()
+        return True
+
+    def save(self) -> bool:
+        return self.document.save(self.document.path) if self.document.path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        proposed = self.document.path or Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.lathed"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the assembly", str(proposed), _ASSEMBLIES)
+        if not name:
+            return False
+        path = Path(name)
+        return self.document.save(path if path.suffix else path.with_suffix(".lathed"))
+
+    def write_step(self) -> None:
+        proposed = str(Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.step")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the assembly as STEP", proposed, "STEP (*.step)")
+        if name:
+            self.session.fitting.write(self.document.assembly, Path(name))
+
+    def shut(self) -> None:
+        """Let go of the view's driver."""
+        self.view.shut()
+
+
+def _color(color: tuple[float, float, float], chosen: bool) -> tuple[float, float, float]:
+    if not chosen:
+        return color
+    r, g, b = (c + _TINT * (t - c) for c, t in zip(color, _BRASS, strict=True))
+    return r, g, b
+
+
+def _stamp(path: Path) -> str:
+    try:
+        return stamp_of(path)
+    except Refusal:
+        return ""

@@ -1,0 +1,89 @@
+"""What an assembly asks of the kernel: its parts looked at, its pairs judged, its file written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ...core.fit.model import Assembly
+from ...core.job.attachments import Store
+from ...core.job.model import Content
+from ...worker.client import Client
+from ...worker.fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
+from ...worker.protocol import Failed, Fallen, Reply, Request
+from .busy import Busy
+from .jobs import Jobs
+
+
+class Fitting(QObject):
+    """Answers come by signal with what was asked; a question of a kind takes the place of the one before."""
+
+    #: What parts were taken for (the words of whoever asked), the parts with their poses, and what was refused.
+    taken = pyqtSignal(str, tuple, tuple)
+    #: The assembly that was judged, and what was found; None when it broke off.
+    judged = pyqtSignal(object, object)
+
+    def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
+        super().__init__()
+        self._jobs, self._client, self._busy = jobs, client, busy
+        self._what_for: dict[int, str] = {}
+        self._judging: dict[int, Assembly] = {}
+
+    @property
+    def store(self) -> Store:
+        """Where the solids of parts are kept."""
+        return self._jobs.store
+
+    def _ask(self, kind: str, words: str, request: Callable[[int, str], Request]) -> int:
+        ticket = self._client.ticket()
+        self._busy.undertake(kind, ticket, words)
+        self._client.study(request(ticket, str(self._jobs.store.folder)))
+        return ticket
+
+    def take_parts(
+        self, what_for: str, paths: Sequence[Path], base: Path, jobs: Sequence[tuple[str, Content]] = ()
+    ) -> None:
+        """Look at the parts in files and of open jobs; ``taken`` tells them."""
+
+        def request(ticket: int, store: str) -> Request:
+            self._what_for[ticket] = what_for
+            return TakeParts(ticket, tuple(map(str, paths)), tuple(jobs), str(base), store)
+
+        self._ask(f"parts {what_for}", "looking at the parts", request)
+
+    def judge(self, assembly: Assembly) -> None:
+        """Judge all near pairs; one that is under way is let go."""
+        for ticket in list(self._judging):
+            del self._judging[ticket]
+            self._client.end(ticket)
+            self._busy.done(ticket)
+
+        def request(ticket: int, store: str) -> Request:
+            self._judging[ticket] = assembly
+            return Judge(ticket, assembly, store)
+
+        self._ask("judge", "looking for what is in the way", request)
+
+    def write(self, assembly: Assembly, path: Path) -> None:
+        """Write the assembly as STEP."""
+        self._ask(
+            "assembly file", f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), store)
+        )
+
+    def take(self, reply: Reply) -> bool:
+        """Whether a reply was an assembly's and has been told."""
+        if isinstance(reply, PartsTaken):
+            self.taken.emit(self._what_for.pop(reply.ticket, ""), reply.parts, reply.refused)
+            return True
+        if isinstance(reply, Judged):
+            if (asked := self._judging.pop(reply.ticket, None)) is not None:
+                self.judged.emit(asked, reply.clearances)
+            return True
+        if isinstance(reply, Failed | Fallen):
+            if self._what_for.pop(reply.ticket, None) is not None:
+                self.taken.emit("", (), ())
+            if (asked := self._judging.pop(reply.ticket, None)) is not None:
+                self.judged.emit(asked, None)
+        return False
