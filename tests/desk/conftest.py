@@ -38,6 +38,8 @@ def desk(qtbot, tmp_path):
     qtbot.waitUntil(window.isActiveWindow, timeout=5000)
     hands = Hands(qtbot, window)
     yield hands
+    if window.is_fitted:
+        window.fit.document._history.mark_saved()
     window.shut()
     session.shut()
     for job in session.jobs:

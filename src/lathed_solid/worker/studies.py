@@ -153,7 +153,7 @@ def _rewrite(r: Rewrite, by: Means) -> Reply:
 
 
 def _take_parts(r: TakeParts, by: Means) -> Reply:
-    from ..core.job.assembling.shots import Shot, relative, shot_of_content, shots_of
+    from ..core.job.assembling.shots import BOUGHT, Shot, relative, shot_of_content, shots_of
 
     base, taken, refused = Path(r.base), list[Shot](), list[tuple[str, str]]()
     for path in r.paths:
@@ -165,7 +165,8 @@ def _take_parts(r: TakeParts, by: Means) -> Reply:
     for path, content in r.jobs:
         by.going()
         try:
-            taken.append(shot_of_content(content, relative(Path(path), base) if path else "", "", by.store))
+            where = path if path.startswith(BOUGHT) or not path else relative(Path(path), base)
+            taken.append(shot_of_content(content, where, "", by.store))
         except Refusal as error:
             refused.append((content.header.number or content.header.name, error.said_in(content.header.style.unit)))
     for shot in taken:

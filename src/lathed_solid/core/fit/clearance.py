@@ -28,7 +28,8 @@ _ONE_LINE, _ONE_WAY = 0.02, 1e-4
 
 
 class Pair(NamedTuple):
-    """Two instances judged: ``state`` apart, touching, overlapping, or in a thread; ``gap`` mm and between where; of an
+    """Two instances judged: ``state`` apart, touching, overlapping, in a thread, or unjudged (why, in words);
+    ``gap`` mm and between where; of an
     overlap the volume (mm³), depth (mm), place and skin to be shown; ``words`` say what it is, where that is known.
     """
 
@@ -61,7 +62,7 @@ class Clearances(NamedTuple):
         return tuple(p for p in self.pairs if p.state == "overlapping")
 
 
-_ORDER = {"overlapping": 0, "apart": 1, "touching": 2, "in thread": 3}
+_ORDER = {"overlapping": 0, "unjudged": 0, "apart": 1, "touching": 2, "in thread": 3}
 
 
 def near_pairs(assembly: Assembly, reach: float = NEAR) -> tuple[list[tuple[int, int]], int]:
@@ -137,6 +138,7 @@ def _again(pair: Pair, assembly: Assembly, a: Instance, b: Instance) -> Pair:
 
 
 def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[PartShot], Body]) -> Pair:
+    from ..kernel.ground.check import KernelFailure
     from ..kernel.ground.placing import rigid
     from ..kernel.measure.clash import Placed, meeting
 
@@ -144,7 +146,10 @@ def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[Par
         turn, place = rotation(instance.pose), np.array(instance.pose.place)
         return Placed(body_of(assembly.part(instance.part)), turn, place, rigid(turn.tolist(), place.tolist()))
 
-    met = meeting(standing(a), standing(b), NEAR)
+    try:
+        met = meeting(standing(a), standing(b), NEAR)
+    except KernelFailure as error:
+        return Pair(a.id, b.id, "unjudged", words=error.message, exact=False)
     if met.state == "overlapping":
         threaded = _in_thread(assembly, a, b, met)
         if threaded is not None:

@@ -92,7 +92,7 @@ def relate(
         raise Refusal(f"“{kind}” needs {KINDS[kind].words}. Pick two such faces.")
     relation = Relation(id=f"r{assembly.next_id}", kind=kind, a=a, b=b, value=value)
     side = _facing(assembly, relation) if opposed is None else opposed
-    relation = tied(assembly, replace(relation, opposed=side))
+    relation = tied(assembly, replace(relation, opposed=side, said=opposed is not None))
     value_of(relation, assembly.unit)
     return replace(assembly, relations=(*assembly.relations, relation), next_id=assembly.next_id + 1), relation.id
 
@@ -100,6 +100,8 @@ def relate(
 def change_relation(assembly: Assembly, relation: str, **fields: object) -> Assembly:
     """With some fields of a relation changed. Raises Refusal for a value that cannot be read."""
     changed = replace(assembly.relation(relation), **fields)
+    if "opposed" in fields:
+        changed = replace(changed, said=True)
     if changed.kind in COUPLED | {"fixed"} and fields.keys() & {"value", "opposed", "loose"}:
         changed = tied(assembly, changed)
     value_of(changed, assembly.unit)

@@ -105,7 +105,8 @@ class End(msgspec.Struct, frozen=True):
 
 class Relation(msgspec.Struct, frozen=True, kw_only=True):
     """What ties two instances. ``opposed`` says which of its two solutions was chosen: directions that face each other,
-    or run the same way. ``value`` is a gap, offset, distance, angle, lead or ratio; ``turned`` the angle (radians) a
+    or run the same way; one that was not ``said`` by hand may be turned round for the sake of another relation.
+    ``value`` is a gap, offset, distance, angle, lead or ratio; ``turned`` the angle (radians) a
     screw or gear has been turned by, whole turns included, ``phase`` (mm) where it was when it was tied; ``held`` is
     where b stands in a's axes, of what is fixed. A ``loose`` relation is kept and not obeyed.
     """
@@ -116,10 +117,22 @@ class Relation(msgspec.Struct, frozen=True, kw_only=True):
     b: End
     value: Written = ""
     opposed: bool = False
+    said: bool = False
     turned: tuple[float, float] = (0.0, 0.0)
     phase: float = 0.0
     held: Pose | None = None
     loose: bool = False
+
+
+class Follow(msgspec.Struct, frozen=True, kw_only=True):
+    """Instances of the leader's part stand in every hole like ``hole``, as many as that part has; ``made`` says which
+    instance is in which.
+    """
+
+    id: str
+    leader: str
+    hole: End
+    made: tuple[tuple[str, str], ...] = ()
 
 
 class Assembly(msgspec.Struct, frozen=True, kw_only=True):
@@ -132,6 +145,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     parts: tuple[PartShot, ...] = ()
     instances: tuple[Instance, ...] = ()
     relations: tuple[Relation, ...] = ()
+    follows: tuple[Follow, ...] = ()
     next_id: int = 1
 
     def part(self, identifier: str) -> PartShot:

@@ -6,10 +6,11 @@ damping follows the residual. Directions have two solutions; which one is meant 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from msgspec.structs import replace
 
 from ..arrays import Floats
 from ..refusal import Refusal
@@ -53,8 +54,39 @@ def newton(bodies: Bodies, tolerance: float = TOLERANCE) -> Newton[Poses]:
 
 def solved(assembly: Assembly, new: str = "") -> Solved:
     """The assembly with all its relations met. ``new`` is the relation that was made or turned round last: what it ties
-    that hangs on nothing grounded is moved to it as a whole before all settles. Raises NotMet, or another Refusal.
+    that hangs on nothing grounded is moved to it as a whole before all settles. Axes that were put in line without
+    saying which way round are turned round where the new relation needs it. Raises NotMet, or another Refusal.
     """
+    try:
+        return _solved(assembly, new)
+    except NotMet as error:
+        for other in _turned_round(assembly, new):
+            try:
+                return _solved(other, new)
+            except NotMet:
+                continue
+        raise error from None
+
+
+def _turned_round(assembly: Assembly, new: str) -> Iterator[Assembly]:
+    """The assembly with axes in line the other way round, between the two parts that a relation ties: all such axes at
+    once, for they hang together.
+    """
+    wanted = next((r for r in assembly.relations if r.id == new), None)
+    if wanted is None:
+        return
+    pair = {wanted.a.instance, wanted.b.instance}
+    loose = {
+        r.id
+        for r in assembly.relations
+        if r.id != new and r.kind in ("in line", "screw") and not r.said and {r.a.instance, r.b.instance} == pair
+    }
+    if loose:
+        turned = tuple(replace(r, opposed=not r.opposed) if r.id in loose else r for r in assembly.relations)
+        yield replace(assembly, relations=turned)
+
+
+def _solved(assembly: Assembly, new: str) -> Solved:
     statement = stated(assembly)
     state = statement.start
     if new:

@@ -12,7 +12,13 @@ from ...core.refusal import worded
 from ..lists import plain_table
 from .document import FitDocument
 
-_WORDS = {"overlapping": "overlap", "apart": "gap", "touching": "touch", "in thread": "in thread"}
+_WORDS = {
+    "overlapping": "overlap",
+    "apart": "gap",
+    "touching": "touch",
+    "in thread": "in thread",
+    "unjudged": "not judged",
+}
 _CAUTION = (
     "Parts that turn, lift, clamp or hold pressure can hurt: guards, loads and bolts are for the rules that apply and "
     "for someone qualified. That nothing overlaps here approves no machine."
@@ -118,8 +124,11 @@ def summary(found: Clearances) -> str:
     """All pairs in one sentence."""
     many = len(found.overlaps)
     told = f"{many} overlap" + ("" if many != 1 else "s") if many else "Nothing overlaps"
-    if found.unsure:
-        told += f"; {len(found.unsure)} judged by triangles only, good to 0.02 mm"
+    unjudged = sum(p.state == "unjudged" for p in found.pairs)
+    if unjudged:
+        told += f"; {unjudged} could not be judged"
+    if by_triangles := len(found.unsure) - unjudged:
+        told += f"; {by_triangles} judged by triangles only, good to 0.02 mm"
     return f"{told}. {found.looked_at} pairs looked at, {len(found.pairs)} of them near."
 
 

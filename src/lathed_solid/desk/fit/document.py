@@ -11,6 +11,7 @@ from ...core.fit import edits
 from ...core.fit.conflicts import conflict
 from ...core.fit.drag import Drag
 from ...core.fit.freedom import Freedom, Freedoms, freedoms
+from ...core.fit.holes import followed, goes_in, in_every_hole, put_in, round_face_for
 from ...core.fit.kinds import KINDS
 from ...core.fit.model import Assembly, End, PartShot, Pose, Relation, RelationKind
 from ...core.fit.solving import NotMet, Solved, solved
@@ -236,7 +237,7 @@ class FitDocument(QObject):
     def renew(self, shots: tuple[PartShot, ...]) -> None:
         """Parts as their files have them now."""
         before = set(self.lost)
-        self.edit(lambda a: edits.renewed(a, shots), f"{', '.join(s.called for s in shots)} taken anew")
+        self.edit(lambda a: followed(edits.renewed(a, shots)), f"{', '.join(s.called for s in shots)} taken anew")
         gone = [self.words_of(self.assembly, self.assembly.relation(r)) for r in self.lost if r not in before]
         if gone:
             self.session.say(f"Faces are gone, and with them: {', '.join(gone)}. Pick them again.", "warn")
@@ -303,6 +304,51 @@ class FitDocument(QObject):
         except Refusal:
             return None
         return wanted.relation(name).opposed
+
+    def put_in(self, look: bool = False) -> str:
+        """What is picked put into the picked hole, or only looked at; the words why it cannot be, empty when it can."""
+        pair = goes_in(self.assembly, *self.picks) if len(self.picks) == 2 else None
+        if pair is None:
+            return "Pick a hole on one part and the shank of another that has a shoulder."
+        return self._put(*pair, look)
+
+    def _put(self, hole: End, shank: End, look: bool = False) -> str:
+        wanted, name = self.assembly, ""
+        try:
+            wanted, name = put_in(self.assembly, hole, shank)
+            made = solved(wanted, name)
+        except NotMet as error:
+            self.look_away()
+            return self._against(wanted, error, name)
+        except Refusal as error:
+            self.look_away()
+            return error.said_in(self.assembly.unit)
+        if look:
+            self.tried = made.assembly
+            self.changed.emit()
+            return ""
+        self.picks, self.instance, self.relation = (), shank.instance, ""
+        self._take(made, f"{self.assembly.called(shank.instance)} put in")
+        return ""
+
+    def tie_bought(self, face: End) -> None:
+        """The part put in last, tied to the hole or shaft it is for."""
+        assembly, instance = self.assembly, self.instance
+        mine = round_face_for(assembly, instance, face)
+        if mine is None:
+            return
+        wanted = assembly.part_of(face.instance).surface(face.face)
+        self.picks = (face, mine)
+        if wanted is not None and wanted.hollow:
+            if words := self._put(face, mine):
+                self.session.say(words, "bad")
+        else:
+            self.relate("in line")
+        self.choose_instance(instance)
+
+    def in_every_hole(self) -> None:
+        if chosen := self.instance:
+            self.edit(lambda a: in_every_hole(a, chosen), f"{self.assembly.called(chosen)} in every such hole")
 
     def look_at(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> str:
         """Show what a relation between the picks would do; the words why it cannot, empty when it can."""

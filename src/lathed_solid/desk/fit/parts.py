@@ -6,6 +6,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
 
+from ...core.fit.holes import hole_of
 from ..lists import heading, plain_table
 from .document import FitDocument
 
@@ -33,7 +34,10 @@ class Parts(QWidget):
         self.copy, self.ground, self.hide_, self.out = (
             QPushButton(words) for words in ("Another", "Ground", "Hide", "Take out")
         )
-        self.newer = QPushButton("Look for newer parts")
+        self.every = QPushButton("In every such hole")
+        self.every.setToolTip("One for each hole like the one the chosen part is in; they follow that part's pattern")
+        self.every.clicked.connect(document.in_every_hole)
+        self.newer = QPushButton("Newer parts?")
         self.newer.setToolTip("Whether the files of the parts have changed since they were put in")
         self.newer.clicked.connect(self.newer_wanted)
         self.copy.setToolTip("One more of the chosen part")
@@ -61,7 +65,7 @@ class Parts(QWidget):
         named.addWidget(self.title, 1)
         layout.addLayout(named)
         layout.addWidget(self.table, 1)
-        for row in ((self.copy, self.ground, self.hide_, self.out), (self.job, self.files), (self.newer,)):
+        for row in ((self.copy, self.ground, self.hide_, self.out), (self.every, self.newer), (self.job, self.files)):
             line = QHBoxLayout()
             line.setContentsMargins(10, 0, 10, 0)
             line.setSpacing(4)
@@ -114,6 +118,7 @@ class Parts(QWidget):
         self.table.blockSignals(False)
         for button in (self.copy, self.ground, self.hide_, self.out):
             button.setEnabled(row >= 0)
+        self.every.setEnabled(row >= 0 and hole_of(document.assembly, document.instance) is not None)
         if row >= 0:
             instance = document.assembly.instances[row]
             self.ground.setText("Free" if instance.grounded else "Ground")

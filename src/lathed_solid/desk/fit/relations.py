@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.fit.holes import goes_in
 from ...core.fit.kinds import KINDS
 from ...core.fit.likely import likely
 from ...core.fit.model import Assembly, End, Relation, RelationKind
@@ -24,6 +25,8 @@ from ...core.refusal import Refusal
 from ..lists import heading, plain_table
 from .document import FitDocument
 
+#: Offered first for a hole and what goes into it.
+PUT_IN = "put in"
 _PICK = "Pick a face on one part, then a face on another: what they are likely to be to each other is tried at once."
 
 
@@ -145,8 +148,13 @@ class Offer(QWidget):
 
     @property
     def chosen(self) -> RelationKind | None:
+        """The relation that is offered; None for several in one go."""
         kind: RelationKind | None = self.kind.currentData()
-        return kind
+        return kind if kind in KINDS else None
+
+    @property
+    def _goes_in(self) -> bool:
+        return bool(self.kind.currentData() == PUT_IN)
 
     def refresh(self) -> None:
         picks, assembly = self._document.picks, self._document.assembly
@@ -167,6 +175,9 @@ class Offer(QWidget):
             self._below.hide()
             self.words.setText(error.said_in(assembly.unit))
             return
+        if goes_in(assembly, *picks) is not None:
+            self.kind.addItem(PUT_IN, PUT_IN)
+            self.kind.setItemData(0, "in line with the hole and seated on it, in one go", Qt.ItemDataRole.ToolTipRole)
         for kind in offers:
             self.kind.addItem(kind, kind)
             self.kind.setItemData(self.kind.count() - 1, KINDS[kind].words, Qt.ItemDataRole.ToolTipRole)
@@ -174,6 +185,9 @@ class Offer(QWidget):
 
     def _on_kind(self) -> None:
         if (kind := self.chosen) is None:
+            for widget in (self.label, self.value, self.round):
+                widget.hide()
+            self._told(self._document.put_in(look=True))
             return
         record = KINDS[kind]
         self.label.setText(record.value_label)
@@ -190,9 +204,10 @@ class Offer(QWidget):
             self.value.setFocus()
 
     def _side(self) -> bool | None:
-        if self._sided is None or self.chosen is None or not KINDS[self.chosen].sided:
+        """None: as it is nearer; what is turned round by hand stays so."""
+        if self._sided is None or not self.round.isChecked():
             return None
-        return self._sided != self.round.isChecked()
+        return not self._sided
 
     def _try(self) -> None:
         """The relation is looked at on the parts, not made."""
@@ -203,13 +218,17 @@ class Offer(QWidget):
             self.take.setEnabled(False)
             self._document.look_away()
             return
-        words = self._document.look_at(kind, self.value.text(), self._side())
+        self._told(self._document.look_at(kind, self.value.text(), self._side()))
+
+    def _told(self, words: str) -> None:
         self.trouble.setText(words)
         self.trouble.setVisible(bool(words))
         self.take.setEnabled(not words)
 
     def make(self) -> None:
-        if (kind := self.chosen) is not None and self.take.isEnabled():
+        if self._goes_in and self.take.isEnabled():
+            self._document.put_in()
+        elif (kind := self.chosen) is not None and self.take.isEnabled():
             self._document.relate(kind, self.value.text().strip(), self._side())
 
 

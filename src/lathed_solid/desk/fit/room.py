@@ -12,8 +12,9 @@ from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
 from ...core.fit.model import Assembly, End, PartShot, Pose, Unit
-from ...core.job.assembling.shots import SOLIDS, stamp_of
+from ...core.job.assembling.shots import BOUGHT, SOLIDS, stamp_of
 from ...core.job.attachments import NoAttachment
+from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
@@ -31,6 +32,7 @@ from .document import FitDocument
 from .motion import Drive
 from .parts import Parts
 from .relations import Relations, face_words
+from .shelf import Shelf
 
 _FILES = "Parts (*.lathed " + " ".join(f"*{e}" for e in SOLIDS) + ")"
 _ASSEMBLIES = "Lathed Solid assemblies (*.lathed)"
@@ -48,9 +50,16 @@ class FitRoom(QWidget):
         self.view = FitView(palette)
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
+        self.shelf = Shelf(document)
+        self._for_hole: End | None = None
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
-        for panel, name in ((self.checks, "In the way"), (self.drive, "Motion"), (self.bill, "Bill and mass")):
+        for panel, name in (
+            (self.checks, "In the way"),
+            (self.drive, "Motion"),
+            (self.bill, "Bill and mass"),
+            (self.shelf, "Bought parts"),
+        ):
             self.tabs.addTab(panel, name)
         self._lit: tuple[str, ...] = ()
         self._lay_out()
@@ -88,6 +97,7 @@ class FitRoom(QWidget):
         self.section = view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
         self.checks.shown.connect(self._on_pair)
+        self.shelf.wanted.connect(self.put_bought_in)
         self.parts.files_wanted.connect(self.ask_files)
         self.parts.job_wanted.connect(self.put_job_in)
         self.parts.newer_wanted.connect(self.look_for_newer)
@@ -225,11 +235,18 @@ class FitRoom(QWidget):
         job = self.session.current
         self.session.fitting.take_parts("put in", (), self._base, ((str(job.path or ""), job.content),))
 
+    def put_bought_in(self, content: Content, number: str, hole: End | None) -> None:
+        """A part from a table, tied to what is picked for it."""
+        self._for_hole = hole
+        self.session.fitting.take_parts("bought", (), self._base, ((f"{BOUGHT}{number}", content),))
+
     def look_for_newer(self) -> None:
         """Parts whose files are not what they were when they were put in, taken anew if the user says so."""
         newer, gone = [], []
         for part in self.document.assembly.parts:
             path = self._base / part.path.partition("#")[0]
+            if part.path.startswith(BOUGHT):
+                continue
             if not part.path or not path.exists():
                 gone.append(part.called)
             elif not part.stamp or _stamp(path) != part.stamp:
@@ -263,7 +280,11 @@ class FitRoom(QWidget):
             self.document.renew(tuple(shot for shot, _ in parts))
         else:
             self.document.insert(parts)
-            self.view.refit()
+            if what_for == "bought" and self._for_hole is not None:
+                self.document.tie_bought(self._for_hole)
+            else:
+                self.view.refit()
+            self._for_hole = None
             self.show_all()
 
     # --- files

@@ -27,6 +27,8 @@ if TYPE_CHECKING:
 
 #: Files of solids that can be put into an assembly, besides jobs.
 SOLIDS = (".step", ".stp", ".brep", ".stl")
+#: What the path of a bought part begins with: it comes from a table, not from a file.
+BOUGHT = "bought: "
 
 
 class Shot(NamedTuple):

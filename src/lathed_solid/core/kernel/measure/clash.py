@@ -25,9 +25,9 @@ from ..ground.placing import triple
 from ..ground.skin import skin_of
 from ..ground.topology import SOLID, Shape, subshapes
 from .boxes import close_box
-from .difference import FINE, meshed, pieces
+from .difference import FINE, pieces
 from .mesh_rays import MeshRays
-from .triangles import Triangles, closed, cut_up, fresh_triangles
+from .triangles import Triangles, closed, closing_triangles, cut_up, fresh_triangles
 
 #: Volumes below this are none (mm³); gaps below this touch (mm).
 LEAST, TOUCHES = 1e-6, 1e-6
@@ -35,6 +35,8 @@ LEAST, TOUCHES = 1e-6, 1e-6
 _INTO = 2e-4
 #: The triangles of an overlap lie within this share of its least size, but no closer than so much (mm; radians).
 _SHARE, _FINEST, _TURN = 0.005, 1e-4, 0.1
+#: How far the triangles of parts turn from one to the next (radians).
+_COARSE = 0.15
 #: A face of the overlap smaller than this share of its largest says nothing of its depth.
 _COUNTS = 0.3
 #: Rays start this share of its size apart.
@@ -68,7 +70,7 @@ class Body:
     @property
     def mesh(self) -> Triangles:
         if self._mesh is None:
-            self._mesh = meshed(self.shape)
+            self._mesh = closing_triangles(self.shape, FINE, _COARSE)
         return self._mesh
 
     def placed(self, where: gp_Trsf) -> Shape:

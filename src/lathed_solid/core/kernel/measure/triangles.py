@@ -8,6 +8,7 @@ import manifold3d
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
@@ -53,6 +54,15 @@ def fresh_triangles(shape: Shape, deflection: float, angle: float) -> Triangles:
     """
     copy = BRepBuilderAPI_Copy(shape, False, False).Shape()
     mesh(copy, deflection, angle)
+    return triangles(copy)
+
+
+def closing_triangles(shape: Shape, deflection: float, angle: float) -> Triangles:
+    """As ``fresh_triangles``, all faces in one pass of the kernel's older method: where a helical or conical face meets
+    a flat one, two passes give the edge between them two polygons, and the triangles do not close.
+    """
+    copy = BRepBuilderAPI_Copy(shape, False, False).Shape()
+    BRepMesh_IncrementalMesh(copy, deflection, False, angle, True)
     return triangles(copy)
 
 

@@ -1,0 +1,1 @@
+"""Bought parts as ordinary jobs, with their names and callouts."""
