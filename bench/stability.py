@@ -30,7 +30,7 @@ EXAMPLES = Path(__file__).parents[1] / "examples"
 
 def run() -> list[Row]:
     rows, followed, tried = [], 0, 0
-    for path in sorted(EXAMPLES.glob("*.lathed")):
+    for path in sorted(EXAMPLES.glob("skp-0[1-9].lathed")):
         content = storage.load(path).job.content
         if content.steps:
             row = _row(path.stem, content)

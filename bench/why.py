@@ -75,7 +75,7 @@ class Found(NamedTuple):
 
 
 def run() -> list[Row]:
-    names = [p.stem for p in sorted(EXAMPLES.glob("*.lathed"))] + list(PARTS)
+    names = [p.stem for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed"))] + list(PARTS)
     chosen = [n for n in names if re.search(ONLY, n)]
     found: list[Found] = []
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:

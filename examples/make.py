@@ -16,6 +16,7 @@ from draw_bracket import bracket
 from draw_clamp import clamp
 from draw_drum import drum
 from draw_foot import foot as foot_route
+from put_together import chart_drum
 from scripted import with_callouts
 
 from lathed_solid.core.caliper.instrument import CALIPER
@@ -30,6 +31,7 @@ from lathed_solid.core.drawing.cutout import cut_out
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.job import edits, reading
+from lathed_solid.core.job.assembling.files import save_assembly
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
 from lathed_solid.core.job.operating import built_of, faces_of, set_sheet
@@ -437,6 +439,7 @@ def write(folder: Path) -> None:
         cut_from = planned(angle.content, "plate", "50", "z")[0]
         angle = with_sheet(msgspec.structs.replace(angle, content=cut_from), u3="tilting vise, 60° from level")
         save(angle, folder / "skp-07.lathed")
+        save_assembly(chart_drum(folder, store), folder / "skp-00.lathed", store)
 
 
 if __name__ == "__main__":

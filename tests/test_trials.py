@@ -79,7 +79,7 @@ def test_a_window_used_for_long_holds_no_more_than_before(qapp, monkeypatch, tmp
 
 
 def sketches():
-    for path in sorted(EXAMPLES.glob("*.lathed")):
+    for path in sorted(EXAMPLES.glob("skp-0[1-9].lathed")):
         yield from storage.load(path).job.content.sketches
 
 

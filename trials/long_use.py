@@ -100,7 +100,7 @@ def _round(rng: random.Random, window: Window, folder: Path, found: Outcome) -> 
     from lathed_solid.desk.rail import STAGES
 
     session = window.session
-    session.open(Path(shutil.copy(rng.choice(sorted(EXAMPLES.glob("*.lathed"))), folder / "one.lathed")))
+    session.open(Path(shutil.copy(rng.choice(sorted(EXAMPLES.glob("skp-0[1-9].lathed"))), folder / "one.lathed")))
     _rest(session)
     for stage in STAGES:
         window.take_up(stage)

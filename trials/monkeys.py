@@ -90,7 +90,7 @@ def _one_window(rng: random.Random, going: Callable[[], bool], folder: Path, fou
     from lathed_solid.core.sketch.solver import drag  # noqa: F401
 
     session = Session(folder / "journals")
-    path = Path(shutil.copy(rng.choice(sorted(EXAMPLES.glob("*.lathed"))), folder))
+    path = Path(shutil.copy(rng.choice(sorted(EXAMPLES.glob("skp-0[1-9].lathed"))), folder))
     session.open(path)
     window = Window(session)
     window.resize(1280, 800)

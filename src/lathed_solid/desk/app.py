@@ -125,14 +125,18 @@ def _fill(session: Session, files: Sequence[Path]) -> None:
 
 
 def _fill_fit(window: Window, files: Sequence[Path]) -> None:
-    """Open the first assembly among the files; offer the unsaved one of a program that is gone."""
+    """Offer the unsaved assembly of a program that is gone; else the first one among the files stands in Fit, which is
+    shown at once when there is no job.
+    """
     from ..core.job.assembling.files import is_assembly
     from ..core.job.assembling.keeping import unsaved
 
     if next(unsaved(window.session.folder), None) is not None:
         window.fit.document.recover()
     elif (path := next(filter(is_assembly, files), None)) is not None:
-        window.open_file(path)
+        window.assembly_waiting = path
+        if all(map(is_assembly, files)):
+            window.show_stage("Fit")
 
 
 def recover(session: Session, folder: Path | None = None) -> int:

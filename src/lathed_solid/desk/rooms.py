@@ -76,6 +76,8 @@ class Rooms(FileWindow):
         self._part_room: PartRoom | None = None
         self._plan: PlanRoom | None = None
         self._fit: FitRoom | None = None
+        #: An assembly that is opened when Fit is first entered.
+        self.assembly_waiting: Path | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
@@ -109,6 +111,8 @@ class Rooms(FileWindow):
             self._fit = FitRoom(self.session, self.palette_, self.session.folder)
             self.body_stack.addWidget(self._fit)
             self.fitted.emit()
+            if self.assembly_waiting is not None:
+                self._fit.open(self.assembly_waiting)
         return self._fit
 
     @property

@@ -135,6 +135,14 @@ class Follow(msgspec.Struct, frozen=True, kw_only=True):
     made: tuple[tuple[str, str], ...] = ()
 
 
+class Drive(msgspec.Struct, frozen=True):
+    """A relation driven through a range, as its numbers are typed."""
+
+    relation: str
+    start: Written
+    end: Written
+
+
 class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     """The document. Ids are issued from ``next_id`` and never used twice."""
 
@@ -146,6 +154,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     instances: tuple[Instance, ...] = ()
     relations: tuple[Relation, ...] = ()
     follows: tuple[Follow, ...] = ()
+    drive: Drive | None = None
     next_id: int = 1
 
     def part(self, identifier: str) -> PartShot:

@@ -69,20 +69,20 @@ def solved(assembly: Assembly, new: str = "") -> Solved:
 
 
 def _turned_round(assembly: Assembly, new: str) -> Iterator[Assembly]:
-    """The assembly with axes in line the other way round, between the two parts that a relation ties: all such axes at
-    once, for they hang together.
+    """The assembly with axes in line the other way round: all of those between two parts at once, for they hang
+    together; first between the two that a relation ties, then between either of them and another.
     """
     wanted = next((r for r in assembly.relations if r.id == new), None)
     if wanted is None:
         return
-    pair = {wanted.a.instance, wanted.b.instance}
-    loose = {
-        r.id
-        for r in assembly.relations
-        if r.id != new and r.kind in ("in line", "screw") and not r.said and {r.a.instance, r.b.instance} == pair
-    }
-    if loose:
-        turned = tuple(replace(r, opposed=not r.opposed) if r.id in loose else r for r in assembly.relations)
+    tied = frozenset((wanted.a.instance, wanted.b.instance))
+    loose: dict[frozenset[str], set[str]] = {}
+    for r in assembly.relations:
+        pair = frozenset((r.a.instance, r.b.instance))
+        if r.id != new and r.kind in ("in line", "screw") and not r.said and pair & tied:
+            loose.setdefault(pair, set()).add(r.id)
+    for pair in sorted(loose, key=lambda p: (p != tied, sorted(p))):
+        turned = tuple(replace(r, opposed=not r.opposed) if r.id in loose[pair] else r for r in assembly.relations)
         yield replace(assembly, relations=turned)
 
 

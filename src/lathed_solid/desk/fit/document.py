@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.fit import edits
@@ -13,7 +14,7 @@ from ...core.fit.drag import Drag
 from ...core.fit.freedom import Freedom, Freedoms, freedoms
 from ...core.fit.holes import followed, goes_in, in_every_hole, put_in, round_face_for
 from ...core.fit.kinds import KINDS
-from ...core.fit.model import Assembly, End, PartShot, Pose, Relation, RelationKind
+from ...core.fit.model import Assembly, Drive, End, PartShot, Pose, Relation, RelationKind
 from ...core.fit.solving import NotMet, Solved, solved
 from ...core.fit.statement import stated
 from ...core.job.assembling.files import load_assembly, save_assembly
@@ -377,6 +378,12 @@ class FitDocument(QObject):
 
     def change_relation(self, relation: str, words: str, **fields: object) -> bool:
         return self.edit(lambda a: edits.change_relation(a, relation, **fields), words, relation)
+
+    def keep_drive(self, relation: str, start: str, end: str) -> None:
+        """What is driven stays with the assembly."""
+        kept = Drive(relation, start, end)
+        if self.assembly.drive != kept:
+            self.edit(lambda a: replace(a, drive=kept), "drive kept")
 
     # --- choosing
     def choose_instance(self, instance: str) -> None:

@@ -130,7 +130,8 @@ class Drive(QWidget):
         for relation in assembly.relations:
             if KINDS[relation.kind].value and not relation.loose and relation.id not in document.lost:
                 self.which.addItem(document.words_of(assembly, relation), relation.id)
-        at = self.which.findData(document.relation or kept)
+        driven = assembly.drive.relation if assembly.drive is not None else ""
+        at = self.which.findData(document.relation or kept or driven)
         if at >= 0:
             self.which.setCurrentIndex(at)
         there = self.which.count() > 0
@@ -149,6 +150,10 @@ class Drive(QWidget):
         if relation is None:
             return
         assembly = self._document.assembly
+        if (kept := assembly.drive) is not None and kept.relation == relation.id:
+            self.start.setText(kept.start)
+            self.end.setText(kept.end)
+            return
         now = value_of(relation, assembly.unit) or 0.0
         if KINDS[relation.kind].value == "angle":
             goal = now + 2 * math.pi
@@ -187,6 +192,8 @@ class Drive(QWidget):
         try:
             low, high = (evaluate(f.text(), Plain(document.assembly.unit), want) for f in (self.start, self.end))
             document.look_away()
+            document.keep_drive(relation.id, self.start.text().strip(), self.end.text().strip())
+            self._of = document.assembly
             self.film = drive(
                 document.assembly, relation.id, [low + (high - low) * k / _STEPS for k in range(_STEPS + 1)]
             )
