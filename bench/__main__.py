@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
+from . import family, features, fit, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
 from .row import Row
 
 BENCHES = {
@@ -21,6 +21,7 @@ BENCHES = {
     "stability": stability.run,
     "why": why.run,
     "mutants": mutants.run,
+    "fit": fit.run,
 }
 
 

@@ -129,12 +129,12 @@ def _fit_actions(w: Rooms) -> list[Action]:
     def tied() -> bool:
         return here() and bool(w.fit.document.relation)
 
-    def tab(index: int) -> None:
+    def tab(name: Literal["checks", "fits", "drive", "bill", "shelf"]) -> None:
         w.show_stage("Fit")
-        w.fit.tabs.setCurrentIndex(index)
+        w.fit.tabs.setCurrentWidget(getattr(w.fit, name))
 
     def look() -> None:
-        tab(0)
+        tab("checks")
         w.fit.checks.ask()
 
     return [
@@ -145,8 +145,10 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.remove", "Take out what is chosen", "", lambda: w.fit.document.remove(), "delete", here),
         Action("fit.round", "Turn the chosen relation round", "Ctrl+R", lambda: w.fit.turn_round(), "turn", tied),
         Action("fit.look", "Look for what is in the way", "", look),
-        Action("fit.motion", "Drive a relation", "", lambda: tab(1)),
-        Action("fit.bill", "Bill of materials and mass", "", lambda: tab(2)),
+        Action("fit.motion", "Drive a relation", "", partial(tab, "drive")),
+        Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
+        Action("fit.fits", "Fits: shafts in holes by their limits", "", partial(tab, "fits")),
+        Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
         Action("fit.step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
     ]
 

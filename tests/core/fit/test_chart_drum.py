@@ -44,7 +44,7 @@ def test_it_is_together_and_turns_in_its_bearing(drum):
     for one, two in zip(assembly.instances, again.assembly.instances, strict=True):
         assert one.pose.place == pytest.approx(two.pose.place, abs=1e-7)
     words = {assembly.called(f.instance): f.words for f in freedoms(again.statement, again.state).each}
-    assert words["ISO 15 6001"] == "held" and words["SKP-01"] == "turns about an axis along Z"
+    assert words["ISO 15 6001"] == "held" and words["SKP-01"] == "turns about Z"
     assert [(line.many, line.part.number) for line in bill(assembly)] == [
         (1, "ISO 15 6001"), (1, "SKP-01"), (2, "SKP-02"), (1, "ISO 4026 M5x12"), (12, "ISO 4762 M5x16"),
         (12, "ISO 4032 M5"), (1, "ISO 4032 M10"),
@@ -129,7 +129,7 @@ def test_sizes_are_those_of_the_standards_and_chosen_by_the_hole():
         "Ø10", "6", "Ø6", "20", "M6x1 - 6g 20 long", "5", "3",
     ]  # fmt: skip
     assert [c.note for c in bought("hexagon_nut", "M8").callouts][:2] == ["13", "6.8"]
-    assert [c.note for c in bought("ball_bearing", "6203").callouts] == ["Ø40", "12", "Ø17 THRU"]
+    assert [c.note for c in bought("ball_bearing", "6203").callouts] == ["Ø40 0/-0.011", "12", "Ø17 0/-0.008 THRU"]
     large = bought("taper_pin", "5", 50.0).callouts[1].note
     assert large == "Ø6"  # 1:50 over 50
     assert (nearest("socket_cap", 5.5), nearest("washer", 6.0), nearest("ball_bearing", 12.0)) == ("M5", "M6", "6001")

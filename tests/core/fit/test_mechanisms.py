@@ -61,8 +61,8 @@ def test_what_can_move_is_told_in_words():
     words = {f.instance: f.words for f in found.each}
     assert found.ways == 1
     assert words[base] == "held"
-    assert words[crank] == words[rocker] == "turns about an axis along Z"
-    assert words[coupler] == "turns about an axis along Z"  # about its momentary pole
+    assert words[crank] == words[rocker] == "turns about Z"
+    assert words[coupler] == "turns about Z"  # about its momentary pole
 
 
 def test_a_drive_ends_where_the_links_lock_and_says_so():

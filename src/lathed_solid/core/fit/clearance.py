@@ -15,6 +15,7 @@ import numpy as np
 
 from ..arrays import Floats
 from ..kernel.ground.figures import Skin, Vector
+from ..refusal import said
 from .model import Assembly, Instance, PartShot, Threaded
 from .poses import placed, rotation
 
@@ -190,7 +191,8 @@ def _in_thread(assembly: Assembly, a: Instance, b: Instance, met: Meeting) -> Pa
         engaged = float(np.ptp(lies))
         name = outer.thread.designation
         if _go_together(outer, inner):
-            words = f"{name} engaged over {{mm:{engaged!r}}}"
+            deep = engaged / outer.thread.diameter
+            words = f"{name} engaged over {said(engaged)}, {deep:.2g} times its diameter"
             return Pair(a.id, b.id, "in thread", 0.0, None, 0.0, 0.0, met.lump.place, None, words, met.exact)
         words = f"{name} does not go into {inner.thread.designation}"
         return Pair(

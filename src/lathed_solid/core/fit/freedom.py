@@ -239,7 +239,7 @@ def _words(motions: Sequence[Motion], turning: int, sliding: int) -> str:
     else:
         for motion in motions[:turning]:
             line = along_words(motion.direction)
-            about = f"an axis along {line}" if line in "XYZ" else "a slanted axis"
+            about = line if line in "XYZ" else "a slanted axis"
             said.append(f"{'turns about' if motion.way == 'turns' else 'screws along'} {about}")
     if sliding == 2:
         normal = along_words(_tuple(np.cross(motions[-1].direction, motions[-2].direction)))

@@ -8,10 +8,11 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
+from ...core.fit.apart import pulled_apart
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
-from ...core.fit.model import Assembly, End, PartShot, Pose, Unit
+from ...core.fit.model import Assembly, End, Instance, PartShot, Pose, Unit
 from ...core.job.assembling.shots import BOUGHT, SOLIDS, stamp_of
 from ...core.job.attachments import NoAttachment
 from ...core.job.model import Content
@@ -29,6 +30,8 @@ from ..viewport.pins import Pin
 from .bill import Bill
 from .checks import Checks, figure
 from .document import FitDocument
+from .fits import Fits
+from .looks import BY_MOVE, BY_PART, Looks
 from .motion import Drive
 from .parts import Parts
 from .relations import Relations, face_words
@@ -38,6 +41,16 @@ _FILES = "Parts (*.lathed " + " ".join(f"*{e}" for e in SOLIDS) + ")"
 _ASSEMBLIES = "Lathed Solid assemblies (*.lathed)"
 #: A part whose material has no colour.
 _PLAIN = (0.66, 0.68, 0.71)
+#: Colours that tell parts from each other, and those that move from those that are held.
+_SET = (
+    (0.55, 0.65, 0.75),
+    (0.80, 0.65, 0.32),
+    (0.62, 0.72, 0.58),
+    (0.76, 0.55, 0.48),
+    (0.64, 0.58, 0.72),
+    (0.70, 0.70, 0.66),
+)
+_MOVES = ((0.66, 0.68, 0.71), (0.48, 0.66, 0.78), (0.44, 0.70, 0.56), (0.86, 0.68, 0.36))
 #: How much of the brass a chosen part takes on.
 _TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
 
@@ -48,14 +61,16 @@ class FitRoom(QWidget):
         self.session, self._palette = session, palette
         self.document = document = FitDocument(session, folder)
         self.view = FitView(palette)
+        self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
-        self.shelf = Shelf(document)
+        self.shelf, self.fits = Shelf(document), Fits(document)
         self._for_hole: End | None = None
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         for panel, name in (
             (self.checks, "In the way"),
+            (self.fits, "Fits"),
             (self.drive, "Motion"),
             (self.bill, "Bill and mass"),
             (self.shelf, "Bought parts"),
@@ -68,7 +83,13 @@ class FitRoom(QWidget):
 
     def _lay_out(self) -> None:
         middle = QSplitter(Qt.Orientation.Vertical)
-        middle.addWidget(self.view)
+        seen = QWidget()
+        column = QVBoxLayout(seen)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.looks)
+        column.addWidget(self.view, 1)
+        middle.addWidget(seen)
         middle.addWidget(self.tabs)
         middle.setSizes([430, 240])
         across = QSplitter(Qt.Orientation.Horizontal)
@@ -85,7 +106,7 @@ class FitRoom(QWidget):
         document, view = self.document, self.view
         document.changed.connect(self.show_all)
         document.selected.connect(self.show_all)
-        view.can_move = lambda name: (free := document.freedom(name)) is not None and free.ways > 0
+        view.can_move = self._can_move
         view.picked.connect(self._on_picked)
         view.nothing_picked.connect(lambda: document.pick(None))
         view.hovered.connect(self._on_hovered)
@@ -96,6 +117,7 @@ class FitRoom(QWidget):
         view.surface.ready.connect(self.show_all)
         self.section = view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
+        self.looks.changed.connect(self.show_all)
         self.checks.shown.connect(self._on_pair)
         self.shelf.wanted.connect(self.put_bought_in)
         self.parts.files_wanted.connect(self.ask_files)
@@ -112,18 +134,37 @@ class FitRoom(QWidget):
     def show_all(self) -> None:
         """The parts as they stand just now, what is chosen tinted, what is picked outlined."""
         document, view = self.document, self.view
-        assembly = document.shown
-        if view.is_ready:
-            self._learn(assembly)
-        chosen, wanted = self._chosen(), dict[str, Shown]()
+        if not view.is_ready:
+            return
+        assembly, trails = pulled_apart(document.shown, self.looks.share)
+        self._learn(assembly)
+        chosen, alone, wanted = self._chosen(), self.looks.alone.isChecked(), dict[str, Shown]()
         for instance in assembly.instances:
             part = assembly.part(instance.part)
-            if not instance.hidden and (not view.is_ready or view.scene.knows(part.shape)):
-                color = _color(part.color or _PLAIN, instance.id in chosen)
-                wanted[instance.id] = Shown(part.shape, instance.pose, color)
-        if view.is_ready:
-            view.show_parts(wanted)
-            view.scene.mark_faces(self._picked_faces(), self._palette.color("brass"))
+            out = instance.hidden or (alone and chosen and instance.id not in chosen)
+            if not out and view.scene.knows(part.shape):
+                color = _color(self._own_color(instance, part), instance.id in chosen)
+                through = self.looks.through.isChecked() and instance.id not in chosen
+                wanted[instance.id] = Shown(part.shape, instance.pose, color, through)
+        view.show_parts(wanted)
+        view.scene.mark_faces(self._picked_faces(), self._palette.color("brass"))
+        view.scene.trail(trails, self._palette.color("faint"))
+
+    def _own_color(self, instance: Instance, part: PartShot) -> tuple[float, float, float]:
+        """By its material, its part, or by how many ways it can move."""
+        by = self.looks.colors.currentText()
+        if by == BY_PART:
+            at = self.document.assembly.parts.index(part)
+            return _SET[at % len(_SET)]
+        if by == BY_MOVE:
+            free = self.document.freedom(instance.id)
+            return _MOVES[min(free.ways if free is not None else 0, len(_MOVES) - 1)]
+        return part.color or _PLAIN
+
+    def _can_move(self, name: str) -> bool:
+        """What is pulled apart is only looked at."""
+        free = self.document.freedom(name)
+        return self.looks.share == 0 and free is not None and free.ways > 0
 
     def _chosen(self) -> set[str]:
         document = self.document

@@ -146,6 +146,11 @@ QScrollBar::handle {{ background: {p.rule}; border-radius: 4px; min-height: 24px
 QScrollBar::handle:hover {{ background: {p.faint}; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QSlider::groove:horizontal {{ height: 4px; background: {p.rule}; border-radius: 2px; }}
+QSlider::sub-page:horizontal {{ background: {p.brass}; border-radius: 2px; }}
+QSlider::handle:horizontal {{ width: 12px; margin: -6px 0; background: {p.raised}; border: 1px solid {p.brass};
+  border-radius: 4px; }}
+QSlider::handle:horizontal:focus {{ border: 2px solid {p.brass}; }}
 """
 
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from OCP.AIS import AIS_ConnectedInteractive, AIS_InteractiveContext, AIS_InteractiveObject, AIS_Shape
 from OCP.Aspect import Aspect_TypeOfLine
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
 from OCP.GeomAbs import GeomAbs_Shape
 from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.Graphic3d import (
@@ -169,6 +171,11 @@ class FitScene:
                 edges += [e.Located(where.Multiplied(e.Location())) for e in edges_of(table.FindKey(index))]
         self._mark("picked", compound_of(edges) if edges else None, color, 3.0)
 
+    def trail(self, ways: Sequence[tuple[Vector, Vector]], color: QColor) -> None:
+        """The ways that parts came, dashed; none takes them away."""
+        lines = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in ways if math.dist(a, b) > 1e-6]
+        self._mark("trail", compound_of(lines) if lines else None, color, 1.0)
+
     def lay(self, skins: Sequence[bytes], color: QColor) -> None:
         """What overlaps, seen through everything."""
         shapes = [from_bytes(data) for data in skins]
@@ -194,7 +201,8 @@ class FitScene:
             line = Prs3d_LineAspect(kernel_color(color), Aspect_TypeOfLine.Aspect_TOL_SOLID, width)
             item.Attributes().SetWireAspect(line)
             item.Attributes().SetLineAspect(line)
-            item.SetZLayer(Graphic3d_ZLayerId_Topmost)
+            if key == "picked":
+                item.SetZLayer(Graphic3d_ZLayerId_Topmost)
             self._context.Display(item, 0, -1, False)
             self._marks[key] = item
         self._surface.update()

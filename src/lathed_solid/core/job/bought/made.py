@@ -153,13 +153,21 @@ def _washer(content: Content, size: str, row: tuple[float, ...], length: float) 
 
 def _ball_bearing(content: Content, size: str, row: tuple[float, ...], length: float) -> Content:
     bore, outside, wide = row
-    return _ring(content, bore, outside, wide)
+    # ISO 492:2014, normal class: mean bore and mean outside diameter, 0 to so many thousandths below.
+    below = next(v for upper, v in ((18, 0.008), (30, 0.010), (50, 0.012)) if bore <= upper)
+    outer = next(v for upper, v in ((18, 0.008), (30, 0.009), (50, 0.011), (80, 0.013)) if outside <= upper)
+    return _ring(content, bore, outside, wide, f" 0/-{below:g}", f" 0/-{outer:g}")
 
 
-def _ring(content: Content, bore: float, outside: float, thick: float) -> Content:
+def _ring(
+    content: Content, bore: float, outside: float, thick: float, bore_limits: str = "", outer_limits: str = ""
+) -> Content:
     from ...route.drilling.model import Hole
 
-    content = _callouts(content, (f"Ø{outside:g}", "outside"), (f"{thick:g}", "thick"), (f"Ø{bore:g} THRU", "hole"))
+    content = _callouts(
+        content, (f"Ø{outside:g}{outer_limits}", "outside"), (f"{thick:g}", "thick"),
+        (f"Ø{bore:g}{bore_limits} THRU", "hole"),
+    )  # fmt: skip
     content = _turned(content, Station(id="body", length="#2", diameter="#1"))
     content, _ = edits.with_step(
         content, Hole, name="Hole", face=FaceRef("s1/start/side", "left end"), placement="axis", diameter="#3",

@@ -7,6 +7,7 @@ cut of two threads takes minutes and may be wrong.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
@@ -23,7 +24,7 @@ from ..ground.figures import Lump, Surface, Vector
 from ..ground.named import NamedBody
 from ..ground.placing import triple
 from ..ground.skin import skin_of
-from ..ground.topology import SOLID, Shape, subshapes
+from ..ground.topology import SOLID, Shape, box_of, compound_of, faces, subshapes
 from .boxes import close_box
 from .difference import FINE, pieces
 from .mesh_rays import MeshRays
@@ -65,20 +66,21 @@ class Body:
         self.shape = shape
         #: Faces that are none of the plain kinds may be helical; a cut of these is never asked of the kernel.
         self.is_plain = all(s.kind != "other" for s in surfaces)
-        self._mesh: Triangles | None = None
+        self._solid: manifold3d.Manifold | None = None
+        self.faces = list(faces(shape))
+        self.boxes: Floats = np.array([box_of(f) for f in self.faces])
+        #: Low and high corner of it all, mm.
+        self.box: Floats = np.stack([self.boxes[:, :3].min(axis=0), self.boxes[:, 3:].max(axis=0)])
 
     @property
-    def mesh(self) -> Triangles:
-        if self._mesh is None:
-            self._mesh = closing_triangles(self.shape, FINE, _COARSE)
-        return self._mesh
+    def solid(self) -> manifold3d.Manifold:
+        """What its triangles enclose. Raises KernelFailure when they do not close."""
+        if self._solid is None:
+            self._solid = closed(closing_triangles(self.shape, FINE, _COARSE))
+        return self._solid
 
     def placed(self, where: gp_Trsf) -> Shape:
         return self.shape.Located(TopLoc_Location(where))
-
-    def triangles(self, turn: Floats, place: Floats) -> Triangles:
-        """Its triangles where it stands."""
-        return self.mesh._replace(points=self.mesh.points @ turn.T + place)
 
 
 class Placed(NamedTuple):
@@ -89,32 +91,42 @@ class Placed(NamedTuple):
     place: Floats
     where: gp_Trsf
 
+    def faces_near(self, other: Placed, reach: float) -> Shape:
+        """Its faces, where they stand, that may come within ``reach`` mm of another: the only ones to be asked."""
+        corners = np.array(list(itertools.product(*other.body.box.T))) @ other.turn.T + other.place
+        own = (corners - self.place) @ self.turn
+        low, high = own.min(axis=0) - reach, own.max(axis=0) + reach
+        boxes = self.body.boxes
+        near = np.nonzero(((boxes[:, :3] <= high) & (boxes[:, 3:] >= low)).all(axis=1))[0]
+        where = TopLoc_Location(self.where)
+        return compound_of(f.Located(where.Multiplied(f.Location())) for f in (self.body.faces[k] for k in near))
+
+    @property
+    def solid(self) -> manifold3d.Manifold:
+        """What its triangles enclose where it stands."""
+        return self.body.solid.transform(np.column_stack([self.turn, self.place]))
+
 
 def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     """How two placed bodies stand to each other; gaps are told up to ``reach`` mm. Raises KernelFailure when triangles
     do not close.
     """
-    here, there = a.body.triangles(a.turn, a.place), b.body.triangles(b.turn, b.place)
-    crossing = closed(here) ^ closed(there)
+    crossing = a.solid ^ b.solid
     if float(crossing.volume()) > 1e-9:
         if a.body.is_plain and b.body.is_plain:
-            found = _common(a, b)
-            if found is not None:
-                return found
-        else:
-            thick = _thick(crossing)
-            if thick is not None:
-                return thick
-            return Meeting("touching", exact=False)
+            # Triangles of a shaft and its hole cross each other, although their faces may not even touch.
+            return _common(a, b) or _apart(a, b, reach)
+        return _thick(crossing) or Meeting("touching", exact=False)
     return _apart(a, b, reach)
 
 
 def _apart(a: Placed, b: Placed, reach: float) -> Meeting:
     if not (a.body.is_plain and b.body.is_plain):
-        solids = [closed(p.body.triangles(p.turn, p.place)) for p in (a, b)]
-        gap = float(solids[0].min_gap(solids[1], reach))
+        gap = float(a.solid.min_gap(b.solid, reach))
         return Meeting("apart" if gap > FINE else "touching", gap, exact=False)
-    near = BRepExtrema_DistShapeShape(a.body.placed(a.where), b.body.placed(b.where))
+    if float(a.solid.min_gap(b.solid, 2 * reach)) > reach + 2 * FINE:
+        return Meeting("apart", reach + 2 * FINE, exact=False)
+    near = BRepExtrema_DistShapeShape(a.faces_near(b, 2 * reach), b.faces_near(a, 2 * reach))
     if not near.IsDone() or near.NbSolution() < 1:
         raise KernelFailure("The distance of two parts could not be measured.")
     gap = float(near.Value())
