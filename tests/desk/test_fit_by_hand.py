@@ -69,9 +69,8 @@ def click_face(desk, room, instance, reference):
         if key:
             room.view.look_from(key.rstrip("+"))
             if key.endswith("+"):  # closer, about the face, as with the wheel
-                x, y = view.view.Convert(*map(float, places.mean(axis=0)))
-                for _ in range(12):
-                    view.zoom(x, y, 1)
+                for _ in range(9):
+                    view.zoom(*view.view.Convert(*map(float, places.mean(axis=0))), 1)
             QTest.qWait(50)
         for place in places[:: max(1, len(places) // 40)]:
             x, y = view.view.Convert(*map(float, place))

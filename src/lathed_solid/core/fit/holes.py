@@ -33,6 +33,10 @@ def _dot(a: Vector, b: Vector) -> float:
     return sum(x * y for x, y in zip(a, b, strict=True))
 
 
+def _less(a: Vector, b: Vector) -> Vector:
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
 def _on_axis(place: Vector, surface: Surface) -> bool:
     """Whether a place lies on a round face's axis."""
     away = np.subtract(place, surface.origin)
@@ -40,7 +44,9 @@ def _on_axis(place: Vector, surface: Surface) -> bool:
 
 
 def _beside(part: PartShot, face: str) -> Iterator[tuple[str, Surface, int]]:
-    """Flat faces that a round face runs into square: each with how many circles it has about that axis."""
+    """Flat faces that something can sit on or by: those a hole comes out at (no floor), a shank's shoulder (no end of
+    it); each with how many circles it has about that axis.
+    """
     own = part.surface(face)
     if own is None or own.kind != "cylinder":
         return
@@ -48,7 +54,8 @@ def _beside(part: PartShot, face: str) -> Iterator[tuple[str, Surface, int]]:
         if flat.kind != "plane" or abs(abs(_dot(flat.axis, own.axis)) - 1) > _PARALLEL:
             continue
         about = [c for c in flat.circles if _on_axis(c.center, own)]
-        if any(abs(c.radius - own.radius) < _CLOSE for c in about):
+        looks_at_it = _dot(_less(own.center, flat.origin), flat.axis) > 0
+        if looks_at_it != own.hollow and any(abs(c.radius - own.radius) < _CLOSE for c in about):
             yield name, flat, len(about)
 
 
@@ -131,7 +138,7 @@ def such_holes(part: PartShot, face: str) -> tuple[str, ...]:
         and math.isclose(s.radius, own.radius, abs_tol=_CLOSE)
         and math.isclose(s.area, own.area, rel_tol=1e-4)
         and abs(abs(_dot(s.axis, own.axis)) - 1) < _PARALLEL
-        and abs(_dot(tuple(np.subtract(s.center, own.center)), own.axis)) < _CLOSE
+        and abs(_dot(_less(s.center, own.center), own.axis)) < _CLOSE
     )
 
 

@@ -17,6 +17,8 @@ RelationKind = Literal[
     "in line", "seated", "flush", "parallel", "square", "angle", "distance", "tangent", "on", "screw", "gear", "rack",
     "slot", "fixed",
 ]  # fmt: skip
+#: What a part is called before anyone has named it.
+UNNAMED = "New part"
 #: A number written as in the job: ``1 1/4``, ``38/2``, in the assembly's unit (degrees for angles).
 Written = Annotated[str, Meta(max_length=200)]
 
@@ -83,7 +85,9 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
 
     @property
     def called(self) -> str:
-        return self.number or self.title or self.path
+        """By its number, else its name, else its file: many a part is still called as every new one is."""
+        title = "" if self.title == UNNAMED else self.title
+        return self.number or title or self.path.rpartition("/")[2].removesuffix(".lathed")
 
 
 class Instance(msgspec.Struct, frozen=True, kw_only=True):

@@ -27,7 +27,7 @@ class Looks(QWidget):
         self.colors.addItems((BY_MATERIAL, BY_PART, BY_MOVE))
         self.colors.setAccessibleName("Colours")
         row = QHBoxLayout(self)
-        row.setContentsMargins(10, 3, 10, 3)
+        row.setContentsMargins(10, 5, 10, 5)
         for widget in (QLabel("Pull apart"), self.apart, self.through, self.alone, QLabel("Colours"), self.colors):
             row.addWidget(widget)
         row.addStretch()

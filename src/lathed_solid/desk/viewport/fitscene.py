@@ -28,6 +28,7 @@ from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import Transform, rigid
 from ...core.kernel.ground.topology import FACE, Shape, compound_of, edges_of, shape_map
+from .pointing import point
 from .surface import Surface, kernel_color
 
 _FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
@@ -59,6 +60,7 @@ class FitScene:
         self._there: dict[str, _Instance] = {}
         self._marks: dict[str, AIS_InteractiveObject] = {}
         self._clip: Graphic3d_ClipPlane | None = None
+        self._hit: Vector | None = None
         self.cut: tuple[Vector, Vector] | None = None
         self._ink = QColor("#20262C")
 
@@ -132,16 +134,17 @@ class FitScene:
     # --- picking
     def hover(self, x: int, y: int) -> tuple[str, int] | None:
         """The instance and the face (from 1) under a pixel, lit; None for nothing."""
-        self._context.MoveTo(x, y, self._surface.view, False)
+        found = point(self._context, self._surface.view, x, y, self.cut)
         self._surface.update()
-        if not self._context.HasDetected():
+        self._hit = found.at if found is not None else None
+        if found is None:
             return None
-        owner, item = self._context.DetectedOwner(), self._context.DetectedInteractive()
+        item = self._context.DetectedInteractive()
         name = next((n for n, i in self._there.items() if i.item is item or i.item == item), "")
-        if not name or not hasattr(owner, "Shape"):
+        if not name:
             return None
         faces = shape_map(self._shapes[self._there[name].shown.solid], FACE)
-        shape = owner.Shape()
+        shape = found.shape
         index = int(faces.FindIndex(shape) or faces.FindIndex(shape.Located(TopLoc_Location())))
         return (name, index) if index else None
 
@@ -152,11 +155,7 @@ class FitScene:
 
     def hit(self) -> Vector | None:
         """Where what is under the cursor was hit, mm in the room."""
-        selector = self._context.MainSelector()
-        if selector.NbPicked() < 1:
-            return None
-        p = selector.PickedPoint(1)
-        return p.X(), p.Y(), p.Z()
+        return self._hit
 
     # --- what is marked
     def mark_faces(self, faces: Sequence[tuple[str, int]], color: QColor) -> None:

@@ -47,6 +47,7 @@ from ...core.kernel.measure.surfaces import outward_at
 from ...core.route.model import ThreadMark
 from ..theme.palette import Palette
 from .datums import Datums
+from .pointing import point
 from .surface import Surface, kernel_color
 
 _FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
@@ -83,6 +84,7 @@ class Scene:
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
         self._clip: Graphic3d_ClipPlane | None = None
+        self._hit: Vector | None = None
         #: A place on the section plane and its normal, while there is one.
         self.cut: tuple[Vector, Vector] | None = None
 
@@ -195,12 +197,10 @@ class Scene:
         """The face or edge under a pixel, lit."""
         if self._part is None:
             return None
-        self._context.MoveTo(x, y, self._surface.view, False)
+        found = point(self._context, self._surface.view, x, y, self.cut)
         self._surface.update()
-        if not self._context.HasDetected():
-            return None
-        owner = self._context.DetectedOwner()
-        shape = owner.Shape() if hasattr(owner, "Shape") else None
+        self._hit = found.at if found is not None else None
+        shape = found.shape if found is not None else None
         if shape is not None and self.cut is not None and self._behind_cap(shape):
             self._context.ClearDetected(False)
             return None
@@ -221,11 +221,7 @@ class Scene:
 
     def detected_point(self) -> Vector | None:
         """Where the hovered face was hit, part mm."""
-        selector = self._context.MainSelector()
-        if selector.NbPicked() < 1:
-            return None
-        p = selector.PickedPoint(1)
-        return (p.X(), p.Y(), p.Z())
+        return self._hit
 
     def is_face(self, shape: Shape) -> bool:
         return bool(shape.ShapeType() == FACE)
