@@ -32,6 +32,7 @@ def main() -> None:
 
     app = QApplication(sys.argv)
     from lathed_solid.core.job import edits
+    from lathed_solid.core.job.assembling.files import is_assembly
     from lathed_solid.core.job.model import Job
     from lathed_solid.desk.app import demo_files
     from lathed_solid.desk.session import Session
@@ -43,7 +44,8 @@ def main() -> None:
     window = Window(session)
     window.resize(1280, 800)
     for path in demo_files():
-        session.open(path)
+        if not is_assembly(path):
+            session.open(path)
     window.show()
 
     def spin(seconds: float) -> None:
@@ -74,8 +76,8 @@ def main() -> None:
     session.switch(0)
     assert window.part_room, "the part's view is there before the first picture"
     shot("shape", lambda: (window.show_stage("Shape"), select(20, "s3")))
-    shot("section", lambda: (window.plate.show_table(False), select(19, "s2"), window.section.toggle()))
-    window.section.toggle()
+    window.plate.show_table(False)
+    put_together(window, spin, shot)
     plan_plate(window, session, spin, shot)
     session.switch(1)
     shot("read", lambda: (window.show_stage("Read"), select(10)))
@@ -108,6 +110,22 @@ def main() -> None:
     window.shut()
     session.shut()
     os._exit(0)
+
+
+def put_together(window: Window, spin: Spin, shot: Shot) -> None:
+    """The chart drum, a little apart, with its fits; the arbor chosen."""
+    window.open_file(EXAMPLES / "skp-00.lathed")
+    fit = window.fit
+    spin(1.5)
+    fit.tabs.setCurrentWidget(fit.fits)
+    fit.looks.apart.setValue(35)
+    spin(0.5)
+
+    def choose() -> None:
+        fit.document.choose_instance(fit.document.assembly.instances[1].id)
+        fit.view.fit()
+
+    shot("fit", choose)
 
 
 def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

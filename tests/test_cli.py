@@ -12,8 +12,10 @@ from click.testing import CliRunner
 
 from lathed_solid.cli import main
 from lathed_solid.core.drawing.dxf import DxfPaper
+from lathed_solid.core.fit import edits as fit_edits
+from lathed_solid.core.fit.solving import solved
 from lathed_solid.core.job import edits, storage
-from lathed_solid.core.job.assembling.files import load_assembly
+from lathed_solid.core.job.assembling.files import load_assembly, save_assembly
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Job
 from lathed_solid.core.prove.binding import Binding
@@ -280,3 +282,19 @@ def test_a_family_is_built_by_its_table(tmp_path):
     assert as_program("family", job, "--table", table, "-o", out).returncode == 1
     table.write_text("nothing")
     assert as_program("family", job, "--table", table, "-o", out).returncode == 3
+
+
+def test_an_assembly_is_judged_without_a_window(tmp_path):
+    result = run("fit", EXAMPLES / "skp-00.lathed", "--json")
+    assert result.exit_code == 0, result.output
+    told = json.loads(result.output)
+    assert told["met"] and told["looked_at"] == 435
+    assert {p["state"] for p in told["pairs"]} == {"touching", "in thread"}
+    assert "not an assembly" in run("fit", EXAMPLES / "skp-01.lathed").output
+    store = Store(tmp_path / "store")
+    drum = load_assembly(EXAMPLES / "skp-00.lathed", store).assembly
+    seat = next(r for r in drum.relations if r.value == "0.3")
+    pushed = fit_edits.change_relation(drum, seat.id, value="-1")
+    save_assembly(solved(pushed).assembly, tmp_path / "pushed.lathed", store)
+    result = run("fit", tmp_path / "pushed.lathed")
+    assert result.exit_code == 1 and "SKP-01 – SKP-02, 2: overlap, 1 mm deep" in result.output

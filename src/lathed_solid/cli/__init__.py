@@ -6,12 +6,12 @@ import sys
 
 import click
 
-from . import making, proving, reading
+from . import fitting, making, proving, reading
 from .group import FAULT, main
 
-__all__ = ["main", "making", "proving", "reading", "run"]
+__all__ = ["fitting", "main", "making", "proving", "reading", "run"]
 #: Commands that load the kernel into their own process.
-_ASIDE = {"build", "prove", "routes", "traveller", "why"}
+_ASIDE = {"build", "fit", "prove", "routes", "traveller", "why"}
 
 
 def run() -> None:

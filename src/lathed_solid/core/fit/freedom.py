@@ -17,6 +17,8 @@ from .statement import Statement
 
 #: A singular value below this share of the largest is none: true ones lie above 1e-3, false ones below 1e-15.
 _RANK = 1e-8
+#: Twists smaller than this are none.
+_STILL = 1e-7
 #: Turning counts at this arm (mm), so that turning and moving are alike in size.
 _ARM = 20.0
 Way = Literal["turns", "slides", "screws"]
@@ -32,12 +34,14 @@ class Motion(NamedTuple):
 
 
 class Freedom(NamedTuple):
-    """What one instance can still do: how many ways, in words, and as motions to be shown by arrows and played."""
+    """What one instance can still do: how many ways, and in words what it can do in its ``parent``, the instance it
+    hangs on (empty: what is grounded, or nothing).
+    """
 
     instance: str
     ways: int
     words: str
-    motions: tuple[Motion, ...]
+    parent: str = ""
 
 
 class Freedoms(NamedTuple):
@@ -56,6 +60,7 @@ class _Joints(NamedTuple):
     twists: Floats
     paths: list[list[int]]
     used: set[tuple[int, int]]
+    parents: dict[int, int]
 
 
 def freedoms(statement: Statement, state: Poses) -> Freedoms:
@@ -86,8 +91,14 @@ def freedoms(statement: Statement, state: Poses) -> Freedoms:
         path = joints.paths[node[k]]
         if path:
             twists[k] = joints.twists[path].T @ free[path]
-    each = tuple(_freedom(name, twists[k]) for k, name in enumerate(statement.instances))
-    return Freedoms(free.shape[1], each, twists)
+    each = []
+    for k, name in enumerate(statement.instances):
+        parent = joints.parents.get(node[k], many)
+        hangs_on = parent < many and bool(np.abs(twists[parent]).max(initial=0.0) > _STILL)
+        own = twists[k] - twists[parent] if hangs_on else twists[k]
+        ways = int((np.linalg.svd(twists[k], compute_uv=False) > _STILL).sum()) if twists[k].size else 0
+        each.append(Freedom(name, ways, _said(own), statement.instances[parent] if hangs_on else ""))
+    return Freedoms(free.shape[1], tuple(each), twists)
 
 
 def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence[int]) -> _Joints:
@@ -103,6 +114,7 @@ def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence
     paths: list[list[int]] = [[] for _ in range(many + 1)]
     seen: set[int] = set()
     used: set[tuple[int, int]] = set()
+    parents: dict[int, int] = {}
 
     def reach(root: int) -> None:
         seen.add(root)
@@ -115,6 +127,7 @@ def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence
             seen.add(body)
             ends = (min(body, came), max(body, came))
             used.add(ends)
+            parents[body] = came
             free = joint[ends]
             paths[body] = paths[came] + list(range(len(twists), len(twists) + len(free)))
             twists.extend(free)
@@ -128,7 +141,7 @@ def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence
             paths[body] = list(range(len(twists), len(twists) + 6))
             twists.extend(np.eye(6))
             reach(body)
-    return _Joints(np.array(twists).reshape(-1, 6), paths, used)
+    return _Joints(np.array(twists).reshape(-1, 6), paths, used, parents)
 
 
 def _loops(joints: _Joints, pairs: dict[tuple[int, int], list[Floats]], wide: Sequence[dict[int, Floats]]) -> Floats:
@@ -163,13 +176,13 @@ def _null(rows: Floats) -> Floats:
     return np.asarray(right[rank:].T)
 
 
-def _freedom(instance: str, twists: Floats) -> Freedom:
-    """One body's free twists (6, ways of the whole) in words."""
+def _said(twists: Floats) -> str:
+    """Free twists (6, ways of the whole) in words."""
     left, sizes, _ = np.linalg.svd(twists, full_matrices=False)
-    ways = int((sizes > 1e-7).sum())
+    ways = int((sizes > _STILL).sum())
     own = left[:, :ways]
     if not ways:
-        return Freedom(instance, 0, "held", ())
+        return "held"
     # Moves that turn nothing, and turns square to them in the space of twists.
     _, turning, right = np.linalg.svd(own[3:])
     rank = int((turning > 1e-7).sum())
@@ -177,7 +190,7 @@ def _freedom(instance: str, twists: Floats) -> Freedom:
     turns = np.asarray((own @ right[:rank].T).T)
     motions = tuple(_turn(t, slides) for t in turns) if rank < 3 else _swivel(turns, slides)
     motions += tuple(Motion("slides", _tuple(_signed(s / np.linalg.norm(s))), (0.0, 0.0, 0.0)) for s in slides)
-    return Freedom(instance, ways, _words(motions, rank, len(slides)), motions)
+    return _words(motions, rank, len(slides))
 
 
 def _signed(direction: Floats) -> Floats:

@@ -85,6 +85,14 @@ class FitDocument(QObject):
         found = self.freedoms
         return next((f for f in found.each if f.instance == instance), None) if found is not None else None
 
+    def moves(self, instance: str) -> str:
+        """What an instance can still do, in words, and in what."""
+        if self.assembly.instance(instance).grounded:
+            return "grounded"
+        if (free := self.freedom(instance)) is None:
+            return ""
+        return f"{free.words} in {self.assembly.called(free.parent)}" if free.parent else free.words
+
     @property
     def lost(self) -> dict[str, str]:
         """Relations whose faces are gone, with the words for it."""

@@ -81,18 +81,14 @@ class Parts(QWidget):
         if document.tried is not None:
             return  # while something is only looked at the list says what is so
         assembly, found = document.assembly, document.freedoms
-        free = {f.instance: f for f in found.each} if found is not None else {}
         for field, text in ((self.number, assembly.number), (self.title, assembly.title)):
             if not field.hasFocus() and field.text() != text:
                 field.setText(text)
         self.table.blockSignals(True)
         self.table.setRowCount(len(assembly.instances))
         for row, instance in enumerate(assembly.instances):
-            one = free.get(instance.id)
-            words = "grounded" if instance.grounded else one.words if one is not None else ""
-            for column, text in enumerate(
-                (assembly.called(instance.id), words + (", hidden" if instance.hidden else ""))
-            ):
+            words = document.moves(instance.id) + (", hidden" if instance.hidden else "")
+            for column, text in enumerate((assembly.called(instance.id), words)):
                 item = QTableWidgetItem(text)
                 item.setToolTip(text)
                 self.table.setItem(row, column, item)

@@ -205,8 +205,8 @@ class FitRoom(QWidget):
             self.view.say("")
             return
         end = End(instance, assembly.part_of(instance).references[face - 1])
-        free = self.document.freedom(instance)
-        self.view.say(face_words(assembly, end) + (f" · {free.words}" if free is not None else ""))
+        moves = self.document.moves(instance)
+        self.view.say(face_words(assembly, end) + (f" · {moves}" if moves else ""))
 
     def _on_pair(self, skins: tuple[bytes, ...], pairs: tuple[Pair, ...], lit: tuple[str, ...]) -> None:
         """What overlaps, shown in its place; the gap of a pair, written on it."""
