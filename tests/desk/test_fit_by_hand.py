@@ -157,7 +157,11 @@ def test_two_flanges_with_a_ring_of_screws_and_nuts(desk, fit, monkeypatch, tmp_
     desk.wait(lambda: len(document.assembly.instances) == 8)
     # A nut before the same hole of the other flange, in its counterbore, and on all six.
     fit.tabs.setCurrentWidget(fit.shelf)
-    desk.window.fit.document.choose_instance(screw)
+    # The screw fills the hole: it is hidden while the hole is picked.
+    table = fit.parts.table
+    desk.click(table.viewport(), table.visualItemRect(table.item(2, 0)).center())
+    assert document.instance == screw
+    button(desk, fit, "Hide")
     click_face(desk, fit, high, find(fit, high, "cylinder", radius=2.75))
     fit.shelf.kind.setCurrentIndex(fit.shelf.kind.findText("Hexagon nut"))
     assert fit.shelf.of_size.currentText() == "M5"
