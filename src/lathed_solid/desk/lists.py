@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QListView,
     QStyledItemDelegate,
     QTableWidget,
+    QTableWidgetItem,
 )
 
 from .session import Session
@@ -58,6 +59,18 @@ def plain_table(name: str, heads: Sequence[str], wide: int = 0, height: int = 23
     rows.setDefaultSectionSize(height)
     rows.hide()
     return table
+
+
+def fill_row(table: QTableWidget, row: int, texts: Sequence[str], tip: str = "", right: Sequence[int] = ()) -> None:
+    """Write a row of a plain table; each cell tells its whole text, or ``tip``, when pointed at; figures on the
+    ``right``.
+    """
+    for column, text in enumerate(texts):
+        item = QTableWidgetItem(text)
+        item.setToolTip(tip or text)
+        if column in right:
+            item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        table.setItem(row, column, item)
 
 
 class RowModel(QAbstractListModel):

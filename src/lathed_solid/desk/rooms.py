@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
@@ -16,11 +15,9 @@ from PyQt6.QtWidgets import (
 )
 
 from ..core.job import edits
-from ..core.job.assembling.files import is_assembly
 from ..core.job.model import Job
 from ..core.plan.shop import for_buying
 from .actions import ActionList
-from .ask import ask
 from .bench.capture import Capture
 from .entry import EntryBar
 from .glass.panel import Glass
@@ -38,11 +35,10 @@ from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
 from .viewport.viewsheet import STANDING
-from .window_files import FileWindow, save
+from .window_fit import FitWindow
 
 if TYPE_CHECKING:
     from ..core.kernel.measure.pair import Measurable
-    from .fit.room import FitRoom
     from .part_desk import PartDesk
     from .part_room import PartRoom
     from .plan.room import PlanRoom
@@ -50,7 +46,7 @@ if TYPE_CHECKING:
     from .viewport.partview import PartView
 
 
-class Rooms(FileWindow):
+class Rooms(FitWindow):
     """``furnished`` tells that the part's room is there; until then a picture of the part stands in its place.
     ``viewer_loaded`` and ``solver_loaded`` may be sent from any thread: what that room, or the plate, needs is there.
     """
@@ -58,8 +54,6 @@ class Rooms(FileWindow):
     furnished = pyqtSignal()
     #: The Plan stage's room is there.
     planned = pyqtSignal()
-    #: The Fit stage's room is there.
-    fitted = pyqtSignal()
     viewer_loaded = pyqtSignal()
     solver_loaded = pyqtSignal()
 
@@ -67,7 +61,6 @@ class Rooms(FileWindow):
         super().__init__()
         self.session, self.picking = session, Picking(session)
         self.palette_: Palette = DARK if dark else LIGHT
-        self.stage = ""
         self._glass_wanted: bool | None = None
         self._glass_on = False
         self._whose: dict[str, QWidget | None] = {}
@@ -75,9 +68,6 @@ class Rooms(FileWindow):
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
         self._plan: PlanRoom | None = None
-        self._fit: FitRoom | None = None
-        #: An assembly that is opened when Fit is first entered.
-        self.assembly_waiting: Path | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
@@ -101,24 +91,6 @@ class Rooms(FileWindow):
                 place.deleteLater()
             self.planned.emit()
         return self._plan
-
-    @property
-    def fit(self) -> FitRoom:
-        """The Fit stage's room."""
-        if self._fit is None:
-            from .fit.room import FitRoom
-
-            self._fit = FitRoom(self.session, self.palette_, self.session.folder)
-            self.body_stack.addWidget(self._fit)
-            self.fitted.emit()
-            if self.assembly_waiting is not None:
-                self._fit.open(self.assembly_waiting)
-        return self._fit
-
-    @property
-    def is_fitted(self) -> bool:
-        """Whether that room has been entered."""
-        return self._fit is not None
 
     @property
     def is_planned(self) -> bool:
@@ -227,7 +199,7 @@ class Rooms(FileWindow):
         across.setStretchFactor(1, 1)
         across.setChildrenCollapsible(False)
         self.sheet.setMinimumWidth(220)
-        self._for_part, self.body_stack = across, QStackedWidget()
+        self._for_part = across
         self.body_stack.addWidget(across)
         body = QWidget()
         column = QVBoxLayout(body)
@@ -382,75 +354,6 @@ class Rooms(FileWindow):
         self.part.stand(job.standing or ("x" if job.content.turned else "z"))
         self.part_desk.show()
         self.section.cut()
-
-    def look_from(self, key: str) -> None:
-        if self.stage == "Fit":
-            self.fit.view.look_from(key)
-        else:
-            self.part.look_from(key)
-
-    def fit_view(self) -> None:
-        """All of what is shown, in the view."""
-        if self.stage == "Fit":
-            self.fit.view.fit()
-        else:
-            self.part.fit()
-
-    def cut_open(self) -> None:
-        """Cut the picture open, or make it whole again."""
-        if self.stage == "Fit":
-            self.fit.cut()
-        else:
-            self.section.toggle()
-
-    # --- what is worked on: the assembly in Fit, else the job
-    def undo(self) -> None:
-        (self.fit.document if self.stage == "Fit" else self.session).undo()
-
-    def redo(self) -> None:
-        (self.fit.document if self.stage == "Fit" else self.session).redo()
-
-    @property
-    def undo_words(self) -> str:
-        return self.fit.document.undo_words if self.stage == "Fit" else self.session.current.history.undo_words
-
-    @property
-    def redo_words(self) -> str:
-        return self.fit.document.redo_words if self.stage == "Fit" else self.session.current.history.redo_words
-
-    def save_here(self) -> bool:
-        return self.fit.save() if self.stage == "Fit" else self.save_job()
-
-    def save_here_as(self) -> bool:
-        return self.fit.save_as() if self.stage == "Fit" else self.save_job_as()
-
-    def new_assembly(self) -> None:
-        """An empty assembly; what is not saved is asked about first."""
-        if self.leave_assembly():
-            self.show_stage("Fit")
-            self.fit.document.begin()
-
-    def open_file(self, path: Path) -> bool:
-        """A job, or an assembly, which opens in Fit."""
-        if not is_assembly(path):
-            return self.session.open(path)
-        if not self.leave_assembly():
-            return False
-        self.show_stage("Fit")
-        return self.fit.open(path)
-
-    def leave_assembly(self) -> bool:
-        """Whether the present assembly may be left: it is saved, or its changes are let go."""
-        if self._fit is None or self._fit.document.is_saved:
-            return True
-        answer = ask(
-            self,
-            "Not saved",
-            f"{self._fit.document.title} has changes that are not saved.",
-            "What is let go is gone.",
-            {save: "accept", "Let the changes go": "destroy", "Go back": "back"},
-        )
-        return self._fit.save() if answer == save else answer == "Let the changes go"
 
     def stand(self) -> None:
         """The next axis up; kept while the job is open."""

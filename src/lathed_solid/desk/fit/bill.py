@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-import csv
-import io
-from pathlib import Path
-
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.mass import bill, weigh
 from ...core.fit.model import Assembly
-from ...core.job.files import CannotWrite, write_atomic
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
-from ..lists import plain_table
+from ..lists import fill_row, plain_table
+from .csvfile import write_csv
 from .document import FitDocument
 
 _HEADS = ("Item", "Number", "Name", "Material", "How many", "Mass of one", "Together")
@@ -46,11 +41,7 @@ class Bill(QWidget):
         rows = rows_of(self._document.assembly)
         self.table.setRowCount(len(rows))
         for at, row in enumerate(rows):
-            for column, text in enumerate(row):
-                item = QTableWidgetItem(text)
-                if column in (0, 4, 5, 6):
-                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                self.table.setItem(at, column, item)
+            fill_row(self.table, at, row, right=(0, 4, 5, 6))
         self.write.setEnabled(bool(rows))
         self._weigh()
 
@@ -72,20 +63,7 @@ class Bill(QWidget):
         self.total.setText(words)
 
     def _write(self) -> None:
-        proposed = str(Path.cwd() / f"{self._document.title.replace(' ', '-').lower()}-parts.csv")
-        name, _ = QFileDialog.getSaveFileName(self, "Write the bill of materials", proposed, "CSV (*.csv)")
-        if not name:
-            return
-        text = io.StringIO()
-        writer = csv.writer(text)
-        writer.writerow(_HEADS)
-        writer.writerows(rows_of(self._document.assembly))
-        try:
-            write_atomic(Path(name), text.getvalue().encode())
-        except CannotWrite as error:
-            self._document.session.refuse(error)
-            return
-        self._document.session.say(f"Wrote {Path(name).name}.", "good")
+        write_csv(self, self._document, "parts", _HEADS, rows_of(self._document.assembly))
 
 
 def rows_of(assembly: Assembly) -> list[tuple[str, ...]]:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.clearance import Clearances, Pair
 from ...core.fit.model import Assembly
 from ...core.quantity import Style
 from ...core.refusal import worded
-from ..lists import plain_table
+from ..lists import fill_row, plain_table
 from .document import FitDocument
 
 _WORDS = {
@@ -83,12 +83,10 @@ class Checks(QWidget):
             row = self.table.rowCount()
             self.table.insertRow(row)
             between = f"{assembly.called(pair.a)} – {assembly.called(pair.b)}"
-            for column, text in enumerate((_WORDS[pair.state], between, figure(pair, Style(assembly.unit)))):
-                item = QTableWidgetItem(text)
-                item.setToolTip(text)
-                if column == 0:
-                    item.setData(Qt.ItemDataRole.UserRole, pair)
-                self.table.setItem(row, column, item)
+            fill_row(self.table, row, (_WORDS[pair.state], between, figure(pair, Style(assembly.unit))))
+            first = self.table.item(row, 0)
+            assert first is not None
+            first.setData(Qt.ItemDataRole.UserRole, pair)
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
         self._on_row(-1)
@@ -123,13 +121,13 @@ class Checks(QWidget):
 def summary(found: Clearances) -> str:
     """All pairs in one sentence."""
     many = len(found.overlaps)
-    told = f"{many} overlap" + ("" if many != 1 else "s") if many else "Nothing overlaps"
+    told = f"{many} {'pairs overlap' if many > 1 else 'pair overlaps'}" if many else "Nothing overlaps"
     unjudged = sum(p.state == "unjudged" for p in found.pairs)
     if unjudged:
         told += f"; {unjudged} could not be judged"
     if by_triangles := len(found.unsure) - unjudged:
         told += f"; {by_triangles} judged by triangles only, good to 0.02 mm"
-    return f"{told}. {found.looked_at} pairs looked at, {len(found.pairs)} of them near."
+    return f"{told}. Pairs looked at: {found.looked_at}, near: {len(found.pairs)}."
 
 
 def figure(pair: Pair, style: Style) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 
 from ...core.fit import edits
 from ...core.fit.conflicts import conflict
@@ -17,28 +17,19 @@ from ...core.fit.kinds import KINDS
 from ...core.fit.model import Assembly, Drive, End, PartShot, Pose, Relation, RelationKind
 from ...core.fit.solving import NotMet, Solved, solved
 from ...core.fit.statement import stated
-from ...core.job.assembling.files import load_assembly, save_assembly
-from ...core.job.assembling.keeping import Keeper, unsaved
-from ...core.job.files import CannotWrite
-from ...core.job.history import History
-from ...core.job.storage import CannotOpen
 from ...core.kernel.ground.figures import Vector
 from ...core.refusal import Refusal
 from ..session import Session
+from .kept import KeptAssembly
 
 
-class FitDocument(QObject):
+class FitDocument(KeptAssembly):
     """``changed`` tells another state of the assembly (or of what is tried); ``selected`` another choice."""
 
-    changed = pyqtSignal()
     selected = pyqtSignal()
 
     def __init__(self, session: Session, folder: Path) -> None:
-        super().__init__()
-        self.session, self._folder = session, folder
-        self._history: History[Assembly] = History(Assembly())
-        self._keeper = Keeper(folder)
-        self.path: Path | None = None
+        super().__init__(session, folder)
         self._found: Solved | None = None
         self._free: Freedoms | None = None
         #: What is looked at and not taken: an offered relation, or a moment of a drive.
@@ -49,30 +40,9 @@ class FitDocument(QObject):
 
     # --- what there is
     @property
-    def assembly(self) -> Assembly:
-        return self._history.state
-
-    @property
     def shown(self) -> Assembly:
         """As it is seen just now."""
         return self.tried if self.tried is not None else self.assembly
-
-    @property
-    def is_saved(self) -> bool:
-        return self._history.is_saved
-
-    @property
-    def undo_words(self) -> str:
-        return self._history.undo_words
-
-    @property
-    def redo_words(self) -> str:
-        return self._history.redo_words
-
-    @property
-    def title(self) -> str:
-        named = self.assembly.number or self.assembly.title
-        return named or (self.path.stem if self.path is not None else "New assembly")
 
     @property
     def freedoms(self) -> Freedoms | None:
@@ -107,59 +77,6 @@ class FitDocument(QObject):
                 return None
         return self._found
 
-    # --- files
-    def begin(self) -> None:
-        """A new, empty assembly; unsaved work was asked about before."""
-        self._start(Assembly(), None)
-
-    def open(self, path: Path) -> bool:
-        """Open a file; says what was lost, or why it cannot be opened."""
-        try:
-            opened = load_assembly(path, self.session.fitting.store)
-        except CannotOpen as error:
-            self.session.refuse(error)
-            return False
-        self._start(opened.assembly, path)
-        if opened.lost:
-            self.session.say(f"{path.name} opened without {'; '.join(opened.lost)}.", "warn")
-        return True
-
-    def save(self, path: Path) -> bool:
-        try:
-            save_assembly(self.assembly, path, self.session.fitting.store, self._folder.parent / "earlier")
-        except CannotWrite as error:
-            self.session.refuse(error)
-            return False
-        self.path = path
-        self._history.mark_saved()
-        self._keeper.close()
-        self.session.say(f"Saved {path.name}.", "good")
-        self.changed.emit()
-        return True
-
-    def recover(self) -> bool:
-        """Take up the work of a program that ended without saving; whether there was any."""
-        for work in unsaved(self._folder):
-            self._start(work.assembly, Path(work.path) if work.path else None)
-            self._history.mark_unsaved()
-            self._keeper.keep(work.assembly, work.path)
-            if not self._keeper.trouble:
-                work.kept.unlink(missing_ok=True)
-            self.session.say(f"Recovered unsaved assembly: {self.title}. It stands in Fit. Save it to keep it.", "warn")
-            return True
-        return False
-
-    def let_go(self) -> None:
-        """At the end: work that is saved, or given up, needs no keeping."""
-        self._keeper.close()
-
-    def _start(self, assembly: Assembly, path: Path | None) -> None:
-        self._keeper.close()
-        self._history, self.path = History(assembly), path
-        self.instance = self.relation = ""
-        self.picks = ()
-        self._anew()
-
     # --- editing
     def edit(self, change: Callable[[Assembly], Assembly], words: str, new: str = "") -> bool:
         """Make an edit and bring all together; what cannot be met is refused with what stands against it, and changes
@@ -182,10 +99,10 @@ class FitDocument(QObject):
             self._keep()
         return done
 
-    def _keep(self) -> None:
-        self._keeper.keep(self.assembly, str(self.path or ""))
-        if self._keeper.trouble:
-            self.session.say(self._keeper.trouble, "warn")
+    def _begun(self) -> None:
+        """Another assembly is worked on."""
+        self.instance = self.relation = ""
+        self.picks = ()
 
     def _anew(self, found: Solved | None = None) -> None:
         self._found, self._free, self.tried, self._drag = found, None, None, None
@@ -197,16 +114,6 @@ class FitDocument(QObject):
         self.picks = tuple(p for p in self.picks if p.instance in there)
         self.changed.emit()
         self.selected.emit()
-
-    def undo(self) -> None:
-        if self._history.undo():
-            self._anew()
-            self._keep()
-
-    def redo(self) -> None:
-        if self._history.redo():
-            self._anew()
-            self._keep()
 
     def _against(self, wanted: Assembly, error: NotMet, new: str) -> str:
         """Which relations a refused one contradicts."""

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLabel, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from ...core.fit.fits import Fitted, fits
 from ...core.quantity import Style
-from ..lists import plain_table
+from ..lists import fill_row, plain_table
 from .document import FitDocument
 
 _HEADS = ("Shaft", "In", "Clearance", "Class")
@@ -47,10 +47,7 @@ class Fits(QWidget):
                 f"{assembly.called(name)} {note or 'Ø' + style.length(size)}"
                 for name, note, size in zip(ends, fit.notes, fit.diameters, strict=True)
             ]
-            for column, text in enumerate((*said, _clearance(fit, style), fit.words)):
-                item = QTableWidgetItem(text)
-                item.setToolTip(text)
-                self.table.setItem(row, column, item)
+            fill_row(self.table, row, (*said, _clearance(fit, style), fit.words))
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
         self.state.setText(

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
-from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -25,11 +21,11 @@ from ...core.fit.model import End, Relation
 from ...core.fit.motion import Film, drive, written
 from ...core.fit.reading import between, place_of
 from ...core.fit.statement import value_of
-from ...core.job.files import CannotWrite, write_atomic
 from ...core.quantity import Style
 from ...core.quantity.expression import Plain, evaluate
 from ...core.refusal import Refusal
 from ..theme.palette import Palette
+from .csvfile import write_csv
 from .document import FitDocument
 from .plot import Plot
 
@@ -284,18 +280,7 @@ class Drive(QWidget):
         )
 
     def _write(self) -> None:
-        proposed = str(Path.cwd() / f"{self._document.title.replace(' ', '-').lower()}-motion.csv")
-        name, _ = QFileDialog.getSaveFileName(self, "Write the motion", proposed, "CSV (*.csv)")
-        if not name:
-            return
-        text = io.StringIO()
-        writer = csv.writer(text)
-        writer.writerow((f"driven ({self.plot.unit_x})", f"{self.measure.currentText()} ({self.plot.unit_y})"))
+        heads = (f"driven ({self.plot.unit_x})", f"{self.measure.currentText()} ({self.plot.unit_y})")
         values = self.plot.values or [float("nan")] * len(self.film.frames)
-        writer.writerows(zip(self.plot.along or [f.value for f in self.film.frames], values, strict=True))
-        try:
-            write_atomic(Path(name), text.getvalue().encode())
-        except CannotWrite as error:
-            self._document.session.refuse(error)
-            return
-        self._document.session.say(f"Wrote {Path(name).name}.", "good")
+        along = self.plot.along or [f.value for f in self.film.frames]
+        write_csv(self, self._document, "motion", heads, zip(along, values, strict=True))

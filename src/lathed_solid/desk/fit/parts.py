@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.holes import hole_of
-from ..lists import heading, plain_table
+from ..lists import fill_row, heading, plain_table
 from .document import FitDocument
 
 
@@ -88,16 +88,12 @@ class Parts(QWidget):
         self.table.setRowCount(len(assembly.instances))
         for row, instance in enumerate(assembly.instances):
             words = document.moves(instance.id) + (", hidden" if instance.hidden else "")
-            for column, text in enumerate((assembly.called(instance.id), words)):
-                item = QTableWidgetItem(text)
-                item.setToolTip(text)
-                self.table.setItem(row, column, item)
+            fill_row(self.table, row, (assembly.called(instance.id), words))
         self.table.blockSignals(False)
         many = len(assembly.instances)
         ways = found.ways if found is not None else 0
-        self._note.setText(
-            "" if not many else f"{many} · nothing moves" if not ways else f"{many} · {ways} ways to move"
-        )
+        moves = f"{ways} {'ways' if ways > 1 else 'way'} to move" if ways else "nothing moves"
+        self._note.setText(f"{many} · {moves}" if many else "")
         self._on_selected()
 
     def _rename(self) -> None:

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -22,7 +21,7 @@ from ...core.fit.likely import likely
 from ...core.fit.model import Assembly, End, Relation, RelationKind
 from ...core.quantity import Style
 from ...core.refusal import Refusal
-from ..lists import heading, plain_table
+from ..lists import fill_row, heading, plain_table
 from .document import FitDocument
 
 #: Offered first for a hole and what goes into it.
@@ -65,10 +64,7 @@ class Relations(QWidget):
             words = "faces gone" if relation.id in lost else "loosened" if relation.loose else ""
             said = f"{relation.kind} {relation.value}".strip() + (f" ({words})" if words else "")
             between = f"{assembly.called(relation.a.instance)} – {assembly.called(relation.b.instance)}"
-            for column, text in enumerate((said, between)):
-                item = QTableWidgetItem(text)
-                item.setToolTip(lost.get(relation.id, text))
-                self.table.setItem(row, column, item)
+            fill_row(self.table, row, (said, between), lost.get(relation.id, ""))
         self.table.blockSignals(False)
         self._note.setText(str(len(assembly.relations)) if assembly.relations else "")
         self._on_selected()

@@ -115,7 +115,7 @@ class FitRoom(QWidget):
         view.turned.connect(document.turn)
         view.loosed.connect(document.let_loose)
         view.surface.ready.connect(self.show_all)
-        self.section = view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
+        view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
         self.looks.changed.connect(self.show_all)
         self.checks.shown.connect(self._on_pair)
@@ -256,7 +256,7 @@ class FitRoom(QWidget):
         low, high = reach_of(self.document.shown)
         middle: Vector = ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
         self.view.scene.section(middle if on else None, (0.0, -1.0, 0.0))
-        self.section.setChecked(on)
+        self.view.press_button("section", on)
 
     # --- parts
     @property

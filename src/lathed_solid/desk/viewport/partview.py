@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
-from PyQt6.QtCore import QBuffer, QEvent, QPoint, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QBuffer, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QWidget
 
 from ...core.job.model import BodyLook
 from ...core.kernel.form.bar import Section
@@ -15,25 +15,22 @@ from ...core.kernel.ground.geometry import Frame
 from ...core.kernel.ground.topology import Shape
 from ...core.plan.zero import OWN, Standing
 from ...worker.protocol import BuiltPart
-from ..theme.icons import icon
 from ..theme.palette import Palette
 from .blankghost import BlankGhost
 from .overlay import Overlay
 from .pins import Laid, Pin, Pins
 from .referring import named_corner
 from .scene import Scene, coats_of
-from .surface import Surface
 from .tags import Number, Tags
 from .triad import Triad
-from .viewsheet import ViewSheet, seen_from
+from .turnable import CLICK_SLACK, TurnableView
+from .viewsheet import seen_from
 
-#: A press that moves less than this many pixels is a pick, not a turn.
-CLICK_SLACK = 4
 #: Width of the picture saved with a job, pixels.
 PICTURE = 640
 
 
-class PartView(QWidget):
+class PartView(TurnableView):
     """Shows the part. Faces are reported by index, edges by the two face references they lie between."""
 
     face_picked = pyqtSignal(int, bool)
@@ -49,27 +46,8 @@ class PartView(QWidget):
     pointed = pyqtSignal(object)
 
     def __init__(self, palette: Palette) -> None:
-        super().__init__()
-        self._palette = palette
-        self.surface = Surface(self)
+        super().__init__(palette, "No solid yet. In Shape, add a turned profile or an extrude.", "Part view")
         self.scene = Scene(self.surface)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.surface)
-        self.sheet = ViewSheet(self, palette)
-        self.sheet.chosen.connect(self.look_from)
-        self._hint = QLabel(self)
-        self._hint.setObjectName("over")
-        self._hint.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self._hint.hide()
-        self._empty = QLabel("No solid yet. In Shape, add a turned profile or an extrude.", self)
-        self._empty.setObjectName("over")
-        self._empty.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.surface.setMouseTracking(True)
-        self.surface.installEventFilter(self)
-        self.setAccessibleName("Part view")
-        self._buttons: dict[str, QToolButton] = {}
         self.tags, self.pins = Tags(self, self.surface), Pins(self, self.surface)
         self.tags.changed.connect(self.number_changed)
         self.tags.dragged.connect(self.number_dragged)
@@ -83,24 +61,8 @@ class PartView(QWidget):
         self._moved = False
         self._part: BuiltPart | None = None
         self._waiting: tuple[BuiltPart, Sequence[BodyLook], tuple[float, float, float]] | None = None
-        self._ready = self._fitted = False
-        # Until the user moves the camera, a part that grows is fitted again.
-        self._own_view = self._shut = False
-        self.surface.ready.connect(self._on_ready)
 
     # --- buttons
-    def add_button(self, name: str, words: str, run: Callable[[], object], checkable: bool) -> None:
-        """A button in the upper right corner."""
-        button = QToolButton(self)
-        button.setIcon(icon(name, self._palette.ink))
-        button.setToolTip(words)
-        button.setAccessibleName(words)
-        button.setCheckable(checkable)
-        button.setObjectName("over")
-        button.clicked.connect(lambda: run())
-        self._buttons[name] = button
-        self._place()
-
     def lay_over(self, bar: QWidget) -> None:
         """A bar in the upper left corner."""
         bar.move(10, 8)
@@ -112,9 +74,6 @@ class PartView(QWidget):
         """Show or hide the triad of zero."""
         self.triad.switch(not self.triad.is_on)
         self.press_button("axis", self.triad.is_on)
-
-    def press_button(self, name: str, on: bool) -> None:
-        self._buttons[name].setChecked(on)
 
     # --- content
     @property
@@ -198,23 +157,12 @@ class PartView(QWidget):
         seen.save(kept, "PNG")
         return kept.data().data()
 
-    def refit(self) -> None:
-        """Fit the next part that is shown (another job was opened)."""
-        self._fitted = False
-
     def _on_ready(self) -> None:
         self._ready = True
         self.dress(self._palette)
         if self._waiting:
             self.show_part(*self._waiting)
             self._waiting = None
-
-    def dress(self, palette: Palette) -> None:
-        self._palette = palette
-        self.sheet.dress(palette)
-        for name, button in self._buttons.items():
-            button.setIcon(icon(name, palette.ink))
-        self.surface.ground(palette.color("ground_top"), palette.color("ground_bottom"))
 
     def look_from(self, key: str) -> None:
         if not self._ready:
@@ -244,56 +192,10 @@ class PartView(QWidget):
         if turned and self._fitted and not self._shut:
             self.look_from("I")
 
-    def fit(self) -> None:
-        """The whole part in the view, beside the view sheet."""
-        if self._ready:
-            self.surface.fit(self.sheet.width() + 22)
-
-    def say(self, text: str) -> None:
-        """A short line at the foot of the view: what is under the cursor."""
-        self._hint.setText(text)
-        self._hint.setVisible(bool(text))
-        self._hint.adjustSize()
-        self._place()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._place()
-
-    def _place(self) -> None:
-        self.sheet.move(14, self.height() - self.sheet.height() - 12)
-        self._empty.adjustSize()
-        self._empty.move((self.width() - self._empty.width()) // 2, self.height() // 2 - 20)
-        self._empty.raise_()
-        self._hint.move(160, self.height() - self._hint.height() - 14)
-        for at, button in enumerate(reversed(self._buttons.values())):
-            button.setFixedSize(30, 28)
-            button.move(self.width() - 12 - 34 * at - 30, 10)
-            button.raise_()
-        self.sheet.raise_()
-        self._hint.raise_()
-
     # --- mouse
-    def eventFilter(self, watched: object, event: QEvent | None) -> bool:
-        if isinstance(event, QMouseEvent):
-            kind = event.type()
-            if kind == QEvent.Type.MouseButtonPress:
-                self._on_press(event)
-            elif kind == QEvent.Type.MouseMove:
-                self._on_move(event)
-            elif kind == QEvent.Type.MouseButtonRelease:
-                self._on_release(event)
-            else:
-                return False
-            return True
-        if isinstance(event, QWheelEvent):
-            x, y = self.surface.pixel(event.position())
-            self._own_view = True
-            self.surface.zoom(x, y, event.angleDelta().y() / 120)
-            return True
-        if event is not None and event.type() == QEvent.Type.Leave:
-            self.scene.unhover()
-            self.say("")
-        return False
+    def _on_leave(self) -> None:
+        self.scene.unhover()
+        super()._on_leave()
 
     def _on_press(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -365,28 +267,6 @@ class PartView(QWidget):
         elif told := self._edge(shape):
             a, b, piece, pieces = told
             self.edge_picked.emit(a, b, more, piece, pieces)
-
-    # --- keys
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        turns = {
-            Qt.Key.Key_Left: (-15, 0),
-            Qt.Key.Key_Right: (15, 0),
-            Qt.Key.Key_Up: (0, 15),
-            Qt.Key.Key_Down: (0, -15),
-        }
-        key = Qt.Key(event.key())
-        self._own_view = self._own_view or key in turns
-        middle = self.surface.pixel(QPointF(self.width() / 2, self.height() / 2))
-        if key in turns:
-            self.surface.turn(*turns[key])
-            self.sheet.mark("")
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self.surface.zoom(*middle, 1)
-        elif key == Qt.Key.Key_Minus:
-            self.surface.zoom(*middle, -1)
-        else:
-            super().keyPressEvent(event)
 
     def shut(self) -> None:
         """Show nothing any more; the kernel's viewer is gone after this."""
