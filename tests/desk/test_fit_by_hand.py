@@ -271,4 +271,13 @@ def test_a_part_is_dragged_through_what_is_free_and_the_flange_is_driven(desk, f
     assert document.tried is not None
     desk.click(drive.play)
     assert document.tried is None and document.assembly.relations[-1].value == "2"
+    # Driven into the collar, the first moment in which it is in the way is found and shown.
+    desk.retype(drive.start, "2")
+    desk.retype(drive.end, "-2")
+    button(desk, fit, "Anything in the way?")
+    desk.wait(lambda: "First in the way" in drive.state.text(), 60)
+    value = drive.film.frames[drive.slider.value()].value
+    # The bore's chamfer meets the fillet at the collar just before the hub does.
+    assert -0.1 < value < 0.1 and "SKP-01 – SKP-02" in drive.state.text()
+    assert document.tried is not None
     assert math.isfinite(series[0])

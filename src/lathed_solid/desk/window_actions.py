@@ -142,6 +142,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.files", "Put parts from files into the assembly", "", lambda: _in_fit(w, "ask_files"), "foreign"),
         Action("fit.newer", "Look for newer parts", "", lambda: w.fit.look_for_newer(), "", here),
         Action("fit.another", "Another of the chosen part", "", lambda: w.fit.document.copy(), "copy", chosen),
+        Action("fit.exchange", "Exchange the chosen part for another", "", lambda: w.fit.ask_exchange(), "", chosen),
         Action("fit.remove", "Take out what is chosen", "", lambda: w.fit.document.remove(), "delete", here),
         Action("fit.round", "Turn the chosen relation round", "Ctrl+R", lambda: w.fit.turn_round(), "turn", tied),
         Action("fit.look", "Look for what is in the way", "", look),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from ..core.fit.clearance import Clearances
+from ..core.fit.clearance import Clearances, Pair
 from ..core.fit.model import Assembly, PartShot, Pose
 from ..core.job.model import Content
 
@@ -40,6 +40,23 @@ class Judge(msgspec.Struct, frozen=True, tag="judge"):
 class Judged(msgspec.Struct, frozen=True, tag="judged"):
     ticket: int
     clearances: Clearances
+
+
+class JudgeDrive(msgspec.Struct, frozen=True, tag="judge-drive"):
+    """Find the first of ``moments`` (poses in the order of the instances) in which two parts of an assembly overlap."""
+
+    ticket: int
+    assembly: Assembly
+    moments: tuple[tuple[Pose, ...], ...]
+    attachments: str = ""
+
+
+class DriveJudged(msgspec.Struct, frozen=True, tag="drive-judged"):
+    """Which moment (-1: none), and the worst pair of it."""
+
+    ticket: int
+    at: int
+    pair: Pair | None
 
 
 class WriteAssembly(msgspec.Struct, frozen=True, tag="write-assembly"):

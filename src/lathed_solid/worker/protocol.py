@@ -19,7 +19,7 @@ from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 from ..core.standards.speeds import ToolMaterial
-from .fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
+from .fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -161,6 +161,7 @@ Request = (
     | Explain
     | TakeParts
     | Judge
+    | JudgeDrive
     | WriteAssembly
 )
 Message = Request | Drop
@@ -314,14 +315,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
     | RoomTold | Sensed | Held
-    | Rewritten | Suspected | Explained | PartsTaken | Judged
+    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
     RoomTold, Sensed, Held,
-    Rewritten, Explained, PartsTaken, Judged, Failed, Dropped,
+    Rewritten, Explained, PartsTaken, Judged, DriveJudged, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

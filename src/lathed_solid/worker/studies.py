@@ -13,7 +13,7 @@ from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
 from ..core.refusal import Refusal
 from ..core.route.rebuild import Cache
-from .fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
+from .fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -180,6 +180,13 @@ def _judge(r: Judge, by: Means) -> Reply:
     return Judged(r.ticket, judged(r.assembly, by.store, by.going))
 
 
+def _judge_drive(r: JudgeDrive, by: Means) -> Reply:
+    from ..core.job.assembling.judging import first_met
+
+    found = first_met(r.assembly, r.moments, by.store, by.going)
+    return DriveJudged(r.ticket, *(found or (-1, None)))
+
+
 def _write_assembly(r: WriteAssembly, by: Means) -> Reply:
     from ..core.job.assembling.judging import write_assembly
 
@@ -205,5 +212,6 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Rewrite: _rewrite,
     TakeParts: _take_parts,
     Judge: _judge,
+    JudgeDrive: _judge_drive,
     WriteAssembly: _write_assembly,
 }

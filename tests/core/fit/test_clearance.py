@@ -18,7 +18,7 @@ from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 from scipy.integrate import dblquad
 
 from lathed_solid.core.fit import edits
-from lathed_solid.core.fit.clearance import clearances, near_pairs
+from lathed_solid.core.fit.clearance import clearances, first_in_the_way, near_pairs
 from lathed_solid.core.fit.mass import bill, weigh
 from lathed_solid.core.fit.model import Assembly, PartShot, Pose, Threaded
 from lathed_solid.core.fit.poses import placed
@@ -237,6 +237,23 @@ def test_all_pairs_of_a_row_are_found_and_those_alike_are_judged_once():
     for k, pair in enumerate(sorted(found.pairs, key=lambda p: p.place[0])):
         assert pair.volume == pytest.approx(10.0, rel=1e-9)
         assert pair.place == pytest.approx((9.9 * k + 9.95, 5, 5), abs=1e-6)
+
+
+def test_the_first_moment_in_which_parts_meet_is_found_and_what_does_not_move_is_judged_once():
+    bench, judged = Bench(), []
+    still = [bench.put(box(10, 10, 10)), bench.put(box(10, 10, 10), (0, 10, 0))]
+    runner = bench.put(box(4, 4, 4), (30, 3, 3))
+    moments = [edits.change_instance(bench.assembly, runner, pose=Pose((30.0 - 3 * k, 3.0, 3.0))) for k in range(10)]
+    found = first_in_the_way(moments, lambda part: (judged.append(part.id), bench.bodies[part.id])[1])
+    assert found is not None
+    at, pair = found
+    assert at == 7 and {pair.a, pair.b} == {still[0], runner}  # at 9 it is 1 deep in the bar that ends at 10
+    assert pair.volume == pytest.approx(16.0, rel=1e-9)
+    two = {bench.assembly.instance(n).part for n in still}
+    assert (
+        sum(p in two for p in judged) <= 2 + 3
+    )  # the two that stand still once, the bar again as the runner comes near
+    assert first_in_the_way(moments[:7], lambda part: bench.bodies[part.id]) is None
 
 
 def test_mass_centre_and_inertia_of_what_is_put_together_are_those_of_the_whole():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -268,3 +269,18 @@ def test_grounding_and_taking_away():
     with pytest.raises(Refusal, match="fixed to the ground"):
         tie(edits.change_instance(a, top, grounded=True), "flush", f"{base}.x+", f"{top}.x+")
     assert edits.moved(Pose(), (1, 2, 3)).place == (1.0, 2.0, 3.0)
+
+
+def test_a_part_exchanged_for_another_keeps_the_relations_whose_faces_it_has():
+    a, base = put(empty(), block("base", 40, 40, 10))
+    a, top = put(a, block("top", 20, 20, 6), (0, 0, 30))
+    a, other = put(a, block("top", 20, 20, 6), (0, 0, 60))
+    a, seat = tie(a, "seated", f"{base}.z+", f"{top}.z-")
+    a, side = tie(a, "flush", f"{base}.x+", f"{top}.x+")
+    higher = block("higher", 30, 20, 14)
+    made = solved(edits.exchanged(a, a.instance(top).part, higher))
+    assert made.assembly.part_of(top).path == made.assembly.part_of(other).path == "higher"
+    assert made.assembly.instance(top).pose.place[2] == pytest.approx(5 + 7) and not made.statement.lost
+    without = msgspec.structs.replace(higher, references=(*higher.references[:4], "a", "b"))
+    lost = solved(edits.exchanged(a, a.instance(top).part, without)).statement.lost
+    assert {name for name, _ in lost} == {seat} and side

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -63,6 +63,8 @@ class Clearances(NamedTuple):
         return tuple(p for p in self.pairs if p.state == "overlapping")
 
 
+#: Two parts and how they stand to each other.
+Key = tuple[object, ...]
 _ORDER = {"overlapping": 0, "unjudged": 0, "apart": 1, "touching": 2, "in thread": 3}
 
 
@@ -98,22 +100,23 @@ def clearances(
     assembly: Assembly,
     body_of: Callable[[PartShot], Body],
     going: Callable[[], object] = lambda: None,
-    told: Callable[[int, int], object] = lambda done, many: None,
+    known: dict[Key, tuple[Pair, Assembly]] | None = None,
 ) -> Clearances:
-    """Every near pair judged on its solids. Raises what ``going`` raises, and KernelFailure."""
+    """Every near pair judged on its solids; ``known`` are pairs judged before, by how they stand to each other. Raises
+    what ``going`` raises.
+    """
     found, many = near_pairs(assembly)
-    known: dict[tuple[object, ...], Pair] = {}
+    known = {} if known is None else known
     pairs = []
-    for done, (one, two) in enumerate(found):
+    for one, two in found:
         going()
-        told(done, len(found))
         a, b = assembly.instances[one], assembly.instances[two]
         key = (a.part, b.part, *np.round(_relative(a, b), 7).tolist())
         if key not in known:
-            known[key] = _judged(assembly, a, b, body_of)
-            pairs.append(known[key])
+            known[key] = (_judged(assembly, a, b, body_of), assembly)
+            pairs.append(known[key][0])
         else:
-            pairs.append(_again(known[key], assembly, a, b))
+            pairs.append(_again(*known[key], a, b))
     pairs.sort(key=lambda p: (_ORDER[p.state], -p.volume, p.gap))
     return Clearances(tuple(p for p in pairs if p.state != "apart" or p.gap <= NEAR), many)
 
@@ -124,9 +127,22 @@ def _relative(a: Instance, b: Instance) -> Floats:
     return np.concatenate([(turn.T @ rotation(b.pose)).ravel(), turn.T @ np.subtract(b.pose.place, a.pose.place)])
 
 
-def _again(pair: Pair, assembly: Assembly, a: Instance, b: Instance) -> Pair:
+def first_in_the_way(
+    moments: Sequence[Assembly], body_of: Callable[[PartShot], Body], going: Callable[[], object] = lambda: None
+) -> tuple[int, Pair] | None:
+    """The first of an assembly's moments in which two parts overlap, and the worst such pair; None for none. Pairs that
+    do not move against each other are judged once.
+    """
+    known: dict[Key, tuple[Pair, Assembly]] = {}
+    for at, moment in enumerate(moments):
+        if overlaps := clearances(moment, body_of, going, known).overlaps:
+            return at, overlaps[0]
+    return None
+
+
+def _again(pair: Pair, judged: Assembly, a: Instance, b: Instance) -> Pair:
     """The same meeting between two others that stand alike."""
-    first = assembly.instance(pair.a)
+    first = judged.instance(pair.a)
     turn = rotation(a.pose) @ rotation(first.pose).T
 
     def there(p: Vector) -> Vector:

@@ -42,6 +42,13 @@ def renewed(assembly: Assembly, shots: Iterable[PartShot]) -> Assembly:
     return replace(assembly, parts=parts)
 
 
+def exchanged(assembly: Assembly, part: str, shot: PartShot) -> Assembly:
+    """With another part in place of one: all its instances stand where they stood, and relations stay where the other
+    part's faces have the same names.
+    """
+    return replace(assembly, parts=tuple(replace(shot, id=part) if p.id == part else p for p in assembly.parts))
+
+
 def remove(assembly: Assembly, instance: str) -> Assembly:
     """Without an instance and the relations that take hold of it; a part without instances goes too."""
     instances = tuple(i for i in assembly.instances if i.id != instance)

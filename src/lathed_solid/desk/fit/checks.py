@@ -36,6 +36,7 @@ class Checks(QWidget):
         self.found: Clearances | None = None
         self._of: Assembly | None = None
         self._asked: Assembly | None = None
+        self._showing = False
         self.look = QPushButton("Look for what is in the way")
         self.look.clicked.connect(self.ask)
         self.state = QLabel()
@@ -93,6 +94,8 @@ class Checks(QWidget):
 
     def refresh(self) -> None:
         document = self._document
+        if self._showing and not self._is_of_now:
+            self._show((), (), ())  # what was shown stood elsewhere
         self.look.setEnabled(len(document.assembly.instances) > 1 and self._asked is None)
         if self._asked is not None:
             self.state.setText("Looking …")
@@ -108,10 +111,15 @@ class Checks(QWidget):
         pair: Pair | None = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
         if pair is None:
             skins = tuple(p.skin.data for p in self.found.overlaps if p.skin) if self.found is not None else ()
-            self.shown.emit(skins if self._is_of_now else (), (), ())
+            self._show(skins if self._is_of_now else (), (), ())
             return
         skins = (pair.skin.data,) if pair.skin is not None else ()
-        self.shown.emit(skins, (pair,), (pair.a, pair.b))
+        if self._is_of_now:
+            self._show(skins, (pair,), (pair.a, pair.b))
+
+    def _show(self, skins: tuple[bytes, ...], pairs: tuple[Pair, ...], lit: tuple[str, ...]) -> None:
+        self._showing = bool(skins or pairs)
+        self.shown.emit(skins, pairs, lit)
 
     @property
     def _is_of_now(self) -> bool:

@@ -152,8 +152,19 @@ class FitDocument(KeptAssembly):
 
     def renew(self, shots: tuple[PartShot, ...]) -> None:
         """Parts as their files have them now."""
+        self._changed_parts(lambda a: edits.renewed(a, shots), f"{', '.join(s.called for s in shots)} taken anew")
+
+    def exchange(self, shot: PartShot) -> None:
+        """Another part in place of the chosen one, and of all like it."""
+        if chosen := self.instance:
+            part = self.assembly.instance(chosen).part
+            was = self.assembly.part(part).called
+            self._changed_parts(lambda a: edits.exchanged(a, part, shot), f"{was} exchanged for {shot.called}")
+
+    def _changed_parts(self, change: Callable[[Assembly], Assembly], words: str) -> None:
+        """Parts are others: what follows holes follows, and what has lost its faces is told."""
         before = set(self.lost)
-        self.edit(lambda a: followed(edits.renewed(a, shots)), f"{', '.join(s.called for s in shots)} taken anew")
+        self.edit(lambda a: followed(change(a)), words)
         gone = [self.words_of(self.assembly, self.assembly.relation(r)) for r in self.lost if r not in before]
         if gone:
             self.session.say(f"Faces are gone, and with them: {', '.join(gone)}. Pick them again.", "warn")

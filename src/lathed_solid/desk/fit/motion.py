@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -16,8 +16,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
-from ...core.fit.model import End, Relation
+from ...core.fit.model import Assembly, End, Relation
 from ...core.fit.motion import Film, drive, written
 from ...core.fit.reading import between, place_of
 from ...core.fit.statement import value_of
@@ -25,6 +26,7 @@ from ...core.quantity import Style
 from ...core.quantity.expression import Plain, evaluate
 from ...core.refusal import Refusal
 from ..theme.palette import Palette
+from .checks import figure
 from .csvfile import write_csv
 from .document import FitDocument
 from .plot import Plot
@@ -41,7 +43,11 @@ _MEASURES = (
 
 
 class Drive(QWidget):
-    """A relation with a number is driven; what is picked is measured all along."""
+    """A relation with a number is driven; what is picked is measured all along. ``met``: what is to be seen of two
+    parts that are in each other's way.
+    """
+
+    met = pyqtSignal(tuple, tuple, tuple)
 
     def __init__(self, document: FitDocument, palette: Palette) -> None:
         super().__init__()
@@ -62,6 +68,8 @@ class Drive(QWidget):
         self.measure = QComboBox()
         self.measure.addItems(_MEASURES)
         self.measure.setAccessibleName("What is measured")
+        self.clear = QPushButton("Anything in the way?")
+        self.clear.setToolTip("Judge every moment of the drive, up to the first in which parts overlap")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Moment of the drive")
         self.state = QLabel()
@@ -78,6 +86,8 @@ class Drive(QWidget):
         self.measure.currentIndexChanged.connect(lambda _: self._plot())
         self.which.activated.connect(lambda _: self._on_which())
         self.write.clicked.connect(self._write)
+        self.clear.clicked.connect(self._look)
+        document.session.fitting.drive_judged.connect(self._on_judged)
         document.changed.connect(self.refresh)
         document.selected.connect(self._on_selected)
         self.refresh()
@@ -99,6 +109,7 @@ class Drive(QWidget):
         second.addWidget(QLabel("Measured"))
         second.addWidget(self.measure)
         second.addWidget(self.slider, 1)
+        second.addWidget(self.clear)
         second.addWidget(self.write)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)
@@ -175,7 +186,7 @@ class Drive(QWidget):
 
     def _enable(self) -> None:
         there = len(self.film.frames) > 1
-        for widget in (self.play, self.slider, self.write):
+        for widget in (self.play, self.slider, self.write, self.clear):
             widget.setEnabled(there)
 
     # --- driving
@@ -244,6 +255,28 @@ class Drive(QWidget):
             self.play.setChecked(False)
             return
         self.slider.setValue((self.slider.value() + 1) % max(1, len(self.film.frames)))
+
+    # --- what is in the way
+    def _look(self) -> None:
+        self.clear.setEnabled(False)
+        self.state.setText(f"{self._told()} Looking for what is in the way …")
+        self._document.session.fitting.judge_drive(self._document.assembly, [f.assembly for f in self.film.frames])
+
+    def _on_judged(self, assembly: Assembly, at: int, pair: Pair | None) -> None:
+        if assembly is not self._document.assembly or not self.film.frames:
+            return
+        self._enable()
+        if pair is None:
+            words = "Nothing is in the way." if at == -1 else "What is in the way could not be found out."
+            self.state.setText(f"{self._told()} {words}")
+            return
+        style = Style(assembly.unit)
+        between = f"{assembly.called(pair.a)} – {assembly.called(pair.b)}"
+        self.slider.setValue(at)
+        self._show(at)
+        where = self._figure(self.film.frames[at].value)
+        self.state.setText(f"{self._told()} First in the way at {where}: {between}, {figure(pair, style)}.")
+        self.met.emit((pair.skin.data,) if pair.skin is not None else (), (pair,), (pair.a, pair.b))
 
     # --- measuring
     def series(self) -> list[float]:

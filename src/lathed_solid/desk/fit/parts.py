@@ -17,6 +17,7 @@ class Parts(QWidget):
     files_wanted = pyqtSignal()
     job_wanted = pyqtSignal()
     newer_wanted = pyqtSignal()
+    exchange_wanted = pyqtSignal()
 
     def __init__(self, document: FitDocument) -> None:
         super().__init__()
@@ -133,6 +134,7 @@ class Parts(QWidget):
         menu = QMenu(self)
         for button in (self.copy, self.ground, self.hide_, self.out):
             menu.addAction(button.text(), button.click)
+        menu.addAction("Exchange for another part …", self.exchange_wanted.emit)
         viewport = self.table.viewport()
         assert viewport is not None
         menu.exec(viewport.mapToGlobal(at))

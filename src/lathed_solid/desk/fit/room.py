@@ -119,10 +119,12 @@ class FitRoom(QWidget):
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
         self.looks.changed.connect(self.show_all)
         self.checks.shown.connect(self._on_pair)
+        self.drive.met.connect(self._on_pair)
         self.shelf.wanted.connect(self.put_bought_in)
         self.parts.files_wanted.connect(self.ask_files)
         self.parts.job_wanted.connect(self.put_job_in)
         self.parts.newer_wanted.connect(self.look_for_newer)
+        self.parts.exchange_wanted.connect(self.ask_exchange)
         self.session.fitting.taken.connect(self._on_taken)
 
     def dress(self, palette: Palette) -> None:
@@ -268,12 +270,24 @@ class FitRoom(QWidget):
         if names:
             self.put_files_in([Path(n) for n in names])
 
+    def ask_exchange(self) -> None:
+        """Another part in place of the chosen one and all like it."""
+        if not self.document.instance:
+            return
+        was = self.document.assembly.part_of(self.document.instance).called
+        name, _ = QFileDialog.getOpenFileName(self, f"Exchange {was} for", str(self._base), _FILES)
+        if name:
+            self.session.fitting.take_parts("exchange", [Path(name)], self._base)
+
     def put_files_in(self, paths: list[Path]) -> None:
         self.session.fitting.take_parts("put in", paths, self._base)
 
     def put_job_in(self) -> None:
         """The job that is open, as it is now."""
         job = self.session.current
+        if job.path is not None and job.history.is_saved:
+            self.put_files_in([job.path])
+            return
         self.session.fitting.take_parts("put in", (), self._base, ((str(job.path or ""), job.content),))
 
     def put_bought_in(self, content: Content, number: str, hole: End | None) -> None:
@@ -319,6 +333,8 @@ class FitRoom(QWidget):
             return
         if what_for == "newer":
             self.document.renew(tuple(shot for shot, _ in parts))
+        elif what_for == "exchange":
+            self.document.exchange(parts[0][0])
         else:
             self.document.insert(parts)
             if what_for == "bought" and self._for_hole is not None:

@@ -11,7 +11,7 @@ from ...core.fit.model import Assembly
 from ...core.job.attachments import Store
 from ...core.job.model import Content
 from ...worker.client import Client
-from ...worker.fitting import Judge, Judged, PartsTaken, TakeParts, WriteAssembly
+from ...worker.fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
 from ...worker.protocol import Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
@@ -24,12 +24,16 @@ class Fitting(QObject):
     taken = pyqtSignal(str, tuple, tuple)
     #: The assembly that was judged, and what was found; None when it broke off.
     judged = pyqtSignal(object, object)
+    #: The assembly whose drive was judged, the first moment in which parts overlap (-1: none; -2: it broke off), and
+    #: the pair.
+    drive_judged = pyqtSignal(object, int, object)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
         self._what_for: dict[int, str] = {}
         self._judging: dict[int, Assembly] = {}
+        self._driving: dict[int, Assembly] = {}
 
     @property
     def store(self) -> Store:
@@ -66,6 +70,16 @@ class Fitting(QObject):
 
         self._ask("judge", "looking for what is in the way", request)
 
+    def judge_drive(self, assembly: Assembly, moments: Sequence[Assembly]) -> None:
+        """Find the first moment of a drive in which parts are in each other's way."""
+        poses = tuple(tuple(i.pose for i in moment.instances) for moment in moments)
+
+        def request(ticket: int, store: str) -> Request:
+            self._driving[ticket] = assembly
+            return JudgeDrive(ticket, assembly, poses, store)
+
+        self._ask("judge drive", "looking for what is in the way", request)
+
     def write(self, assembly: Assembly, path: Path) -> None:
         """Write the assembly as STEP."""
         self._ask(
@@ -81,7 +95,13 @@ class Fitting(QObject):
             if (asked := self._judging.pop(reply.ticket, None)) is not None:
                 self.judged.emit(asked, reply.clearances)
             return True
+        if isinstance(reply, DriveJudged):
+            if (asked := self._driving.pop(reply.ticket, None)) is not None:
+                self.drive_judged.emit(asked, reply.at, reply.pair)
+            return True
         if isinstance(reply, Failed | Fallen):
+            if (asked := self._driving.pop(reply.ticket, None)) is not None:
+                self.drive_judged.emit(asked, -2, None)
             if self._what_for.pop(reply.ticket, None) is not None:
                 self.taken.emit("", (), ())
             if (asked := self._judging.pop(reply.ticket, None)) is not None:

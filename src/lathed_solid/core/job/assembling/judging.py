@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ...fit.clearance import Clearances, clearances
-from ...fit.model import Assembly, PartShot
+from msgspec.structs import replace
+
+from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way
+from ...fit.model import Assembly, PartShot, Pose
 from ...fit.poses import rotation
 from ...refusal import Refusal
 from ..attachments import NoAttachment, Store
@@ -43,6 +45,17 @@ def body_of(store: Store) -> Callable[[PartShot], Body]:
 def judged(assembly: Assembly, store: Store, going: Callable[[], object] = lambda: None) -> Clearances:
     """Every near pair of an assembly (see ``fit.clearance``). Raises Refusal."""
     return clearances(assembly, body_of(store), going)
+
+
+def first_met(
+    assembly: Assembly, moments: Sequence[tuple[Pose, ...]], store: Store, going: Callable[[], object] = lambda: None
+) -> tuple[int, Pair] | None:
+    """Of an assembly whose instances stand in turn as ``moments`` say, the first in which two overlap."""
+    states = [
+        replace(assembly, instances=tuple(replace(i, pose=p) for i, p in zip(assembly.instances, poses, strict=True)))
+        for poses in moments
+    ]
+    return first_in_the_way(states, body_of(store), going)
 
 
 def write_assembly(assembly: Assembly, path: Path, store: Store) -> None:

@@ -114,8 +114,9 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     crossing = a.solid ^ b.solid
     if float(crossing.volume()) > 1e-9:
         if a.body.is_plain and b.body.is_plain:
-            # Triangles of a shaft and its hole cross each other, although their faces may not even touch.
-            return _common(a, b) or _apart(a, b, reach)
+            # Triangles of a shaft and its hole cross each other, although their faces may not even touch; what is
+            # thicker than triangles can be off is an overlap even if the kernel found nothing in common.
+            return _common(a, b) or _thick(crossing) or _apart(a, b, reach)
         return _thick(crossing) or Meeting("touching", exact=False)
     return _apart(a, b, reach)
 
