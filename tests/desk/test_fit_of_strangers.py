@@ -84,7 +84,14 @@ def test_two_levers_turn_on_a_pin_and_are_dragged(desk, fit, monkeypatch):  # no
     up = next(part.references[s.index - 1] for s in part.surfaces if s.kind == "plane" and s.axis[2] > 0.99)
     down = next(part.references[s.index - 1] for s in part.surfaces if s.kind == "plane" and s.axis[2] < -0.99)
     tie(desk, fit, (lever, hole), (other, hole), "in line")
-    tie(desk, fit, (lever, up), (other, down), "seated")
+    # The second relation is taken with Return, the view being in hand; Escape lets go of what is picked.
+    click_face(desk, fit, lever, up)
+    click_face(desk, fit, other, down)
+    assert fit.relations.offer.kind.currentText() == "seated"
+    desk.press(fit.view, Qt.Key.Key_Return)
+    click_face(desk, fit, other, up)
+    desk.press(fit.view, Qt.Key.Key_Escape)
+    assert not document.picks and [r.kind for r in document.assembly.relations] == ["in line", "seated"]
     assert words(fit, other) == "turns about Z"
     # A pin from the table goes through both.
     fit.tabs.setCurrentWidget(fit.shelf)

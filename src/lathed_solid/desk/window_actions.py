@@ -150,7 +150,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
         Action("fit.fits", "Fits: shafts in holes by their limits", "", partial(tab, "fits")),
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
-        Action("fit.step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
+        Action("job.fit_step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
     ]
 
 

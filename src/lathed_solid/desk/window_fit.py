@@ -107,6 +107,12 @@ class FitWindow(FileWindow):
     def save_here_as(self) -> bool:
         return self.fit.save_as() if self.stage == "Fit" else self.save_job_as()
 
+    def export(self, form: str) -> None:
+        if self.stage == "Fit" and form == "step":
+            self.fit.write_step()
+        else:
+            super().export(form)
+
     def new_assembly(self) -> None:
         """An empty assembly; what is not saved is asked about first."""
         if self.leave_assembly():

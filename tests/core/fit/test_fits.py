@@ -11,7 +11,7 @@ from lathed_solid.core.fit.model import Assembly, Pose, Sized
 from .shop import part
 
 
-def pair(hole, shaft, apart=0.0):
+def pair(hole, shaft, apart=0.0, basis="g6, ISO 286"):
     """A shaft of 20 in a hole of 20 with limits (µm from 20), the shaft moved along by ``apart``."""
     bore = part(
         "plate", {"bore": ("cylinder", (0, 0, 0), (0, 0, 1), {"radius": 10.0, "hollow": True, "span": (0.0, 12.0)})},
@@ -19,7 +19,7 @@ def pair(hole, shaft, apart=0.0):
     )  # fmt: skip
     rod = part(
         "rod", {"od": ("cylinder", (0, 0, 0), (0, 0, -1), {"radius": 10.0, "span": (-40.0, 0.0)})},
-        ((-10, -10, 0), (10, 10, 40)), sized=(Sized("od", *(20 + v / 1000 for v in shaft), "Ø20"),) if shaft else (),
+        ((-10, -10, 0), (10, 10, 40)), sized=(Sized("od", *(20 + v / 1000 for v in shaft), "Ø20", basis),) if shaft else (),
     )  # fmt: skip
     assembly, _ = edits.insert(Assembly(), bore)
     assembly, _ = edits.insert(assembly, rod, [Pose((0.0, 0.0, apart))])
@@ -40,6 +40,12 @@ def test_the_usual_fits_are_told_with_their_clearances(shaft, least, most, words
     (found,) = pair((0, 21), shaft)
     assert (found.least, found.most) == (pytest.approx(least, abs=1e-9), pytest.approx(most, abs=1e-9))
     assert found.words.startswith(words) and found.notes == ("Ø20", "Ø20 H7")
+
+
+def test_a_general_tolerance_is_no_fit():
+    (found,) = pair((0, 21), (-200, 200), basis="ISO 2768-m")
+    assert found.words == "Ø20 has its general tolerance only: no fit is stated"
+    assert (found.least, found.most) == (pytest.approx(-0.2), pytest.approx(0.221))
 
 
 def test_what_states_no_limits_says_so_and_what_stands_beside_the_hole_is_no_fit():

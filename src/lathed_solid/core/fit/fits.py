@@ -22,7 +22,8 @@ _NEAR = 0.05
 
 class Fitted(NamedTuple):
     """A shaft in a hole: the two instances, nominal diameters (mm), the notes that state them (empty: none), and the
-    clearance at least and at most (mm; negative: interference; None where a side has no limits).
+    clearance at least and at most (mm; negative: interference; None where a side has no limits). ``general`` is the
+    note that has no limits but the general ones.
     """
 
     shaft: str
@@ -31,6 +32,7 @@ class Fitted(NamedTuple):
     notes: tuple[str, str]
     least: float | None
     most: float | None
+    general: str = ""
 
     @property
     def words(self) -> str:
@@ -38,6 +40,8 @@ class Fitted(NamedTuple):
         if self.least is None or self.most is None:
             gap = self.diameters[1] - self.diameters[0]
             return "no limits stated" if gap >= 0 else "no limits stated; the shaft is the larger"
+        if self.general:
+            return f"{self.general} has its general tolerance only: no fit is stated"
         if self.least >= 0:
             return "clearance fit: always goes together"
         if self.most <= 0:
@@ -93,7 +97,8 @@ def _in_each_other(assembly: Assembly, shaft: Instance, hole: Instance) -> Itera
             least = most = None
             if rod.sized is not None and bore.sized is not None:
                 least, most = bore.sized.lower - rod.sized.upper, bore.sized.upper - rod.sized.lower
-            yield Fitted(shaft.id, hole.id, diameters, notes, least, most)
+            general = next((s.note for s in (rod.sized, bore.sized) if s is not None and s.is_general), "")
+            yield Fitted(shaft.id, hole.id, diameters, notes, least, most, general)
 
 
 def _about_one_axis(rod: _Round, bore: _Round) -> bool:

@@ -41,12 +41,18 @@ class Threaded(msgspec.Struct, frozen=True):
 
 
 class Sized(msgspec.Struct, frozen=True):
-    """A round face whose diameter a callout states: its limits (mm) and the note."""
+    """A round face whose diameter a callout states: its limits (mm), the note, and what the limits are by."""
 
     face: str
     lower: float
     upper: float
     note: str
+    basis: str = "stated"
+
+    @property
+    def is_general(self) -> bool:
+        """Whether only the title block's general tolerance limits it."""
+        return self.basis != "stated" and "ISO 286" not in self.basis
 
 
 class PartShot(msgspec.Struct, frozen=True, kw_only=True):

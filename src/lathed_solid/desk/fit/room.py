@@ -109,6 +109,8 @@ class FitRoom(QWidget):
         view.can_move = self._can_move
         view.picked.connect(self._on_picked)
         view.nothing_picked.connect(lambda: document.pick(None))
+        view.accepted.connect(self.relations.offer.make)
+        view.deleted.connect(document.remove)
         view.hovered.connect(self._on_hovered)
         view.grabbed.connect(document.take_hold)
         view.led.connect(document.lead)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from enum import Enum
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from ...core.kernel.ground.figures import Vector
 from ..theme.palette import Palette
@@ -31,6 +31,9 @@ class FitView(TurnableView):
 
     picked = pyqtSignal(str, int)
     nothing_picked = pyqtSignal()
+    #: Return: take what is offered; Delete: take out what is chosen.
+    accepted = pyqtSignal()
+    deleted = pyqtSignal()
     hovered = pyqtSignal(str, int)
     #: A part is taken hold of at a place, led to a place, let loose.
     grabbed = pyqtSignal(str, object)
@@ -149,6 +152,20 @@ class FitView(TurnableView):
     def _hover(self, position: QPointF) -> None:
         under = self.scene.hover(*self.surface.pixel(position))
         self.hovered.emit(*(under or ("", 0)))
+
+    # --- keys
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        told = {
+            Qt.Key.Key_Escape: self.nothing_picked,
+            Qt.Key.Key_Return: self.accepted,
+            Qt.Key.Key_Enter: self.accepted,
+            Qt.Key.Key_Delete: self.deleted,
+        }
+        if (signal := told.get(Qt.Key(event.key()))) is not None:
+            signal.emit()
+        else:
+            super().keyPressEvent(event)
 
     def shut(self) -> None:
         """Show nothing any more; the kernel's viewer is gone after this."""

@@ -93,7 +93,7 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
         color=look.color or content.header.material.color,
         threads=tuple(_threads(result, names)),
         sized=tuple(
-            Sized(made.part.references[f - 1], line.lower, line.upper, line.note)
+            Sized(made.part.references[f - 1], line.lower, line.upper, line.note, line.basis)
             for line in shown.proof.lines
             if line.kind == "diameter"
             for f in line.faces
