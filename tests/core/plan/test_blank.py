@@ -5,6 +5,7 @@ import math
 import msgspec
 import numpy as np
 import pytest
+from hypothesis import example as known
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -64,6 +65,7 @@ def found(part, unit="mm", shop=None, **fields):
     st.lists(st.tuples(st.floats(-50, 50), st.floats(-50, 50)), min_size=4, max_size=30, unique=True),
     st.floats(0, 7),
 )
+@known([(0.0, 0.0), (15.3125, 50.0), (42.75, -50.0), (-47.0, 1.25)], 3.0)
 def test_the_least_bars_hold_every_place_and_turn_with_it(places, turn):
     flat = np.array(places)
     if min(np.ptp(flat, axis=0)) < 1.0:

@@ -15,6 +15,8 @@ from .bars import Along, Bar, Envelope
 
 #: Directions looked at for the least hexagon or square, radians.
 _STEP = math.radians(0.25)
+#: About so many of them the least is looked for more closely.
+_BEGUN = 12
 _Circle = tuple[Floats, float]
 
 
@@ -95,9 +97,21 @@ def least_hexagon(rim: Floats) -> Bar:
 
 
 def _least(needed: Callable[[Floats], Floats], turns: Floats) -> tuple[float, float]:
-    """The turning that needs least, and what it needs: the best of all tried, then ever nearer about it."""
-    tried = needed(turns)
-    turn, size, step = float(turns[tried.argmin()]), float(tried.min()), _STEP
+    """The turning that needs least, and what it needs: of those tried the best few, then ever nearer about each. The
+    least may lie beside one that is not the best of those tried: between two of them it falls steeply.
+    """
+    tried, begun = needed(turns), list[float]()
+    for at in np.argsort(tried, kind="stable"):
+        if all(abs(turns[at] - other) > 2 * _STEP for other in begun):
+            begun.append(float(turns[at]))
+        if len(begun) == _BEGUN:
+            break
+    return min((_nearer(needed, turn) for turn in begun), key=lambda found: found[1])
+
+
+def _nearer(needed: Callable[[Floats], Floats], turn: float) -> tuple[float, float]:
+    """The least about a turning, and what it needs."""
+    size, step = float(needed(np.array([turn]))[0]), _STEP
     for _ in range(4):
         near = turn + np.linspace(-step, step, 41)
         tried = needed(near)
