@@ -144,7 +144,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.another", "Another of the chosen part", "", lambda: w.fit.document.copy(), "copy", chosen),
         Action("fit.exchange", "Exchange the chosen part for another", "", lambda: w.fit.ask_exchange(), "", chosen),
         Action("fit.remove", "Take out what is chosen", "", lambda: w.fit.document.remove(), "delete", here),
-        Action("fit.round", "Turn the chosen relation round", "Ctrl+R", lambda: w.fit.turn_round(), "turn", tied),
+        Action("fit.round", "Turn the chosen relation round", "Ctrl+Alt+R", lambda: w.fit.turn_round(), "turn", tied),
         Action("fit.look", "Look for what is in the way", "", look),
         Action("fit.motion", "Drive a relation", "", partial(tab, "drive")),
         Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
