@@ -24,7 +24,7 @@ from lathed_solid.core.job import edits
 from lathed_solid.desk.session import Session
 me, folder, rng = sys.argv[1], Path(sys.argv[2]), random.Random(sys.argv[3])
 session = Session(folder / f"state-{me}" / "journals")
-files = sorted(folder.glob("skp-0[1-9]*.lathed"))
+files = sorted(folder.glob("*.lathed"))
 for turn in range(12):
     session.open(rng.choice(files))
     for k in range(rng.randrange(1, 3)):
