@@ -44,7 +44,7 @@ class Plot(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         p, painter = self._palette, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(64, 20, -14, -20)
+        box = QRectF(self.rect()).adjusted(92, 20, -14, -20)
         painter.setFont(text_font(8.5))
         painter.setPen(p.color("faint"))
         painter.drawText(
@@ -67,7 +67,7 @@ class Plot(QWidget):
         for value, y in ((high, box.top()), (low, box.bottom())):
             words = f"{np.format_float_positional(value, 3, trim='-')} {self.unit_y}"
             painter.drawText(
-                QRectF(0, y - 8, 58, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+                QRectF(0, y - 8, 86, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
             )
         ends = (
             (low_x, box.left(), Qt.AlignmentFlag.AlignLeft),
