@@ -262,6 +262,7 @@ def test_a_part_is_dragged_through_what_is_free_and_the_flange_is_driven(desk, f
     drive = fit.drive
     desk.retype(drive.start, "2")
     desk.retype(drive.end, "22")
+    desk.wait(lambda: len(drive.film.frames) == 61)
     assert len(drive.film.frames) == 61 and "whole range" in drive.state.text()
     drive.measure.setCurrentText("Z of the first face")
     series = drive.series()
@@ -274,6 +275,7 @@ def test_a_part_is_dragged_through_what_is_free_and_the_flange_is_driven(desk, f
     # Driven into the collar, the first moment in which it is in the way is found and shown.
     desk.retype(drive.start, "2")
     desk.retype(drive.end, "-2")
+    desk.wait(lambda: bool(drive.film.frames) and drive.film.frames[-1].value == -2.0)
     button(desk, fit, "Anything in the way?")
     desk.wait(lambda: "First in the way" in drive.state.text(), 60)
     value = drive.film.frames[drive.slider.value()].value

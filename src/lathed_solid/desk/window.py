@@ -90,8 +90,14 @@ class Window(Rooms):
 
     def _on_fitted(self) -> None:
         """The Fit stage's room is there: the rail and the title follow it."""
-        self.fit.document.changed.connect(self._entitle)
-        self.fit.document.changed.connect(self.rail.refresh)
+        document = self.fit.document
+
+        def follow() -> None:
+            if document.tried is None:  # nothing of it changes while parts are only being led
+                self._entitle()
+                self.rail.refresh()
+
+        document.changed.connect(follow)
 
     def _on_planned(self) -> None:
         """The Plan stage's room is there: what happens between it and the others."""

@@ -42,6 +42,24 @@ class Judged(msgspec.Struct, frozen=True, tag="judged"):
     clearances: Clearances
 
 
+class RunDrive(msgspec.Struct, frozen=True, tag="run-drive"):
+    """Drive a relation of an assembly through ``values`` (mm, radians or a plain number)."""
+
+    ticket: int
+    assembly: Assembly
+    relation: str
+    values: tuple[float, ...]
+    attachments: str = ""
+
+
+class DriveRun(msgspec.Struct, frozen=True, tag="drive-run"):
+    """Each value that was reached, with the poses in the order of the instances; why it ended before its goal."""
+
+    ticket: int
+    moments: tuple[tuple[float, tuple[Pose, ...]], ...]
+    ended: str
+
+
 class JudgeDrive(msgspec.Struct, frozen=True, tag="judge-drive"):
     """Find the first of ``moments`` (poses in the order of the instances) in which two parts of an assembly overlap."""
 

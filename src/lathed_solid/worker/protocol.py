@@ -19,7 +19,7 @@ from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 from ..core.standards.speeds import ToolMaterial
-from .fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
+from .fitting import DriveJudged, DriveRun, Judge, Judged, JudgeDrive, PartsTaken, RunDrive, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -162,6 +162,7 @@ Request = (
     | TakeParts
     | Judge
     | JudgeDrive
+    | RunDrive
     | WriteAssembly
 )
 Message = Request | Drop
@@ -315,14 +316,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
     | RoomTold | Sensed | Held
-    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged
+    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
     RoomTold, Sensed, Held,
-    Rewritten, Explained, PartsTaken, Judged, DriveJudged, Failed, Dropped,
+    Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

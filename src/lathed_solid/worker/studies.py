@@ -13,7 +13,7 @@ from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
 from ..core.refusal import Refusal
 from ..core.route.rebuild import Cache
-from .fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
+from .fitting import DriveJudged, DriveRun, Judge, Judged, JudgeDrive, PartsTaken, RunDrive, TakeParts, WriteAssembly
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -180,6 +180,14 @@ def _judge(r: Judge, by: Means) -> Reply:
     return Judged(r.ticket, judged(r.assembly, by.store, by.going))
 
 
+def _run_drive(r: RunDrive, by: Means) -> Reply:
+    from ..core.fit.motion import drive
+
+    film = drive(r.assembly, r.relation, r.values, by.going)
+    moments = tuple((f.value, tuple(i.pose for i in f.assembly.instances)) for f in film.frames)
+    return DriveRun(r.ticket, moments, film.ended)
+
+
 def _judge_drive(r: JudgeDrive, by: Means) -> Reply:
     from ..core.job.assembling.judging import first_met
 
@@ -213,5 +221,6 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     TakeParts: _take_parts,
     Judge: _judge,
     JudgeDrive: _judge_drive,
+    RunDrive: _run_drive,
     WriteAssembly: _write_assembly,
 }

@@ -67,6 +67,12 @@ def change_instance(assembly: Assembly, instance: str, **fields: object) -> Asse
     return replace(assembly, instances=changed)
 
 
+def standing(assembly: Assembly, poses: Iterable[Pose]) -> Assembly:
+    """With its instances standing so, in their order."""
+    instances = tuple(replace(i, pose=p) for i, p in zip(assembly.instances, poses, strict=True))
+    return replace(assembly, instances=instances)
+
+
 def turned(assembly: Assembly, instance: str, about: Vector, angle: float) -> Assembly:
     """With an instance turned about a direction of the room through the middle of its box (radians)."""
     own = assembly.instance(instance)

@@ -7,7 +7,7 @@ the sign of the determinant changes that the equations had, chosen anew after ea
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 import msgspec
@@ -71,13 +71,18 @@ def with_value(assembly: Assembly, relation: str, value: float) -> Assembly:
     )
 
 
-def drive(assembly: Assembly, relation: str, values: Sequence[float]) -> Film:
-    """The assembly at each of the values in turn; it begins as it stands. Raises Refusal for a relation without one."""
+def drive(
+    assembly: Assembly, relation: str, values: Sequence[float], going: Callable[[], object] = lambda: None
+) -> Film:
+    """The assembly at each of the values in turn; it begins as it stands. Raises Refusal for a relation without a
+    number, and what ``going`` raises.
+    """
     now = value_of(assembly.relation(relation), assembly.unit)
     if now is None:
         raise NotMet(0.0, (relation,))
     frames = [Frame(now, assembly)]
     for frame in _driven(assembly, relation, now, values):
+        going()
         if frame is None:
             return Film(tuple(frames), "locked")
         frames.append(frame)

@@ -82,10 +82,12 @@ class FitDocument(KeptAssembly):
         """Make an edit and bring all together; what cannot be met is refused with what stands against it, and changes
         nothing. ``new`` is the relation it is about.
         """
+        wanted = self.assembly
         try:
-            made = solved(change(self.assembly), new)
+            wanted = change(wanted)
+            made = solved(wanted, new)
         except NotMet as error:
-            self.session.say(self._against(change(self.assembly), error, new), "bad")
+            self.session.say(self._against(wanted, error, new), "bad")
             return False
         except Refusal as error:
             self.session.say(error.said_in(self.assembly.unit), "bad")

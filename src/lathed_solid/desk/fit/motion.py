@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.model import Assembly, End, Relation
-from ...core.fit.motion import Film, drive, written
+from ...core.fit.motion import Film, written
 from ...core.fit.reading import between, place_of
 from ...core.fit.statement import value_of
 from ...core.quantity import Style
@@ -87,6 +87,7 @@ class Drive(QWidget):
         self.which.activated.connect(lambda _: self._on_which())
         self.write.clicked.connect(self._write)
         self.clear.clicked.connect(self._look)
+        document.session.fitting.driven.connect(self._on_driven)
         document.session.fitting.drive_judged.connect(self._on_judged)
         document.changed.connect(self.refresh)
         document.selected.connect(self._on_selected)
@@ -198,15 +199,27 @@ class Drive(QWidget):
         want = KINDS[relation.kind].value
         try:
             low, high = (evaluate(f.text(), Plain(document.assembly.unit), want) for f in (self.start, self.end))
-            document.look_away()
-            document.keep_drive(relation.id, self.start.text().strip(), self.end.text().strip())
-            self._of = document.assembly
-            self.film = drive(
-                document.assembly, relation.id, [low + (high - low) * k / _STEPS for k in range(_STEPS + 1)]
-            )
         except Refusal as error:
             self.state.setText(error.said_in(document.assembly.unit))
             return
+        document.look_away()
+        document.keep_drive(relation.id, self.start.text().strip(), self.end.text().strip())
+        self._of, self.film = document.assembly, Film(())
+        self._enable()
+        self.go.setEnabled(False)
+        self.state.setText("Working it out …")
+        values = [low + (high - low) * k / _STEPS for k in range(_STEPS + 1)]
+        document.session.fitting.drive(document.assembly, relation.id, values)
+
+    def _on_driven(self, assembly: Assembly, film: Film | None) -> None:
+        """The film of the assembly as it still is."""
+        self.go.setEnabled(self.which.count() > 0)
+        if assembly is not self._document.assembly:
+            return
+        if film is None:
+            self.state.setText("It could not be driven so.")
+            return
+        self.film = film
         self.slider.blockSignals(True)
         self.slider.setRange(0, max(0, len(self.film.frames) - 1))
         self.slider.setValue(0)

@@ -7,11 +7,23 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.fit.edits import standing
 from ...core.fit.model import Assembly
+from ...core.fit.motion import Film, Frame
 from ...core.job.attachments import Store
 from ...core.job.model import Content
 from ...worker.client import Client
-from ...worker.fitting import DriveJudged, Judge, Judged, JudgeDrive, PartsTaken, TakeParts, WriteAssembly
+from ...worker.fitting import (
+    DriveJudged,
+    DriveRun,
+    Judge,
+    Judged,
+    JudgeDrive,
+    PartsTaken,
+    RunDrive,
+    TakeParts,
+    WriteAssembly,
+)
 from ...worker.protocol import Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
@@ -24,6 +36,8 @@ class Fitting(QObject):
     taken = pyqtSignal(str, tuple, tuple)
     #: The assembly that was judged, and what was found; None when it broke off.
     judged = pyqtSignal(object, object)
+    #: The assembly that was driven, and its film; None when it broke off.
+    driven = pyqtSignal(object, object)
     #: The assembly whose drive was judged, the first moment in which parts overlap (-1: none; -2: it broke off), and
     #: the pair.
     drive_judged = pyqtSignal(object, int, object)
@@ -34,6 +48,7 @@ class Fitting(QObject):
         self._what_for: dict[int, str] = {}
         self._judging: dict[int, Assembly] = {}
         self._driving: dict[int, Assembly] = {}
+        self._running: dict[int, Assembly] = {}
 
     @property
     def store(self) -> Store:
@@ -70,6 +85,19 @@ class Fitting(QObject):
 
         self._ask("judge", "looking for what is in the way", request)
 
+    def drive(self, assembly: Assembly, relation: str, values: Sequence[float]) -> None:
+        """Drive a relation through values; one that is under way is let go."""
+        for ticket in list(self._running):
+            del self._running[ticket]
+            self._client.end(ticket)
+            self._busy.done(ticket)
+
+        def request(ticket: int, store: str) -> Request:
+            self._running[ticket] = assembly
+            return RunDrive(ticket, assembly, relation, tuple(values), store)
+
+        self._ask("drive", "driving the relation", request)
+
     def judge_drive(self, assembly: Assembly, moments: Sequence[Assembly]) -> None:
         """Find the first moment of a drive in which parts are in each other's way."""
         poses = tuple(tuple(i.pose for i in moment.instances) for moment in moments)
@@ -95,11 +123,18 @@ class Fitting(QObject):
             if (asked := self._judging.pop(reply.ticket, None)) is not None:
                 self.judged.emit(asked, reply.clearances)
             return True
+        if isinstance(reply, DriveRun):
+            if (asked := self._running.pop(reply.ticket, None)) is not None:
+                frames = tuple(Frame(value, standing(asked, poses)) for value, poses in reply.moments)
+                self.driven.emit(asked, Film(frames, reply.ended))
+            return True
         if isinstance(reply, DriveJudged):
             if (asked := self._driving.pop(reply.ticket, None)) is not None:
                 self.drive_judged.emit(asked, reply.at, reply.pair)
             return True
         if isinstance(reply, Failed | Fallen):
+            if (asked := self._running.pop(reply.ticket, None)) is not None:
+                self.driven.emit(asked, None)
             if (asked := self._driving.pop(reply.ticket, None)) is not None:
                 self.drive_judged.emit(asked, -2, None)
             if self._what_for.pop(reply.ticket, None) is not None:

@@ -27,7 +27,7 @@ from ...core.fit.poses import rotation
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import Transform, rigid
-from ...core.kernel.ground.topology import FACE, Shape, compound_of, edges_of, shape_map
+from ...core.kernel.ground.topology import FACE, Shape, ShapeMap, compound_of, edges_of, shape_map
 from .pointing import point
 from .surface import Surface, kernel_color
 
@@ -56,6 +56,7 @@ class FitScene:
     def __init__(self, surface: Surface) -> None:
         self._surface = surface
         self._shapes: dict[str, Shape] = {}
+        self._faces: dict[str, ShapeMap] = {}
         self._bases: dict[tuple[str, tuple[float, float, float], bool], AIS_Shape] = {}
         self._there: dict[str, _Instance] = {}
         self._marks: dict[str, AIS_InteractiveObject] = {}
@@ -74,6 +75,7 @@ class FitScene:
     def learn(self, solid: str, data: bytes) -> None:
         """Make a part's solid known, with its triangles."""
         self._shapes[solid] = from_bytes(data)
+        self._faces[solid] = shape_map(self._shapes[solid], FACE)
 
     def dress(self) -> None:
         """How what is under the cursor is lit."""
@@ -143,8 +145,7 @@ class FitScene:
         name = next((n for n, i in self._there.items() if i.item is item or i.item == item), "")
         if not name:
             return None
-        faces = shape_map(self._shapes[self._there[name].shown.solid], FACE)
-        shape = found.shape
+        faces, shape = self._faces[self._there[name].shown.solid], found.shape
         index = int(faces.FindIndex(shape) or faces.FindIndex(shape.Located(TopLoc_Location())))
         return (name, index) if index else None
 
@@ -164,7 +165,7 @@ class FitScene:
         for name, index in faces:
             if (there := self._there.get(name)) is None:
                 continue
-            table = shape_map(self._shapes[there.shown.solid], FACE)
+            table = self._faces[there.shown.solid]
             if 1 <= index <= table.Extent():
                 where = TopLoc_Location(_placed(there.shown.pose))
                 edges += [e.Located(where.Multiplied(e.Location())) for e in edges_of(table.FindKey(index))]

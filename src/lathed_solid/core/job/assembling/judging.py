@@ -6,9 +6,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from msgspec.structs import replace
-
 from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way
+from ...fit.edits import standing
 from ...fit.model import Assembly, PartShot, Pose
 from ...fit.poses import rotation
 from ...refusal import Refusal
@@ -51,11 +50,7 @@ def first_met(
     assembly: Assembly, moments: Sequence[tuple[Pose, ...]], store: Store, going: Callable[[], object] = lambda: None
 ) -> tuple[int, Pair] | None:
     """Of an assembly whose instances stand in turn as ``moments`` say, the first in which two overlap."""
-    states = [
-        replace(assembly, instances=tuple(replace(i, pose=p) for i, p in zip(assembly.instances, poses, strict=True)))
-        for poses in moments
-    ]
-    return first_in_the_way(states, body_of(store), going)
+    return first_in_the_way([standing(assembly, poses) for poses in moments], body_of(store), going)
 
 
 def write_assembly(assembly: Assembly, path: Path, store: Store) -> None:
