@@ -105,7 +105,9 @@ def chart_drum(folder: Path, store: Store) -> Assembly:
         nut = b.bought("hexagon_nut", "M5", 0, (60.0 * way, 0, 45.0 if way > 0 else 40.0))
         b.onto(b.face(flange, "plane", origin=(0, 0, 13)), hole, nut)
         b.assembly = solved(in_every_hole(in_every_hole(b.assembly, cap), nut)).assembly
-    end = b.bought("hexagon_nut", "M10", 0, (0, 0, 150))
-    b.tie("in line", b.face(arbor, "cylinder", radius=5.0, hollow=False), b.face(end, "cylinder"))
-    b.tie("seated", b.face(arbor, "plane", origin=(0, 0, 140), axis=(0, 0, 1)), b.face(end, "plane", origin=(0, 0, 0)))
+    # The thread ends 1 before the shoulder: without a washer the nut would run onto the plain end of it.
+    end, under = b.face(arbor, "cylinder", radius=5.0, hollow=False), b.face(arbor, "plane", origin=(0, 0, 140))
+    for kind, thick in (("washer", 2.0), ("hexagon_nut", 0.0)):
+        b.onto(under, end, made := b.bought(kind, "M10", 0, (0, 0, 145 + 5 * (kind == "hexagon_nut"))))
+        under = b.face(made, "plane", origin=(0, 0, thick), axis=(0, 0, 1)) if thick else under
     return replace(b.assembly, drive=Drive(turned, "0", "360"))

@@ -49,6 +49,7 @@ def fit(file: Path, as_json: bool) -> None:
 
 def as_data(assembly: Assembly, found: Clearances, met: bool) -> dict[str, object]:
     """What was found, as plain data."""
+    from ..core.fit.joined import joined
     from ..core.fit.mass import weigh
     from ..core.refusal import worded
 
@@ -70,10 +71,15 @@ def as_data(assembly: Assembly, found: Clearances, met: bool) -> dict[str, objec
         "grams": weigh(assembly).grams,
         "looked_at": found.looked_at,
         "pairs": pairs,
+        "joints": [
+            {"what": j.words[0], "in": j.words[1], "much": j.much, "says": j.says, "mark": j.mark}
+            for j in joined(assembly)
+        ],
     }
 
 
 def _print(assembly: Assembly, found: Clearances, met: bool) -> None:
+    from ..core.fit.joined import joined
     from ..core.fit.mass import weigh
     from ..core.quantity import Style
     from ..core.refusal import worded
@@ -91,6 +97,9 @@ def _print(assembly: Assembly, found: Clearances, met: bool) -> None:
         }.get(pair.state, pair.state)
         words = f": {worded(pair.words, assembly.unit)}" if pair.words else ""
         click.echo(f"  {assembly.called(pair.a)} – {assembly.called(pair.b)}: {much}{words}")
+    for joint in joined(assembly):
+        if joint.mark in ("bad", "look"):
+            click.echo(f"  {joint.words[0]} in {joint.words[1]}: {joint.says}")
     touching = sum(p.state == "touching" for p in found.pairs)
     click.echo(
         f"{len(found.overlaps)} overlaps; {touching} pairs touch; {found.looked_at} pairs looked at. "

@@ -148,7 +148,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.look", "Look for what is in the way", "", look),
         Action("fit.motion", "Drive a relation", "", partial(tab, "drive")),
         Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
-        Action("fit.fits", "Fits: shafts in holes by their limits", "", partial(tab, "fits")),
+        Action("fit.fits", "Fits: screws, shafts and keys in what they go into", "", partial(tab, "fits")),
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
         Action("job.fit_step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
     ]

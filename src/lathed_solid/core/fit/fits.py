@@ -1,4 +1,6 @@
-"""Shafts in their holes: how much clearance there is at least and at most, by the limits that both callouts state."""
+"""Shafts in their holes, and keys in their seats: how much clearance there is at least and at most, by the limits that
+both callouts state.
+"""
 
 from __future__ import annotations
 
@@ -21,25 +23,30 @@ _NEAR = 0.05
 
 
 class Fitted(NamedTuple):
-    """A shaft in a hole: the two instances, nominal diameters (mm), the notes that state them (empty: none), and the
-    clearance at least and at most (mm; negative: interference; None where a side has no limits). ``general`` is the
-    note that has no limits but the general ones.
+    """A shaft in a hole, or what is ``wide`` in a slot: the two instances, nominal diameters or widths (mm), the notes
+    that state them (empty: none), and the clearance at least and at most (mm; negative: interference; None where a side
+    has no limits). ``general`` is the note that has no limits but the general ones.
     """
 
     shaft: str
     hole: str
-    diameters: tuple[float, float]
+    sizes: tuple[float, float]
     notes: tuple[str, str]
     least: float | None
     most: float | None
     general: str = ""
+    wide: bool = False
 
     @property
     def words(self) -> str:
         """The class of the fit in shop language."""
         if self.least is None or self.most is None:
-            gap = self.diameters[1] - self.diameters[0]
-            return "no limits stated" if gap >= 0 else "no limits stated; the shaft is the larger"
+            gap = self.sizes[1] - self.sizes[0]
+            return (
+                "no limits stated"
+                if gap >= 0
+                else f"no limits stated; the {'key' if self.wide else 'shaft'} is the larger"
+            )
         if self.general:
             return f"{self.general} has its general tolerance only: no fit is stated"
         if self.least >= 0:
@@ -67,11 +74,12 @@ def fits(assembly: Assembly) -> tuple[Fitted, ...]:
         a, b = assembly.instances[one], assembly.instances[two]
         for shaft, hole in ((a, b), (b, a)):
             found += list(_in_each_other(assembly, shaft, hole))
+            found += list(_key_in_seat(assembly, shaft, hole))
     return tuple(sorted(found, key=lambda f: (f.least is None, f.least or 0.0, f.shaft, f.hole)))
 
 
 def _rounds(part: PartShot, instance: Instance, hollow: bool) -> list[_Round]:
-    turn, stated = rotation(instance.pose), {s.face: s for s in part.sized}
+    turn, stated = rotation(instance.pose), {s.face: s for s in part.sized if not s.other}
     made = []
     for name, s in zip(part.references, part.surfaces, strict=True):
         if s.kind == "cylinder" and s.hollow == hollow and s.turn > math.pi:
@@ -89,16 +97,77 @@ def _in_each_other(assembly: Assembly, shaft: Instance, hole: Instance) -> Itera
             alike = abs(rod.surface.radius - bore.surface.radius) <= _NEAR * bore.surface.radius
             if not alike or not _about_one_axis(rod, bore):
                 continue
-            notes = (rod.sized.note if rod.sized else "", bore.sized.note if bore.sized else "")
+            notes = _notes(rod.sized, bore.sized)
             diameters = (2 * rod.surface.radius, 2 * bore.surface.radius)
             if (key := (*diameters, *notes)) in said:
                 continue
             said.add(key)
-            least = most = None
-            if rod.sized is not None and bore.sized is not None:
-                least, most = bore.sized.lower - rod.sized.upper, bore.sized.upper - rod.sized.lower
-            general = next((s.note for s in (rod.sized, bore.sized) if s is not None and s.is_general), "")
-            yield Fitted(shaft.id, hole.id, diameters, notes, least, most, general)
+            yield _fitted(shaft, hole, diameters, (rod.sized, bore.sized))
+
+
+def _notes(inner: Sized | None, outer: Sized | None) -> tuple[str, str]:
+    return (inner.note if inner else "", outer.note if outer else "")
+
+
+def _fitted(
+    inner: Instance, outer: Instance, sizes: tuple[float, float], stated: tuple[Sized | None, Sized | None],
+    wide: bool = False,
+) -> Fitted:  # fmt: skip
+    """What goes in, and what it goes into, by what their callouts state."""
+    small, large = stated
+    least = most = None
+    if small is not None and large is not None:
+        least, most = large.lower - small.upper, large.upper - small.lower
+    general = next((s.note for s in stated if s is not None and s.is_general), "")
+    return Fitted(inner.id, outer.id, sizes, _notes(small, large), least, most, general, wide)
+
+
+class _Walls(NamedTuple):
+    """Two parallel walls where they stand: how far apart, the middle between them, the direction square to them, how
+    far they reach sideways (mm), and what is stated of them.
+    """
+
+    wide: float
+    middle: Floats
+    way: Floats
+    reach: float
+    sized: Sized | None
+
+
+def _walls(part: PartShot, instance: Instance, slot: bool) -> list[_Walls]:
+    """Pairs of opposite flats that have a slot between them, or the part itself."""
+    turn, made = rotation(instance.pose), []
+    stated = {frozenset((s.face, s.other)): s for s in part.sized if s.other}
+    flats = [(n, s) for n, s in zip(part.references, part.surfaces, strict=True) if s.kind == "plane"]
+    for k, (name, one) in enumerate(flats):
+        for other_name, two in flats[k + 1 :]:
+            normal, way = np.array(one.axis), np.subtract(one.center, two.center)
+            across = float(way @ normal)
+            if float(normal @ two.axis) > _PARALLEL - 1 or (across < 0) != slot or abs(across) < _CLOSE:
+                continue
+            reach = float(np.sqrt(max(one.area, two.area)))
+            if float(np.linalg.norm(way - across * normal)) > reach:
+                continue
+            middle = placed(instance.pose, np.add(one.center, two.center) / 2)
+            made.append(_Walls(abs(across), middle, turn @ normal, reach, stated.get(frozenset((name, other_name)))))
+    return made
+
+
+def _key_in_seat(assembly: Assembly, key: Instance, seat: Instance) -> Iterator[Fitted]:
+    """Of a key in its seat the closest pair of walls only: a key has but one width."""
+    slots = _walls(assembly.part(seat.part), seat, True)
+    found = []
+    for tongue in _walls(assembly.part(key.part), key, False) if slots else ():
+        for slot in slots:
+            away = slot.middle - tongue.middle
+            off = float(away @ slot.way)
+            alike = abs(slot.wide - tongue.wide) <= _NEAR * slot.wide and abs(off) <= 0.5 * _NEAR * slot.wide
+            beside = float(np.linalg.norm(away - off * slot.way)) < max(slot.reach, tongue.reach)
+            if alike and beside and abs(abs(float(slot.way @ tongue.way)) - 1) < _PARALLEL:
+                found.append((float(np.linalg.norm(away)), tongue, slot))
+    if found:
+        _, tongue, slot = min(found, key=lambda f: f[0])
+        yield _fitted(key, seat, (tongue.wide, slot.wide), (tongue.sized, slot.sized), True)
 
 
 def _about_one_axis(rod: _Round, bore: _Round) -> bool:

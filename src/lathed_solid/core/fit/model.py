@@ -31,23 +31,29 @@ class Pose(msgspec.Struct, frozen=True):
 
 
 class Threaded(msgspec.Struct, frozen=True):
-    """A thread on a part's face, ``length`` mm of it; a ``modelled`` one is there in the solid."""
+    """A thread on a part's face, ``length`` mm of it, ``from_high`` when it begins at the far end of the face's axis; a
+    ``modelled`` one is there in the solid.
+    """
 
     face: str
     thread: ScrewThread
     internal: bool
     modelled: bool
     length: float
+    from_high: bool = False
 
 
 class Sized(msgspec.Struct, frozen=True):
-    """A round face whose diameter a callout states: its limits (mm), the note, and what the limits are by."""
+    """A round face whose diameter a callout states, or two walls (``face`` and ``other``) whose distance it does: its
+    limits (mm), the note, and what the limits are by.
+    """
 
     face: str
     lower: float
     upper: float
     note: str
     basis: str = "stated"
+    other: str = ""
 
     @property
     def is_general(self) -> bool:

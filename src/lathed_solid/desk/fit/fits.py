@@ -1,23 +1,26 @@
-"""Shafts in holes, by the limits of both: a table."""
+"""What goes into something else, and what is to be said of it: screws, shafts, keys and tapers in one table."""
 
 from __future__ import annotations
 
+from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from ...core.fit.fits import Fitted, fits
-from ...core.quantity import Style
+from ...core.fit.joined import Joined, joined
 from ..lists import fill_row, plain_table
+from ..theme.palette import Palette
 from .document import FitDocument
 
-_HEADS = ("Shaft", "In", "Clearance", "Class")
+_HEADS = ("What", "In", "How much", "What is to be said")
+#: Which colour of the palette a mark is written in.
+_COLORS = {"bad": "out", "look": "near", "good": "in"}
 
 
 class Fits(QWidget):
-    def __init__(self, document: FitDocument) -> None:
+    def __init__(self, document: FitDocument, palette: Palette) -> None:
         super().__init__()
-        self._document = document
+        self._document, self._palette = document, palette
         self._of: object = None
-        self.table = plain_table("Shafts in holes", _HEADS, wide=3)
+        self.table = plain_table("Screws, shafts and keys in what they go into", _HEADS, wide=3)
         self.state = QLabel()
         self.state.setObjectName("faint")
         self.state.setWordWrap(True)
@@ -26,8 +29,12 @@ class Fits(QWidget):
         layout.addWidget(self.table, 1)
         layout.addWidget(self.state)
         self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
-        self._found: tuple[Fitted, ...] = ()
+        self._found: tuple[Joined, ...] = ()
         document.changed.connect(self.refresh)
+
+    def dress(self, palette: Palette) -> None:
+        self._palette, self._of = palette, None
+        self.refresh()
 
     def showEvent(self, event: object) -> None:
         self.refresh()
@@ -37,31 +44,27 @@ class Fits(QWidget):
         if document.tried is not None or document.assembly is self._of or not self.isVisible():
             return
         assembly = self._of = document.assembly
-        style = Style(assembly.unit)
-        self._found = fits(assembly)
+        self._found = joined(assembly)
         self.table.blockSignals(True)
         self.table.setRowCount(len(self._found))
-        for row, fit in enumerate(self._found):
-            ends = (fit.shaft, fit.hole)
-            said = [
-                f"{assembly.called(name)} {note or 'Ø' + style.length(size)}"
-                for name, note, size in zip(ends, fit.notes, fit.diameters, strict=True)
-            ]
-            fill_row(self.table, row, (*said, _clearance(fit, style), fit.words))
+        for row, joint in enumerate(self._found):
+            fill_row(self.table, row, (*joint.words, joint.much, joint.says))
+            self._paint(row, joint)
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
         self.state.setText(
-            "By the limits that the callouts of both parts state; a negative clearance is interference."
+            "By the limits that the callouts of both parts state; a negative clearance is interference. How far a "
+            "screw has to go in is shop practice in round figures, not a design of the joint."
             if self._found
-            else "No shaft stands in a hole of its size yet."
+            else "No screw stands in a thread and no shaft in a hole of its size yet."
         )
+
+    def _paint(self, row: int, joint: Joined) -> None:
+        """The mark, as the colour of the sentence."""
+        item = self.table.item(row, 3)
+        if item is not None and joint.mark in _COLORS:
+            item.setForeground(QColor(self._palette.color(_COLORS[joint.mark])))
 
     def _on_row(self, row: int) -> None:
         if 0 <= row < len(self._found):
-            self._document.choose_instance(self._found[row].shaft)
-
-
-def _clearance(fit: Fitted, style: Style) -> str:
-    if fit.least is None or fit.most is None:
-        return f"nominal {style.length(fit.diameters[1] - fit.diameters[0], unit=True)}"
-    return f"{style.fixed(fit.least)} to {style.fixed(fit.most)} {style.unit}"
+            self._document.choose_instance(self._found[row].inner)

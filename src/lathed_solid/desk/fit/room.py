@@ -64,13 +64,13 @@ class FitRoom(QWidget):
         self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
-        self.shelf, self.fits = Shelf(document), Fits(document)
+        self.shelf, self.fits = Shelf(document), Fits(document, palette)
         self._for_hole: End | None = None
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         for panel, name in (
             (self.checks, "In the way"),
-            (self.fits, "Fits"),
+            (self.fits, "Fits and screws"),
             (self.drive, "Motion"),
             (self.bill, "Bill and mass"),
             (self.shelf, "Bought parts"),
@@ -133,6 +133,7 @@ class FitRoom(QWidget):
         self._palette = palette
         self.view.dress(palette)
         self.drive.dress(palette)
+        self.fits.dress(palette)
 
     # --- what is seen
     def show_all(self) -> None:

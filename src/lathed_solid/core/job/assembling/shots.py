@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -23,12 +23,15 @@ from ..storage import MAX_FILE, load
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
+    from ...prove.proof import ProofLine
     from ...route.rebuild import RouteResult
 
 #: Files of solids that can be put into an assembly, besides jobs.
 SOLIDS = (".step", ".stp", ".brep", ".stl")
 #: What the path of a bought part begins with: it comes from a table, not from a file.
 BOUGHT = "bought: "
+#: A face is what a callout measured when the two agree so well (mm); walls are parallel when this square.
+_SAME, _PARALLEL = 1e-3, 1e-6
 
 
 class Shot(NamedTuple):
@@ -92,20 +95,35 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
         density=grams / made.part.volume * 1000.0 if made.part.volume else 0.0,
         color=look.color or content.header.material.color,
         threads=tuple(_threads(result, names)),
-        sized=tuple(
-            Sized(made.part.references[f - 1], line.lower, line.upper, line.note, line.basis)
-            for line in shown.proof.lines
-            if line.kind == "diameter"
-            for f in line.faces
-            if made.part.surfaces[f - 1].kind == "cylinder"
-        ),
+        sized=tuple(_sized(made.part, shown.proof.lines)),
     )
     return Shot(part, made.solid)
 
 
+def _sized(part: PartShot, lines: Iterable[ProofLine]) -> Iterator[Sized]:
+    """What callouts state of round faces and of pairs of walls: a pitch circle is measured on its holes as well, but is
+    no size of theirs.
+    """
+    for line in lines:
+        own = [part.surfaces[f - 1] for f in line.faces]
+        names = [part.references[f - 1] for f in line.faces]
+        if line.measured is None:
+            continue
+        if line.kind == "diameter":
+            for name, s in zip(names, own, strict=True):
+                if s.kind == "cylinder" and abs(2 * s.radius - line.measured) < _SAME:
+                    yield Sized(name, line.lower, line.upper, line.note, line.basis)
+        elif line.kind == "length" and [s.kind for s in own] == ["plane", "plane"]:
+            normal, way = np.array(own[0].axis), np.subtract(own[1].origin, own[0].origin)
+            square = float(np.linalg.norm(np.cross(normal, own[1].axis))) < _PARALLEL
+            if square and abs(abs(float(normal @ way)) - line.measured) < _SAME:
+                yield Sized(names[0], line.lower, line.upper, line.note, line.basis, names[1])
+
+
 def _threads(result: RouteResult, names: dict[str, str]) -> Iterator[Threaded]:
     for mark in result.marks:
-        yield Threaded(names.get(mark.face, mark.face), mark.thread, mark.internal, mark.modelled, mark.length)
+        face = names.get(mark.face, mark.face)
+        yield Threaded(face, mark.thread, mark.internal, mark.modelled, mark.length, mark.from_high)
 
 
 def _from_solids(path: Path, where: str, stamp: str) -> Iterator[Shot]:
