@@ -15,9 +15,9 @@ from msgspec.structs import replace
 
 from lathed_solid.core.fit import edits
 from lathed_solid.core.fit.holes import in_every_hole, put_in, round_face_for
-from lathed_solid.core.fit.model import Assembly, Drive, End, Pose
+from lathed_solid.core.fit.model import BOUGHT, Assembly, Drive, End, Pose
 from lathed_solid.core.fit.solving import solved
-from lathed_solid.core.job.assembling.shots import BOUGHT, Shot, shot_of_content, shots_of
+from lathed_solid.core.job.assembling.shots import Shot, shot_of_content, shots_of
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.bought.made import bought
 from lathed_solid.core.standards.fasteners import Kind

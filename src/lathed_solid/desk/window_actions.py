@@ -126,10 +126,13 @@ def _fit_actions(w: Rooms) -> list[Action]:
     def chosen() -> bool:
         return here() and bool(w.fit.document.instance)
 
+    def in_one() -> bool:
+        return chosen() and bool(w.fit.document.assembly.part_of(w.fit.document.instance).members)
+
     def tied() -> bool:
         return here() and bool(w.fit.document.relation)
 
-    def tab(name: Literal["checks", "fits", "drive", "bill", "shelf"]) -> None:
+    def tab(name: Literal["checks", "fits", "drive", "copies", "bill", "shelf"]) -> None:
         w.show_stage("Fit")
         w.fit.tabs.setCurrentWidget(getattr(w.fit, name))
 
@@ -140,13 +143,17 @@ def _fit_actions(w: Rooms) -> list[Action]:
     return [
         Action("fit.job", "Put the open job into the assembly", "", lambda: _in_fit(w, "put_job_in"), "foreign"),
         Action("fit.files", "Put parts from files into the assembly", "", lambda: _in_fit(w, "ask_files"), "foreign"),
-        Action("fit.newer", "Look for newer parts", "", lambda: w.fit.look_for_newer(), "", here),
+        Action("fit.newer", "Look for newer parts", "", lambda: w.fit.taking.look_for_newer(), "", here),
         Action("fit.another", "Another of the chosen part", "", lambda: w.fit.document.copy(), "copy", chosen),
-        Action("fit.exchange", "Exchange the chosen part for another", "", lambda: w.fit.ask_exchange(), "", chosen),
+        Action(
+            "fit.exchange", "Exchange the chosen part for another", "", lambda: w.fit.taking.ask_exchange(), "", chosen
+        ),
+        Action("fit.apart", "Take the chosen sub-assembly apart", "", lambda: w.fit.taking.take_apart(), "", in_one),
         Action("fit.remove", "Take out what is chosen", "", lambda: w.fit.document.remove(), "delete", here),
         Action("fit.round", "Turn the chosen relation round", "Ctrl+Alt+R", lambda: w.fit.turn_round(), "turn", tied),
         Action("fit.look", "Look for what is in the way", "", look),
         Action("fit.motion", "Drive a relation", "", partial(tab, "drive")),
+        Action("fit.copies", "Rings, rows and mirror copies of parts", "", partial(tab, "copies")),
         Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
         Action("fit.fits", "Fits: screws, shafts and keys in what they go into", "", partial(tab, "fits")),
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
@@ -156,7 +163,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
 
 def _in_fit(w: Rooms, what: Literal["put_job_in", "ask_files"]) -> None:
     w.show_stage("Fit")
-    getattr(w.fit, what)()
+    getattr(w.fit.taking, what)()
 
 
 def _rewrite(w: Rooms, how: Literal["half", "whole"]) -> None:

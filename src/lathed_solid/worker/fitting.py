@@ -11,7 +11,8 @@ from ..core.job.model import Content
 
 class TakeParts(msgspec.Struct, frozen=True, tag="take-parts"):
     """Look at the parts in files (``paths``), or of jobs that are open (the path each goes by, and its state), to put
-    them into an assembly; paths are kept relative to ``base``.
+    them into an assembly; paths are kept relative to ``base``. Of parts that come from ``both_hands`` (as kept) the
+    other hand is made as well, and of ``mirrored`` only that.
     """
 
     ticket: int
@@ -19,6 +20,8 @@ class TakeParts(msgspec.Struct, frozen=True, tag="take-parts"):
     jobs: tuple[tuple[str, Content], ...]
     base: str
     attachments: str = ""
+    both_hands: tuple[str, ...] = ()
+    mirrored: tuple[PartShot, ...] = ()
 
 
 class PartsTaken(msgspec.Struct, frozen=True, tag="parts-taken"):

@@ -153,7 +153,9 @@ def _rewrite(r: Rewrite, by: Means) -> Reply:
 
 
 def _take_parts(r: TakeParts, by: Means) -> Reply:
-    from ..core.job.assembling.shots import BOUGHT, Shot, relative, shot_of_content, shots_of
+    from ..core.fit.model import BOUGHT
+    from ..core.job.assembling.paths import relative
+    from ..core.job.assembling.shots import Shot, other_hand, shot_of_content, shots_of
 
     base, taken, refused = Path(r.base), list[Shot](), list[tuple[str, str]]()
     for path in r.paths:
@@ -171,6 +173,13 @@ def _take_parts(r: TakeParts, by: Means) -> Reply:
             refused.append((content.header.number or content.header.name, error.said_in(content.header.style.unit)))
     for shot in taken:
         by.store.put(shot.solid)
+    for part in (*r.mirrored, *(s.part for s in taken if s.part.path in r.both_hands)):
+        by.going()
+        try:
+            taken.append(other_hand(part, by.store))
+            by.store.put(taken[-1].solid)
+        except Refusal as error:
+            refused.append((part.called, error.said_in("mm")))
     return PartsTaken(r.ticket, tuple((s.part, s.poses) for s in taken), tuple(refused))
 
 

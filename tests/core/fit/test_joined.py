@@ -26,7 +26,7 @@ def cap_screw(length=20.0, threaded=None, thread=M6):
     """M6: its head Ø10, 6 high, above zero, the shank down to -length."""
     shank = {"radius": 3.0, "span": (-length, 0.0), "center": (0.0, 0.0, -length / 2), **rings(0.0, 3.0)}
     return part(
-        "screw",
+        "bought: screw",
         {
             "shank": (ROUND, (0, 0, 0), (0, 0, 1), shank),
             "under": (FLAT, (0, 0, 0), (0, 0, -1), rings(0.0, 5.0, 3.0)),

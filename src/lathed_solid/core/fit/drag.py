@@ -12,9 +12,10 @@ from ..arrays import Floats
 from ..solving.linear import Factor
 from .model import Assembly
 from .poses import Poses, placed
-from .rows import Held
+from .rows import Held, Row
 from .solving import damping, newton
 from .statement import Statement, stated
+from .stops import Beyond, beyond, held
 
 _WEIGHT = 1e4
 #: Pictures are met to this (mm); letting go meets all as anywhere.
@@ -63,6 +64,8 @@ class Drag:
                 self._factor, fresh = self._engine.augmented.factor(data, self._weight, damping(0.0)), True
             moved = self.bodies.move(self.state, self._step(residual, gap))
             met, factor = self._engine.restored(moved, self._weight, self._factor, NEAR)
+            if met is not None and (over := beyond(self.statement, met)):
+                met = self._at_stops(over, gap)
             if met is not None:
                 self.state, self._factor = met, factor
                 return True
@@ -73,11 +76,27 @@ class Drag:
                 return False
         return False
 
-    def _step(self, residual: Floats, gap: Floats) -> Floats:
-        assert self._factor is not None
+    def _at_stops(self, over: tuple[Beyond, ...], gap: Floats) -> Poses | None:
+        """The same pull with the stops it would go beyond holding; None when that is not met either."""
+        bodies = held(self.statement, over).bodies()
+        engine = newton(bodies, NEAR)
+        residual, data = bodies.evaluate(self.state)
+        factor = engine.augmented.factor(data, self._weight, damping(0.0))
+        moved = bodies.move(self.state, self._bounded(factor.step(residual, self._pull(gap))))
+        met, _ = engine.restored(moved, self._weight, factor, NEAR)
+        return met if met is not None and not beyond(self.statement, met) else None
+
+    def _pull(self, gap: Floats) -> Floats:
         pull = np.zeros(self.bodies.n)
         pull[self._at : self._at + 3] = _WEIGHT * gap
-        step = self._factor.step(residual, pull)
+        return pull
+
+    def _step(self, residual: Floats, gap: Floats) -> Floats:
+        assert self._factor is not None
+        return self._bounded(self._factor.step(residual, self._pull(gap)))
+
+    def _bounded(self, step: Floats) -> Floats:
+        """A step in which no body turns too far at once."""
         turning = np.abs(step.reshape(-1, 6)[:, 3:] / self.bodies.reach[self.bodies.moving][:, None]).max(initial=0.0)
         return step * min(1.0, _TURN / turning) if turning > 0 else step
 
@@ -108,8 +127,12 @@ def _with_middle(statement: Statement, body: int, middles: Floats, shift: Floats
         x, y, z = (float(a - b) for a, b in zip(held.vector, shift, strict=True))
         return held._replace(vector=(x, y, z))
 
-    rows = tuple(r._replace(slots=tuple(map(moved, r.slots))) for r in statement.rows)
+    def shifted(row: Row) -> Row:
+        return row._replace(slots=tuple(map(moved, row.slots)))
+
+    rows = tuple(map(shifted, statement.rows))
+    stops = tuple(s._replace(row=shifted(s.row)) for s in statement.stops)
     places = statement.start.places.copy()
     places[body] = places[body] + statement.start.turns[body] @ shift
     start = Poses(statement.start.turns, places, statement.start.wound)
-    return statement._replace(rows=rows, middles=middles, start=start)
+    return statement._replace(rows=rows, middles=middles, start=start, stops=stops)

@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 
 import msgspec
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from ..arrays import Floats
 from ..kernel.ground.figures import Vector
 from ..refusal import Refusal
 from .features import feature_at
 from .kinds import KINDS
-from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind
+from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind, Repeat
 from .poses import placed, pose_of, rotation
-from .statement import COUPLED, tied, value_of
+from .statement import COUPLED, tied
+from .values import value_of
 
 replace = msgspec.structs.replace
 
 
 def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)) -> tuple[Assembly, tuple[str, ...]]:
     """One instance of a part at each pose, and their ids. The first part of an assembly is grounded where it stands."""
-    known = next((p for p in assembly.parts if p.path == shot.path and p.path), None)
+    known = next((p for p in assembly.parts if p.path and (p.path, p.other_hand) == (shot.path, shot.other_hand)), None)
     identifier = known.id if known is not None else f"p{assembly.next_id}"
     number = assembly.next_id + (known is None)
     shot = replace(shot, id=identifier)
@@ -37,8 +39,8 @@ def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)
 
 def renewed(assembly: Assembly, shots: Iterable[PartShot]) -> Assembly:
     """With parts as they are now, told by the paths they come from; instances and relations stay."""
-    by_path = {s.path: s for s in shots}
-    parts = tuple(replace(by_path[p.path], id=p.id) if p.path in by_path else p for p in assembly.parts)
+    taken = {(s.path, s.other_hand): s for s in shots}
+    parts = tuple(replace(taken.get((p.path, p.other_hand), p), id=p.id) for p in assembly.parts)
     return replace(assembly, parts=parts)
 
 
@@ -58,7 +60,35 @@ def remove(assembly: Assembly, instance: str) -> Assembly:
         instances=instances,
         relations=tuple(r for r in assembly.relations if instance not in (r.a.instance, r.b.instance)),
         parts=tuple(p for p in assembly.parts if p.id in used),
+        repeats=tuple(_without(assembly.repeats, instance)),
     )
+
+
+def _without(repeats: Iterable[Repeat], instance: str) -> Iterator[Repeat]:
+    """Repeats that do not need an instance; a copy that is taken out leaves a gap."""
+    for repeat in repeats:
+        if instance in repeat.made:
+            made = tuple("" if i == instance else i for i in repeat.made)
+            if any(made):
+                yield replace(repeat, made=made)
+        elif instance not in (repeat.leader, repeat.about.instance):
+            yield repeat
+
+
+def copied(assembly: Assembly, instances: Sequence[str], by: Vector) -> tuple[Assembly, tuple[str, ...]]:
+    """With the instances once more, moved by a way (mm), tied to each other as they are; and the new ones' ids."""
+    new: dict[str, str] = {}
+    for name in instances:
+        own = assembly.instance(name)
+        assembly, (made,) = insert(assembly, assembly.part(own.part), [moved(own.pose, by)])
+        new[name] = made
+    relations = list(assembly.relations)
+    for r in assembly.relations:
+        if r.a.instance in new and r.b.instance in new:
+            a, b = End(new[r.a.instance], r.a.face), End(new[r.b.instance], r.b.face)
+            relations.append(replace(r, id=f"r{assembly.next_id}", a=a, b=b))
+            assembly = replace(assembly, next_id=assembly.next_id + 1)
+    return replace(assembly, relations=tuple(relations)), tuple(new.values())
 
 
 def change_instance(assembly: Assembly, instance: str, **fields: object) -> Assembly:
@@ -91,6 +121,14 @@ def moved(pose: Pose, by: tuple[float, float, float], about: int = 2, angle: flo
     return pose_of(turn, np.add(pose.place, by))
 
 
+def turned_about(pose: Pose, pivot: Floats, about: int, angle: float) -> Pose:
+    """A pose turned about an axis of the room (0 to 2) through a place, radians."""
+    vector = np.zeros(3)
+    vector[about] = angle
+    turn = np.asarray(Rotation.from_rotvec(vector).as_matrix())
+    return pose_of(turn @ rotation(pose), turn @ np.subtract(pose.place, pivot) + pivot)
+
+
 def relate(
     assembly: Assembly, kind: RelationKind, a: End, b: End, value: str = "", opposed: bool | None = None
 ) -> tuple[Assembly, str]:
@@ -106,7 +144,7 @@ def relate(
     relation = Relation(id=f"r{assembly.next_id}", kind=kind, a=a, b=b, value=value)
     side = _facing(assembly, relation) if opposed is None else opposed
     relation = tied(assembly, replace(relation, opposed=side, said=opposed is not None))
-    value_of(relation, assembly.unit)
+    value_of(relation, assembly)
     return replace(assembly, relations=(*assembly.relations, relation), next_id=assembly.next_id + 1), relation.id
 
 
@@ -117,7 +155,7 @@ def change_relation(assembly: Assembly, relation: str, **fields: object) -> Asse
         changed = replace(changed, said=True)
     if changed.kind in COUPLED | {"fixed"} and fields.keys() & {"value", "opposed", "loose"}:
         changed = tied(assembly, changed)
-    value_of(changed, assembly.unit)
+    value_of(changed, assembly)
     return replace(assembly, relations=tuple(changed if r.id == relation else r for r in assembly.relations))
 
 

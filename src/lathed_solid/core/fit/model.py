@@ -13,12 +13,15 @@ from ..kernel.ground.figures import Surface, Vector
 from ..standards.threads import ScrewThread
 
 Unit = Literal["mm", "in"]
+RepeatKind = Literal["ring", "row", "mirror"]
 RelationKind = Literal[
     "in line", "seated", "flush", "parallel", "square", "angle", "distance", "tangent", "on", "screw", "gear", "rack",
     "slot", "fixed",
 ]  # fmt: skip
 #: What a part is called before anyone has named it.
 UNNAMED = "New part"
+#: What the path of a bought part begins with: it comes from a table, not from a file.
+BOUGHT = "bought: "
 #: A number written as in the job: ``1 1/4``, ``38/2``, in the assembly's unit (degrees for angles).
 Written = Annotated[str, Meta(max_length=200)]
 
@@ -61,9 +64,31 @@ class Sized(msgspec.Struct, frozen=True):
         return self.basis != "stated" and "ISO 286" not in self.basis
 
 
+class Figure(msgspec.Struct, frozen=True):
+    """What a callout of a part says: its ``key`` within the note, its nominal (mm, radians or a count)."""
+
+    number: int
+    key: str
+    kind: str
+    value: float
+
+
+class Member(msgspec.Struct, frozen=True):
+    """A line of a sub-assembly's own bill: ``grams`` of one, 0 when its material is not known."""
+
+    many: int
+    number: str
+    title: str
+    material: str
+    grams: float
+
+
 class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     """A part as it was when it was last looked at. ``path`` is relative to the assembly's file; ``shape`` the hash of
     its solid and triangles among the attachments. ``references[i]`` names face i + 1 and no other.
+
+    An assembly put into another is one such piece: ``members`` are what it is made of. The ``other_hand`` of a part is
+    its mirror image in its own X.
 
     ``color`` sRGB. ``volume`` mm³, ``density`` g/cm³, ``center`` mm, ``inertia`` (xx, yy, zz, xy, xz, yz) mm⁵ about the
     centre at unit density; ``box`` low and high corner, mm.
@@ -87,6 +112,9 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     center: Vector = (0.0, 0.0, 0.0)
     inertia: tuple[float, float, float, float, float, float] = (0.0,) * 6
     box: tuple[Vector, Vector] = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
+    members: tuple[Member, ...] = ()
+    figures: tuple[Figure, ...] = ()
+    other_hand: bool = False
 
     def surface(self, face: str) -> Surface | None:
         """The measured face a name stands for; None when the part has it no more."""
@@ -99,7 +127,8 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     def called(self) -> str:
         """By its number, else its name, else its file: many a part is still called as every new one is."""
         title = "" if self.title == UNNAMED else self.title
-        return self.number or title or self.path.rpartition("/")[2].removesuffix(".lathed")
+        name = self.number or title or self.path.rpartition("/")[2].removesuffix(".lathed")
+        return f"{name} other hand" if self.other_hand else name
 
 
 class Instance(msgspec.Struct, frozen=True, kw_only=True):
@@ -124,7 +153,8 @@ class Relation(msgspec.Struct, frozen=True, kw_only=True):
     or run the same way; one that was not ``said`` by hand may be turned round for the sake of another relation.
     ``value`` is a gap, offset, distance, angle, lead or ratio; ``turned`` the angle (radians) a
     screw or gear has been turned by, whole turns included, ``phase`` (mm) where it was when it was tied; ``held`` is
-    where b stands in a's axes, of what is fixed. A ``loose`` relation is kept and not obeyed.
+    where b stands in a's axes, of what is fixed. A ``loose`` relation is kept and not obeyed. One that says ``low`` or
+    ``high`` and no value holds nothing until its distance or angle comes to one of them.
     """
 
     id: str
@@ -138,6 +168,37 @@ class Relation(msgspec.Struct, frozen=True, kw_only=True):
     phase: float = 0.0
     held: Pose | None = None
     loose: bool = False
+    low: Written = ""
+    high: Written = ""
+
+    @property
+    def is_stop(self) -> bool:
+        """Whether it only limits."""
+        return not self.value.strip() and bool(self.low.strip() or self.high.strip())
+
+    @property
+    def number_words(self) -> str:
+        """Its number as it is spoken of."""
+        if not self.is_stop:
+            return self.value
+        low, high = self.low.strip(), self.high.strip()
+        return f"{low} to {high}" if low and high else f"at least {low}" if low else f"at most {high}"
+
+
+class Repeat(msgspec.Struct, frozen=True, kw_only=True):
+    """Copies of a ``leader`` that go where it goes: in a ring about the axis of a face (``spread`` degrees in all, a
+    whole turn unless it is written), in a row along it or square to a flat (``spread`` from one to the next), or one on
+    the other side of a flat. ``many`` counts the leader in. ``made`` are the copies in their order,
+    empty where one was taken out.
+    """
+
+    id: str
+    kind: RepeatKind
+    leader: str
+    about: End
+    many: Written = "2"
+    spread: Written = ""
+    made: tuple[str, ...] = ()
 
 
 class Follow(msgspec.Struct, frozen=True, kw_only=True):
@@ -170,6 +231,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     instances: tuple[Instance, ...] = ()
     relations: tuple[Relation, ...] = ()
     follows: tuple[Follow, ...] = ()
+    repeats: tuple[Repeat, ...] = ()
     drive: Drive | None = None
     next_id: int = 1
 

@@ -22,8 +22,10 @@ from .kinds import KINDS
 from .model import Assembly, Relation
 from .poses import Poses
 from .solving import TOLERANCE, NotMet, newton, wrong_sides
-from .statement import Statement, stated, value_of
+from .statement import Statement, stated
+from .stops import beyond
 from .system import Bodies
+from .values import value_of
 
 #: A step in which any part turns more than this (radians) is halved: it may have gone another way.
 _MOST = 0.7
@@ -77,7 +79,7 @@ def drive(
     """The assembly at each of the values in turn; it begins as it stands. Raises Refusal for a relation without a
     number, and what ``going`` raises.
     """
-    now = value_of(assembly.relation(relation), assembly.unit)
+    now = value_of(assembly.relation(relation), assembly)
     if now is None:
         raise NotMet(0.0, (relation,))
     frames = [Frame(now, assembly)]
@@ -149,7 +151,7 @@ def _stepped(assembly: Assembly, relation: str, value: float, here: _Step, move:
     starts = [(here.state, False)] if move is None else [(bodies.move(here.state, move), True), (here.state, False)]
     for start, foretold in starts:
         found = _few_steps(bodies, start)
-        if found is None or wrong_sides(statement, found):
+        if found is None or wrong_sides(statement, found) or beyond(statement, found):
             continue
         turned = np.linalg.norm(found.turns @ here.state.turns.transpose(0, 2, 1) - np.eye(3), axis=(1, 2))
         if float(turned.max(initial=0.0)) > _MOST * math.sqrt(2):

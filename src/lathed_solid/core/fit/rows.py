@@ -122,6 +122,22 @@ def couple(X: Floats, C: Floats) -> tuple[Floats, Gradients]:
     return C[0] * one + C[1] * two + C[2] * dot(X[6], away) - C[3], gradients
 
 
+def carried(X: Floats, C: Floats) -> tuple[Floats, Gradients]:
+    """How far q lies from o along e more than p does along f, less d: copies that go where their leader goes.
+
+    Slots e, f, o, p, q; constant d.
+    """
+    one, two = X[4] - X[2], X[3] - X[2]
+    return dot(X[0], one) - dot(X[1], two) - C[0], (one, -two, X[1] - X[0], -X[1], X[0])
+
+
+def alike(X: Floats, C: Floats) -> tuple[Floats, Gradients]:
+    """The cosine between e and v less that between f and u, at reach L. Slots e, f, u, v; constant L."""
+    reach = C[0][:, None]
+    size = C[0] * (dot(X[0], X[3]) - dot(X[1], X[2]))
+    return size, (reach * X[3], -reach * X[2], -reach * X[1], reach * X[0])
+
+
 def unwound(turn: Floats, last: Floats) -> Floats:
     """A turn (radians) with as many whole turns as bring it nearest to the last."""
     return np.asarray(turn + 2 * np.pi * np.round((last - turn) / (2 * np.pi)))
@@ -136,6 +152,8 @@ KINDS: dict[str, Kind] = {
     "cone": Kind(cone, "DPP"),
     "angle": Kind(angle, "DDD"),
     "couple": Kind(couple, "DDDDDDDPP"),
+    "carried": Kind(carried, "DDPPP"),
+    "alike": Kind(alike, "DDDD"),
 }
 
 

@@ -13,7 +13,7 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Surface
 from ..refusal import said
 from ..standards.engagement import engagement_for
-from .model import Assembly, Instance, PartShot, Threaded
+from .model import BOUGHT, Assembly, Instance, PartShot, Threaded
 from .poses import placed, rotation
 
 #: Axes this close are one (mm), and directions this parallel; faces this close touch (mm).
@@ -159,9 +159,7 @@ def _held(part: PartShot, engaged: float, hole: tuple[float, float], diameter: f
 
 def _is_nut(part: PartShot, hole: tuple[float, float]) -> bool:
     """A bought nut: its thread goes through it, and its height is tabled with it."""
-    return part.path.startswith("bought: ") and hole[1] - hole[0] > 0.5 * min(
-        b - a for a, b in zip(*part.box, strict=True)
-    )
+    return part.path.startswith(BOUGHT) and hole[1] - hole[0] > 0.5 * min(b - a for a, b in zip(*part.box, strict=True))
 
 
 def _faces(part: PartShot, instance: Instance, line: _Along) -> Iterator[tuple[Surface, float, float]]:
@@ -182,12 +180,15 @@ def _about(instance: Instance, s: Surface, line: _Along) -> list[float]:
 
 
 class _Head(NamedTuple):
-    """The underside of a head: where along the line, which way it looks, its largest radius, the shank's."""
+    """The underside of a head: where along the line, which way it looks, its largest radius, the shank's; what it is
+    called.
+    """
 
     at: float
     looks: float
     radius: float
     shank: float
+    name: str
 
 
 def _head(part: PartShot, instance: Instance, face: str, line: _Along) -> _Head | None:
@@ -205,8 +206,9 @@ def _head(part: PartShot, instance: Instance, face: str, line: _Along) -> _Head 
         if not looks_at_thread or inner < own.radius - _CLOSE or not any(abs(inner - r) < _CLOSE for r in shanks):
             continue
         outer = max(radii) if len(radii) > 1 else float(np.sqrt(s.area / np.pi + inner * inner))
-        if outer > inner + _CLOSE and (best is None or outer > best.radius):
-            best = _Head(at, looks, outer, inner)
+        # The first shoulder from the thread on is the one that comes to sit.
+        if outer > inner + _CLOSE and (best is None or abs(at - middle) < abs(best.at - middle)):
+            best = _Head(at, looks, outer, inner, "the head" if part.path.startswith(BOUGHT) else "its shoulder")
     return best
 
 
@@ -288,11 +290,11 @@ def _seat(
     if lets is not None and (bears is None or lets[0] < bears[0]):
         _, other, hole = lets
         wide, name = said(2 * hole), assembly.called(other.id)
-        yield "bad", f"the head, Ø{said(2 * head.radius)}, falls through the hole of {name}, Ø{wide}"
+        yield "bad", f"{head.name}, Ø{said(2 * head.radius)}, falls through the hole of {name}, Ø{wide}"
     elif bears is not None and bears[0] > _TOUCHES:
-        yield "bad", f"the head stands {said(bears[0])} off {assembly.called(bears[1].id)}"
+        yield "bad", f"{head.name} stands {said(bears[0])} off {assembly.called(bears[1].id)}"
     elif bears is not None:
-        yield "good", f"the head sits on {assembly.called(bears[1].id)}"
+        yield "good", f"{head.name} sits on {assembly.called(bears[1].id)}"
 
 
 def _under(part: PartShot, instance: Instance, line: _Along, head: _Head, way: float) -> Iterator[tuple[float, float]]:

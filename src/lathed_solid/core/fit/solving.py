@@ -19,6 +19,7 @@ from .model import Assembly
 from .poses import Poses, across, turned_by
 from .rows import Held
 from .statement import Statement, stated
+from .stops import Beyond, beyond, held
 from .system import Bodies
 
 #: Residuals below this are met (mm).
@@ -91,8 +92,19 @@ def _solved(assembly: Assembly, new: str) -> Solved:
     state = statement.start
     if new:
         state = _approached(assembly, statement, state, new)
-    state = settled(statement, state)
+    state = _within_stops(statement, settled(statement, state))
     return Solved(statement.taken(assembly, state), statement, state)
+
+
+def _within_stops(statement: Statement, state: Poses) -> Poses:
+    """The state brought back to the stops it lies beyond: those hold, and what they bring about. Raises NotMet."""
+    reached: dict[str, Beyond] = {}
+    while over := beyond(statement, state):
+        if all(b.stop.row.owner in reached for b in over):
+            raise NotMet(0.0, tuple(reached))
+        reached |= {b.stop.row.owner: b for b in over}
+        state = settled(held(statement, reached.values()), state)
+    return state
 
 
 def settled(statement: Statement, state: Poses) -> Poses:

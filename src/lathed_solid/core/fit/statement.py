@@ -3,28 +3,40 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from typing import NamedTuple
 
 import msgspec
 import numpy as np
 
 from ..arrays import Floats
-from ..quantity.expression import Plain, evaluate
 from ..refusal import Refusal
 from .features import Gone, feature_at
 from .kinds import KINDS
-from .model import Assembly, End, Instance, Pose, Relation, RelationKind
-from .poses import Poses, placed, pose_of, rotation
+from .model import Assembly, End, Instance, Pose, Relation, RelationKind, Repeat
+from .poses import Poses, placed, pose_of, rotation, turned_by
 from .rows import Row, direction, point
 from .stating import STATEMENTS, Asked, Grip, Side, Stated
 from .system import Bodies
+from .values import limits_of, many_of, value_of, worked_out
 
 #: A part without size of its own counts as this large (mm).
 LEAST_REACH = 1.0
 _COLLINEAR = 1e-7
 #: Relations that count turns.
 COUPLED: frozenset[RelationKind] = frozenset(("screw", "gear", "rack"))
+
+
+class Stop(NamedTuple):
+    """A row that holds only at the ends of a range: its last constant is what is limited, stated here ``at`` a value,
+    and a residual of ``scale`` is one unit more (mm, or radians at the rim).
+    """
+
+    row: Row
+    at: float
+    low: float | None
+    high: float | None
+    scale: float = 1.0
 
 
 class Statement(NamedTuple):
@@ -42,11 +54,18 @@ class Statement(NamedTuple):
     middles: Floats
     couplings: tuple[str, ...]
     lost: tuple[tuple[str, str], ...] = ()
+    stops: tuple[Stop, ...] = ()
 
-    def bodies(self, moving: Sequence[int] | None = None, owners: Collection[str] | None = None) -> Bodies:
-        """The rows of all relations, or of ``owners``, over the bodies that move (all but the grounded ones)."""
+    def bodies(
+        self,
+        moving: Sequence[int] | None = None,
+        owners: Collection[str] | None = None,
+        rows: Sequence[Row] | None = None,
+    ) -> Bodies:
+        """The rows of all relations, of ``owners``, or these, over the bodies that move (all but the grounded ones)."""
         every = [k for k in range(len(self.instances)) if k not in self.grounded]
-        rows = self.rows if owners is None else [r for r in self.rows if r.owner in owners]
+        if rows is None:
+            rows = self.rows if owners is None else [r for r in self.rows if r.owner in owners]
         return Bodies(rows, len(self.instances), every if moving is None else moving, self.reach, self.couplings)
 
     def pose(self, state: Poses, body: int) -> Pose:
@@ -107,15 +126,6 @@ class _Desk:
         return Poses(turns, places, np.array([r.turned for r in couplings], dtype=float).reshape(-1, 2))
 
 
-def value_of(relation: Relation, unit: str) -> float | None:
-    """A relation's number: mm, radians or a plain one; None when none is written. Raises Refusal."""
-    want = KINDS[relation.kind].value
-    text = relation.value.strip() or KINDS[relation.kind].default
-    if not want or not text:
-        return None
-    return evaluate(text, Plain(unit), want)
-
-
 def stated(assembly: Assembly) -> Statement:
     """All relations that are obeyed, as rows. Raises Refusal for one that says what cannot be."""
     desk = _Desk(assembly)
@@ -124,8 +134,12 @@ def stated(assembly: Assembly) -> Statement:
     sides: list[Side] = []
     couplings: list[Relation] = []
     lost: list[tuple[str, str]] = []
+    stops: list[Stop] = []
     for relation in obeyed:
         try:
+            if relation.is_stop:
+                stops.append(_stop(desk, relation, obeyed))
+                continue
             made = _relation(desk, relation, obeyed)
         except Gone as error:
             lost.append((relation.id, error.message))
@@ -134,12 +148,97 @@ def stated(assembly: Assembly) -> Statement:
             couplings.append(relation)
         rows += made.rows
         sides += made.sides
+    for repeat in assembly.repeats:
+        try:
+            rows += _copies(desk, repeat)
+        except Gone as error:
+            lost.append((repeat.id, error.message))
     grounded = frozenset(k for k, i in enumerate(assembly.instances) if i.grounded)
     names = tuple(i.id for i in assembly.instances)
     return Statement(
         tuple(rows), tuple(sides), desk.start(couplings), names, grounded, desk.reach, desk.middles,
-        tuple(r.id for r in couplings), tuple(lost),
+        tuple(r.id for r in couplings), tuple(lost), tuple(stops),
     )  # fmt: skip
+
+
+def _stop(desk: _Desk, relation: Relation, every: Sequence[Relation]) -> Stop:
+    """What a relation limits: the one row of it that has its number. Raises Refusal for one that cannot be limited."""
+    low, high = limits_of(relation, desk.assembly)
+    if relation.kind not in ("distance", "angle"):
+        raise Refusal(f"“{relation.kind}” cannot be limited: say “distance” or “angle”.")
+    if low is not None and high is not None and high < low:
+        raise Refusal("The least is more than the most: nothing could move between them.")
+    if relation.kind == "angle" and _hinge(desk, relation, every) is None:
+        raise Refusal("An angle is limited about an axis: put the two parts in line first.")
+    # Stated in the middle of its range, a full turn away at most.
+    ends = [v for v in (low, high) if v is not None]
+    row, shift, scale = _valued(desk, relation, sum(ends) / len(ends), every)
+    if relation.kind == "angle" and row.kind != "angle":
+        raise Refusal("An angle is limited about an axis: pick faces that are square to it.")
+    least, most = (None if v is None else v + shift for v in (low, high))
+    return Stop(row, row.constants[-1], least, most, scale)
+
+
+def _valued(desk: _Desk, relation: Relation, at: float, every: Sequence[Relation]) -> tuple[Row, float, float]:
+    """The row of a distance or angle that has its number, stated at a value; how much more its constant is than the
+    number (turned round, an angle is counted from the other way), and the residual of one unit.
+    """
+    if relation.kind == "distance":
+        at = at or 1.0  # a distance of nothing would be another relation
+    asked = msgspec.structs.replace(relation, value=repr(at) + (" rad" if relation.kind == "angle" else " mm"))
+    row = _relation(desk, asked, every).rows[-1]
+    return row, row.constants[-1] - at, row.constants[0] if row.kind == "angle" else 1.0
+
+
+def present(assembly: Assembly, relation: Relation) -> float | None:
+    """What the number of a distance or an angle would be as the parts stand: mm or radians. Raises Refusal."""
+    if relation.kind not in ("distance", "angle"):
+        return None
+    desk = _Desk(assembly)
+    row, shift, scale = _valued(desk, relation, 1.0, [r for r in assembly.relations if not r.loose])
+    bodies = Bodies([row], len(desk.at), [], desk.reach)
+    off = float(bodies.residual(desk.start([]))[0])
+    if row.kind == "lean":
+        return math.acos(min(1.0, max(-1.0, off / row.constants[0] + row.constants[1])))
+    return row.constants[-1] + off / scale - shift
+
+
+def _copies(desk: _Desk, repeat: Repeat) -> Iterator[Row]:
+    """Every copy stands to its leader as the repeat says, in the axes of the part whose face it goes about."""
+    about, leader = desk.grip(repeat.about), desk.at[repeat.leader]
+    for number, name in enumerate(repeat.made, 1):
+        if not name:
+            continue
+        copy = desk.at[name]
+        turn, shift = image(repeat, about.along, number, desk.assembly)
+        # A mirror image's own axes are the leader's seen in the mirror of its own X.
+        hand = np.diag((-1.0, 1.0, 1.0)) if repeat.kind == "mirror" else np.eye(3)
+        reach = float(max(desk.reach[leader], desk.reach[copy]))
+        middle = hand @ desk.middles[leader] - desk.middles[copy]
+        for e in np.eye(3):
+            to, of = direction(about.body, e), direction(about.body, turn.T @ e)
+            points = (about.point, point(leader, np.zeros(3)), point(copy, middle))
+            yield Row("carried", (to, of, *points), (float(e @ shift),), repeat.id)
+            for k in (0, 1):
+                axes = (direction(leader, np.eye(3)[k] * hand[k, k]), direction(copy, np.eye(3)[k]))
+                yield Row("alike", (to, of, *axes), (reach,), repeat.id)
+
+
+def image(repeat: Repeat, along: Floats, number: int, assembly: Assembly) -> tuple[Floats, Floats]:
+    """The turning (or reflection) and shift (mm) that take the leader to its copy of that number, about the face's
+    point, in its part's axes. Raises Refusal for figures that cannot be read.
+    """
+    if repeat.kind == "mirror":
+        return np.eye(3) - 2 * np.outer(along, along), np.zeros(3)
+    if repeat.kind == "row":
+        pitch = worked_out(repeat.spread, assembly, "length")
+        return np.eye(3), number * pitch * along
+    many = many_of(repeat, assembly)
+    spread = worked_out(repeat.spread, assembly, "angle") if repeat.spread.strip() else 2 * math.pi
+    # A whole turn comes back to the leader; a part of one has a copy at its end.
+    whole = abs(abs(spread) - 2 * math.pi) < 1e-9
+    step = spread / (many if whole else max(1, many - 1))
+    return np.asarray(turned_by((number * step * along)[None])[0]), np.zeros(3)
 
 
 def tied(assembly: Assembly, relation: Relation) -> Relation:
@@ -170,7 +269,7 @@ def _relation(desk: _Desk, relation: Relation, every: Sequence[Relation]) -> Sta
     if not KINDS[relation.kind].takes(a.feature, b.feature):
         raise Refusal(f"“{relation.kind}” cannot be said of these two faces any more. Pick others, or take it off.")
     reach = float(max(desk.reach[a.body], desk.reach[b.body]))
-    asked = Asked(a, b, value_of(relation, desk.assembly.unit), relation.opposed, relation.phase, reach, relation.id)
+    asked = Asked(a, b, value_of(relation, desk.assembly), relation.opposed, relation.phase, reach, relation.id)
     if relation.kind == "angle":
         asked = asked._replace(hinge=_hinge(desk, relation, every))
     if relation.kind == "gear" and _turned_against(desk, a, b):

@@ -48,12 +48,12 @@ class Bill(QWidget):
     def _weigh(self) -> None:
         """All of it, or the instance that is chosen."""
         document = self._document
-        assembly, chosen = document.shown, document.instance
+        assembly, chosen = document.shown, document.chosen
         if not assembly.instances:
             self.total.setText("")
             return
-        found, style = weigh(assembly, {chosen} if chosen else ()), Style(assembly.unit)
-        what = assembly.called(chosen) if chosen else "All together"
+        found, style = weigh(assembly, chosen), Style(assembly.unit)
+        what = document.names_of(chosen) if chosen else "All together"
         at = ", ".join(f"{axis} {style.length(v)}" for axis, v in zip("XYZ", found.center, strict=True))
         xx, yy, zz = (v / 1e6 for v in found.inertia[:3])
         turning = f"{xx:.4g}, {yy:.4g}, {zz:.4g}"
@@ -74,4 +74,8 @@ def rows_of(assembly: Assembly) -> list[tuple[str, ...]]:
         all_ = mass_text(line.grams * line.many) if line.grams is not None else "unknown"
         part = line.part
         made.append((str(line.item), part.number, part.title, part.material, str(line.many), one, all_))
+        for k, own in enumerate(part.members, 1):
+            one, all_ = (mass_text(own.grams * n) if own.grams else "unknown" for n in (1, own.many * line.many))
+            many = str(own.many * line.many)
+            made.append((f"{line.item}.{k}", own.number, own.title, own.material, many, one, all_))
     return made

@@ -1,142 +1,28 @@
-"""The assembly worked on: its states, what is chosen, what is free, what stands against a relation. No widgets."""
+"""The assembly worked on: its parts and relations, as hands change them. No widgets."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import reduce
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import pyqtSignal
 
-from ...core.fit import edits
+from ...core.fit import edits, repeats
+from ...core.fit.clearance import reach_of
 from ...core.fit.conflicts import conflict
-from ...core.fit.drag import Drag
-from ...core.fit.freedom import Freedom, Freedoms, freedoms
 from ...core.fit.holes import followed, goes_in, in_every_hole, put_in, round_face_for
 from ...core.fit.kinds import KINDS
-from ...core.fit.model import Assembly, Drive, End, PartShot, Pose, Relation, RelationKind
-from ...core.fit.solving import NotMet, Solved, solved
-from ...core.fit.statement import stated
-from ...core.kernel.ground.figures import Vector
+from ...core.fit.model import Assembly, Drive, End, PartShot, Pose, Relation, RelationKind, RepeatKind
+from ...core.fit.solving import NotMet, solved
+from ...core.fit.statement import present
+from ...core.job.assembling.sub import inner_of, taken_apart
+from ...core.quantity import Style
 from ...core.refusal import Refusal
-from ..session import Session
-from .kept import KeptAssembly
+from .moving import MovedAssembly
 
 
-class FitDocument(KeptAssembly):
-    """``changed`` tells another state of the assembly (or of what is tried); ``selected`` another choice."""
-
-    selected = pyqtSignal()
-
-    def __init__(self, session: Session, folder: Path) -> None:
-        super().__init__(session, folder)
-        self._found: Solved | None = None
-        self._free: Freedoms | None = None
-        #: What is looked at and not taken: an offered relation, or a moment of a drive.
-        self.tried: Assembly | None = None
-        self._drag: Drag | None = None
-        self.instance = self.relation = ""
-        self.picks: tuple[End, ...] = ()
-
-    # --- what there is
-    @property
-    def shown(self) -> Assembly:
-        """As it is seen just now."""
-        return self.tried if self.tried is not None else self.assembly
-
-    @property
-    def freedoms(self) -> Freedoms | None:
-        """What can still move; None while the relations are not met."""
-        if self._free is None and self._solved is not None:
-            self._free = freedoms(self._solved.statement, self._solved.state)
-        return self._free
-
-    def freedom(self, instance: str) -> Freedom | None:
-        found = self.freedoms
-        return next((f for f in found.each if f.instance == instance), None) if found is not None else None
-
-    def moves(self, instance: str) -> str:
-        """What an instance can still do, in words, and in what."""
-        if self.assembly.instance(instance).grounded:
-            return "grounded"
-        if (free := self.freedom(instance)) is None:
-            return ""
-        return f"{free.words} in {self.assembly.called(free.parent)}" if free.parent else free.words
-
-    @property
-    def lost(self) -> dict[str, str]:
-        """Relations whose faces are gone, with the words for it."""
-        return dict(self._solved.statement.lost) if self._solved is not None else {}
-
-    @property
-    def _solved(self) -> Solved | None:
-        if self._found is None and self.assembly.instances:
-            try:
-                self._found = solved(self.assembly)
-            except Refusal:
-                return None
-        return self._found
-
-    # --- editing
-    def edit(self, change: Callable[[Assembly], Assembly], words: str, new: str = "") -> bool:
-        """Make an edit and bring all together; what cannot be met is refused with what stands against it, and changes
-        nothing. ``new`` is the relation it is about.
-        """
-        wanted = self.assembly
-        try:
-            wanted = change(wanted)
-            made = solved(wanted, new)
-        except NotMet as error:
-            self.session.say(self._against(wanted, error, new), "bad")
-            return False
-        except Refusal as error:
-            self.session.say(error.said_in(self.assembly.unit), "bad")
-            return False
-        return self._take(made, words)
-
-    def _take(self, made: Solved, words: str) -> bool:
-        done = self._history.do(made.assembly, words)
-        self._anew(made if done else None)
-        if done:
-            self._keep()
-        return done
-
-    def _begun(self) -> None:
-        """Another assembly is worked on."""
-        self.instance = self.relation = ""
-        self.picks = ()
-
-    def _anew(self, found: Solved | None = None) -> None:
-        self._found, self._free, self.tried, self._drag = found, None, None, None
-        there = {i.id for i in self.assembly.instances}
-        if self.instance not in there:
-            self.instance = ""
-        if self.relation not in {r.id for r in self.assembly.relations}:
-            self.relation = ""
-        self.picks = tuple(p for p in self.picks if p.instance in there)
-        self.changed.emit()
-        self.selected.emit()
-
-    def _against(self, wanted: Assembly, error: NotMet, new: str) -> str:
-        """Which relations a refused one contradicts."""
-        try:
-            statement = stated(wanted)
-            found = conflict(statement, statement.start, new) if new else None
-        except Refusal:
-            found = None
-        others = [o for o in (found.others if found is not None else error.owners) if o != new]
-        names = ", ".join(self.words_of(wanted, wanted.relation(o)) for o in others if o)
-        if not names:
-            return "The parts cannot be put together so. Nothing was changed."
-        return f"This cannot be met together with: {names}. Loosen or remove one of them; nothing was changed."
-
-    @staticmethod
-    def words_of(assembly: Assembly, relation: Relation) -> str:
-        """A relation as it is spoken of."""
-        value = f" {relation.value}" if relation.value else ""
-        a, b = assembly.called(relation.a.instance), assembly.called(relation.b.instance)
-        return f"{relation.kind}{value} ({a} – {b})"
-
+class FitDocument(MovedAssembly):
     # --- parts
     def insert(self, parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...]) -> None:
         """Put parts into it, each clear of what is there already; a file that has several standing keeps them so."""
@@ -146,7 +32,7 @@ class FitDocument(KeptAssembly):
                 stand_together = "#" in shot.path or len(poses) > 1
                 where = poses if stand_together or not assembly.instances else (_beside(assembly, shot),)
                 assembly, made = edits.insert(assembly, shot, where)
-                self.instance = made[-1]
+                self.chosen = (made[-1],)
             return assembly
 
         names = ", ".join(shot.called for shot, _ in parts)
@@ -166,35 +52,84 @@ class FitDocument(KeptAssembly):
     def _changed_parts(self, change: Callable[[Assembly], Assembly], words: str) -> None:
         """Parts are others: what follows holes follows, and what has lost its faces is told."""
         before = set(self.lost)
-        self.edit(lambda a: followed(change(a)), words)
-        gone = [self.words_of(self.assembly, self.assembly.relation(r)) for r in self.lost if r not in before]
+        self.edit(lambda a: repeats.in_number(followed(change(a))), words)
+        gone = [self.said_of(self.assembly, r) for r in self.lost if r not in before]
         if gone:
             self.session.say(f"Faces are gone, and with them: {', '.join(gone)}. Pick them again.", "warn")
 
     def remove(self) -> None:
-        if self.relation:
-            gone = self.relation
+        chosen, gone = self.chosen, self.relation
+        if gone:
             self.edit(lambda a: edits.unrelate(a, gone), "relation removed")
-        elif self.instance:
-            out = self.instance
-            self.edit(lambda a: edits.remove(a, out), f"{self.assembly.called(out)} taken out")
+        elif chosen:
+            self.edit(lambda a: reduce(edits.remove, chosen, a), f"{self.names_of(chosen)} taken out")
 
     def copy(self) -> None:
-        """Another of the chosen part, beside it."""
-        if self.instance:
-            shot = self.assembly.part_of(self.instance)
-            self.insert(((shot, (Pose(),)),))
+        """The chosen parts once more, beside all, tied to each other as they are."""
+        chosen, assembly = self.chosen, self.assembly
+        if chosen:
+            low = min(assembly.instance(i).pose.place[0] + assembly.part_of(i).box[0][0] for i in chosen)
+            by = (right_of(assembly) - low, 0.0, 0.0)
+            made: tuple[str, ...] = ()
+
+            def change(assembly: Assembly) -> Assembly:
+                nonlocal made
+                assembly, made = edits.copied(assembly, chosen, by)
+                return assembly
+
+            if self.edit(change, f"{self.names_of(chosen)} once more"):
+                self.choose_instance(*made)
 
     def ground(self, on: bool) -> None:
-        if chosen := self.instance:
-            words = "grounded" if on else "freed"
-            self.edit(
-                lambda a: edits.change_instance(a, chosen, grounded=on), f"{self.assembly.called(chosen)} {words}"
-            )
+        self._each("grounded" if on else "freed", grounded=on)
 
     def hide(self, on: bool) -> None:
-        if chosen := self.instance:
-            self.edit(lambda a: edits.change_instance(a, chosen, hidden=on), "hidden" if on else "shown")
+        self._each("hidden" if on else "shown", hidden=on)
+
+    def _each(self, words: str, **fields: object) -> None:
+        """A field of every chosen instance."""
+        if chosen := self.chosen:
+            self.edit(
+                lambda a: reduce(lambda b, i: edits.change_instance(b, i, **fields), chosen, a),
+                f"{self.names_of(chosen)} {words}",
+            )
+
+    def take_apart(self, base: Path) -> None:
+        """The chosen sub-assembly's parts in its place, with its relations."""
+        chosen, store = self.instance, self.session.fitting.store
+        if not chosen:
+            return
+        name = self.assembly.called(chosen)
+
+        def change(assembly: Assembly) -> Assembly:
+            return taken_apart(assembly, chosen, *inner_of(assembly, chosen, base, store))
+
+        self.edit(change, f"{name} taken apart")
+
+    # --- rings and rows
+    def repeat(self, kind: RepeatKind, leader: str, many: str, spread: str) -> bool:
+        """Copies of an instance about the picked face."""
+        about = self.picks[0]
+        called = self.assembly.called(leader)
+        return self.edit(
+            lambda a: repeats.repeated(a, kind, leader, about, many, spread)[0], f"{kind} of {many} {called}"
+        )
+
+    def mirror(self, other_hand: PartShot) -> bool:
+        """The chosen part's other hand on the other side of the picked flat."""
+        if not (self.chosen and self.picks):
+            return False
+        leader, about = self.instance, self.picks[0]
+        words = f"{self.assembly.called(leader)} mirrored"
+        return self.edit(
+            lambda a: repeats.repeated(a, "mirror", leader, about, other_hand=other_hand)[0], words
+        )  # fmt: skip
+
+    def change_repeat(self, repeat: str, many: str, spread: str) -> bool:
+        return self.edit(lambda a: repeats.changed(a, repeat, many, spread), f"{many} in all")
+
+    def free_repeat(self, repeat: str) -> bool:
+        return self.edit(lambda a: repeats.set_free(a, repeat), "copies set free")
 
     # --- relations
     def relate(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> bool:
@@ -222,7 +157,7 @@ class FitDocument(KeptAssembly):
         found = conflict(statement, self._solved.state, name)
         rows = sum(r.owner == name for r in statement.rows)
         if found is not None and found.rows == rows:
-            others = ", ".join(self.words_of(self.assembly, self.assembly.relation(o)) for o in found.others)
+            others = ", ".join(self.said_of(self.assembly, o) for o in found.others)
             self.session.say(f"It is met, and said already by: {others}.", "plain")
 
     def usual_side(self, kind: RelationKind) -> bool | None:
@@ -233,6 +168,26 @@ class FitDocument(KeptAssembly):
         except Refusal:
             return None
         return wanted.relation(name).opposed
+
+    def present(self, kind: RelationKind) -> str:
+        """The number of a distance or angle between the picks as they stand, written; empty for other kinds."""
+        a, b = self.picks
+        try:
+            wanted, name = edits.relate(self.assembly, kind, a, b, "1" if KINDS[kind].value else "")
+        except Refusal:
+            return ""
+        return self.present_of(wanted.relation(name))
+
+    def present_of(self, relation: Relation) -> str:
+        """The number of a distance or angle as its parts stand, written in the assembly's unit."""
+        try:
+            value = present(self.assembly, relation)
+        except Refusal:
+            return ""
+        if value is None:
+            return ""
+        style = Style(self.assembly.unit)
+        return style.angle(value).rstrip("°") if relation.kind == "angle" else style.length(value)
 
     def put_in(self, look: bool = False) -> str:
         """What is picked put into the picked hole, or only looked at; the words why it cannot be, empty when it can."""
@@ -256,7 +211,7 @@ class FitDocument(KeptAssembly):
             self.tried = made.assembly
             self.changed.emit()
             return ""
-        self.picks, self.instance, self.relation = (), shank.instance, ""
+        self.picks, self.chosen, self.relation = (), (shank.instance,), ""
         self._take(made, f"{self.assembly.called(shank.instance)} put in")
         return ""
 
@@ -294,16 +249,6 @@ class FitDocument(KeptAssembly):
         self.look_away()
         return words
 
-    def look_away(self) -> None:
-        if self.tried is not None:
-            self.tried = None
-            self.changed.emit()
-
-    def show_moment(self, assembly: Assembly) -> None:
-        """A moment of a drive."""
-        self.tried = assembly
-        self.changed.emit()
-
     def change_relation(self, relation: str, words: str, **fields: object) -> bool:
         return self.edit(lambda a: edits.change_relation(a, relation, **fields), words, relation)
 
@@ -313,63 +258,17 @@ class FitDocument(KeptAssembly):
         if self.assembly.drive != kept:
             self.edit(lambda a: replace(a, drive=kept), "drive kept")
 
-    # --- choosing
-    def choose_instance(self, instance: str) -> None:
-        self.instance, self.relation = instance, ""
-        self.selected.emit()
 
-    def choose_relation(self, relation: str) -> None:
-        self.relation, self.instance = relation, ""
-        self.look_away()
-        self.selected.emit()
-
-    def pick(self, end: End | None) -> None:
-        """A face clicked: the first, or the second on another part; a third begins anew; nothing lets go."""
-        if end is None:
-            self.picks, self.instance, self.relation = (), "", ""
-        elif len(self.picks) == 1 and self.picks[0].instance != end.instance:
-            self.picks = (*self.picks, end)
-        else:
-            self.picks = (end,)
-        if end is not None:
-            self.instance, self.relation = end.instance, ""
-        self.look_away()
-        self.selected.emit()
-
-    # --- moving by hand
-    def take_hold(self, instance: str, at: Vector) -> bool:
-        """Begin to drag a part by a point of it; False when it cannot move."""
-        free = self.freedom(instance)
-        if self._solved is None or free is None or not free.ways:
-            return False
-        self._drag = Drag(self._solved.assembly, instance, at)
-        return True
-
-    def lead(self, to: Vector) -> None:
-        """One picture of the drag."""
-        if self._drag is not None:
-            self._drag.to(to)
-            self.tried = self._drag.standing()
-            self.changed.emit()
-
-    def let_loose(self) -> None:
-        """The drag or turning is over: where it was left is one edit."""
-        drag, self._drag = self._drag, None
-        left = drag.ended() if drag is not None else self.tried
-        if left is not None:
-            self.tried = None
-            self.edit(lambda _: left, "moved by hand" if drag is not None else "turned by hand")
-
-    def turn(self, instance: str, about: Vector, angle: float) -> None:
-        """One picture of turning a part about its own middle."""
-        self.tried = edits.turned(self.shown, instance, about, angle)
-        self.changed.emit()
+def right_of(assembly: Assembly) -> float:
+    """X to the right of all that is there, a little off, mm."""
+    if not assembly.instances:
+        return 0.0
+    low, high = reach_of(assembly)
+    return high[0] + 0.1 * max(b - a for a, b in zip(low, high, strict=True))
 
 
 def _beside(assembly: Assembly, shot: PartShot) -> Pose:
     """A place for another part: to the right of all that is there."""
-    from ...core.fit.clearance import reach_of
-
     _, high = reach_of(assembly)
     low = shot.box[0]
     gap = 0.15 * max(b - a for a, b in zip(*shot.box, strict=True))

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHeaderView, QLabel, QVBoxLayout, QWidget
 
 from ...core.fit.joined import Joined, joined
 from ..lists import fill_row, plain_table
 from ..theme.palette import Palette
 from .document import FitDocument
 
-_HEADS = ("What", "In", "How much", "What is to be said")
+_HEADS = ("What", "In", "How much", "Said of it")
 #: Which colour of the palette a mark is written in.
-_COLORS = {"bad": "out", "look": "near", "good": "in"}
+_COLORS = {"bad": "out", "look": "warn", "good": "good"}
 
 
 class Fits(QWidget):
@@ -21,6 +21,11 @@ class Fits(QWidget):
         self._document, self._palette = document, palette
         self._of: object = None
         self.table = plain_table("Screws, shafts and keys in what they go into", _HEADS, wide=3)
+        header = self.table.horizontalHeader()
+        assert header is not None
+        for column, wide in enumerate((165, 150, 120)):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Interactive)
+            header.resizeSection(column, wide)
         self.state = QLabel()
         self.state.setObjectName("faint")
         self.state.setWordWrap(True)

@@ -21,9 +21,8 @@ from ...core.fit.kinds import KINDS
 from ...core.fit.model import Assembly, End, Relation
 from ...core.fit.motion import Film, written
 from ...core.fit.reading import between, place_of
-from ...core.fit.statement import value_of
+from ...core.fit.values import value_of, worked_out
 from ...core.quantity import Style
-from ...core.quantity.expression import Plain, evaluate
 from ...core.refusal import Refusal
 from ..theme.palette import Palette
 from .checks import figure
@@ -162,7 +161,7 @@ class Drive(QWidget):
             self.start.setText(kept.start)
             self.end.setText(kept.end)
             return
-        now = value_of(relation, assembly.unit) or 0.0
+        now = value_of(relation, assembly) or 0.0
         if KINDS[relation.kind].value == "angle":
             goal = now + 2 * math.pi
         else:
@@ -198,7 +197,7 @@ class Drive(QWidget):
             return
         want = KINDS[relation.kind].value
         try:
-            low, high = (evaluate(f.text(), Plain(document.assembly.unit), want) for f in (self.start, self.end))
+            low, high = (worked_out(f.text(), document.assembly, want) for f in (self.start, self.end))
         except Refusal as error:
             self.state.setText(error.said_in(document.assembly.unit))
             return

@@ -3,21 +3,34 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.fit.holes import hole_of
 from ..lists import fill_row, heading, plain_table
 from .document import FitDocument
+from .placing import Placing
 
 
 class Parts(QWidget):
-    """``files_wanted`` and ``job_wanted``: parts are to be put in from files, or from the job that is open."""
+    """``files_wanted`` and ``job_wanted``: parts are to be put in from files, or from the job that is open;
+    ``apart_wanted``: the chosen sub-assembly is to be taken apart.
+    """
 
     files_wanted = pyqtSignal()
     job_wanted = pyqtSignal()
     newer_wanted = pyqtSignal()
     exchange_wanted = pyqtSignal()
+    apart_wanted = pyqtSignal()
 
     def __init__(self, document: FitDocument) -> None:
         super().__init__()
@@ -28,7 +41,8 @@ class Parts(QWidget):
         self.table = plain_table("Parts of the assembly", ("Part", "Can still move"), wide=1)
         self.table.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.table.customContextMenuRequested.connect(self._menu)
-        self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.table.itemSelectionChanged.connect(self._on_rows)
         self.job, self.files = QPushButton("Put the open job in"), QPushButton("From files …")
         self.job.clicked.connect(self.job_wanted)
         self.files.clicked.connect(self.files_wanted)
@@ -41,7 +55,9 @@ class Parts(QWidget):
         self.newer = QPushButton("Newer parts?")
         self.newer.setToolTip("Whether the files of the parts have changed since they were put in")
         self.newer.clicked.connect(self.newer_wanted)
-        self.copy.setToolTip("One more of the chosen part")
+        self.copy.setToolTip(
+            "The chosen parts once more, tied to each other as they are (Ctrl or Shift chooses several)"
+        )
         self.ground.setToolTip("What is grounded never moves")
         self.copy.clicked.connect(document.copy)
         self.ground.clicked.connect(self._ground)
@@ -66,6 +82,7 @@ class Parts(QWidget):
         named.addWidget(self.title, 1)
         layout.addLayout(named)
         layout.addWidget(self.table, 1)
+        layout.addWidget(Placing(document))
         for row in ((self.copy, self.ground, self.hide_, self.out), (self.every, self.newer), (self.job, self.files)):
             line = QHBoxLayout()
             line.setContentsMargins(10, 0, 10, 0)
@@ -105,22 +122,40 @@ class Parts(QWidget):
     def _on_selected(self) -> None:
         document = self._document
         ids = [i.id for i in document.assembly.instances]
-        row = ids.index(document.instance) if document.instance in ids else -1
+        rows = [ids.index(i) for i in document.chosen if i in ids]
         self.table.blockSignals(True)
-        self.table.setCurrentCell(row, 0)
+        if sorted(rows) != self._rows():
+            self.table.clearSelection()
+            self.table.setCurrentCell(rows[0] if rows else -1, 0, QItemSelectionModel.SelectionFlag.NoUpdate)
+            model, selection = self.table.model(), self.table.selectionModel()
+            assert model is not None and selection is not None
+            for row in rows:
+                how = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
+                selection.select(model.index(row, 0), how)
         self.table.blockSignals(False)
         for button in (self.copy, self.ground, self.hide_, self.out):
-            button.setEnabled(row >= 0)
-        self.every.setEnabled(row >= 0 and hole_of(document.assembly, document.instance) is not None)
-        if row >= 0:
-            instance = document.assembly.instances[row]
+            button.setEnabled(bool(rows))
+        one = document.instance if len(rows) == 1 else ""
+        self.every.setEnabled(bool(one) and hole_of(document.assembly, one) is not None)
+        if rows:
+            instance = document.assembly.instances[rows[0]]
             self.ground.setText("Free" if instance.grounded else "Ground")
             self.hide_.setText("Show" if instance.hidden else "Hide")
         self.newer.setEnabled(bool(ids))
 
-    def _on_row(self, row: int) -> None:
-        if 0 <= row < len(self._document.assembly.instances):
-            self._document.choose_instance(self._document.assembly.instances[row].id)
+    def _rows(self) -> list[int]:
+        """The rows that are chosen in the table."""
+        selection = self.table.selectionModel()
+        return sorted(i.row() for i in selection.selectedRows()) if selection is not None else []
+
+    def _on_rows(self) -> None:
+        instances, rows = self._document.assembly.instances, self._rows()
+        current = self.table.currentRow()
+        # The one clicked last comes first: figures are its.
+        rows.sort(key=lambda row: row != current)
+        chosen = tuple(instances[row].id for row in rows if row < len(instances))
+        if chosen != self._document.chosen:
+            self._document.choose_instance(*chosen)
 
     def _ground(self) -> None:
         self._document.ground(self.ground.text() == "Ground")
@@ -135,6 +170,8 @@ class Parts(QWidget):
         for button in (self.copy, self.ground, self.hide_, self.out):
             menu.addAction(button.text(), button.click)
         menu.addAction("Exchange for another part …", self.exchange_wanted.emit)
+        if self._document.assembly.part_of(self._document.instance).members:
+            menu.addAction("Take apart into its parts", self.apart_wanted.emit)
         viewport = self.table.viewport()
         assert viewport is not None
         menu.exec(viewport.mapToGlobal(at))

@@ -62,7 +62,7 @@ class Relations(QWidget):
         self.table.setRowCount(len(assembly.relations))
         for row, relation in enumerate(assembly.relations):
             words = "faces gone" if relation.id in lost else "loosened" if relation.loose else ""
-            said = f"{relation.kind} {relation.value}".strip() + (f" ({words})" if words else "")
+            said = f"{relation.kind} {relation.number_words}".strip() + (f" ({words})" if words else "")
             between = f"{assembly.called(relation.a.instance)} – {assembly.called(relation.b.instance)}"
             fill_row(self.table, row, (said, between), lost.get(relation.id, ""))
         self.table.blockSignals(False)
@@ -190,7 +190,7 @@ class Offer(QWidget):
         self.label.setVisible(bool(record.value))
         self.value.setVisible(bool(record.value))
         self.round.setVisible(record.sided)
-        self.value.setText(record.default)
+        self.value.setText(record.default or self._document.present(kind))
         self.round.blockSignals(True)
         self.round.setChecked(False)
         self.round.blockSignals(False)
@@ -198,6 +198,7 @@ class Offer(QWidget):
         self._try()
         if record.value and not record.default:
             self.value.setFocus()
+            self.value.selectAll()
 
     def _side(self) -> bool | None:
         """None: as it is nearer; what is turned round by hand stays so."""
@@ -239,6 +240,16 @@ class Editor(QWidget):
         self.words.setObjectName("faint")
         self.label, self.value = QLabel(), _Value()
         self.value.setAccessibleName("Value of the chosen relation")
+        self.low, self.high = _Value(), _Value()
+        self._range = QWidget()
+        between = QHBoxLayout(self._range)
+        between.setContentsMargins(0, 0, 0, 0)
+        for words, field, name in (("or free from", self.low, "Least"), ("to", self.high, "Most")):
+            field.setAccessibleName(f"{name} that the chosen relation lets through")
+            field.setToolTip("Nothing is held in between; what moves comes to a stop here. Empty: no stop")
+            field.returnPressed.connect(self._limit)
+            between.addWidget(QLabel(words))
+            between.addWidget(field, 1)
         self.turn, self.loosen, self.out = QPushButton("Turn round"), QPushButton("Loosen"), QPushButton("Remove")
         self.loosen.setToolTip("Keep it, but do not obey it for now")
         for button, run in ((self.turn, self._turn), (self.loosen, self._loosen), (self.out, document.remove)):
@@ -253,6 +264,7 @@ class Editor(QWidget):
         for button in (self.turn, self.loosen, self.out):
             hands.addWidget(button)
         layout.addLayout(line)
+        layout.addWidget(self._range)
         layout.addLayout(hands)
         document.selected.connect(self.refresh)
         document.changed.connect(self.refresh)
@@ -274,9 +286,12 @@ class Editor(QWidget):
         self.label.setText(record.value_label)
         self.label.setVisible(bool(record.value))
         self.value.setVisible(bool(record.value))
-        if not self.value.hasFocus() or self.value.given != relation.value:
-            self.value.given = relation.value
-            self.value.setText(relation.value)
+        self._range.setVisible(relation.kind in ("distance", "angle"))
+        said = ((self.value, relation.value), (self.low, relation.low), (self.high, relation.high))
+        for field, text in said:
+            if not field.hasFocus() or field.given != text:
+                field.given = text
+                field.setText(text)
         self.turn.setVisible(record.sided)
         self.loosen.setText("Tighten" if relation.loose else "Loosen")
 
@@ -284,8 +299,19 @@ class Editor(QWidget):
         relation = self._relation
         if relation is not None and self.value.text() != relation.value:
             value = self.value.text().strip()
-            if not self._document.change_relation(relation.id, f"{relation.kind} {value}", value=value):
+            words = f"{relation.kind} {value}"
+            if not self._document.change_relation(relation.id, words, value=value, low="", high=""):
                 self.value.setFocus()
+
+    def _limit(self) -> None:
+        """A range in place of a number; with both ends empty it holds where it stands."""
+        relation = self._relation
+        if relation is None:
+            return
+        low, high = self.low.text().strip(), self.high.text().strip()
+        value = "" if low or high else self._document.present_of(relation)
+        limited = f"{relation.kind} limited" if low or high else f"{relation.kind} {value}"
+        self._document.change_relation(relation.id, limited, value=value, low=low, high=high)
 
     def _turn(self) -> None:
         if (relation := self._relation) is not None:

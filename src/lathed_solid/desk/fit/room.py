@@ -12,15 +12,11 @@ from ...core.fit.apart import pulled_apart
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
-from ...core.fit.model import Assembly, End, Instance, PartShot, Pose, Unit
-from ...core.job.assembling.shots import BOUGHT, SOLIDS, stamp_of
+from ...core.fit.model import Assembly, End, Instance, PartShot, Unit
 from ...core.job.attachments import NoAttachment
-from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
-from ...core.refusal import Refusal
-from ..ask import ask
 from ..rail import RailWords
 from ..session import Session
 from ..theme.palette import Palette
@@ -29,6 +25,7 @@ from ..viewport.fitview import FitView
 from ..viewport.pins import Pin
 from .bill import Bill
 from .checks import Checks, figure
+from .copies import Copies
 from .document import FitDocument
 from .fits import Fits
 from .looks import BY_MOVE, BY_PART, Looks
@@ -36,8 +33,8 @@ from .motion import Drive
 from .parts import Parts
 from .relations import Relations, face_words
 from .shelf import Shelf
+from .taking import Taking
 
-_FILES = "Parts (*.lathed " + " ".join(f"*{e}" for e in SOLIDS) + ")"
 _ASSEMBLIES = "Lathed Solid assemblies (*.lathed)"
 #: A part whose material has no colour.
 _PLAIN = (0.66, 0.68, 0.71)
@@ -64,14 +61,15 @@ class FitRoom(QWidget):
         self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
-        self.shelf, self.fits = Shelf(document), Fits(document, palette)
-        self._for_hole: End | None = None
+        self.shelf, self.fits, self.copies = Shelf(document), Fits(document, palette), Copies(document)
+        self.taking = Taking(self, document)
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         for panel, name in (
             (self.checks, "In the way"),
             (self.fits, "Fits and screws"),
             (self.drive, "Motion"),
+            (self.copies, "Rings and rows"),
             (self.bill, "Bill and mass"),
             (self.shelf, "Bought parts"),
         ):
@@ -122,12 +120,15 @@ class FitRoom(QWidget):
         self.looks.changed.connect(self.show_all)
         self.checks.shown.connect(self._on_pair)
         self.drive.met.connect(self._on_pair)
-        self.shelf.wanted.connect(self.put_bought_in)
-        self.parts.files_wanted.connect(self.ask_files)
-        self.parts.job_wanted.connect(self.put_job_in)
-        self.parts.newer_wanted.connect(self.look_for_newer)
-        self.parts.exchange_wanted.connect(self.ask_exchange)
-        self.session.fitting.taken.connect(self._on_taken)
+        self.shelf.wanted.connect(self.taking.put_bought_in)
+        self.copies.mirror_wanted.connect(self.taking.mirror)
+        self.parts.files_wanted.connect(self.taking.ask_files)
+        self.parts.job_wanted.connect(self.taking.put_job_in)
+        self.parts.newer_wanted.connect(self.taking.look_for_newer)
+        self.parts.exchange_wanted.connect(self.taking.ask_exchange)
+        self.parts.apart_wanted.connect(self.taking.take_apart)
+        self.taking.arrived.connect(self._on_arrived)
+        view.also_picked.connect(self._on_also_picked)
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
@@ -176,7 +177,7 @@ class FitRoom(QWidget):
         if document.relation:
             relation = document.assembly.relation(document.relation)
             return {relation.a.instance, relation.b.instance}
-        return set(self._lit) or ({document.instance} if document.instance else set())
+        return set(self._lit) or set(document.chosen)
 
     def _picked_faces(self) -> list[tuple[str, int]]:
         document, found = self.document, []
@@ -203,6 +204,10 @@ class FitRoom(QWidget):
         self._lit = ()
         reference = self.document.assembly.part_of(instance).references[face - 1]
         self.document.pick(End(instance, reference))
+
+    def _on_also_picked(self, instance: str) -> None:
+        self._lit = ()
+        self.document.choose_also(instance)
 
     def _on_hovered(self, instance: str, face: int) -> None:
         assembly = self.document.assembly
@@ -263,89 +268,11 @@ class FitRoom(QWidget):
         self.view.scene.section(middle if on else None, (0.0, -1.0, 0.0))
         self.view.press_button("section", on)
 
-    # --- parts
-    @property
-    def _base(self) -> Path:
-        return self.document.path.parent if self.document.path is not None else Path.cwd()
-
-    def ask_files(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self, "Put parts in", str(self._base), _FILES)
-        if names:
-            self.put_files_in([Path(n) for n in names])
-
-    def ask_exchange(self) -> None:
-        """Another part in place of the chosen one and all like it."""
-        if not self.document.instance:
-            return
-        was = self.document.assembly.part_of(self.document.instance).called
-        name, _ = QFileDialog.getOpenFileName(self, f"Exchange {was} for", str(self._base), _FILES)
-        if name:
-            self.session.fitting.take_parts("exchange", [Path(name)], self._base)
-
-    def put_files_in(self, paths: list[Path]) -> None:
-        self.session.fitting.take_parts("put in", paths, self._base)
-
-    def put_job_in(self) -> None:
-        """The job that is open, as it is now."""
-        job = self.session.current
-        if job.path is not None and job.history.is_saved:
-            self.put_files_in([job.path])
-            return
-        self.session.fitting.take_parts("put in", (), self._base, ((str(job.path or ""), job.content),))
-
-    def put_bought_in(self, content: Content, number: str, hole: End | None) -> None:
-        """A part from a table, tied to what is picked for it."""
-        self._for_hole = hole
-        self.session.fitting.take_parts("bought", (), self._base, ((f"{BOUGHT}{number}", content),))
-
-    def look_for_newer(self) -> None:
-        """Parts whose files are not what they were when they were put in, taken anew if the user says so."""
-        newer, gone = [], []
-        for part in self.document.assembly.parts:
-            path = self._base / part.path.partition("#")[0]
-            if part.path.startswith(BOUGHT):
-                continue
-            if not part.path or not path.exists():
-                gone.append(part.called)
-            elif not part.stamp or _stamp(path) != part.stamp:
-                newer.append((part.called, path))
-        if gone:
-            self.session.say(f"No file is found for {', '.join(gone)}: what was put in stays.", "warn")
-        if not newer:
-            if not gone:
-                self.session.say("All parts are as their files have them.", "good")
-            return
-        names = ", ".join(name for name, _ in newer)
-        answer = ask(
-            self, "Newer parts", f"Changed since they were put in: {names}.",
-            "Relations stay where their faces are still there; what is lost is listed.",
-            {"Take them": "accept", "Leave them": "back"},
-        )  # fmt: skip
-        if answer == "Take them":
-            self.session.fitting.take_parts("newer", list(dict.fromkeys(p for _, p in newer)), self._base)
-
-    def _on_taken(
-        self,
-        what_for: str,
-        parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...],
-        refused: tuple[tuple[str, str], ...],
-    ) -> None:
-        for name, words in refused:
-            self.session.say(f"{name} was not taken: {words}", "bad")
-        if not parts:
-            return
-        if what_for == "newer":
-            self.document.renew(tuple(shot for shot, _ in parts))
-        elif what_for == "exchange":
-            self.document.exchange(parts[0][0])
-        else:
-            self.document.insert(parts)
-            if what_for == "bought" and self._for_hole is not None:
-                self.document.tie_bought(self._for_hole)
-            else:
-                self.view.refit()
-            self._for_hole = None
-            self.show_all()
+    def _on_arrived(self, refit: bool) -> None:
+        """Parts have come."""
+        if refit:
+            self.view.refit()
+        self.show_all()
 
     # --- files
     def open(self, path: Path) -> bool:
@@ -382,10 +309,3 @@ def _color(color: tuple[float, float, float], chosen: bool) -> tuple[float, floa
         return color
     r, g, b = (c + _TINT * (t - c) for c, t in zip(color, _BRASS, strict=True))
     return r, g, b
-
-
-def _stamp(path: Path) -> str:
-    try:
-        return stamp_of(path)
-    except Refusal:
-        return ""

@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.fit.edits import standing
-from ...core.fit.model import Assembly
+from ...core.fit.model import Assembly, PartShot
 from ...core.fit.motion import Film, Frame
 from ...core.job.attachments import Store
 from ...core.job.model import Content
@@ -62,13 +62,20 @@ class Fitting(QObject):
         return ticket
 
     def take_parts(
-        self, what_for: str, paths: Sequence[Path], base: Path, jobs: Sequence[tuple[str, Content]] = ()
+        self,
+        what_for: str,
+        paths: Sequence[Path],
+        base: Path,
+        jobs: Sequence[tuple[str, Content]] = (),
+        both_hands: Sequence[str] = (),
+        mirrored: Sequence[PartShot] = (),
     ) -> None:
-        """Look at the parts in files and of open jobs; ``taken`` tells them."""
+        """Look at the parts in files and of open jobs, and at the other hand of some; ``taken`` tells them."""
 
         def request(ticket: int, store: str) -> Request:
             self._what_for[ticket] = what_for
-            return TakeParts(ticket, tuple(map(str, paths)), tuple(jobs), str(base), store)
+            files = tuple(map(str, paths))
+            return TakeParts(ticket, files, tuple(jobs), str(base), store, tuple(both_hands), tuple(mirrored))
 
         self._ask(f"parts {what_for}", "looking at the parts", request)
 

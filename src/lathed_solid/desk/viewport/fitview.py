@@ -31,6 +31,8 @@ class FitView(TurnableView):
 
     picked = pyqtSignal(str, int)
     nothing_picked = pyqtSignal()
+    #: With Ctrl: a part chosen besides, or let go.
+    also_picked = pyqtSignal(str)
     #: Return: take what is offered; Delete: take out what is chosen.
     accepted = pyqtSignal()
     deleted = pyqtSignal()
@@ -146,6 +148,8 @@ class FitView(TurnableView):
         elif doing is _Doing.PRESSED and event.button() == Qt.MouseButton.LeftButton:
             if self._under is None:
                 self.nothing_picked.emit()
+            elif event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                self.also_picked.emit(self._under[0])
             else:
                 self.picked.emit(*self._under)
 

@@ -18,7 +18,7 @@ from ..storage import FOLDER, MAX_FILE, MAX_JSON, CannotOpen
 
 MEMBER = "assembly.json"
 #: The version of the document; a newer one is refused in words.
-FORMAT = 1
+FORMAT = 2
 
 
 class Document(msgspec.Struct, frozen=True, kw_only=True):

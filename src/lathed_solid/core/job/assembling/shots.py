@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import os
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
@@ -11,15 +9,18 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from msgspec.structs import replace
 
-from ...fit.model import PartShot, Pose, Sized, Threaded
+from ...fit.model import Figure, PartShot, Pose, Sized, Threaded
 from ...fit.poses import pose_of
 from ...refusal import Refusal
 from ...route.model import FileLook
-from ..attachments import Store, name_of
-from ..files import CannotBeRead, read_whole
+from ..attachments import NoAttachment, Store, name_of
+from ..files import read_whole
 from ..model import Content
 from ..proving import build_and_prove
 from ..storage import MAX_FILE, load
+from .files import is_assembly
+from .paths import relative, stamp_of
+from .sub import inside
 
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
@@ -28,8 +29,6 @@ if TYPE_CHECKING:
 
 #: Files of solids that can be put into an assembly, besides jobs.
 SOLIDS = (".step", ".stp", ".brep", ".stl")
-#: What the path of a bought part begins with: it comes from a table, not from a file.
-BOUGHT = "bought: "
 #: A face is what a callout measured when the two agree so well (mm); walls are parallel when this square.
 _SAME, _PARALLEL = 1e-3, 1e-6
 
@@ -43,32 +42,40 @@ class Shot(NamedTuple):
 
 
 def shots_of(path: Path, base: Path, store: Store) -> tuple[Shot, ...]:
-    """The parts in a file: one of a job, as many as there are solids of another. ``base`` is the folder that paths are
-    kept relative to, ``store`` holds what jobs read. Raises Refusal.
+    """The parts in a file: one of a job or an assembly, as many as there are solids of another. ``base`` is the folder
+    that paths are kept relative to, ``store`` holds what jobs read. Raises Refusal.
     """
     where = relative(path, base)
     stamp = stamp_of(path)
     if path.suffix.lower() in SOLIDS:
         made = tuple(_from_solids(path, where, stamp))
+    elif is_assembly(path):
+        made = (_from_assembly(path, where, stamp, store),)
     else:
         made = (_from_job(path, where, stamp, store),)
     return made
 
 
-def relative(path: Path, base: Path) -> str:
-    """A path as an assembly keeps it: beside it or below where that is so, else all of it."""
-    try:
-        return Path(os.path.relpath(path.resolve(), base.resolve())).as_posix()
-    except ValueError:
-        return path.resolve().as_posix()
+def other_hand(part: PartShot, store: Store) -> Shot:
+    """A part's mirror image in its own X: its faces have the same names. Its threads stay of the hand they are, as the
+    shop cuts them; modelled ones are mirrored with the solid. Raises Refusal when its solid is not at hand.
+    """
+    from ...kernel.ground.named import NamedBody
+    from ...kernel.ground.picture import from_bytes
+    from ...kernel.ground.placing import mirroring, moved
+    from ...kernel.ground.topology import faces
 
-
-def stamp_of(path: Path) -> str:
-    """What tells one state of a file from another. Raises Refusal for a file that cannot be read."""
     try:
-        return hashlib.sha256(read_whole(path, MAX_FILE)).hexdigest()[:32]
-    except CannotBeRead as error:
-        raise Refusal(error.message) from error
+        own = from_bytes(store.get(part.shape))
+    except NoAttachment:
+        raise Refusal(f"The solid of {part.called} is not at hand. Take the part anew from its file.") from None
+    image = moved(own, mirroring((0.0, 0.0, 0.0), (1.0, 0.0, 0.0)))
+    made = _shot(NamedBody(image, [(face, f"f{k}") for k, face in enumerate(faces(image))]), part.path, part.stamp)
+    threads = tuple(
+        replace(t, thread=replace(t.thread, left_hand=t.thread.left_hand != t.modelled)) for t in part.threads
+    )
+    kept = {f: getattr(made.part, f) for f in ("shape", "surfaces", "box", "center", "inertia")}
+    return Shot(replace(part, id="", threads=threads, other_hand=not part.other_hand, **kept), made.solid)
 
 
 def _from_job(path: Path, where: str, stamp: str, store: Store) -> Shot:
@@ -95,6 +102,7 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
         density=grams / made.part.volume * 1000.0 if made.part.volume else 0.0,
         color=look.color or content.header.material.color,
         threads=tuple(_threads(result, names)),
+        figures=tuple(Figure(line.number, line.key, line.kind, line.nominal) for line in shown.proof.lines),
         sized=tuple(_sized(made.part, shown.proof.lines)),
     )
     return Shot(part, made.solid)
@@ -145,6 +153,18 @@ def _from_solids(path: Path, where: str, stamp: str) -> Iterator[Shot]:
         title = first.name or (f"{path.stem} {number}" if several else path.stem)
         poses = tuple(_pose(one.body) for one in group)
         yield Shot(replace(made.part, title=title, color=first.color), made.solid, poses)
+
+
+def _from_assembly(path: Path, where: str, stamp: str, store: Store) -> Shot:
+    """An assembly as one piece. Its figures are those of its parts; what has no density is not weighed."""
+    from ...kernel.ground.named import NamedBody
+    from ...kernel.ground.topology import compound_of, faces
+
+    found = inside(path, where, stamp, store)
+    whole = compound_of(found.solids)
+    made = _shot(NamedBody(whole, [(face, f"f{k}") for k, face in enumerate(faces(whole))]), where, stamp)
+    kept = {f: getattr(made.part, f) for f in ("shape", "surfaces", "box")}
+    return Shot(replace(found.part, references=found.names, **kept), made.solid)
 
 
 def _pose(body: NamedBody) -> Pose:

@@ -7,6 +7,7 @@ from typing import TypeAlias
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.TopLoc import TopLoc_Location
 
 from .figures import Vector
 from .geometry import Frame
@@ -72,6 +73,11 @@ def rigid(rotation: Sequence[Sequence[float]], shift: Sequence[float]) -> Transf
 def moved(shape: Shape, by: Transform) -> Shape:
     """A copy of a shape where the motion takes it."""
     return BRepBuilderAPI_Transform(shape, by, True).Shape()
+
+
+def standing(shape: Shape, rotation: Sequence[Sequence[float]], place: Sequence[float]) -> Shape:
+    """The same shape standing somewhere: it shares all with the one it is."""
+    return shape.Located(TopLoc_Location(rigid(rotation, place)))
 
 
 def moved_frame(frame: Frame, transform: Transform) -> Frame:

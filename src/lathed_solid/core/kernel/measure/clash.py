@@ -68,6 +68,15 @@ class Body:
         self.is_plain = all(s.kind != "other" for s in surfaces)
         self._solid: manifold3d.Manifold | None = None
         self.faces = list(faces(shape))
+        #: Several solids in one piece (a sub-assembly) are judged one by one: they touch each other.
+        self.members: list[Body] = []
+        solids = subshapes(shape, SOLID)
+        if len(solids) > 1:
+            first = 0
+            for solid in solids:
+                many = len(faces(solid))
+                self.members.append(Body(solid, surfaces[first : first + many]))
+                first += many
         self.boxes: Floats = np.array([box_of(f) for f in self.faces])
         #: Low and high corner of it all, mm.
         self.box: Floats = np.stack([self.boxes[:, :3].min(axis=0), self.boxes[:, 3:].max(axis=0)])
@@ -111,6 +120,8 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     """How two placed bodies stand to each other; gaps are told up to ``reach`` mm. Raises KernelFailure when triangles
     do not close.
     """
+    if a.body.members or b.body.members:
+        return _of_members(a, b, reach)
     crossing = a.solid ^ b.solid
     if float(crossing.volume()) > 1e-9:
         if a.body.is_plain and b.body.is_plain:
@@ -119,6 +130,30 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
             return _common(a, b) or _thick(crossing) or _apart(a, b, reach)
         return _thick(crossing) or Meeting("touching", exact=False)
     return _apart(a, b, reach)
+
+
+def _of_members(a: Placed, b: Placed, reach: float) -> Meeting:
+    """The worst meeting of two bodies' solids; overlaps are added."""
+    every = [
+        meeting(a._replace(body=one), b._replace(body=two), reach)
+        for one in a.body.members or [a.body]
+        for two in b.body.members or [b.body]
+        if _boxes_near(a._replace(body=one), b._replace(body=two), reach)
+    ]
+    over = [m for m in every if m.state == "overlapping"]
+    if over:
+        worst = max(over, key=lambda m: m.deep)
+        points = np.concatenate([m.points for m in over if m.points is not None])
+        exact = all(m.exact for m in over)
+        return worst._replace(volume=sum(m.volume for m in over), points=points, exact=exact)
+    return min(every, key=lambda m: m.gap, default=Meeting("apart", reach + 2 * FINE, exact=False))
+
+
+def _boxes_near(a: Placed, b: Placed, reach: float) -> bool:
+    """Whether the box of one, turned as it stands, comes near that of the other, in the other's axes."""
+    corners = np.array(list(itertools.product(*b.body.box.T))) @ b.turn.T + b.place
+    own = (corners - a.place) @ a.turn
+    return bool((own.min(axis=0) - reach <= a.body.box[1]).all() and (own.max(axis=0) + reach >= a.body.box[0]).all())
 
 
 def _apart(a: Placed, b: Placed, reach: float) -> Meeting:
