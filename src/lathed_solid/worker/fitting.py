@@ -7,6 +7,7 @@ import msgspec
 from ..core.fit.clearance import Clearances, Pair
 from ..core.fit.model import Assembly, PartShot, Pose
 from ..core.job.model import Content
+from ..core.kernel.ground.figures import Vector
 
 
 class TakeParts(msgspec.Struct, frozen=True, tag="take-parts"):
@@ -87,3 +88,21 @@ class WriteAssembly(msgspec.Struct, frozen=True, tag="write-assembly"):
     assembly: Assembly
     path: str
     attachments: str = ""
+
+
+class CutOpen(msgspec.Struct, frozen=True, tag="cut-open"):
+    """Hatch an assembly where a plane cuts it, but for the instances left ``whole``."""
+
+    ticket: int
+    assembly: Assembly
+    origin: Vector
+    normal: Vector
+    whole: tuple[str, ...]
+    attachments: str = ""
+
+
+class CutFaces(msgspec.Struct, frozen=True, tag="cut-faces"):
+    """Edges to be drawn."""
+
+    ticket: int
+    lines: bytes

@@ -19,7 +19,19 @@ from ..core.route.model import FileLook, ThreadMark
 from ..core.route.rebuild import StepReport
 from ..core.sketch.model import Entity, Projected, Sketch
 from ..core.standards.speeds import ToolMaterial
-from .fitting import DriveJudged, DriveRun, Judge, Judged, JudgeDrive, PartsTaken, RunDrive, TakeParts, WriteAssembly
+from .fitting import (
+    CutFaces,
+    CutOpen,
+    DriveJudged,
+    DriveRun,
+    Judge,
+    Judged,
+    JudgeDrive,
+    PartsTaken,
+    RunDrive,
+    TakeParts,
+    WriteAssembly,
+)
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -160,6 +172,7 @@ Request = (
     | Rewrite
     | Explain
     | TakeParts
+    | CutOpen
     | Judge
     | JudgeDrive
     | RunDrive
@@ -316,14 +329,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
     | RoomTold | Sensed | Held
-    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun
+    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
     RoomTold, Sensed, Held,
-    Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, Failed, Dropped,
+    Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, CutFaces, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

@@ -13,7 +13,19 @@ from ..core.job.routes import compare_routes
 from ..core.job.surveying import surveyed
 from ..core.refusal import Refusal
 from ..core.route.rebuild import Cache
-from .fitting import DriveJudged, DriveRun, Judge, Judged, JudgeDrive, PartsTaken, RunDrive, TakeParts, WriteAssembly
+from .fitting import (
+    CutFaces,
+    CutOpen,
+    DriveJudged,
+    DriveRun,
+    Judge,
+    Judged,
+    JudgeDrive,
+    PartsTaken,
+    RunDrive,
+    TakeParts,
+    WriteAssembly,
+)
 from .inspecting import (
     CarriedThrough,
     Carry,
@@ -189,6 +201,12 @@ def _judge(r: Judge, by: Means) -> Reply:
     return Judged(r.ticket, judged(r.assembly, by.store, by.going))
 
 
+def _cut_open(r: CutOpen, by: Means) -> Reply:
+    from ..core.job.assembling.judging import cut_open
+
+    return CutFaces(r.ticket, cut_open(r.assembly, r.origin, r.normal, r.whole, by.store, by.going))
+
+
 def _run_drive(r: RunDrive, by: Means) -> Reply:
     from ..core.fit.motion import drive
 
@@ -229,6 +247,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Rewrite: _rewrite,
     TakeParts: _take_parts,
     Judge: _judge,
+    CutOpen: _cut_open,
     JudgeDrive: _judge_drive,
     RunDrive: _run_drive,
     WriteAssembly: _write_assembly,

@@ -80,9 +80,9 @@ def fits(assembly: Assembly) -> tuple[Fitted, ...]:
 
 def _rounds(part: PartShot, instance: Instance, hollow: bool) -> list[_Round]:
     turn, stated = rotation(instance.pose), {s.face: s for s in part.sized if not s.other}
-    made = []
+    made, threaded = [], {t.face for t in part.threads}
     for name, s in zip(part.references, part.surfaces, strict=True):
-        if s.kind == "cylinder" and s.hollow == hollow and s.turn > math.pi:
+        if s.kind == "cylinder" and s.hollow == hollow and s.turn > math.pi and name not in threaded:
             at = placed(instance.pose, np.array(s.origin))
             made.append(_Round(s, at, turn @ np.array(s.axis), s.span, stated.get(name)))
     return made

@@ -57,6 +57,14 @@ class Fits(QWidget):
             self._paint(row, joint)
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
+        self._tell(-1)
+
+    def _tell(self, row: int) -> None:
+        """The chosen joint's whole sentence, else what all of it goes by."""
+        if 0 <= row < len(self._found):
+            joint = self._found[row]
+            self.state.setText(f"{joint.words[0]} in {joint.words[1]}: {joint.much}; {joint.says}.")
+            return
         self.state.setText(
             "By the limits that the callouts of both parts state; a negative clearance is interference. How far a "
             "screw has to go in is shop practice in round figures, not a design of the joint."
@@ -73,3 +81,4 @@ class Fits(QWidget):
     def _on_row(self, row: int) -> None:
         if 0 <= row < len(self._found):
             self._document.choose_instance(self._found[row].inner)
+            self._tell(row)

@@ -23,20 +23,37 @@ class Looks(QWidget):
         self.apart.setFixedWidth(120)
         self.apart.setAccessibleName("Pull apart")
         self.through, self.alone = QCheckBox("See through"), QCheckBox("Only what is chosen")
+        self.whole = QCheckBox("Screws whole")
+        self.whole.setToolTip("Screws, nuts, pins and keys are not cut open, as on a drawing")
+        self.whole.setChecked(True)
+        self.whole.hide()
         self.colors = QComboBox()
         self.colors.addItems((BY_MATERIAL, BY_PART, BY_MOVE))
         self.colors.setAccessibleName("Colours")
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 5, 10, 5)
-        for widget in (QLabel("Pull apart"), self.apart, self.through, self.alone, QLabel("Colours"), self.colors):
+        for widget in (
+            QLabel("Pull apart"),
+            self.apart,
+            self.through,
+            self.alone,
+            self.whole,
+            QLabel("Colours"),
+            self.colors,
+        ):
             row.addWidget(widget)
         row.addStretch()
         self.apart.valueChanged.connect(lambda _: self.changed.emit())
         self.through.toggled.connect(lambda _: self.changed.emit())
         self.alone.toggled.connect(lambda _: self.changed.emit())
+        self.whole.toggled.connect(lambda _: self.changed.emit())
         self.colors.currentIndexChanged.connect(lambda _: self.changed.emit())
 
     @property
     def share(self) -> float:
         """How far it is pulled apart, 0 to 1."""
         return self.apart.value() / 100.0
+
+    def cut_open(self, on: bool) -> None:
+        """Whether the picture is cut open: then some parts may be left whole."""
+        self.whole.setVisible(on)

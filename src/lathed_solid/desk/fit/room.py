@@ -12,7 +12,7 @@ from ...core.fit.apart import pulled_apart
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
-from ...core.fit.model import Assembly, End, Instance, PartShot, Unit
+from ...core.fit.model import BOUGHT, Assembly, End, Instance, PartShot, Unit
 from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
@@ -48,6 +48,8 @@ _SET = (
     (0.70, 0.70, 0.66),
 )
 _MOVES = ((0.66, 0.68, 0.71), (0.48, 0.66, 0.78), (0.44, 0.70, 0.56), (0.86, 0.68, 0.36))
+#: Bought parts that are cut open like any other: bearings.
+_CUT = ("ISO 15 ",)
 #: How much of the brass a chosen part takes on.
 _TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
 
@@ -75,6 +77,7 @@ class FitRoom(QWidget):
         ):
             self.tabs.addTab(panel, name)
         self._lit: tuple[str, ...] = ()
+        self._hatched: tuple[Assembly, tuple[Vector, Vector], tuple[str, ...]] | None = None
         self._lay_out()
         self._connect()
         self.show_all()
@@ -118,6 +121,7 @@ class FitRoom(QWidget):
         view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
         self.looks.changed.connect(self.show_all)
+        self.session.fitting.cut.connect(self._on_hatched)
         self.checks.shown.connect(self._on_pair)
         self.drive.met.connect(self._on_pair)
         self.shelf.wanted.connect(self.taking.put_bought_in)
@@ -145,14 +149,17 @@ class FitRoom(QWidget):
         assembly, trails = pulled_apart(document.shown, self.looks.share)
         self._learn(assembly)
         chosen, alone, wanted = self._chosen(), self.looks.alone.isChecked(), dict[str, Shown]()
+        whole = self.looks.whole.isChecked() and view.scene.cut is not None
         for instance in assembly.instances:
             part = assembly.part(instance.part)
             out = instance.hidden or (alone and chosen and instance.id not in chosen)
             if not out and view.scene.knows(part.shape):
                 color = _color(self._own_color(instance, part), instance.id in chosen)
                 through = self.looks.through.isChecked() and instance.id not in chosen
-                wanted[instance.id] = Shown(part.shape, instance.pose, color, through)
+                wanted[instance.id] = Shown(part.shape, instance.pose, color, through, whole and _is_fastener(part))
         view.show_parts(wanted)
+        out = {i.id for i in assembly.instances if i.id not in wanted}
+        self._hatch(assembly, tuple(i.id for i in assembly.instances if i.id in out or wanted[i.id].whole))
         view.scene.mark_faces(self._picked_faces(), self._palette.color("brass"))
         view.scene.trail(trails, self._palette.color("faint"))
 
@@ -267,6 +274,24 @@ class FitRoom(QWidget):
         middle: Vector = ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
         self.view.scene.section(middle if on else None, (0.0, -1.0, 0.0))
         self.view.press_button("section", on)
+        self.looks.cut_open(on)
+        self.show_all()
+
+    def _hatch(self, seen: Assembly, whole: tuple[str, ...]) -> None:
+        """Have the cut faces hatched of what is seen, once it stands still."""
+        plane = self.view.scene.cut
+        moving = self.document.tried is not None
+        of = (seen, plane, whole) if plane is not None and plane[0] is not None and not moving else None
+        if of == self._hatched:
+            return
+        self._hatched = of
+        self.view.scene.hatch(b"")
+        if of is not None and plane is not None:
+            self.session.fitting.cut_open(seen, plane, whole)
+
+    def _on_hatched(self, assembly: Assembly, lines: bytes) -> None:
+        if self._hatched is not None and self._hatched[0] is assembly and self.view.is_ready:
+            self.view.scene.hatch(lines)
 
     def _on_arrived(self, refit: bool) -> None:
         """Parts have come."""
@@ -302,6 +327,11 @@ class FitRoom(QWidget):
     def shut(self) -> None:
         """Let go of the view's driver."""
         self.view.shut()
+
+
+def _is_fastener(part: PartShot) -> bool:
+    """Bought parts that a drawing does not cut lengthwise: all but rings and bearings."""
+    return part.path.startswith(BOUGHT) and not any(part.called.startswith(source) for source in _CUT)
 
 
 def _color(color: tuple[float, float, float], chosen: bool) -> tuple[float, float, float]:

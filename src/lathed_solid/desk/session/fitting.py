@@ -12,8 +12,11 @@ from ...core.fit.model import Assembly, PartShot
 from ...core.fit.motion import Film, Frame
 from ...core.job.attachments import Store
 from ...core.job.model import Content
+from ...core.kernel.ground.figures import Vector
 from ...worker.client import Client
 from ...worker.fitting import (
+    CutFaces,
+    CutOpen,
     DriveJudged,
     DriveRun,
     Judge,
@@ -42,6 +45,9 @@ class Fitting(QObject):
     #: the pair.
     drive_judged = pyqtSignal(object, int, object)
 
+    #: The assembly that was cut open, and the lines of its cut faces.
+    cut = pyqtSignal(object, bytes)
+
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
@@ -49,6 +55,7 @@ class Fitting(QObject):
         self._judging: dict[int, Assembly] = {}
         self._driving: dict[int, Assembly] = {}
         self._running: dict[int, Assembly] = {}
+        self._cutting: dict[int, Assembly] = {}
 
     @property
     def store(self) -> Store:
@@ -115,6 +122,19 @@ class Fitting(QObject):
 
         self._ask("judge drive", "looking for what is in the way", request)
 
+    def cut_open(self, assembly: Assembly, plane: tuple[Vector, Vector], whole: Sequence[str]) -> None:
+        """Hatch it where a plane (a place, the direction of what is taken away) cuts it; the last asked counts."""
+        for ticket in list(self._cutting):
+            del self._cutting[ticket]
+            self._client.end(ticket)
+            self._busy.done(ticket)
+
+        def request(ticket: int, store: str) -> Request:
+            self._cutting[ticket] = assembly
+            return CutOpen(ticket, assembly, *plane, tuple(whole), store)
+
+        self._ask("cut open", "hatching the cut", request)
+
     def write(self, assembly: Assembly, path: Path) -> None:
         """Write the assembly as STEP."""
         self._ask(
@@ -130,6 +150,10 @@ class Fitting(QObject):
             if (asked := self._judging.pop(reply.ticket, None)) is not None:
                 self.judged.emit(asked, reply.clearances)
             return True
+        if isinstance(reply, CutFaces):
+            if (asked := self._cutting.pop(reply.ticket, None)) is not None:
+                self.cut.emit(asked, reply.lines)
+            return True
         if isinstance(reply, DriveRun):
             if (asked := self._running.pop(reply.ticket, None)) is not None:
                 frames = tuple(Frame(value, standing(asked, poses)) for value, poses in reply.moments)
@@ -142,6 +166,7 @@ class Fitting(QObject):
         if isinstance(reply, Failed | Fallen):
             if (asked := self._running.pop(reply.ticket, None)) is not None:
                 self.driven.emit(asked, None)
+            self._cutting.pop(reply.ticket, None)
             if (asked := self._driving.pop(reply.ticket, None)) is not None:
                 self.drive_judged.emit(asked, -2, None)
             if self._what_for.pop(reply.ticket, None) is not None:

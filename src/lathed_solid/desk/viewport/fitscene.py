@@ -43,6 +43,8 @@ class Shown(NamedTuple):
     pose: Pose
     color: tuple[float, float, float]
     see_through: bool = False
+    #: Left whole where all else is cut open, as screws and pins are on a drawing.
+    whole: bool = False
 
 
 class _Instance(NamedTuple):
@@ -110,7 +112,7 @@ class FitScene:
         self._context.Display(item, 1, 0, False)
         self._context.Deactivate(item, 0)
         self._context.Activate(item, _FACE_MODE, False)
-        if self._clip is not None:
+        if self._clip is not None and not shown.whole:
             item.AddClipPlane(self._clip)
         return _Instance(item, shown)
 
@@ -210,9 +212,10 @@ class FitScene:
     # --- section
     def section(self, origin: Vector | None, normal: Vector = (0.0, 1.0, 0.0)) -> None:
         """Cut the picture by a plane (None: whole again); the side the normal points to is taken away."""
+        cut = [there.item for there in self._there.values() if not there.shown.whole]
         if self._clip is not None:
-            for there in self._there.values():
-                there.item.RemoveClipPlane(self._clip)
+            for item in cut:
+                item.RemoveClipPlane(self._clip)
         self._clip = None
         self.cut = (origin, normal) if origin is not None else None
         if origin is not None:
@@ -220,9 +223,14 @@ class FitScene:
             self._clip.SetCapping(True)
             self._clip.SetUseObjectMaterial(True)
             self._clip.SetOn(True)
-            for there in self._there.values():
-                there.item.AddClipPlane(self._clip)
+            for item in cut:
+                item.AddClipPlane(self._clip)
         self._surface.update()
+
+    def hatch(self, lines: bytes) -> None:
+        """The lines of the cut faces; none takes them away."""
+        shape = from_bytes(lines) if lines and self.cut is not None else None
+        self._mark("hatch", shape, self._ink, 1.0)
 
     def forget(self) -> None:
         """The viewer is about to go."""

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import math
+from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way
+import numpy as np
+
+from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way, reach_of
 from ...fit.edits import standing
 from ...fit.model import Assembly, PartShot, Pose
 from ...fit.poses import rotation
+from ...kernel.ground.figures import Vector
 from ...refusal import Refusal
 from ..attachments import NoAttachment, Store
 
@@ -18,6 +22,8 @@ if TYPE_CHECKING:
 
 #: Solids made ready are kept for so many distinct parts.
 _KEPT = 64
+#: Hatch lines lie this share of the assembly's size apart.
+_LINES = 90.0
 _ready: dict[str, Body] = {}
 
 
@@ -51,6 +57,29 @@ def first_met(
 ) -> tuple[int, Pair] | None:
     """Of an assembly whose instances stand in turn as ``moments`` say, the first in which two overlap."""
     return first_in_the_way([standing(assembly, poses) for poses in moments], body_of(store), going)
+
+
+def cut_open(
+    assembly: Assembly, origin: Vector, normal: Vector, whole: Collection[str], store: Store,
+    going: Callable[[], object] = lambda: None,
+) -> bytes:  # fmt: skip
+    """Outlines and hatch lines where a plane cuts an assembly as it stands, but for the instances left ``whole``; as
+    edges to be drawn. Raises Refusal.
+    """
+    from ...kernel.ground.picture import to_bytes
+    from ...kernel.measure.slices import hatched
+
+    solid = body_of(store)
+    low, high = reach_of(assembly)
+    cut = []
+    for instance in assembly.instances:
+        going()
+        if instance.id not in whole and not instance.hidden:
+            place = np.column_stack([rotation(instance.pose), instance.pose.place])
+            number = [p.id for p in assembly.parts].index(instance.part)
+            body = solid(assembly.part(instance.part))
+            cut += [(member.solid.transform(place), number + k) for k, member in enumerate(body.members or [body])]
+    return to_bytes(hatched(cut, origin, normal, math.dist(low, high) / _LINES))
 
 
 def write_assembly(assembly: Assembly, path: Path, store: Store) -> None:
