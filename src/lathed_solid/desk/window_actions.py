@@ -132,7 +132,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
     def tied() -> bool:
         return here() and bool(w.fit.document.relation)
 
-    def tab(name: Literal["checks", "fits", "drive", "copies", "bill", "shelf"]) -> None:
+    def tab(name: Literal["checks", "fits", "drive", "chain", "copies", "bill", "shelf"]) -> None:
         w.show_stage("Fit")
         w.fit.tabs.setCurrentWidget(getattr(w.fit, name))
 
@@ -153,6 +153,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.round", "Turn the chosen relation round", "Ctrl+Alt+R", lambda: w.fit.turn_round(), "turn", tied),
         Action("fit.look", "Look for what is in the way", "", look),
         Action("fit.motion", "Drive a relation", "", partial(tab, "drive")),
+        Action("fit.stack", "Stack-up between two flats of the assembly", "", partial(tab, "chain")),
         Action("fit.copies", "Rings, rows and mirror copies of parts", "", partial(tab, "copies")),
         Action("fit.bill", "Bill of materials and mass", "", partial(tab, "bill")),
         Action("fit.fits", "Fits: screws, shafts and keys in what they go into", "", partial(tab, "fits")),

@@ -56,12 +56,36 @@ class RunDrive(msgspec.Struct, frozen=True, tag="run-drive"):
     attachments: str = ""
 
 
+class RunSwing(msgspec.Struct, frozen=True, tag="run-swing"):
+    """Take an instance of an assembly along its free way of that number."""
+
+    ticket: int
+    assembly: Assembly
+    instance: str
+    way: int
+    attachments: str = ""
+
+
 class DriveRun(msgspec.Struct, frozen=True, tag="drive-run"):
     """Each value that was reached, with the poses in the order of the instances; why it ended before its goal."""
 
     ticket: int
     moments: tuple[tuple[float, tuple[Pose, ...]], ...]
     ended: str
+
+
+class JudgeNow(msgspec.Struct, frozen=True, tag="judge-now"):
+    """What an assembly runs into with its instances standing so, of what has moved."""
+
+    ticket: int
+    assembly: Assembly
+    poses: tuple[Pose, ...]
+    attachments: str = ""
+
+
+class NowJudged(msgspec.Struct, frozen=True, tag="now-judged"):
+    ticket: int
+    pairs: tuple[Pair, ...]
 
 
 class JudgeDrive(msgspec.Struct, frozen=True, tag="judge-drive"):

@@ -17,7 +17,7 @@ from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
-from .fitting import CutOpen, Judge, JudgeDrive, RunDrive, TakeParts, WriteAssembly
+from .fitting import CutOpen, Judge, JudgeDrive, JudgeNow, RunDrive, RunSwing, TakeParts, WriteAssembly
 from .protocol import (
     BodyFigures,
     Build,
@@ -190,7 +190,7 @@ class _Server:
 
 def _unit(request: Request) -> str:
     """The unit in which the user reads what a request could not do."""
-    if isinstance(request, CutOpen | Judge | JudgeDrive | RunDrive | WriteAssembly):
+    if isinstance(request, CutOpen | Judge | JudgeDrive | JudgeNow | RunDrive | RunSwing | WriteAssembly):
         return request.assembly.unit
     return "mm" if isinstance(request, Hatch | TakeParts) else request.content.header.style.unit
 

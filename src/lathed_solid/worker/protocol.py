@@ -27,8 +27,11 @@ from .fitting import (
     Judge,
     Judged,
     JudgeDrive,
+    JudgeNow,
+    NowJudged,
     PartsTaken,
     RunDrive,
+    RunSwing,
     TakeParts,
     WriteAssembly,
 )
@@ -175,7 +178,9 @@ Request = (
     | CutOpen
     | Judge
     | JudgeDrive
+    | JudgeNow
     | RunDrive
+    | RunSwing
     | WriteAssembly
 )
 Message = Request | Drop
@@ -329,14 +334,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
     | RoomTold | Sensed | Held
-    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces
+    | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces | NowJudged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
     RoomTold, Sensed, Held,
-    Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, CutFaces, Failed, Dropped,
+    Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, CutFaces, NowJudged, Failed, Dropped,
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode

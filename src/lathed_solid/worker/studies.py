@@ -21,8 +21,11 @@ from .fitting import (
     Judge,
     Judged,
     JudgeDrive,
+    JudgeNow,
+    NowJudged,
     PartsTaken,
     RunDrive,
+    RunSwing,
     TakeParts,
     WriteAssembly,
 )
@@ -215,6 +218,19 @@ def _run_drive(r: RunDrive, by: Means) -> Reply:
     return DriveRun(r.ticket, moments, film.ended)
 
 
+def _run_swing(r: RunSwing, by: Means) -> Reply:
+    from ..core.fit.swing import swing
+
+    moments = swing(r.assembly, r.instance, r.way, by.going)
+    return DriveRun(r.ticket, tuple((float(k), tuple(i.pose for i in m.instances)) for k, m in enumerate(moments)), "")
+
+
+def _judge_now(r: JudgeNow, by: Means) -> Reply:
+    from ..core.job.assembling.judging import met_now
+
+    return NowJudged(r.ticket, met_now(r.assembly, r.poses, by.store, by.going))
+
+
 def _judge_drive(r: JudgeDrive, by: Means) -> Reply:
     from ..core.job.assembling.judging import first_met
 
@@ -249,6 +265,8 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Judge: _judge,
     CutOpen: _cut_open,
     JudgeDrive: _judge_drive,
+    JudgeNow: _judge_now,
     RunDrive: _run_drive,
+    RunSwing: _run_swing,
     WriteAssembly: _write_assembly,
 }

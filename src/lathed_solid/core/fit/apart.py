@@ -38,9 +38,9 @@ def pulled_apart(assembly: Assembly, share: float) -> tuple[Assembly, tuple[tupl
         before = [o for o in moves if _comes_off_before(assembly, moves, o, name)]
         own = move.long * (1 + _GAP) + sum(moves[o].long * (1 + _GAP) for o in before)
         shift[name] = shift[move.parent] + move.away * own
-    instances, trails = [], []
+    instances, trails, by_hand = [], [], dict(assembly.apart.moved)
     for instance in assembly.instances:
-        by = share * shift[instance.id]
+        by = share * (shift[instance.id] + np.array(by_hand.get(instance.id, (0.0, 0.0, 0.0))))
         x, y, z = (float(v) for v in np.add(instance.pose.place, by))
         instances.append(replace(instance, pose=replace(instance.pose, place=(x, y, z))))
         if float(np.linalg.norm(by)) > 1e-6:

@@ -20,7 +20,7 @@ from .model import Assembly, Instance, PartShot, Threaded
 from .poses import placed, rotation
 
 if TYPE_CHECKING:
-    from ..kernel.measure.clash import Body, Meeting
+    from ..kernel.measure.clash import Body, Meeting, Placed
 
 #: Gaps are told up to so much (mm).
 NEAR = 1.0
@@ -140,6 +140,31 @@ def first_in_the_way(
     return None
 
 
+def met_on_the_way(
+    before: Assembly,
+    now: Assembly,
+    body_of: Callable[[PartShot], Body],
+    going: Callable[[], object] = lambda: None,
+) -> tuple[Pair, ...]:
+    """Pairs that overlap now, of those that do not stand to each other as they did before: by triangles alone, while a
+    part is dragged. Raises what ``going`` raises.
+    """
+    from ..kernel.measure.clash import crossing
+
+    were = {i.id: i for i in before.instances}
+    made = []
+    for one, two in near_pairs(now, 0.0)[0]:
+        a, b = now.instances[one], now.instances[two]
+        if a.id in were and b.id in were and np.allclose(_relative(a, b), _relative(were[a.id], were[b.id]), atol=1e-9):
+            continue
+        going()
+        met = crossing(_placed(now, a, body_of), _placed(now, b, body_of))
+        pair = _overlap(now, a, b, met) if met is not None else None
+        if pair is not None and pair.state == "overlapping":
+            made.append(pair)
+    return tuple(sorted(made, key=lambda p: -p.volume))
+
+
 def _again(pair: Pair, judged: Assembly, a: Instance, b: Instance) -> Pair:
     """The same meeting between two others that stand alike."""
     first = judged.instance(pair.a)
@@ -156,27 +181,35 @@ def _again(pair: Pair, judged: Assembly, a: Instance, b: Instance) -> Pair:
 
 def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[PartShot], Body]) -> Pair:
     from ..kernel.ground.check import KernelFailure
-    from ..kernel.ground.placing import rigid
-    from ..kernel.measure.clash import Placed, meeting
-
-    def standing(instance: Instance) -> Placed:
-        turn, place = rotation(instance.pose), np.array(instance.pose.place)
-        return Placed(body_of(assembly.part(instance.part)), turn, place, rigid(turn.tolist(), place.tolist()))
+    from ..kernel.measure.clash import meeting
 
     try:
-        met = meeting(standing(a), standing(b), NEAR)
+        met = meeting(_placed(assembly, a, body_of), _placed(assembly, b, body_of), NEAR)
     except KernelFailure as error:
         return Pair(a.id, b.id, "unjudged", words=error.message, exact=False)
     if met.state == "overlapping":
-        threaded = _in_thread(assembly, a, b, met)
-        if threaded is not None:
-            return threaded
-        assert met.lump is not None
-        return Pair(
-            a.id, b.id, "overlapping", 0.0, None, met.volume, met.deep, met.lump.place, met.lump.skin, exact=met.exact
-        )
+        return _overlap(assembly, a, b, met)
     place = met.ends[0] if met.ends else (0.0, 0.0, 0.0)
     return Pair(a.id, b.id, met.state, met.gap, met.ends, place=place, exact=met.exact)
+
+
+def _placed(assembly: Assembly, instance: Instance, body_of: Callable[[PartShot], Body]) -> Placed:
+    from ..kernel.ground.placing import rigid
+    from ..kernel.measure.clash import Placed
+
+    turn, place = rotation(instance.pose), np.array(instance.pose.place)
+    return Placed(body_of(assembly.part(instance.part)), turn, place, rigid(turn.tolist(), place.tolist()))
+
+
+def _overlap(assembly: Assembly, a: Instance, b: Instance, met: Meeting) -> Pair:
+    """An overlap, or the thread's engagement that it is."""
+    threaded = _in_thread(assembly, a, b, met)
+    if threaded is not None:
+        return threaded
+    assert met.lump is not None
+    return Pair(
+        a.id, b.id, "overlapping", 0.0, None, met.volume, met.deep, met.lump.place, met.lump.skin, exact=met.exact
+    )
 
 
 def _axis(part: PartShot, instance: Instance, face: str) -> tuple[Floats, Floats, float] | None:

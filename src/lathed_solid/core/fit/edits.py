@@ -26,7 +26,8 @@ def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)
     known = next((p for p in assembly.parts if p.path and (p.path, p.other_hand) == (shot.path, shot.other_hand)), None)
     identifier = known.id if known is not None else f"p{assembly.next_id}"
     number = assembly.next_id + (known is None)
-    shot = replace(shot, id=identifier)
+    item = known.item if known is not None else max((p.item for p in assembly.parts), default=0) + 1
+    shot = replace(shot, id=identifier, item=item)
     others = tuple(p for p in assembly.parts if p.id != identifier)
     parts = tuple(shot if p.id == identifier else p for p in assembly.parts) if known else (*others, shot)
     made = tuple(
@@ -40,7 +41,7 @@ def insert(assembly: Assembly, shot: PartShot, poses: Iterable[Pose] = (Pose(),)
 def renewed(assembly: Assembly, shots: Iterable[PartShot]) -> Assembly:
     """With parts as they are now, told by the paths they come from; instances and relations stay."""
     taken = {(s.path, s.other_hand): s for s in shots}
-    parts = tuple(replace(taken.get((p.path, p.other_hand), p), id=p.id) for p in assembly.parts)
+    parts = tuple(replace(taken.get((p.path, p.other_hand), p), id=p.id, item=p.item) for p in assembly.parts)
     return replace(assembly, parts=parts)
 
 
@@ -48,7 +49,8 @@ def exchanged(assembly: Assembly, part: str, shot: PartShot) -> Assembly:
     """With another part in place of one: all its instances stand where they stood, and relations stay where the other
     part's faces have the same names.
     """
-    return replace(assembly, parts=tuple(replace(shot, id=part) if p.id == part else p for p in assembly.parts))
+    changed = (replace(shot, id=part, item=p.item) if p.id == part else p for p in assembly.parts)
+    return replace(assembly, parts=tuple(changed))
 
 
 def remove(assembly: Assembly, instance: str) -> Assembly:

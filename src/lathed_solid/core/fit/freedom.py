@@ -32,16 +32,25 @@ class Motion(NamedTuple):
     at: Vector
     lead: float = 0.0
 
+    @property
+    def twist(self) -> Floats:
+        """Its twist about the room's zero, one radian or one mm of it: mm, and radians times 20 mm."""
+        along = np.array(self.direction)
+        if self.way == "slides":
+            return np.concatenate([along, np.zeros(3)])
+        return np.concatenate([np.cross(self.at, along) + self.lead / (2 * np.pi) * along, along * _ARM])
+
 
 class Freedom(NamedTuple):
     """What one instance can still do: how many ways, and in words what it can do in its ``parent``, the instance it
-    hangs on (empty: what is grounded, or nothing).
+    hangs on (empty: what is grounded, or nothing); ``motions`` are those ways one by one, none for what is wholly free.
     """
 
     instance: str
     ways: int
     words: str
     parent: str = ""
+    motions: tuple[Motion, ...] = ()
 
 
 class Freedoms(NamedTuple):
@@ -97,7 +106,8 @@ def freedoms(statement: Statement, state: Poses) -> Freedoms:
         hangs_on = parent < many and bool(np.abs(twists[parent]).max(initial=0.0) > _STILL)
         own = twists[k] - twists[parent] if hangs_on else twists[k]
         ways = int((np.linalg.svd(twists[k], compute_uv=False) > _STILL).sum()) if twists[k].size else 0
-        each.append(Freedom(name, ways, _said(own), statement.instances[parent] if hangs_on else ""))
+        words, motions = _said(own)
+        each.append(Freedom(name, ways, words, statement.instances[parent] if hangs_on else "", motions))
     return Freedoms(free.shape[1], tuple(each), twists)
 
 
@@ -176,13 +186,13 @@ def _null(rows: Floats) -> Floats:
     return np.asarray(right[rank:].T)
 
 
-def _said(twists: Floats) -> str:
-    """Free twists (6, ways of the whole) in words."""
+def _said(twists: Floats) -> tuple[str, tuple[Motion, ...]]:
+    """Free twists (6, ways of the whole) in words, and one by one."""
     left, sizes, _ = np.linalg.svd(twists, full_matrices=False)
     ways = int((sizes > _STILL).sum())
     own = left[:, :ways]
     if not ways:
-        return "held"
+        return "held", ()
     # Moves that turn nothing, and turns square to them in the space of twists.
     _, turning, right = np.linalg.svd(own[3:])
     rank = int((turning > 1e-7).sum())
@@ -190,7 +200,8 @@ def _said(twists: Floats) -> str:
     turns = np.asarray((own @ right[:rank].T).T)
     motions = tuple(_turn(t, slides) for t in turns) if rank < 3 else _swivel(turns, slides)
     motions += tuple(Motion("slides", _tuple(_signed(s / np.linalg.norm(s))), (0.0, 0.0, 0.0)) for s in slides)
-    return _words(motions, rank, len(slides))
+    words = _words(motions, rank, len(slides))
+    return words, () if len(motions) == 6 else motions
 
 
 def _signed(direction: Floats) -> Floats:

@@ -71,7 +71,8 @@ class Line(NamedTuple):
 def bill(assembly: Assembly) -> tuple[Line, ...]:
     """The bill of materials: parts in the order in which they came, each with how many there are."""
     made = []
-    for item, part in enumerate(assembly.parts, 1):
+    for place, part in enumerate(assembly.parts, 1):
+        item = part.item or place
         many = sum(i.part == part.id for i in assembly.instances)
         made.append(Line(item, many, part, part.volume * part.density / 1000.0 if part.density else None))
     return tuple(made)

@@ -84,8 +84,9 @@ class Member(msgspec.Struct, frozen=True):
 
 
 class PartShot(msgspec.Struct, frozen=True, kw_only=True):
-    """A part as it was when it was last looked at. ``path`` is relative to the assembly's file; ``shape`` the hash of
-    its solid and triangles among the attachments. ``references[i]`` names face i + 1 and no other.
+    """A part as it was when it was last looked at. ``item`` is its number in the bill, which it keeps. ``path`` is
+    relative to the assembly's file; ``shape`` the hash of its solid and triangles among the attachments.
+    ``references[i]`` names face i + 1 and no other.
 
     An assembly put into another is one such piece: ``members`` are what it is made of. The ``other_hand`` of a part is
     its mirror image in its own X.
@@ -96,6 +97,7 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
 
     id: str
     path: str
+    item: int = 0
     number: str = ""
     title: str = ""
     revision: str = ""
@@ -212,6 +214,15 @@ class Follow(msgspec.Struct, frozen=True, kw_only=True):
     made: tuple[tuple[str, str], ...] = ()
 
 
+class Apart(msgspec.Struct, frozen=True):
+    """How it is pulled apart: by what ``share`` of the whole way last, and what was moved by hand besides (mm, at the
+    whole way, by instance).
+    """
+
+    share: float = 0.0
+    moved: tuple[tuple[str, Vector], ...] = ()
+
+
 class Drive(msgspec.Struct, frozen=True):
     """A relation driven through a range, as its numbers are typed."""
 
@@ -233,6 +244,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     follows: tuple[Follow, ...] = ()
     repeats: tuple[Repeat, ...] = ()
     drive: Drive | None = None
+    apart: Apart = Apart()
     next_id: int = 1
 
     def part(self, identifier: str) -> PartShot:

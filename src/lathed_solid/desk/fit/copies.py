@@ -14,9 +14,9 @@ _HEADS = ("Copies", "Of", "How many", "Apart", "About")
 _RING, _ROW, _MIRROR = "ring", "row", "mirror copy"
 _KINDS: dict[str, RepeatKind] = {_RING: "ring", _ROW: "row", _MIRROR: "mirror"}
 _HOW = {
-    "ring": "Choose a part (click it or its row), then click the round face it goes round, with Ctrl held or not.",
-    "row": "Choose a part, then click the round face it goes along, or the flat it goes away from.",
-    "mirror": "Choose a part, then click the flat on whose other side its other hand stands.",
+    "ring": "the round face it goes round",
+    "row": "the round face it goes along, or the flat it goes away from",
+    "mirror": "the flat on whose other side its other hand is to stand",
 }
 
 
@@ -116,9 +116,9 @@ class Copies(QWidget):
         self.free.setEnabled(self._row is not None)
         about = face_words(document.assembly, document.picks[0]) if document.picks else ""
         if not self._of:
-            self.words.setText(f"Choose a part and press “This part”; then click the face. {_HOW[self._kind]}")
+            self.words.setText(f"Choose a part and press “This part”; then click {_HOW[self._kind]}.")
         else:
-            self.words.setText(f"About {about}." if about else "Now click the face they go about.")
+            self.words.setText(f"About {about}." if about else f"Now click {_HOW[self._kind]}.")
 
     def _on_leader(self) -> None:
         self._of = self._document.instance

@@ -20,13 +20,15 @@ class Looks(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.apart = QSlider(Qt.Orientation.Horizontal)
         self.apart.setRange(0, 100)
-        self.apart.setFixedWidth(120)
+        self.apart.setFixedWidth(90)
         self.apart.setAccessibleName("Pull apart")
-        self.through, self.alone = QCheckBox("See through"), QCheckBox("Only what is chosen")
+        self.through, self.alone = QCheckBox("See through"), QCheckBox("Only chosen")
         self.whole = QCheckBox("Screws whole")
         self.whole.setToolTip("Screws, nuts, pins and keys are not cut open, as on a drawing")
         self.whole.setChecked(True)
         self.whole.hide()
+        self.items = QCheckBox("Items")
+        self.items.setToolTip("The item numbers of the bill, each on one of its parts")
         self.colors = QComboBox()
         self.colors.addItems((BY_MATERIAL, BY_PART, BY_MOVE))
         self.colors.setAccessibleName("Colours")
@@ -37,6 +39,7 @@ class Looks(QWidget):
             self.apart,
             self.through,
             self.alone,
+            self.items,
             self.whole,
             QLabel("Colours"),
             self.colors,
@@ -46,6 +49,7 @@ class Looks(QWidget):
         self.apart.valueChanged.connect(lambda _: self.changed.emit())
         self.through.toggled.connect(lambda _: self.changed.emit())
         self.alone.toggled.connect(lambda _: self.changed.emit())
+        self.items.toggled.connect(lambda _: self.changed.emit())
         self.whole.toggled.connect(lambda _: self.changed.emit())
         self.colors.currentIndexChanged.connect(lambda _: self.changed.emit())
 

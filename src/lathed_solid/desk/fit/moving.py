@@ -29,6 +29,11 @@ class MovedAssembly(WorkedAssembly):
         self._drag = None
         super()._anew(found)
 
+    @property
+    def is_dragging(self) -> bool:
+        """Whether a part is in the hand."""
+        return self._drag is not None
+
     def take_hold(self, instance: str, at: Vector) -> bool:
         """Begin to drag a part by a point of it; False when it cannot move."""
         free = self.freedom(instance)

@@ -19,6 +19,7 @@ from ...core.fit.holes import hole_of
 from ..lists import fill_row, heading, plain_table
 from .document import FitDocument
 from .placing import Placing
+from .swinging import Swinging
 
 
 class Parts(QWidget):
@@ -43,7 +44,9 @@ class Parts(QWidget):
         self.table.customContextMenuRequested.connect(self._menu)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.itemSelectionChanged.connect(self._on_rows)
-        self.job, self.files = QPushButton("Put the open job in"), QPushButton("From files …")
+        self.job, self.files = QPushButton("Open job"), QPushButton("Files …")
+        self.job.setToolTip("Put the job that is open into the assembly")
+        self.files.setToolTip("Put parts from files in: jobs, assemblies, STEP, BREP, STL")
         self.job.clicked.connect(self.job_wanted)
         self.files.clicked.connect(self.files_wanted)
         self.copy, self.ground, self.hide_, self.out = (
@@ -83,7 +86,12 @@ class Parts(QWidget):
         layout.addLayout(named)
         layout.addWidget(self.table, 1)
         layout.addWidget(Placing(document))
-        for row in ((self.copy, self.ground, self.hide_, self.out), (self.every, self.newer), (self.job, self.files)):
+        self.swing = Swinging(document)
+        for row in (
+            (self.copy, self.ground, self.hide_, self.out),
+            (self.swing, self.every),
+            (self.newer, self.job, self.files),
+        ):
             line = QHBoxLayout()
             line.setContentsMargins(10, 0, 10, 0)
             line.setSpacing(4)

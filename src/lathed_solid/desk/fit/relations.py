@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -22,6 +24,7 @@ from ...core.fit.model import Assembly, End, Relation, RelationKind
 from ...core.quantity import Style
 from ...core.refusal import Refusal
 from ..lists import fill_row, heading, plain_table
+from ..theme.dressing import restyle
 from .document import FitDocument
 
 #: Offered first for a hole and what goes into it.
@@ -132,14 +135,15 @@ class Offer(QWidget):
         layout.setContentsMargins(12, 2, 12, 4)
         layout.addWidget(self.words)
         layout.addWidget(self._below)
-        self.kind.activated.connect(lambda _: self._on_kind())
-        self.value.textEdited.connect(lambda _: self._try())
+        self.kind.activated.connect(lambda _: self._by_hand(self._on_kind))
+        self.value.textEdited.connect(lambda _: self._by_hand(self._try))
         self.value.returnPressed.connect(self.make)
-        self.round.toggled.connect(lambda _: self._try())
+        self.round.toggled.connect(lambda _: self._by_hand(self._try))
         self.take.clicked.connect(self.make)
         document.selected.connect(self.refresh)
         self._picks: tuple[End, ...] = ()
         self._sided: bool | None = None
+        self._asked = False
         self.refresh()
 
     @property
@@ -162,7 +166,7 @@ class Offer(QWidget):
             return
         if picks == self._picks:
             return
-        self._picks = picks
+        self._picks, self._asked = picks, False
         self.words.setText("\n".join(face_words(assembly, p) for p in picks))
         self.kind.clear()
         try:
@@ -178,6 +182,10 @@ class Offer(QWidget):
             self.kind.addItem(kind, kind)
             self.kind.setItemData(self.kind.count() - 1, KINDS[kind].words, Qt.ItemDataRole.ToolTipRole)
         self._on_kind()
+
+    def _by_hand(self, run: Callable[[], None]) -> None:
+        self._asked = True
+        run()
 
     def _on_kind(self) -> None:
         if (kind := self.chosen) is None:
@@ -218,6 +226,11 @@ class Offer(QWidget):
         self._told(self._document.look_at(kind, self.value.text(), self._side()))
 
     def _told(self, words: str) -> None:
+        # What nobody asked for is no reproach: faces are picked to be measured as well.
+        name = "bad" if self._asked else "faint"
+        if self.trouble.objectName() != name:
+            self.trouble.setObjectName(name)
+            restyle(self.trouble)
         self.trouble.setText(words)
         self.trouble.setVisible(bool(words))
         self.take.setEnabled(not words)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
+from functools import partial
 from pathlib import Path
 
+import numpy as np
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QSplitter, QTabWidget, QVBoxLayout, QWidget
@@ -12,7 +15,8 @@ from ...core.fit.apart import pulled_apart
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
-from ...core.fit.model import BOUGHT, Assembly, End, Instance, PartShot, Unit
+from ...core.fit.model import Assembly, End, PartShot, Unit
+from ...core.fit.poses import placed
 from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
@@ -20,10 +24,12 @@ from ...core.quantity.style import mass as mass_text
 from ..rail import RailWords
 from ..session import Session
 from ..theme.palette import Palette
+from ..viewport.arrows import Arrow
 from ..viewport.fitscene import Shown
 from ..viewport.fitview import FitView
 from ..viewport.pins import Pin
 from .bill import Bill
+from .chain import Chain
 from .checks import Checks, figure
 from .copies import Copies
 from .document import FitDocument
@@ -31,27 +37,13 @@ from .fits import Fits
 from .looks import BY_MOVE, BY_PART, Looks
 from .motion import Drive
 from .parts import Parts
+from .pulling import Pulling
 from .relations import Relations, face_words
+from .seen import PLAIN, Color, arrow_of, is_fastener, items_in, of_part, of_ways, tinted
 from .shelf import Shelf
 from .taking import Taking
 
 _ASSEMBLIES = "Lathed Solid assemblies (*.lathed)"
-#: A part whose material has no colour.
-_PLAIN = (0.66, 0.68, 0.71)
-#: Colours that tell parts from each other, and those that move from those that are held.
-_SET = (
-    (0.55, 0.65, 0.75),
-    (0.80, 0.65, 0.32),
-    (0.62, 0.72, 0.58),
-    (0.76, 0.55, 0.48),
-    (0.64, 0.58, 0.72),
-    (0.70, 0.70, 0.66),
-)
-_MOVES = ((0.66, 0.68, 0.71), (0.48, 0.66, 0.78), (0.44, 0.70, 0.56), (0.86, 0.68, 0.36))
-#: Bought parts that are cut open like any other: bearings.
-_CUT = ("ISO 15 ",)
-#: How much of the brass a chosen part takes on.
-_TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
 
 
 class FitRoom(QWidget):
@@ -64,19 +56,24 @@ class FitRoom(QWidget):
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
         self.shelf, self.fits, self.copies = Shelf(document), Fits(document, palette), Copies(document)
+        self.chain = Chain(document)
         self.taking = Taking(self, document)
+        self.pulling = Pulling(document, self.view, self.looks)
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         for panel, name in (
             (self.checks, "In the way"),
-            (self.fits, "Fits and screws"),
+            (self.fits, "Fits"),
             (self.drive, "Motion"),
+            (self.chain, "Stack-up"),
             (self.copies, "Rings and rows"),
-            (self.bill, "Bill and mass"),
+            (self.bill, "Bill"),
             (self.shelf, "Bought parts"),
         ):
             self.tabs.addTab(panel, name)
         self._lit: tuple[str, ...] = ()
+        self._pair_pins: list[Pin] = []
+        self._seen = Assembly()
         self._hatched: tuple[Assembly, tuple[Vector, Vector], tuple[str, ...]] | None = None
         self._lay_out()
         self._connect()
@@ -106,17 +103,14 @@ class FitRoom(QWidget):
     def _connect(self) -> None:
         document, view = self.document, self.view
         document.changed.connect(self.show_all)
-        document.selected.connect(self.show_all)
-        view.can_move = self._can_move
+        document.selected.connect(partial(self._light, ()))
+        document.lit.connect(self._light)
         view.picked.connect(self._on_picked)
         view.nothing_picked.connect(lambda: document.pick(None))
         view.accepted.connect(self.relations.offer.make)
         view.deleted.connect(document.remove)
         view.hovered.connect(self._on_hovered)
-        view.grabbed.connect(document.take_hold)
-        view.led.connect(document.lead)
-        view.turned.connect(document.turn)
-        view.loosed.connect(document.let_loose)
+        self.pulling.changed.connect(self.show_all)
         view.surface.ready.connect(self.show_all)
         view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
@@ -132,7 +126,7 @@ class FitRoom(QWidget):
         self.parts.exchange_wanted.connect(self.taking.ask_exchange)
         self.parts.apart_wanted.connect(self.taking.take_apart)
         self.taking.arrived.connect(self._on_arrived)
-        view.also_picked.connect(self._on_also_picked)
+        view.also_picked.connect(document.choose_also)
 
     def dress(self, palette: Palette) -> None:
         self._palette = palette
@@ -146,7 +140,8 @@ class FitRoom(QWidget):
         document, view = self.document, self.view
         if not view.is_ready:
             return
-        assembly, trails = pulled_apart(document.shown, self.looks.share)
+        assembly, trails = pulled_apart(self.pulling.shown(document.shown), self.looks.share)
+        self._seen = assembly
         self._learn(assembly)
         chosen, alone, wanted = self._chosen(), self.looks.alone.isChecked(), dict[str, Shown]()
         whole = self.looks.whole.isChecked() and view.scene.cut is not None
@@ -154,30 +149,24 @@ class FitRoom(QWidget):
             part = assembly.part(instance.part)
             out = instance.hidden or (alone and chosen and instance.id not in chosen)
             if not out and view.scene.knows(part.shape):
-                color = _color(self._own_color(instance, part), instance.id in chosen)
+                color = tinted(self._color(instance.id, part), instance.id in chosen)
                 through = self.looks.through.isChecked() and instance.id not in chosen
-                wanted[instance.id] = Shown(part.shape, instance.pose, color, through, whole and _is_fastener(part))
+                wanted[instance.id] = Shown(part.shape, instance.pose, color, through, whole and is_fastener(part))
         view.show_parts(wanted)
         out = {i.id for i in assembly.instances if i.id not in wanted}
         self._hatch(assembly, tuple(i.id for i in assembly.instances if i.id in out or wanted[i.id].whole))
         view.scene.mark_faces(self._picked_faces(), self._palette.color("brass"))
         view.scene.trail(trails, self._palette.color("faint"))
+        view.scene.arrows(self._arrows() if assembly is document.assembly else (), self._palette.color("brass"))
+        self._pins()
 
-    def _own_color(self, instance: Instance, part: PartShot) -> tuple[float, float, float]:
+    def _color(self, instance: str, part: PartShot) -> Color:
         """By its material, its part, or by how many ways it can move."""
         by = self.looks.colors.currentText()
         if by == BY_PART:
-            at = self.document.assembly.parts.index(part)
-            return _SET[at % len(_SET)]
-        if by == BY_MOVE:
-            free = self.document.freedom(instance.id)
-            return _MOVES[min(free.ways if free is not None else 0, len(_MOVES) - 1)]
-        return part.color or _PLAIN
-
-    def _can_move(self, name: str) -> bool:
-        """What is pulled apart is only looked at."""
-        free = self.document.freedom(name)
-        return self.looks.share == 0 and free is not None and free.ways > 0
+            return of_part(part)
+        free = self.document.freedom(instance) if by == BY_MOVE else None
+        return part.color or PLAIN if by != BY_MOVE else of_ways(free.ways if free is not None else 0)
 
     def _chosen(self) -> set[str]:
         document = self.document
@@ -185,6 +174,22 @@ class FitRoom(QWidget):
             relation = document.assembly.relation(document.relation)
             return {relation.a.instance, relation.b.instance}
         return set(self._lit) or set(document.chosen)
+
+    def _arrows(self) -> tuple[Arrow, ...]:
+        """How the chosen part can move."""
+        document, motions = self.document, self.parts.swing.motions
+        if not motions or document.instance not in self._chosen():
+            return ()
+        part, pose = document.assembly.part_of(document.instance), document.assembly.instance(document.instance).pose
+        middle, size = placed(pose, np.mean(part.box, axis=0)), 0.4 * math.dist(*part.box)
+        return tuple(arrow_of(m, middle, size) for m in motions)
+
+    def _pins(self) -> None:
+        """What is written in the view: how far a pair is apart, or the items of the bill."""
+        pins = [*self._pair_pins]
+        if self.looks.items.isChecked():
+            pins += [Pin(str(line.item), at) for line, at in items_in(self._seen)]
+        self.view.pins.show(pins)
 
     def _picked_faces(self) -> list[tuple[str, int]]:
         document, found = self.document, []
@@ -208,13 +213,12 @@ class FitRoom(QWidget):
                     self.session.say(f"The solid of {part.called} is not at hand: take it anew from its file.", "warn")
 
     def _on_picked(self, instance: str, face: int) -> None:
-        self._lit = ()
         reference = self.document.assembly.part_of(instance).references[face - 1]
         self.document.pick(End(instance, reference))
 
-    def _on_also_picked(self, instance: str) -> None:
-        self._lit = ()
-        self.document.choose_also(instance)
+    def _light(self, instances: tuple[str, ...]) -> None:
+        self._lit = instances
+        self.show_all()
 
     def _on_hovered(self, instance: str, face: int) -> None:
         assembly = self.document.assembly
@@ -231,7 +235,7 @@ class FitRoom(QWidget):
         if self.view.is_ready:
             self.view.scene.lay(skins, self._palette.color("out"))
             style = Style(self.document.assembly.unit)
-            self.view.pins.show([Pin(figure(p, style), p.ends[0] if p.ends else p.place, p.ends) for p in pairs])
+            self._pair_pins = [Pin(figure(p, style), p.ends[0] if p.ends else p.place, p.ends) for p in pairs]
         self.show_all()
 
     def rail_words(self) -> RailWords:
@@ -327,15 +331,3 @@ class FitRoom(QWidget):
     def shut(self) -> None:
         """Let go of the view's driver."""
         self.view.shut()
-
-
-def _is_fastener(part: PartShot) -> bool:
-    """Bought parts that a drawing does not cut lengthwise: all but rings and bearings."""
-    return part.path.startswith(BOUGHT) and not any(part.called.startswith(source) for source in _CUT)
-
-
-def _color(color: tuple[float, float, float], chosen: bool) -> tuple[float, float, float]:
-    if not chosen:
-        return color
-    r, g, b = (c + _TINT * (t - c) for c, t in zip(color, _BRASS, strict=True))
-    return r, g, b

@@ -21,6 +21,8 @@ class WorkedAssembly(KeptAssembly):
     """``changed`` tells another state of the assembly (or of what is tried); ``selected`` another choice."""
 
     selected = pyqtSignal()
+    #: Instances to be lit, whatever is chosen.
+    lit = pyqtSignal(tuple)
 
     def __init__(self, session: Session, folder: Path) -> None:
         super().__init__(session, folder)
@@ -182,6 +184,10 @@ class WorkedAssembly(KeptAssembly):
             self.chosen, self.relation = (end.instance,), ""
         self.look_away()
         self.selected.emit()
+
+    def light(self, instances: tuple[str, ...]) -> None:
+        """Show which are meant, without choosing them."""
+        self.lit.emit(instances)
 
     def names_of(self, instances: Iterable[str]) -> str:
         """Several instances as they are spoken of."""

@@ -22,8 +22,11 @@ from ...worker.fitting import (
     Judge,
     Judged,
     JudgeDrive,
+    JudgeNow,
+    NowJudged,
     PartsTaken,
     RunDrive,
+    RunSwing,
     TakeParts,
     WriteAssembly,
 )
@@ -45,6 +48,10 @@ class Fitting(QObject):
     #: the pair.
     drive_judged = pyqtSignal(object, int, object)
 
+    #: An assembly on its way, and the pairs that overlap there.
+    met = pyqtSignal(object, tuple)
+    #: The assembly whose part went its way, and each moment of that; none when it cannot.
+    swung = pyqtSignal(object, tuple)
     #: The assembly that was cut open, and the lines of its cut faces.
     cut = pyqtSignal(object, bytes)
 
@@ -56,6 +63,8 @@ class Fitting(QObject):
         self._driving: dict[int, Assembly] = {}
         self._running: dict[int, Assembly] = {}
         self._cutting: dict[int, Assembly] = {}
+        self._meeting: dict[int, Assembly] = {}
+        self._swinging: dict[int, Assembly] = {}
 
     @property
     def store(self) -> Store:
@@ -112,6 +121,24 @@ class Fitting(QObject):
 
         self._ask("drive", "driving the relation", request)
 
+    def swing(self, assembly: Assembly, instance: str, way: int) -> None:
+        """Take an instance along one of its free ways; ``swung`` tells it."""
+
+        def request(ticket: int, store: str) -> Request:
+            self._swinging[ticket] = assembly
+            return RunSwing(ticket, assembly, instance, way, store)
+
+        self._ask("swing", "moving the part", request)
+
+    def judge_now(self, assembly: Assembly, moved: Assembly) -> None:
+        """What is in the way of what has moved, while it moves; ``met`` tells it."""
+
+        def request(ticket: int, store: str) -> Request:
+            self._meeting[ticket] = moved
+            return JudgeNow(ticket, assembly, tuple(i.pose for i in moved.instances), store)
+
+        self._ask("judge now", "looking for what is in the way", request)
+
     def judge_drive(self, assembly: Assembly, moments: Sequence[Assembly]) -> None:
         """Find the first moment of a drive in which parts are in each other's way."""
         poses = tuple(tuple(i.pose for i in moment.instances) for moment in moments)
@@ -150,9 +177,16 @@ class Fitting(QObject):
             if (asked := self._judging.pop(reply.ticket, None)) is not None:
                 self.judged.emit(asked, reply.clearances)
             return True
+        if isinstance(reply, NowJudged):
+            if (asked := self._meeting.pop(reply.ticket, None)) is not None:
+                self.met.emit(asked, reply.pairs)
+            return True
         if isinstance(reply, CutFaces):
             if (asked := self._cutting.pop(reply.ticket, None)) is not None:
                 self.cut.emit(asked, reply.lines)
+            return True
+        if isinstance(reply, DriveRun) and (swung := self._swinging.pop(reply.ticket, None)) is not None:
+            self.swung.emit(swung, tuple(standing(swung, poses) for _, poses in reply.moments))
             return True
         if isinstance(reply, DriveRun):
             if (asked := self._running.pop(reply.ticket, None)) is not None:
@@ -167,6 +201,10 @@ class Fitting(QObject):
             if (asked := self._running.pop(reply.ticket, None)) is not None:
                 self.driven.emit(asked, None)
             self._cutting.pop(reply.ticket, None)
+            if (asked := self._meeting.pop(reply.ticket, None)) is not None:
+                self.met.emit(asked, ())
+            if (asked := self._swinging.pop(reply.ticket, None)) is not None:
+                self.swung.emit(asked, ())
             if (asked := self._driving.pop(reply.ticket, None)) is not None:
                 self.drive_judged.emit(asked, -2, None)
             if self._what_for.pop(reply.ticket, None) is not None:

@@ -28,6 +28,7 @@ from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import Transform, rigid
 from ...core.kernel.ground.topology import FACE, Shape, ShapeMap, compound_of, edges_of, shape_map
+from .arrows import Arrow, arrow_edges
 from .pointing import point
 from .surface import Surface, kernel_color
 
@@ -178,6 +179,11 @@ class FitScene:
         lines = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in ways if math.dist(a, b) > 1e-6]
         self._mark("trail", compound_of(lines) if lines else None, color, 1.0)
 
+    def arrows(self, ways: Sequence[Arrow], color: QColor) -> None:
+        """How a part can move; none takes them away."""
+        edges = [edge for way in ways for edge in arrow_edges(way)]
+        self._mark("arrows", compound_of(edges) if edges else None, color, 2.5)
+
     def lay(self, skins: Sequence[bytes], color: QColor) -> None:
         """What overlaps, seen through everything."""
         shapes = [from_bytes(data) for data in skins]
@@ -203,7 +209,7 @@ class FitScene:
             line = Prs3d_LineAspect(kernel_color(color), Aspect_TypeOfLine.Aspect_TOL_SOLID, width)
             item.Attributes().SetWireAspect(line)
             item.Attributes().SetLineAspect(line)
-            if key == "picked":
+            if key in ("picked", "arrows"):
                 item.SetZLayer(Graphic3d_ZLayerId_Topmost)
             self._context.Display(item, 0, -1, False)
             self._marks[key] = item

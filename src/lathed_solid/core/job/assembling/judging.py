@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way, reach_of
+from ...fit.clearance import Clearances, Pair, clearances, first_in_the_way, met_on_the_way, reach_of
 from ...fit.edits import standing
 from ...fit.model import Assembly, PartShot, Pose
 from ...fit.poses import rotation
@@ -50,6 +50,13 @@ def body_of(store: Store) -> Callable[[PartShot], Body]:
 def judged(assembly: Assembly, store: Store, going: Callable[[], object] = lambda: None) -> Clearances:
     """Every near pair of an assembly (see ``fit.clearance``). Raises Refusal."""
     return clearances(assembly, body_of(store), going)
+
+
+def met_now(
+    assembly: Assembly, poses: tuple[Pose, ...], store: Store, going: Callable[[], object] = lambda: None
+) -> tuple[Pair, ...]:
+    """What an assembly runs into with its instances standing so (see ``fit.clearance.met_on_the_way``)."""
+    return met_on_the_way(assembly, standing(assembly, poses), body_of(store), going)
 
 
 def first_met(
