@@ -12,7 +12,7 @@ import numpy as np
 
 from ..arrays import Floats
 from ..kernel.ground.figures import Vector
-from .poses import Poses
+from .poses import Poses, positive
 from .statement import Statement
 
 #: A singular value below this share of the largest is none: true ones lie above 1e-3, false ones below 1e-15.
@@ -199,15 +199,9 @@ def _said(twists: Floats) -> tuple[str, tuple[Motion, ...]]:
     slides = np.asarray((own[:3] @ right[rank:].T).T)
     turns = np.asarray((own @ right[:rank].T).T)
     motions = tuple(_turn(t, slides) for t in turns) if rank < 3 else _swivel(turns, slides)
-    motions += tuple(Motion("slides", _tuple(_signed(s / np.linalg.norm(s))), (0.0, 0.0, 0.0)) for s in slides)
+    motions += tuple(Motion("slides", _tuple(positive(s / np.linalg.norm(s))), (0.0, 0.0, 0.0)) for s in slides)
     words = _words(motions, rank, len(slides))
     return words, () if len(motions) == 6 else motions
-
-
-def _signed(direction: Floats) -> Floats:
-    """A direction told the positive way."""
-    large = direction[np.argmax(np.abs(direction) > 0.5 * np.abs(direction).max())]
-    return -direction if large < 0 else direction
 
 
 def _turn(twist: Floats, slides: Floats) -> Motion:
@@ -220,7 +214,7 @@ def _turn(twist: Floats, slides: Floats) -> Motion:
     lead = float(axis @ move) * 2 * np.pi
     along = len(slides) > 0 and float(np.linalg.norm(slides @ axis)) > 1e-9
     way: Way = "turns" if along or abs(lead) < 1e-6 else "screws"
-    return Motion(way, _tuple(_signed(axis)), _tuple(at), 0.0 if way == "turns" else lead)
+    return Motion(way, _tuple(positive(axis)), _tuple(at), 0.0 if way == "turns" else lead)
 
 
 def _swivel(turns: Floats, slides: Floats) -> tuple[Motion, ...]:

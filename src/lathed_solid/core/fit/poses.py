@@ -57,3 +57,9 @@ def across(direction: Floats) -> tuple[Floats, Floats]:
     first = np.cross(direction, least)
     first /= np.linalg.norm(first)
     return first, np.cross(direction, first)
+
+
+def positive(direction: Floats) -> Floats:
+    """A direction told the positive way."""
+    large = direction[np.argmax(np.abs(direction) > 0.5 * np.abs(direction).max())]
+    return -direction if large < 0 else direction

@@ -14,7 +14,7 @@ from ..refusal import Refusal
 from .features import Gone, feature_at
 from .kinds import KINDS
 from .model import Assembly, End, Instance, Pose, Relation, RelationKind, Repeat
-from .poses import Poses, placed, pose_of, rotation, turned_by
+from .poses import Poses, placed, pose_of, positive, rotation, turned_by
 from .rows import Row, direction, point
 from .stating import STATEMENTS, Asked, Grip, Side, Stated
 from .system import Bodies
@@ -233,7 +233,8 @@ def image(repeat: Repeat, along: Floats, number: int, assembly: Assembly) -> tup
     if repeat.kind == "row":
         pitch = worked_out(repeat.spread, assembly, "length")
         return np.eye(3), number * pitch * along
-    many = many_of(repeat, assembly)
+    # Counted the way that is positive, whichever way the face's own axis runs.
+    along, many = positive(along), many_of(repeat, assembly)
     spread = worked_out(repeat.spread, assembly, "angle") if repeat.spread.strip() else 2 * math.pi
     # A whole turn comes back to the leader; a part of one has a copy at its end.
     whole = abs(abs(spread) - 2 * math.pi) < 1e-9

@@ -9,7 +9,7 @@ from .tables import NotTabled, table
 
 Kind = Literal[
     "socket_cap", "socket_set", "hexagon_head", "stud", "hexagon_nut", "washer", "parallel_pin", "taper_pin",
-    "parallel_key", "ball_bearing",
+    "parallel_key", "woodruff_key", "circlip_shaft", "circlip_bore", "roller", "ball", "ball_bearing",
 ]  # fmt: skip
 
 
@@ -37,6 +37,11 @@ CATALOGUE: dict[Kind, Bought] = {
         Bought("parallel_pin", "Parallel pin", "ISO 2338", True),
         Bought("taper_pin", "Taper pin 1:50", "ISO 2339", True),
         Bought("parallel_key", "Parallel key, square ends", "DIN 6885-1 form B", True),
+        Bought("woodruff_key", "Woodruff key", "DIN 6888", False),
+        Bought("circlip_shaft", "Circlip for a shaft, its envelope", "DIN 471", False),
+        Bought("circlip_bore", "Circlip for a bore, its envelope", "DIN 472", False),
+        Bought("roller", "Cylindrical roller", "DIN 5402-1", False),
+        Bought("ball", "Ball", "ISO 3290-1", False),
         Bought("ball_bearing", "Ball bearing, its envelope", "ISO 15", False),
     )
 }
@@ -63,6 +68,8 @@ def figures(kind: Kind, size: str) -> tuple[float, ...]:
         return float(width), float(height)
     if kind == "stud":
         return ()
+    if kind == "ball":
+        return (float(size),)
     return tuple(float(v) for v in table("fasteners")[kind][size.removeprefix("M")])
 
 
@@ -80,4 +87,5 @@ def _diameter(kind: Kind, size: str) -> float:
     """By what a size is chosen for a hole or shaft."""
     if kind == "ball_bearing":
         return figures(kind, size)[0]
+    # A circlip is called by its shaft or bore; it goes onto, or into, just that.
     return float(size.split("x")[0].removeprefix("M"))

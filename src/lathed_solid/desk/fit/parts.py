@@ -44,7 +44,7 @@ class Parts(QWidget):
         self.table.customContextMenuRequested.connect(self._menu)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.itemSelectionChanged.connect(self._on_rows)
-        self.job, self.files = QPushButton("Open job"), QPushButton("Files …")
+        self.job, self.files = QPushButton("The open job"), QPushButton("From files …")
         self.job.setToolTip("Put the job that is open into the assembly")
         self.files.setToolTip("Put parts from files in: jobs, assemblies, STEP, BREP, STL")
         self.job.clicked.connect(self.job_wanted)
@@ -55,7 +55,7 @@ class Parts(QWidget):
         self.every = QPushButton("In every such hole")
         self.every.setToolTip("One for each hole like the one the chosen part is in; they follow that part's pattern")
         self.every.clicked.connect(document.in_every_hole)
-        self.newer = QPushButton("Newer parts?")
+        self.newer = QPushButton("Newer?")
         self.newer.setToolTip("Whether the files of the parts have changed since they were put in")
         self.newer.clicked.connect(self.newer_wanted)
         self.copy.setToolTip(
@@ -85,7 +85,8 @@ class Parts(QWidget):
         named.addWidget(self.title, 1)
         layout.addLayout(named)
         layout.addWidget(self.table, 1)
-        layout.addWidget(Placing(document))
+        self.placing = Placing(document)
+        layout.addWidget(self.placing)
         self.swing = Swinging(document)
         for row in (
             (self.copy, self.ground, self.hide_, self.out),

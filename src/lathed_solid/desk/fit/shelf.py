@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.model import End
 from ...core.job.bought.made import bought
@@ -33,12 +33,15 @@ class Shelf(QWidget):
         self.length.setEditable(True)
         self.length.addItems([f"{v:g}" for v in LENGTHS])
         self.length.setCurrentText("16")
+        self.modelled = QCheckBox("Threads modelled")
+        self.modelled.setToolTip("Cut into the solid, to be looked at in section; it takes some seconds")
+        self.modelled.toggled.connect(lambda _: self._tell())
         self.put = QPushButton("Put it in")
         self.words = QLabel()
         self.words.setObjectName("faint")
         self.words.setWordWrap(True)
         row = QHBoxLayout()
-        for widget in (self.kind, self.of_size, QLabel("length"), self.length, self.put):
+        for widget in (self.kind, self.of_size, QLabel("length"), self.length, self.modelled, self.put):
             row.addWidget(widget)
         row.addStretch()
         layout = QVBoxLayout(self)
@@ -74,6 +77,7 @@ class Shelf(QWidget):
             self.of_size.addItems(names)
             self.of_size.setCurrentText(kept if kept in names else names[len(names) // 2])
         self.length.setEnabled(CATALOGUE[self.chosen].has_length)
+        self.modelled.setEnabled(CATALOGUE[self.chosen].has_thread)
         if (picked := self._picked()) is not None:
             with suppress(NotTabled):
                 self.of_size.setCurrentText(nearest(self.chosen, 2 * picked[1].radius))
@@ -84,7 +88,8 @@ class Shelf(QWidget):
         where = "Pick a hole, and it goes there. " if picked is None else ""
         if picked is not None:
             where = "It goes into the picked hole. " if picked[1].hollow else "It goes onto the picked shaft. "
-        self.words.setText(f"{where}{what.source}; steel, sizes without limits are nominal. Threads are cosmetic.")
+        threads = " Threads are cosmetic." if what.has_thread and not self.modelled.isChecked() else ""
+        self.words.setText(f"{where}{what.source}; steel, sizes without limits are nominal.{threads}")
 
     def make(self) -> None:
         kind, size = self.chosen, self.of_size.currentText()
@@ -94,7 +99,7 @@ class Shelf(QWidget):
             self._document.session.say("Write the length in millimetres, such as 16.", "bad")
             return
         try:
-            content: Content = bought(kind, size, length)
+            content: Content = bought(kind, size, length, self.modelled.isChecked())
         except Refusal as error:
             self._document.session.refuse(error)
             return
