@@ -63,8 +63,10 @@ def click_face(desk, room, instance, reference):
     shape = scene._shapes[assembly.part_of(instance).shape]
     mesh = triangles(shape)
     assert shape_map(shape, FACE).Extent() == len(assembly.part_of(instance).references)
-    middles = mesh.points[mesh.corners[mesh.face == index]].mean(axis=1)
-    places = placed(room.document.shown.instance(instance).pose, middles)
+    # The middle of every triangle, and places near its corners: those of a bore are as long as it is.
+    shares = np.array([[1, 1, 1], [8, 1, 1], [1, 8, 1], [1, 1, 8]]) / np.array([[3], [10], [10], [10]])
+    points = np.einsum("sk,tkc->stc", shares, mesh.points[mesh.corners[mesh.face == index]]).reshape(-1, 3)
+    places = placed(room.document.shown.instance(instance).pose, points)
     for key in ("", "I", "T", "B", "F", "K", "TLK", "BR", "BRK", "L", "R", "TL+", "BR+", "BRK+", "TRK+"):
         if key:
             room.view.look_from(key.rstrip("+"))

@@ -56,7 +56,10 @@ def feature_of(surface: Surface) -> Feature:
 
 def feature_at(assembly: Assembly, end: End) -> Feature:
     """What a relation takes hold of. Raises Gone when the part has not that face any more, or another Refusal."""
-    surface = assembly.part_of(end.instance).surface(end.face)
+    part = assembly.part_of(end.instance)
+    surface = part.surface(end.face)
     if surface is None:
         raise Gone(end, assembly.called(end.instance))
+    if surface.kind == "other" and (thread := next((t for t in part.threads if t.has(end.face)), None)) is not None:
+        surface = part.carrier(thread) or surface
     return feature_of(surface)

@@ -10,6 +10,7 @@ import msgspec
 from msgspec import Meta
 
 from ..kernel.ground.figures import Surface, Vector
+from ..names import bare
 from ..standards.threads import ScrewThread
 
 Unit = Literal["mm", "in"]
@@ -34,8 +35,9 @@ class Pose(msgspec.Struct, frozen=True):
 
 
 class Threaded(msgspec.Struct, frozen=True):
-    """A thread on a part's face, ``length`` mm of it, ``from_high`` when it begins at the far end of the face's axis; a
-    ``modelled`` one is there in the solid.
+    """A thread on a part's face, ``length`` mm of it, ``from_high`` when it begins at the far end of the face's axis. A
+    ``modelled`` one is there in the solid: its faces are called after ``skin``, its axis is kept (a point mm, a unit
+    direction, how far along that it reaches).
     """
 
     face: str
@@ -44,6 +46,14 @@ class Threaded(msgspec.Struct, frozen=True):
     modelled: bool
     length: float
     from_high: bool = False
+    skin: str = ""
+    at: Vector = (0.0, 0.0, 0.0)
+    along: Vector = (0.0, 0.0, 0.0)
+    span: tuple[float, float] = (0.0, 0.0)
+
+    def has(self, face: str) -> bool:
+        """Whether a face is one of its helical ones, or what they have left of the face it was cut into."""
+        return bool(self.skin) and (face.startswith(self.skin + "/") or bare(face) == bare(self.face))
 
 
 class Sized(msgspec.Struct, frozen=True):
@@ -124,6 +134,19 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
             return self.surfaces[self.references.index(face)]
         except ValueError:
             return None
+
+    def carrier(self, thread: Threaded) -> Surface | None:
+        """The round face that carries a thread; of a modelled one, which has used it up, as it would be."""
+        own = self.surface(thread.face)
+        if not thread.skin or (own is not None and own.kind != "other"):
+            return own
+        middle = sum(thread.span) / 2
+        x, y, z = (p + middle * a for p, a in zip(thread.at, thread.along, strict=True))
+        radius = (thread.thread.minor_diameter if thread.internal else thread.thread.diameter) / 2
+        return Surface(
+            index=0, kind="cylinder", origin=thread.at, axis=thread.along, radius=radius, span=thread.span,
+            hollow=thread.internal, center=(x, y, z),
+        )  # fmt: skip
 
     @property
     def called(self) -> str:

@@ -72,25 +72,25 @@ def _all(assembly: Assembly) -> Iterator[Screwed]:
     inner = [(i, t) for i in assembly.instances for t in parts[i.part].threads if t.internal]
     for screw in assembly.instances:
         for outer in parts[screw.part].threads:
-            line = _line(parts[screw.part], screw, outer.face)
+            line = _line(parts[screw.part], screw, outer)
             if outer.internal or line is None:
                 continue
             for into, thread in inner:
-                if into.id != screw.id and _on_line(parts[into.part], into, thread.face, line):
+                if into.id != screw.id and _on_line(parts[into.part], into, thread, line):
                     made = _screwed(assembly, parts, (screw, outer), (into, thread), line)
                     if made is not None:
                         yield made
 
 
-def _line(part: PartShot, instance: Instance, face: str) -> _Along | None:
-    s = part.surface(face)
+def _line(part: PartShot, instance: Instance, thread: Threaded) -> _Along | None:
+    s = part.carrier(thread)
     if s is None or s.kind not in ("cylinder", "cone"):
         return None
     return _Along(placed(instance.pose, np.array(s.origin)), rotation(instance.pose) @ np.array(s.axis))
 
 
-def _on_line(part: PartShot, instance: Instance, face: str, line: _Along) -> bool:
-    other = _line(part, instance, face)
+def _on_line(part: PartShot, instance: Instance, thread: Threaded, line: _Along) -> bool:
+    other = _line(part, instance, thread)
     return (
         other is not None and line.is_on(other.at) and abs(abs(float(other.way @ line.way)) - 1) < _PARALLEL * _PARALLEL
     )
@@ -98,7 +98,7 @@ def _on_line(part: PartShot, instance: Instance, face: str, line: _Along) -> boo
 
 def _span(part: PartShot, instance: Instance, thread: Threaded, line: _Along) -> tuple[float, float]:
     """Where a thread begins and ends along a line, mm."""
-    s = part.surface(thread.face)
+    s = part.carrier(thread)
     assert s is not None
     low, high = s.span
     if high - low > thread.length:
@@ -125,7 +125,7 @@ def _screwed(
     if not _alike(thread, other):
         made.append(("bad", f"{name} does not go into {other.designation}"))
     # The screw goes in towards its tip: away from its head, or the way it is engaged farther.
-    head = _head(parts[screw[0].part], screw[0], screw[1].face, line)
+    head = _head(parts[screw[0].part], screw[0], screw[1], line)
     tip = _tip(parts[screw[0].part], screw[0], line, head, rod, hole)
     made += _held(parts[into[0].part], engaged, hole, thread.diameter)
     made += _under_the_tip(parts[into[0].part], into, line, tip, thread.pitch)
@@ -191,8 +191,8 @@ class _Head(NamedTuple):
     name: str
 
 
-def _head(part: PartShot, instance: Instance, face: str, line: _Along) -> _Head | None:
-    own = part.surface(face)
+def _head(part: PartShot, instance: Instance, thread: Threaded, line: _Along) -> _Head | None:
+    own = part.carrier(thread)
     assert own is not None
     shanks = [own.radius]
     # A plain length of shank may stand between the thread and the head.
@@ -252,7 +252,7 @@ def _under_the_tip(
 
 def _floor(part: PartShot, instance: Instance, thread: Threaded, line: _Along, way: float) -> float | None:
     """Where a blind hole ends on its axis: its drill point, or its flat floor; None for one that goes through."""
-    own = part.surface(thread.face)
+    own = part.carrier(thread)
     assert own is not None
     middle = line.of(placed(instance.pose, np.array(own.center)))
     found = []

@@ -250,7 +250,7 @@ class FitRoom(QWidget):
             name,
             f"assembly{f', rev {assembly.revision}' if assembly.revision else ''} · {many} parts{saved}",
             mass_text(found.grams) if found.grams else "",
-            "without " + ", ".join(found.unweighed) if found.unweighed else "",
+            _without(found.unweighed),
             assembly.unit,
         )
 
@@ -331,3 +331,10 @@ class FitRoom(QWidget):
     def shut(self) -> None:
         """Let go of the view's driver."""
         self.view.shut()
+
+
+def _without(unweighed: tuple[str, ...]) -> str:
+    """What is not in the mass, on two lines at most."""
+    if len(unweighed) < 2:
+        return f"without {unweighed[0][:20]}" if unweighed else ""
+    return f"without {len(unweighed)} parts,\nmaterial unknown"

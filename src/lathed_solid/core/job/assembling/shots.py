@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
@@ -101,7 +102,7 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
         material=content.header.material.name,
         density=grams / made.part.volume * 1000.0 if made.part.volume else 0.0,
         color=look.color or content.header.material.color,
-        threads=tuple(_threads(result, names)),
+        threads=tuple(_threads(result, names, made.part)),
         figures=tuple(Figure(line.number, line.key, line.kind, line.nominal) for line in shown.proof.lines),
         sized=tuple(_sized(made.part, shown.proof.lines)),
     )
@@ -128,10 +129,25 @@ def _sized(part: PartShot, lines: Iterable[ProofLine]) -> Iterator[Sized]:
                 yield Sized(names[0], line.lower, line.upper, line.note, line.basis, names[1])
 
 
-def _threads(result: RouteResult, names: dict[str, str]) -> Iterator[Threaded]:
+def _threads(result: RouteResult, names: dict[str, str], part: PartShot) -> Iterator[Threaded]:
     for mark in result.marks:
         face = names.get(mark.face, mark.face)
-        yield Threaded(face, mark.thread, mark.internal, mark.modelled, mark.length, mark.from_high)
+        made = Threaded(face, mark.thread, mark.internal, mark.modelled, mark.length, mark.from_high)
+        frame = result.frames.get(f"{mark.skin}/axis") if mark.modelled else None
+        if frame is not None and result.body is not None:
+            made = replace(made, skin=mark.skin, at=frame.origin, along=frame.normal)
+            made = replace(made, span=_span(result.body, part, made))
+        yield made
+
+
+def _span(body: NamedBody, part: PartShot, thread: Threaded) -> tuple[float, float]:
+    """How far the helical faces of a modelled thread reach along its axis, mm, by their boxes."""
+    from ...kernel.measure.boxes import box
+
+    own = [k for k, name in enumerate(part.references, 1) if thread.has(name)]
+    corners = np.array([c for k in own for c in itertools.product(*zip(*box(body.face(k)), strict=True))])
+    along = (corners - thread.at) @ np.array(thread.along) if own else np.zeros(1)
+    return float(along.min()), float(along.max())
 
 
 def _from_solids(path: Path, where: str, stamp: str) -> Iterator[Shot]:

@@ -190,10 +190,14 @@ def _below(label: TDF_Label, place: TopLoc_Location, name: str, color: Color | N
     return found
 
 
+#: What the kernel calls a place, or a shape it writes, that has no name.
+_NAMELESS = ("=>[", "Open CASCADE STEP translator")
+
+
 def _name(label: TDF_Label) -> str:
     held = TDataStd_Name()
     text = held.Get().ToExtString() if label.FindAttribute(TDataStd_Name.GetID_s(), held) else ""
-    return "" if text.startswith("=>[") else text  # what the kernel calls a place that has no name
+    return "" if text.startswith(_NAMELESS) else text
 
 
 def _color(label: TDF_Label) -> Color | None:
