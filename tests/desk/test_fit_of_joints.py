@@ -162,7 +162,8 @@ def test_a_bolt_and_its_nut_in_mesh_are_looked_at_in_section(desk, fit, monkeypa
     under = find(fit, nut, "plane", lambda s: s.axis[2] < -0.99)
     tie(desk, fit, (bolt, head), (nut, under), "seated", "5")
     skins = [
-        next(n for n in document.assembly.part_of(i).references if "/crest" in n or "/falling~4" in n) for i in (bolt, nut)
+        next(n for n in document.assembly.part_of(i).references if "/crest" in n or "/falling~4" in n)
+        for i in (bolt, nut)
     ]
     tie(desk, fit, (bolt, skins[0]), (nut, skins[1]), "in line")
     volumes = []

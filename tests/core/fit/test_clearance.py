@@ -23,8 +23,8 @@ from lathed_solid.core.fit.mass import bill, weigh
 from lathed_solid.core.fit.model import Assembly, PartShot, Pose, Threaded
 from lathed_solid.core.fit.poses import placed
 from lathed_solid.core.kernel.ground.named import NamedBody
+from lathed_solid.core.kernel.measure.bodies import Body
 from lathed_solid.core.kernel.measure.boxes import close_box
-from lathed_solid.core.kernel.measure.clash import Body
 from lathed_solid.core.kernel.measure.surfaces import inertia, mass_properties, measure_faces
 from lathed_solid.core.standards.threads import ScrewThread
 

@@ -20,7 +20,8 @@ from .model import Assembly, Instance, PartShot, Threaded
 from .poses import placed, rotation
 
 if TYPE_CHECKING:
-    from ..kernel.measure.clash import Body, Meeting, Placed
+    from ..kernel.measure.bodies import Body, Placed
+    from ..kernel.measure.clash import Meeting
 
 #: Gaps are told up to so much (mm).
 NEAR = 1.0
@@ -181,10 +182,17 @@ def _again(pair: Pair, judged: Assembly, a: Instance, b: Instance) -> Pair:
 
 def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[PartShot], Body]) -> Pair:
     from ..kernel.ground.check import KernelFailure
-    from ..kernel.measure.clash import meeting
+    from ..kernel.measure.clash import crossing, meeting
 
     try:
-        met = meeting(_placed(assembly, a, body_of), _placed(assembly, b, body_of), NEAR)
+        one, two = _placed(assembly, a, body_of), _placed(assembly, b, body_of)
+        if any(_coaxial(rod, hole) and _go_together(o, i) for (o, rod), (i, hole) in _thread_pairs(assembly, a, b)):
+            # Quicker than what both have in common: where their triangles cross lies within the thread, or not.
+            quick = crossing(one, two, deep=False)
+            threaded = _in_thread(assembly, a, b, quick) if quick is not None else None
+            if threaded is not None and threaded.state == "in thread":
+                return threaded._replace(exact=True)
+        met = meeting(one, two, NEAR)
     except KernelFailure as error:
         return Pair(a.id, b.id, "unjudged", words=error.message, exact=False)
     if met.state == "overlapping":
@@ -195,7 +203,7 @@ def _judged(assembly: Assembly, a: Instance, b: Instance, body_of: Callable[[Par
 
 def _placed(assembly: Assembly, instance: Instance, body_of: Callable[[PartShot], Body]) -> Placed:
     from ..kernel.ground.placing import rigid
-    from ..kernel.measure.clash import Placed
+    from ..kernel.measure.bodies import Placed
 
     turn, place = rotation(instance.pose), np.array(instance.pose.place)
     return Placed(body_of(assembly.part(instance.part)), turn, place, rigid(turn.tolist(), place.tolist()))
@@ -227,8 +235,8 @@ def _axis(part: PartShot, instance: Instance, face: str) -> tuple[Floats, Floats
 def _in_thread(assembly: Assembly, a: Instance, b: Instance, met: Meeting) -> Pair | None:
     """An overlap that is a thread's engagement, or would be if the two threads went together; None for any other."""
     for (outer, rod), (inner, hole) in _thread_pairs(assembly, a, b):
-        (p, along, major), (q, other, minor) = rod, hole
-        if abs(float(along @ other)) < math.cos(_ONE_WAY) or np.linalg.norm(np.cross(q - p, along)) > _ONE_LINE:
+        (p, along, major), (_, _, minor) = rod, hole
+        if not _coaxial(rod, hole):
             continue
         assert met.points is not None and met.lump is not None
         away = met.points - p
@@ -262,6 +270,13 @@ def _thread_pairs(assembly: Assembly, a: Instance, b: Instance) -> Iterator[tupl
                 one, two = _axis(rod, male, outer.face), _axis(nut, female, inner.face)
                 if one is not None and two is not None:
                     yield (outer, one), (inner, two)
+
+
+def _coaxial(rod: tuple[Floats, Floats, float], hole: tuple[Floats, Floats, float]) -> bool:
+    (p, along, _), (q, other, _) = rod, hole
+    return (
+        abs(float(along @ other)) >= math.cos(_ONE_WAY) and float(np.linalg.norm(np.cross(q - p, along))) <= _ONE_LINE
+    )
 
 
 def _go_together(outer: Threaded, inner: Threaded) -> bool:

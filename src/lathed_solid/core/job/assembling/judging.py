@@ -18,7 +18,7 @@ from ...refusal import Refusal
 from ..attachments import NoAttachment, Store
 
 if TYPE_CHECKING:
-    from ...kernel.measure.clash import Body
+    from ...kernel.measure.bodies import Body
 
 #: Solids made ready are kept for so many distinct parts.
 _KEPT = 64
@@ -32,7 +32,7 @@ def body_of(store: Store) -> Callable[[PartShot], Body]:
 
     def found(part: PartShot) -> Body:
         from ...kernel.ground.picture import from_bytes
-        from ...kernel.measure.clash import Body
+        from ...kernel.measure.bodies import Body
 
         if part.shape not in _ready:
             try:

@@ -15,20 +15,20 @@ import manifold3d
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from OCP.gp import gp_Trsf
-from OCP.TopLoc import TopLoc_Location
 
 from ...arrays import Floats
 from ..ground.check import KernelFailure
-from ..ground.figures import Lump, Surface, Vector
+from ..ground.figures import Lump, Vector
 from ..ground.named import NamedBody
 from ..ground.placing import triple
 from ..ground.skin import skin_of
-from ..ground.topology import SOLID, Shape, box_of, compound_of, faces, subshapes
+from ..ground.topology import SOLID, Shape, subshapes
+from .bodies import Placed
 from .boxes import close_box
+from .contact import contact
 from .difference import FINE, pieces
 from .mesh_rays import MeshRays
-from .triangles import Triangles, closed, closing_triangles, cut_up, fresh_triangles
+from .triangles import Triangles, cut_up, fresh_triangles
 
 #: Volumes below this are none (mm³); gaps below this touch (mm).
 LEAST, TOUCHES = 1e-6, 1e-6
@@ -59,63 +59,6 @@ class Meeting(NamedTuple):
     exact: bool = True
 
 
-class Body:
-    """One distinct part, made ready once: its triangles, and whether it has helical faces."""
-
-    def __init__(self, shape: Shape, surfaces: tuple[Surface, ...]) -> None:
-        self.shape = shape
-        #: Faces that are none of the plain kinds may be helical; a cut of these is never asked of the kernel.
-        self.is_plain = all(s.kind != "other" for s in surfaces)
-        self._solid: manifold3d.Manifold | None = None
-        self.faces = list(faces(shape))
-        #: Several solids in one piece (a sub-assembly) are judged one by one: they touch each other.
-        self.members: list[Body] = []
-        solids = subshapes(shape, SOLID)
-        if len(solids) > 1:
-            first = 0
-            for solid in solids:
-                many = len(faces(solid))
-                self.members.append(Body(solid, surfaces[first : first + many]))
-                first += many
-        self.boxes: Floats = np.array([box_of(f) for f in self.faces])
-        #: Low and high corner of it all, mm.
-        self.box: Floats = np.stack([self.boxes[:, :3].min(axis=0), self.boxes[:, 3:].max(axis=0)])
-
-    @property
-    def solid(self) -> manifold3d.Manifold:
-        """What its triangles enclose. Raises KernelFailure when they do not close."""
-        if self._solid is None:
-            self._solid = closed(closing_triangles(self.shape, FINE, _COARSE))
-        return self._solid
-
-    def placed(self, where: gp_Trsf) -> Shape:
-        return self.shape.Located(TopLoc_Location(where))
-
-
-class Placed(NamedTuple):
-    """A body standing somewhere: its rotation (3, 3) and place, mm, and the same for the kernel."""
-
-    body: Body
-    turn: Floats
-    place: Floats
-    where: gp_Trsf
-
-    def faces_near(self, other: Placed, reach: float) -> Shape:
-        """Its faces, where they stand, that may come within ``reach`` mm of another: the only ones to be asked."""
-        corners = np.array(list(itertools.product(*other.body.box.T))) @ other.turn.T + other.place
-        own = (corners - self.place) @ self.turn
-        low, high = own.min(axis=0) - reach, own.max(axis=0) + reach
-        boxes = self.body.boxes
-        near = np.nonzero(((boxes[:, :3] <= high) & (boxes[:, 3:] >= low)).all(axis=1))[0]
-        where = TopLoc_Location(self.where)
-        return compound_of(f.Located(where.Multiplied(f.Location())) for f in (self.body.faces[k] for k in near))
-
-    @property
-    def solid(self) -> manifold3d.Manifold:
-        """What its triangles enclose where it stands."""
-        return self.body.solid.transform(np.column_stack([self.turn, self.place]))
-
-
 def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     """How two placed bodies stand to each other; gaps are told up to ``reach`` mm. Raises KernelFailure when triangles
     do not close.
@@ -132,20 +75,21 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     return _apart(a, b, reach)
 
 
-def crossing(a: Placed, b: Placed) -> Meeting | None:
+def crossing(a: Placed, b: Placed, deep: bool = True) -> Meeting | None:
     """What two placed bodies have in common by their triangles alone, thicker than these can be off: quick enough to be
-    asked while a part moves. None for nothing. Raises KernelFailure when triangles do not close.
+    asked while a part moves; how ``deep`` it is takes longest. None for nothing. Raises KernelFailure when triangles do
+    not close.
     """
     if a.body.members or b.body.members:
         every = (
-            crossing(a._replace(body=one), b._replace(body=two))
+            crossing(a._replace(body=one), b._replace(body=two), deep)
             for one in a.body.members or [a.body]
             for two in b.body.members or [b.body]
             if _boxes_near(a._replace(body=one), b._replace(body=two), 0.0)
         )
         return next((m for m in every if m is not None), None)
     common = a.solid ^ b.solid
-    return _thick(common) if float(common.volume()) > 1e-9 else None
+    return _thick(common, deep) if float(common.volume()) > 1e-9 else None
 
 
 def _of_members(a: Placed, b: Placed, reach: float) -> Meeting:
@@ -178,6 +122,8 @@ def _apart(a: Placed, b: Placed, reach: float) -> Meeting:
         return Meeting("apart" if gap > FINE else "touching", gap, exact=False)
     if float(a.solid.min_gap(b.solid, 2 * reach)) > reach + 2 * FINE:
         return Meeting("apart", reach + 2 * FINE, exact=False)
+    if (at := contact(a, b)) is not None:
+        return Meeting("touching", 0.0, (at, at))
     near = BRepExtrema_DistShapeShape(a.faces_near(b, 2 * reach), b.faces_near(a, 2 * reach))
     if not near.IsDone() or near.NbSolution() < 1:
         raise KernelFailure("The distance of two parts could not be measured.")
@@ -204,11 +150,11 @@ def _finely(piece: Shape) -> Triangles:
     return fresh_triangles(piece, min(FINE, max(thin * _SHARE, _FINEST)), _TURN)
 
 
-def _overlapping(found: Sequence[Triangles], volume: float, exact: bool) -> Meeting:
-    """An overlap in one or more pieces: it is as deep as the deepest."""
+def _overlapping(found: Sequence[Triangles], volume: float, exact: bool, is_deep: bool = True) -> Meeting:
+    """An overlap in one or more pieces: it is as deep as the deepest, if that is asked."""
     points = np.concatenate([mesh.points for mesh in found])
     low, high = points.min(axis=0), points.max(axis=0)
-    deep = max(depth(mesh) for mesh in found)
+    deep = max(depth(mesh) for mesh in found) if is_deep else 0.0
     skin = skin_of([(mesh.points, mesh.corners, 1.0) for mesh in found])
     lump = Lump(True, volume, _vector((low + high) / 2), _vector(high - low), deep, skin)
     return Meeting("overlapping", 0.0, None, volume, deep, lump, points, exact)
@@ -231,13 +177,13 @@ def depth(mesh: Triangles) -> float:
     return min(told) if told else 0.0
 
 
-def _thick(crossing: manifold3d.Manifold) -> Meeting | None:
+def _thick(crossing: manifold3d.Manifold, deep: bool = True) -> Meeting | None:
     """What two meshes have in common that is more than their deflections; None when that is nothing."""
     found = sorted(pieces(crossing), key=lambda p: -p[2])
     if not found:
         return None
     meshes = [Triangles(points, corners, np.ones(len(corners), int)) for points, corners, _ in found]
-    return _overlapping(meshes, sum(volume for *_, volume in found), exact=False)
+    return _overlapping(meshes, sum(volume for *_, volume in found), exact=False, is_deep=deep)
 
 
 def _vector(a: Floats) -> Vector:
