@@ -228,6 +228,12 @@ def test_what_is_in_the_way_is_shown_and_a_relation_that_contradicts_is_refused_
     desk.keys(offer.value, "2")
     assert "seated 0.3 (SKP-01 – SKP-02)" in offer.trouble.text()
     assert not offer.take.isEnabled() and document.assembly is before
+    # One key takes it all the same, and loosens what stood against it, which is kept.
+    button(desk, fit, "Take it, loosen one that is against it")
+    loose = [r.kind for r in document.assembly.relations if r.loose]
+    assert loose == ["seated"] and document.assembly.relations[-1].kind == "flush" and "seated 0.3" in desk.said[-1][0]
+    desk.press(desk.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    desk.wait(lambda: document.assembly is before)
 
 
 def test_a_part_is_dragged_through_what_is_free_and_the_flange_is_driven(desk, fit, monkeypatch):

@@ -1,5 +1,6 @@
 """Dragging a part by a point of it: the body's middle is put there, so that its three moves are the point's, and they
-weigh ten thousand times as much as any other; what must be met is met in every picture.
+weigh ten thousand times as much as any other; what must be met is met in every picture. What is held together moves as
+one body, for as long as all is met so.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ import numpy as np
 
 from ..arrays import Floats
 from ..solving.linear import Factor
+from .groups import Grouped, alone, grouped
 from .model import Assembly
 from .poses import Poses, placed
 from .rows import Held, Row
@@ -20,6 +22,8 @@ from .stops import Beyond, beyond, held
 _WEIGHT = 1e4
 #: Pictures are met to this (mm); letting go meets all as anywhere.
 NEAR = 1e-6
+#: What is off by more (mm) is not met: groups have come apart.
+_STILL_MET = 1e-5
 #: The furthest the point is led at once (mm), and how far a body may turn meanwhile (radians).
 _REACH, _TURN = 8.0, 0.3
 
@@ -38,17 +42,27 @@ class Drag:
         middles = statement.middles.copy()
         shift = grabbed - middles[body]
         middles[body] = grabbed
-        self.statement = _with_middle(statement, body, middles, shift)
-        self.bodies = self.statement.bodies()
-        self.state = self.statement.start
+        self.whole = _with_middle(statement, body, middles, shift)
         self._body = body
-        column = np.nonzero(self.bodies.moving == body)[0]
+        self._every = self.whole.bodies()
+        self._begin(grouped(self.whole, self.whole.start, body), self.whole.start)
+
+    def _begin(self, groups: Grouped, state: Poses) -> None:
+        """Go on with these groups from a state of theirs."""
+        self.groups, self.state = groups, state
+        self.bodies = groups.statement.bodies(groups.moving)
+        column = np.nonzero(self.bodies.moving == self._body)[0]
         self._at = 6 * int(column[0]) if len(column) else -1
         self._weight = np.ones(self.bodies.n)
         if self._at >= 0:
             self._weight[self._at : self._at + 3] = _WEIGHT
         self._engine = newton(self.bodies, NEAR)
         self._factor: Factor | None = None
+
+    def _is_met(self, state: Poses) -> bool:
+        """Whether all rows are, not only those between groups."""
+        off = self._every.residual(self.groups.expanded(state))
+        return float(np.abs(off).max(initial=0.0)) <= _STILL_MET
 
     def to(self, target: tuple[float, float, float]) -> bool:
         """Lead the grabbed point towards a place in the room; False when the parts do not let it move at all."""
@@ -64,8 +78,12 @@ class Drag:
                 self._factor, fresh = self._engine.augmented.factor(data, self._weight, damping(0.0)), True
             moved = self.bodies.move(self.state, self._step(residual, gap))
             met, factor = self._engine.restored(moved, self._weight, self._factor, NEAR)
-            if met is not None and (over := beyond(self.statement, met)):
+            if met is not None and (over := beyond(self.groups.statement, met)):
                 met = self._at_stops(over, gap)
+            if met is not None and not self._is_met(met):
+                # They do not move as one any more: each by itself from here on.
+                self._begin(alone(self.whole, self.whole.start), self.groups.expanded(self.state))
+                return self.to(target)
             if met is not None:
                 self.state, self._factor = met, factor
                 return True
@@ -78,13 +96,13 @@ class Drag:
 
     def _at_stops(self, over: tuple[Beyond, ...], gap: Floats) -> Poses | None:
         """The same pull with the stops it would go beyond holding; None when that is not met either."""
-        bodies = held(self.statement, over).bodies()
+        bodies = held(self.groups.statement, over).bodies(self.groups.moving)
         engine = newton(bodies, NEAR)
         residual, data = bodies.evaluate(self.state)
         factor = engine.augmented.factor(data, self._weight, damping(0.0))
         moved = bodies.move(self.state, self._bounded(factor.step(residual, self._pull(gap))))
         met, _ = engine.restored(moved, self._weight, factor, NEAR)
-        return met if met is not None and not beyond(self.statement, met) else None
+        return met if met is not None and not beyond(self.groups.statement, met) else None
 
     def _pull(self, gap: Floats) -> Floats:
         pull = np.zeros(self.bodies.n)
@@ -102,12 +120,13 @@ class Drag:
 
     def standing(self) -> Assembly:
         """The assembly as it stands in this picture."""
-        return self.statement.taken(self.assembly, self.state)
+        return self.whole.taken(self.assembly, self.groups.expanded(self.state))
 
     def ended(self) -> Assembly:
         """The assembly where it was let go, met as well as any."""
-        found = newton(self.bodies).nearest(self.state)
-        return self.statement.taken(self.assembly, self.state if found is None else found)
+        state = self.groups.expanded(self.state)
+        found = newton(self._every).nearest(state)
+        return self.whole.taken(self.assembly, state if found is None else found)
 
 
 def placed_back(assembly: Assembly, instance: str, at: tuple[float, float, float]) -> Floats:

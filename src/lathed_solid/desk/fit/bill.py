@@ -20,6 +20,7 @@ class Bill(QWidget):
         super().__init__()
         self._document = document
         self.table = plain_table("Bill of materials", _HEADS, wide=2)
+        self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
         self.total = QLabel()
         self.total.setWordWrap(True)
         self.write = QPushButton("Write as CSV")
@@ -39,11 +40,23 @@ class Bill(QWidget):
         if self._document.tried is not None:
             return
         rows = rows_of(self._document.assembly)
+        self.table.blockSignals(True)
         self.table.setRowCount(len(rows))
         for at, row in enumerate(rows):
             fill_row(self.table, at, row, right=(0, 4, 5, 6))
+        self.table.setCurrentCell(-1, 0)
+        self.table.blockSignals(False)
         self.write.setEnabled(bool(rows))
         self._weigh()
+
+    def _on_row(self, row: int) -> None:
+        """All parts of that line."""
+        item = self.table.item(row, 0)
+        wanted = item.text().partition(".")[0] if item is not None else ""
+        assembly = self._document.assembly
+        own = next((line.part.id for line in bill(assembly) if str(line.item) == wanted), "")
+        if own:
+            self._document.choose_instance(*(i.id for i in assembly.instances if i.part == own))
 
     def _weigh(self) -> None:
         """All of it, or the instance that is chosen."""

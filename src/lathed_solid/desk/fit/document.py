@@ -23,6 +23,9 @@ from .moving import MovedAssembly
 
 
 class FitDocument(MovedAssembly):
+    #: The relations that stand against the one looked at last.
+    opposing: tuple[str, ...] = ()
+
     # --- parts
     def insert(self, parts: tuple[tuple[PartShot, tuple[Pose, ...]], ...]) -> None:
         """Put parts into it, each clear of what is there already; a file that has several standing keeps them so."""
@@ -234,15 +237,45 @@ class FitDocument(MovedAssembly):
         if chosen := self.instance:
             self.edit(lambda a: in_every_hole(a, chosen), f"{self.assembly.called(chosen)} in every such hole")
 
-    def look_at(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> str:
-        """Show what a relation between the picks would do; the words why it cannot, empty when it can."""
+    def relate_instead(self, kind: RelationKind, value: str, opposed: bool | None) -> bool:
+        """Tie what is picked, and loosen one relation that stands against it, the newest that will do: it is kept, and
+        not obeyed.
+        """
         a, b = self.picks
+        try:
+            wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
+        except Refusal as error:
+            self.session.say(error.said_in(self.assembly.unit), "bad")
+            return False
+        ties = [r.id for r in reversed(wanted.relations) if r.id in self.opposing]
+        for other in ties:
+            try:
+                freed = edits.change_relation(wanted, other, loose=True)
+                solved(freed, name)
+            except Refusal:
+                continue
+            told = self.said_of(wanted, other)
+            if self.edit(lambda _, freed=freed: freed, f"{kind} instead of {told}", name):  # type: ignore[misc]
+                self.relation, self.picks = name, ()
+                self.session.say(f"Loosened for it: {told}.", "warn")
+                self.selected.emit()
+                return True
+        self.session.say("No single one of them stands against it alone: loosen or remove them by hand.", "warn")
+        return False
+
+    def look_at(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> str:
+        """Show what a relation between the picks would do; the words why it cannot, empty when it can. What stands
+        against it is ``opposing``.
+        """
+        a, b = self.picks
+        self.opposing = ()
         try:
             wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
             self.tried = solved(wanted, name).assembly
             self.changed.emit()
             return ""
         except NotMet as error:
+            self.opposing = self.against(wanted, error, name)
             words = self._against(wanted, error, name)
         except Refusal as error:
             words = error.said_in(self.assembly.unit)

@@ -234,7 +234,8 @@ class Drive(QWidget):
         last = self._figure(frames[-1].value)
         if not self.film.ended:
             return f"Goes through the whole range, {self._figure(frames[0].value)} to {last}."
-        return f"Goes from {self._figure(frames[0].value)} to {last}, and no further: there the parts lock."
+        first = self._figure(frames[0].value)
+        return f"Goes from {first} to {last}, and no further: there the parts lock, or come to a stop."
 
     def _figure(self, value: float) -> str:
         relation, unit = self._relation, self._document.assembly.unit

@@ -77,7 +77,19 @@ class Relations(QWidget):
         chosen = self._document.relation
         self.table.blockSignals(True)
         self.table.setCurrentCell(ids.index(chosen) if chosen in ids else -1, 0)
+        self._mark_own()
         self.table.blockSignals(False)
+
+    def _mark_own(self) -> None:
+        """The relations that hold a chosen part stand out in the list."""
+        chosen = set(self._document.chosen)
+        for row, relation in enumerate(self._document.assembly.relations):
+            own = bool(chosen & {relation.a.instance, relation.b.instance})
+            for column in (0, 1):
+                if (item := self.table.item(row, column)) is not None and item.font().bold() != own:
+                    font = item.font()
+                    font.setBold(own)
+                    item.setFont(font)
 
     def _on_row(self, row: int) -> None:
         if 0 <= row < len(self._document.assembly.relations):
@@ -116,6 +128,9 @@ class Offer(QWidget):
         self.round = QCheckBox("Turned round")
         self.round.setToolTip("The other of the two ways in which this can be met")
         self.take = QPushButton("Take it")
+        self.instead = QPushButton("Take it, loosen one that is against it")
+        self.instead.setToolTip("The newest of those that will do: it is kept in the list, and not obeyed")
+        self.instead.clicked.connect(self._make_instead)
         self.trouble = QLabel()
         self.trouble.setObjectName("bad")
         self.trouble.setWordWrap(True)
@@ -131,6 +146,7 @@ class Offer(QWidget):
         rows.addLayout(first)
         rows.addLayout(second)
         rows.addWidget(self.trouble)
+        rows.addWidget(self.instead)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 2, 12, 4)
         layout.addWidget(self.words)
@@ -234,6 +250,11 @@ class Offer(QWidget):
         self.trouble.setText(words)
         self.trouble.setVisible(bool(words))
         self.take.setEnabled(not words)
+        self.instead.setVisible(bool(self._document.opposing) and self.chosen is not None)
+
+    def _make_instead(self) -> None:
+        if (kind := self.chosen) is not None:
+            self._document.relate_instead(kind, self.value.text().strip(), self._side())
 
     def make(self) -> None:
         if self._goes_in and self.take.isEnabled():

@@ -117,15 +117,18 @@ class WorkedAssembly(KeptAssembly):
         self.changed.emit()
         self.selected.emit()
 
-    def _against(self, wanted: Assembly, error: NotMet, new: str) -> str:
-        """Which relations a refused one contradicts."""
+    def against(self, wanted: Assembly, error: NotMet, new: str) -> tuple[str, ...]:
+        """The relations that a refused one contradicts."""
         try:
             statement = stated(wanted)
             found = conflict(statement, statement.start, new) if new else None
         except Refusal:
             found = None
-        others = [o for o in (found.others if found is not None else error.owners) if o != new]
-        names = ", ".join(self.said_of(wanted, o) for o in others if o)
+        return tuple(o for o in (found.others if found is not None else error.owners) if o and o != new)
+
+    def _against(self, wanted: Assembly, error: NotMet, new: str) -> str:
+        """Which relations a refused one contradicts, in words."""
+        names = ", ".join(self.said_of(wanted, o) for o in self.against(wanted, error, new))
         if not names:
             return "The parts cannot be put together so. Nothing was changed."
         return f"This cannot be met together with: {names}. Loosen or remove one of them; nothing was changed."
