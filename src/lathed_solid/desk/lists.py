@@ -54,6 +54,8 @@ def plain_table(name: str, heads: Sequence[str], wide: int = 0, height: int = 23
     header, rows = table.horizontalHeader(), table.verticalHeader()
     assert header is not None and rows is not None
     header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    # As wide as what is seen: a thousand rows measured for every one that is written would take a minute.
+    header.setResizeContentsPrecision(0)
     header.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
     header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
     rows.setDefaultSectionSize(height)
@@ -66,11 +68,16 @@ def fill_row(table: QTableWidget, row: int, texts: Sequence[str], tip: str = "",
     ``right``.
     """
     for column, text in enumerate(texts):
-        item = QTableWidgetItem(text)
-        item.setToolTip(tip or text)
-        if column in right:
-            item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        table.setItem(row, column, item)
+        item = table.item(row, column)
+        if item is None:
+            item = QTableWidgetItem()
+            if column in right:
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            table.setItem(row, column, item)
+        if item.text() != text:
+            item.setText(text)
+        if item.toolTip() != (tip or text):
+            item.setToolTip(tip or text)
 
 
 class RowModel(QAbstractListModel):

@@ -6,6 +6,7 @@ import pytest
 
 from lathed_solid.core.fit import edits
 from lathed_solid.core.fit.fits import fits
+from lathed_solid.core.fit.joined import joined
 from lathed_solid.core.fit.model import Assembly, Pose, Sized
 
 from .shop import part
@@ -52,3 +53,16 @@ def test_what_states_no_limits_says_so_and_what_stands_beside_the_hole_is_no_fit
     (found,) = pair(None, (-13, 0))
     assert found.least is None and "no limits" in found.words
     assert pair((0, 21), (-13, 0), apart=12.5) == ()
+
+
+def test_a_bolt_in_a_hole_far_too_small_cannot_be_missed():
+    bore = part(
+        "plate", {"bore": ("cylinder", (0, 0, 0), (0, 0, 1), {"radius": 6.0, "hollow": True, "span": (0.0, 12.0)})},
+        ((-20, -20, 0), (20, 20, 12)),
+    )  # fmt: skip
+    rod = part("bolt", {"od": ("cylinder", (0, 0, 0), (0, 0, 1), {"radius": 10.0, "span": (-5.0, 40.0)})},
+               ((-10, -10, -5), (10, 10, 40)))  # fmt: skip
+    assembly, _ = edits.insert(Assembly(), bore)
+    assembly, _ = edits.insert(assembly, rod, [Pose((0.0, 0.0, 0.0))])
+    (found,) = joined(assembly)
+    assert (found.mark, found.says, found.much) == ("bad", "does not go in: it is 8 larger", "-8 mm")

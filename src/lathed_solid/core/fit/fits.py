@@ -12,6 +12,7 @@ import numpy as np
 
 from ..arrays import Floats
 from ..kernel.ground.figures import Surface
+from ..refusal import said
 from .clearance import near_pairs
 from .model import Assembly, Instance, PartShot, Sized
 from .poses import placed, rotation
@@ -38,8 +39,15 @@ class Fitted(NamedTuple):
     wide: bool = False
 
     @property
+    def goes_in(self) -> bool:
+        """Whether the sizes are those of a fit at all."""
+        return self.sizes[0] <= (1 + _NEAR) * self.sizes[1]
+
+    @property
     def words(self) -> str:
         """The class of the fit in shop language."""
+        if not self.goes_in:
+            return f"does not go in: it is {said(self.sizes[0] - self.sizes[1])} larger"
         if self.least is None or self.most is None:
             gap = self.sizes[1] - self.sizes[0]
             return (
@@ -94,8 +102,9 @@ def _in_each_other(assembly: Assembly, shaft: Instance, hole: Instance) -> Itera
     said: set[tuple[float, float, str, str]] = set()
     for rod in rods:
         for bore in bores:
-            alike = abs(rod.surface.radius - bore.surface.radius) <= _NEAR * bore.surface.radius
-            if not alike or not _about_one_axis(rod, bore):
+            # What stands in a hole far smaller than itself is told as well: it cannot be missed.
+            goes_with = rod.surface.radius >= (1 - _NEAR) * bore.surface.radius
+            if not goes_with or not _about_one_axis(rod, bore):
                 continue
             notes = _notes(rod.sized, bore.sized)
             diameters = (2 * rod.surface.radius, 2 * bore.surface.radius)

@@ -21,6 +21,8 @@ _RANK = 1e-8
 _STILL = 1e-7
 #: Turning counts at this arm (mm), so that turning and moving are alike in size.
 _ARM = 20.0
+#: What hangs on nothing; what nothing holds moves so many ways.
+_NOTHING, _ALL = -1, 6
 Way = Literal["turns", "slides", "screws"]
 
 
@@ -53,16 +55,6 @@ class Freedom(NamedTuple):
     motions: tuple[Motion, ...] = ()
 
 
-class Freedoms(NamedTuple):
-    """Of a whole assembly: ``ways`` altogether, each instance's own, and the free twists of every body about the room's
-    zero (bodies, 6, ways): mm, and radians times 20 mm.
-    """
-
-    ways: int
-    each: tuple[Freedom, ...]
-    twists: Floats
-
-
 class _Joints(NamedTuple):
     """Free twists (count, 6), and for every body those on the way to it from where it hangs (as columns)."""
 
@@ -70,6 +62,43 @@ class _Joints(NamedTuple):
     paths: list[list[int]]
     used: set[tuple[int, int]]
     parents: dict[int, int]
+
+    def twist(self, body: int, free: Floats | None) -> Floats:
+        """What the joints let a body do (6, ways), where ``free`` is what loops leave of them (None: all)."""
+        path = self.paths[body]
+        if free is not None:
+            return np.asarray(self.twists[path].T @ free[path]) if path else np.zeros((6, free.shape[1]))
+        made = np.zeros((6, len(self.twists)))
+        made[:, path] = self.twists[path].T
+        return made
+
+    def own(self, body: int, parent: int, free: Floats | None) -> Floats:
+        """What it can do in its parent (none: in the room), with as few columns as that takes."""
+        if free is not None:
+            return self.twist(body, free) - (self.twist(parent, free) if parent >= 0 else 0.0)
+        path = self.paths[body][len(self.paths[parent]) if parent >= 0 else 0 :]
+        return np.asarray(self.twists[path].T).reshape(6, -1)
+
+    def moves(self, body: int, free: Floats | None) -> int:
+        """How many ways a body can move."""
+        twists = self.own(body, _NOTHING, free)
+        return int((np.linalg.svd(twists, compute_uv=False) > _STILL).sum()) if twists.size else 0
+
+
+class Freedoms(NamedTuple):
+    """Of a whole assembly: ``ways`` altogether, each instance's own, and what every body's twists follow from: the
+    joints, what loops leave of them (None: all), and where each body stands in their tree.
+    """
+
+    ways: int
+    each: tuple[Freedom, ...]
+    joints: _Joints
+    free: Floats | None
+    node: tuple[int, ...]
+
+    def twist(self, body: int) -> Floats:
+        """The free twists of a body about the room's zero (6, ways): mm, and radians times 20 mm."""
+        return self.joints.twist(self.node[body], self.free)
 
 
 def freedoms(statement: Statement, state: Poses) -> Freedoms:
@@ -94,21 +123,21 @@ def freedoms(statement: Statement, state: Poses) -> Freedoms:
         elif len(ends) > 2:
             wide.append(ends)
     joints = _tree(pairs, many, [k for k in range(many) if k not in statement.grounded])
-    free = _null(_loops(joints, pairs, wide))
-    twists = np.zeros((many, 6, free.shape[1]))
-    for k in range(many):
-        path = joints.paths[node[k]]
-        if path:
-            twists[k] = joints.twists[path].T @ free[path]
-    each = []
-    for k, name in enumerate(statement.instances):
-        parent = joints.parents.get(node[k], many)
-        hangs_on = parent < many and bool(np.abs(twists[parent]).max(initial=0.0) > _STILL)
-        own = twists[k] - twists[parent] if hangs_on else twists[k]
-        ways = int((np.linalg.svd(twists[k], compute_uv=False) > _STILL).sum()) if twists[k].size else 0
-        words, motions = _said(own)
-        each.append(Freedom(name, ways, words, statement.instances[parent] if hangs_on else "", motions))
-    return Freedoms(free.shape[1], tuple(each), twists)
+    loops = _loops(joints, pairs, wide)
+    free = _null(loops) if loops.size else None
+    each = tuple(_freedom(statement, joints, node, k, free) for k in range(many))
+    return Freedoms(len(joints.twists) if free is None else free.shape[1], each, joints, free, tuple(node))
+
+
+def _freedom(statement: Statement, joints: _Joints, node: Sequence[int], k: int, free: Floats | None) -> Freedom:
+    """What one instance can do: in what it hangs on, if that moves itself."""
+    name, parent = statement.instances[k], joints.parents.get(node[k], _NOTHING)
+    if parent == _NOTHING and free is None and len(joints.paths[node[k]]) == _ALL:
+        return Freedom(name, _ALL, "free")
+    ways = joints.moves(node[k], free)
+    hangs_on = _NOTHING < parent < len(statement.instances) and joints.moves(parent, free) > 0
+    words, motions = _said(joints.own(node[k], parent if hangs_on else _NOTHING, free))
+    return Freedom(name, ways, words, statement.instances[parent] if hangs_on else "", motions)
 
 
 def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence[int]) -> _Joints:

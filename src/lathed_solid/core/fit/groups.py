@@ -50,16 +50,16 @@ class Grouped(NamedTuple):
 
 def grouped(statement: Statement, state: Poses, leading: int) -> Grouped:
     """The groups as the bodies stand; ``leading`` leads its own."""
-    twists = freedoms(statement, state).twists
+    free = freedoms(statement, state)
     many = len(statement.instances)
-    leader = list(range(many))
-    order = [leading, *(k for k in range(many) if k != leading)]
-    for at, k in enumerate(order):
-        if float(np.abs(twists[k]).max(initial=0.0)) < _ALIKE:
+    leader, known = list(range(many)), dict[bytes, int]()
+    for k in (leading, *(k for k in range(many) if k != leading)):
+        twist = free.twist(k)
+        if float(np.abs(twist).max(initial=0.0)) < _ALIKE:
             leader[k] = _ROOM
         else:
-            same = (j for j in order[:at] if leader[j] == j and np.abs(twists[j] - twists[k]).max() < _ALIKE)
-            leader[k] = next(same, k)
+            # Two that fall on either side of a rounding lead themselves: more work, and no harm.
+            leader[k] = known.setdefault(np.round(twist / _ALIKE).astype(np.int64).tobytes(), k)
     rows = tuple(moved for row in statement.rows if (moved := _of_leaders(row, leader, state)) is not None)
     stops = tuple(
         stop._replace(row=moved)

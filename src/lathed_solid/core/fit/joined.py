@@ -53,6 +53,9 @@ def _fit(assembly: Assembly, f: Fitted, style: Style) -> Joined:
         f"{assembly.called(name)} {note or sign + style.length(size)}"
         for name, note, size in zip((f.shaft, f.hole), f.notes, f.sizes, strict=True)
     )
+    if not f.goes_in:
+        room = style.length(f.sizes[1] - f.sizes[0], unit=True)
+        return Joined(f.shaft, f.hole, (one, two), room, worded(f.words, assembly.unit), "bad")
     if f.least is None or f.most is None:
         gap = f.sizes[1] - f.sizes[0]
         mark: Mark = "look" if gap < -1e-6 else "plain"

@@ -284,7 +284,23 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
 
     def called(self, instance: str) -> str:
         """The instance as it is spoken of: its part, and which of several it is."""
-        own = self.instance(instance)
-        same = [i.id for i in self.instances if i.part == own.part]
-        name = self.part(own.part).called
-        return name if len(same) == 1 else f"{name}, {same.index(instance) + 1}"
+        return _spoken(self)[instance]
+
+
+#: How the instances of the assembly asked last are spoken of.
+_last: list[tuple[Assembly, dict[str, str]]] = []
+
+
+def _spoken(assembly: Assembly) -> dict[str, str]:
+    if not _last or _last[0][0] is not assembly:
+        names = {p.id: p.called for p in assembly.parts}
+        own: dict[str, list[str]] = {}
+        for instance in assembly.instances:
+            own.setdefault(instance.part, []).append(instance.id)
+        made = {
+            i: names[part] + (f", {k}" if len(every) > 1 else "")
+            for part, every in own.items()
+            for k, i in enumerate(every, 1)
+        }
+        _last[:] = [(assembly, made)]
+    return _last[0][1]

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from ..arrays import Floats
 from .model import Pose
@@ -22,15 +23,40 @@ class Poses(NamedTuple):
     wound: Floats
 
 
+@lru_cache(maxsize=4096)
 def rotation(pose: Pose) -> Floats:
-    """The rotation matrix of a pose."""
+    """The rotation matrix of a pose, kept and not to be written to."""
     w, x, y, z = pose.turn
-    return np.asarray(Rotation.from_quat((x, y, z, w)).as_matrix())
+    size = w * w + x * x + y * y + z * z
+    s = 2.0 / size
+    made = np.array(
+        [
+            [1 - s * (y * y + z * z), s * (x * y - w * z), s * (x * z + w * y)],
+            [s * (x * y + w * z), 1 - s * (x * x + z * z), s * (y * z - w * x)],
+            [s * (x * z - w * y), s * (y * z + w * x), 1 - s * (x * x + y * y)],
+        ]
+    )
+    made.setflags(write=False)
+    return made
 
 
 def pose_of(turn: Floats, place: Iterable[float]) -> Pose:
-    """The pose of a body whose zero lies at ``place``."""
-    x, y, z, w = (float(v) for v in Rotation.from_matrix(turn).as_quat(canonical=True))
+    """The pose of a body whose zero lies at ``place``; of the two quaternions of its turning the one with w above 0.
+    By Shepperd's method (J. Guidance and Control 1, 1978): the largest of the four is found first.
+    """
+    (a, b, c), (d, e, f), (g, h, i) = turn.tolist()
+    trace = a + e + i
+    which = max(range(4), key=lambda k: (trace, a, e, i)[k])
+    if which == 0:
+        q = (1 + trace, h - f, c - g, d - b)
+    elif which == 1:
+        q = (h - f, 1 + a - e - i, b + d, c + g)
+    elif which == 2:
+        q = (c - g, b + d, 1 - a + e - i, f + h)
+    else:
+        q = (d - b, c + g, f + h, 1 - a - e + i)
+    size = math.copysign(math.sqrt(sum(v * v for v in q)), next(v for v in q if v))
+    w, x, y, z = (v / size + 0.0 for v in q)
     px, py, pz = (float(v) for v in place)
     return Pose((px, py, pz), (w, x, y, z))
 

@@ -67,12 +67,12 @@ def _step(statement: Statement, state: Poses, free: Freedoms, body: int, wanted:
     None when it does not go that way any more.
     """
     parent = free.each[body].parent
-    own = free.twists[body] - (free.twists[statement.instances.index(parent)] if parent else 0.0)
+    own = free.twist(body) - (free.twist(statement.instances.index(parent)) if parent else 0.0)
     share = np.linalg.lstsq(own, wanted, rcond=1e-7)[0]
     if float(np.linalg.norm(own @ share - wanted)) > 0.2 * float(np.linalg.norm(wanted)):
         return None
     moving = statement.bodies().moving
-    twists = free.twists[moving] @ share
+    twists = np.array([free.twist(int(k)) @ share for k in moving])
     turning = twists[:, 3:] / _ARM
     moves = twists[:, :3] + np.cross(turning, state.places[moving])
     return np.hstack([moves, turning * statement.reach[moving][:, None]]).ravel()

@@ -75,8 +75,8 @@ class Fits(QWidget):
     def _paint(self, row: int, joint: Joined) -> None:
         """The mark, as the colour of the sentence."""
         item = self.table.item(row, 3)
-        if item is not None and joint.mark in _COLORS:
-            item.setForeground(QColor(self._palette.color(_COLORS[joint.mark])))
+        if item is not None:
+            item.setForeground(QColor(self._palette.color(_COLORS.get(joint.mark, "ink"))))
 
     def _on_row(self, row: int) -> None:
         if 0 <= row < len(self._found):
