@@ -113,19 +113,15 @@ def main() -> None:
 
 
 def put_together(window: Window, spin: Spin, shot: Shot) -> None:
-    """The chart drum, a little apart, with its fits; the arbor chosen."""
+    """The chart drum cut open, each part hatched its own way, with what is said of its screws."""
     window.open_file(EXAMPLES / "skp-00.lathed")
     fit = window.fit
     spin(1.5)
     fit.tabs.setCurrentWidget(fit.fits)
-    fit.looks.apart.setValue(35)
-    spin(0.5)
-
-    def choose() -> None:
-        fit.document.choose_instance(fit.document.assembly.instances[1].id)
-        fit.view.fit()
-
-    shot("fit", choose)
+    fit.cut()
+    fit.view.look_from("F")
+    spin(3)
+    shot("fit", lambda: fit.document.choose_instance(fit.document.assembly.instances[1].id))
 
 
 def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

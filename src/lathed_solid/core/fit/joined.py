@@ -44,7 +44,7 @@ def joined(assembly: Assembly) -> tuple[Joined, ...]:
 def _screw(assembly: Assembly, s: Screwed, style: Style) -> Joined:
     says = "; ".join(worded(words, assembly.unit) for _, words in s.said)
     words = (f"{assembly.called(s.screw)} {s.thread}", assembly.called(s.into))
-    return Joined(s.screw, s.into, words, f"{style.length(s.engaged, unit=True)} engaged", says, s.mark)
+    return Joined(s.screw, s.into, words, style.length(s.engaged, unit=True), says, s.mark)
 
 
 def _fit(assembly: Assembly, f: Fitted, style: Style) -> Joined:

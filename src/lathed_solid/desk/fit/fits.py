@@ -23,7 +23,7 @@ class Fits(QWidget):
         self.table = plain_table("Screws, shafts and keys in what they go into", _HEADS, wide=3)
         header = self.table.horizontalHeader()
         assert header is not None
-        for column, wide in enumerate((165, 150, 120)):
+        for column, wide in enumerate((140, 118, 104)):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Interactive)
             header.resizeSection(column, wide)
         self.state = QLabel()

@@ -32,6 +32,7 @@ class Looks(QWidget):
         self.colors = QComboBox()
         self.colors.addItems((BY_MATERIAL, BY_PART, BY_MOVE))
         self.colors.setAccessibleName("Colours")
+        self.colors.setToolTip("What parts are coloured by")
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 5, 10, 5)
         for widget in (
@@ -41,7 +42,6 @@ class Looks(QWidget):
             self.alone,
             self.items,
             self.whole,
-            QLabel("Colours"),
             self.colors,
         ):
             row.addWidget(widget)

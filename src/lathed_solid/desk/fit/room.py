@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 from pathlib import Path
 
-import numpy as np
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QSplitter, QTabWidget, QVBoxLayout, QWidget
@@ -16,7 +14,6 @@ from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
 from ...core.fit.model import Assembly, End, PartShot, Unit
-from ...core.fit.poses import placed
 from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
@@ -181,8 +178,7 @@ class FitRoom(QWidget):
         if not motions or document.instance not in self._chosen():
             return ()
         part, pose = document.assembly.part_of(document.instance), document.assembly.instance(document.instance).pose
-        middle, size = placed(pose, np.mean(part.box, axis=0)), 0.4 * math.dist(*part.box)
-        return tuple(arrow_of(m, middle, size) for m in motions)
+        return tuple(arrow_of(m, part, pose) for m in motions)
 
     def _pins(self) -> None:
         """What is written in the view: how far a pair is apart, or the items of the bill."""

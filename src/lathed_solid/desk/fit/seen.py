@@ -6,11 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ...core.arrays import Floats
 from ...core.fit.freedom import Motion
 from ...core.fit.mass import Line, bill
-from ...core.fit.model import BOUGHT, Assembly, PartShot
-from ...core.fit.poses import placed
+from ...core.fit.model import BOUGHT, Assembly, PartShot, Pose
+from ...core.fit.poses import across, placed, rotation
 from ...core.kernel.ground.figures import Vector
 from ..viewport.arrows import Arrow
 
@@ -25,6 +24,8 @@ _SET: tuple[Color, ...] = (
 _MOVES: tuple[Color, ...] = (PLAIN, (0.48, 0.66, 0.78), (0.44, 0.70, 0.56), (0.86, 0.68, 0.36))
 #: How much of the brass a chosen part takes on.
 _TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
+#: Arrows reach so far past the part.
+_PAST = 1.2
 #: Bought parts that are cut open like any other: bearings.
 _CUT = ("ISO 15 ",)
 
@@ -52,13 +53,17 @@ def is_fastener(part: PartShot) -> bool:
     return part.path.startswith(BOUGHT) and not any(part.called.startswith(source) for source in _CUT)
 
 
-def arrow_of(motion: Motion, middle: Floats, size: float) -> Arrow:
-    """The arrow of a free way, beside the part it is of (its middle, and how large an arrow is, mm)."""
-    along = np.array(motion.direction)
-    at = middle
-    if motion.way != "slides":
+def arrow_of(motion: Motion, part: PartShot, pose: Pose) -> Arrow:
+    """The arrow of a free way: round the part, or along it."""
+    along, turn = np.array(motion.direction), rotation(pose)
+    half = np.ptp(np.array(part.box), axis=0) / 2
+    middle = placed(pose, np.mean(part.box, axis=0))
+    if motion.way == "slides":
+        size, at = _PAST * float(np.abs(turn.T @ along) @ half), middle
+    else:
         axis = np.array(motion.at)
         at = axis + float((middle - axis) @ along) * along
+        size = _PAST * max(float(np.abs(turn.T @ across_) @ half) for across_ in across(along))
     x, y, z = (float(v) for v in at)
     return Arrow(motion.way != "slides", (x, y, z), motion.direction, size)
 
