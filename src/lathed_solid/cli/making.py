@@ -15,7 +15,13 @@ from .group import Refused, load_job, main, new_store, on_route, route_option
 
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
-@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="part.step, part.stl or proof.csv")
+@click.option(
+    "-o",
+    "--output",
+    type=click.Path(path_type=Path),
+    required=True,
+    help="part.step, .stl, .3mf, .glb, .brep, or proof.csv",
+)
 @click.option("--until", type=int, default=None, help="Stop after this step of the route (10, 20, 30 …).")
 @route_option
 def build(file: Path, output: Path, until: int | None, route: str | None) -> None:
@@ -38,7 +44,13 @@ def build(file: Path, output: Path, until: int | None, route: str | None) -> Non
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--table", type=click.Path(path_type=Path), required=True, help="CSV: name,#3,#7 and a row a variant.")
 @click.option("-o", "--output", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder.")
-@click.option("--write", "form", type=click.Choice(["step", "stl", "csv"]), default=None, help="A file a variant too.")
+@click.option(
+    "--write",
+    "form",
+    type=click.Choice(["step", "stl", "3mf", "glb", "brep", "csv"]),
+    default=None,
+    help="A file a variant too.",
+)
 @click.option("--jobs", type=click.IntRange(1, 64), default=None, help="How many at a time; one a processor if unset.")
 @click.option("--cluster", default=None, help="Address of a running dask scheduler, or “local” for one of its own.")
 def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | None, cluster: str | None) -> None:

@@ -18,9 +18,14 @@ from ..route.registry import called
 
 if TYPE_CHECKING:
     from ..job.attachments import Store
+    from ..kernel.files.mesh_writing import Body
     from ..kernel.files.writing import Part
     from ..kernel.ground.geometry import Frame
     from ..kernel.ground.named import NamedBody
+
+
+#: What is lighter is no metal (magnesium is 1.74 g/cm³).
+_LIGHTEST_METAL = 1.7
 
 
 class Format(NamedTuple):
@@ -43,17 +48,46 @@ def _zero(content: Content, body: NamedBody) -> Frame:
 def _write_step(content: Content, result: RouteResult, path: Path) -> None:
     from ..kernel.files.writing import write_step
 
-    header, parts = content.header, _parts(content, result)
+    parts = _parts(content, result)
     assert result.body is not None  # seen to by ``issue``
     where = _zero(content, result.body)
-    write_step(result.body, path, " ".join(filter(None, (header.number, header.name))), parts[0].color, parts, where)
+    write_step(result.body, path, _title(content), parts[0].color, parts, where)
+
+
+def _meshed(content: Content, result: RouteResult) -> list[Body]:
+    from ..kernel.files.writing import meshed
+
+    assert result.body is not None
+    return meshed(_parts(content, result), where=_zero(content, result.body))
+
+
+def _title(content: Content) -> str:
+    return " ".join(filter(None, (content.header.number, content.header.name)))
 
 
 def _write_stl(content: Content, result: RouteResult, path: Path) -> None:
-    from ..kernel.files.writing import write_stl
+    from ..kernel.files.mesh_writing import write_stl
+
+    write_stl(_meshed(content, result), path)
+
+
+def _write_3mf(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.files.mesh_writing import write_3mf
+
+    write_3mf(_meshed(content, result), path, _title(content))
+
+
+def _write_glb(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.files.mesh_writing import write_glb
+
+    write_glb(_meshed(content, result), path, _title(content))
+
+
+def _write_brep(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.files.writing import write_brep
 
     assert result.body is not None
-    write_stl(result.body, path, where=_zero(content, result.body))
+    write_brep(_parts(content, result), path, _zero(content, result.body))
 
 
 def _write_proof(content: Content, result: RouteResult, path: Path) -> None:
@@ -67,6 +101,9 @@ FORMATS = {
     for f in (
         Format("step", (".step", ".stp"), "STEP", _write_step),
         Format("stl", (".stl",), "STL", _write_stl),
+        Format("3mf", (".3mf",), "3MF", _write_3mf),
+        Format("glb", (".glb",), "glTF", _write_glb),
+        Format("brep", (".brep",), "BREP", _write_brep),
         Format("csv", (".csv",), "CSV of the proof", _write_proof),
     )
 }
@@ -114,6 +151,7 @@ def _parts(content: Content, result: RouteResult) -> list[Part]:
     found = []
     for id_, body in result.bodies.items():
         file = result.looks.get(id_, FileLook())
-        color = content.look(id_, file).color or content.material_of(id_).color
-        found.append(Part(body, content.body_name(id_, file), color))
+        material = content.material_of(id_)
+        color = content.look(id_, file).color or material.color
+        found.append(Part(body, content.body_name(id_, file), color, material.density > _LIGHTEST_METAL))
     return found

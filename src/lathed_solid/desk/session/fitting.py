@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -30,9 +31,23 @@ from ...worker.fitting import (
     TakeParts,
     WriteAssembly,
 )
-from ...worker.protocol import Failed, Fallen, Reply, Request
+from ...worker.protocol import FINAL, Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
+
+_IN_THE_WAY = "looking for what is in the way"
+#: Replies to what is asked here.
+_ANSWERS = (PartsTaken, Judged, NowJudged, CutFaces, DriveRun, DriveJudged)
+#: What ends a question, answered or not.
+_ENDS = (*FINAL, Fallen)
+
+
+class _Asked(NamedTuple):
+    """A question that waits for its answer: of what it is asked; what an answer, or that it broke off, is told by."""
+
+    kind: str
+    told: Callable[[Any], object]
+    broke_off: Callable[[], object] = lambda: None
 
 
 class Fitting(QObject):
@@ -58,24 +73,23 @@ class Fitting(QObject):
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
-        self._what_for: dict[int, str] = {}
-        self._judging: dict[int, Assembly] = {}
-        self._driving: dict[int, Assembly] = {}
-        self._running: dict[int, Assembly] = {}
-        self._cutting: dict[int, Assembly] = {}
-        self._meeting: dict[int, Assembly] = {}
-        self._swinging: dict[int, Assembly] = {}
+        self._asked: dict[int, _Asked] = {}
 
     @property
     def store(self) -> Store:
         """Where the solids of parts are kept."""
         return self._jobs.store
 
-    def _ask(self, kind: str, words: str, request: Callable[[int, str], Request]) -> int:
+    def _ask(self, asked: _Asked, words: str, request: Callable[[int, str], Request], instead: bool = False) -> None:
+        """``instead``: it takes the place of one of its kind that is under way."""
+        for ticket in [t for t, other in self._asked.items() if instead and other.kind == asked.kind]:
+            del self._asked[ticket]
+            self._client.end(ticket)
+            self._busy.done(ticket)
         ticket = self._client.ticket()
-        self._busy.undertake(kind, ticket, words)
+        self._asked[ticket] = asked
+        self._busy.undertake(asked.kind, ticket, words)
         self._client.study(request(ticket, str(self._jobs.store.folder)))
-        return ticket
 
     def take_parts(
         self,
@@ -87,128 +101,79 @@ class Fitting(QObject):
         mirrored: Sequence[PartShot] = (),
     ) -> None:
         """Look at the parts in files and of open jobs, and at the other hand of some; ``taken`` tells them."""
-
-        def request(ticket: int, store: str) -> Request:
-            self._what_for[ticket] = what_for
-            files = tuple(map(str, paths))
-            return TakeParts(ticket, files, tuple(jobs), str(base), store, tuple(both_hands), tuple(mirrored))
-
-        self._ask(f"parts {what_for}", "looking at the parts", request)
+        files, others = tuple(map(str, paths)), (tuple(both_hands), tuple(mirrored))
+        asked = _Asked(
+            f"parts {what_for}",
+            lambda r: self.taken.emit(what_for, r.parts, r.refused),
+            lambda: self.taken.emit("", (), ()),
+        )
+        self._ask(
+            asked, "looking at the parts", lambda t, store: TakeParts(t, files, tuple(jobs), str(base), store, *others)
+        )
 
     def judge(self, assembly: Assembly) -> None:
         """Judge all near pairs; one that is under way is let go."""
-        for ticket in list(self._judging):
-            del self._judging[ticket]
-            self._client.end(ticket)
-            self._busy.done(ticket)
-
-        def request(ticket: int, store: str) -> Request:
-            self._judging[ticket] = assembly
-            return Judge(ticket, assembly, store)
-
-        self._ask("judge", "looking for what is in the way", request)
+        asked = _Asked(
+            "judge",
+            lambda r: self.judged.emit(assembly, r.clearances),
+            lambda: self.judged.emit(assembly, None),
+        )
+        self._ask(asked, _IN_THE_WAY, lambda t, store: Judge(t, assembly, store), instead=True)
 
     def drive(self, assembly: Assembly, relation: str, values: Sequence[float]) -> None:
         """Drive a relation through values; one that is under way is let go."""
-        for ticket in list(self._running):
-            del self._running[ticket]
-            self._client.end(ticket)
-            self._busy.done(ticket)
 
-        def request(ticket: int, store: str) -> Request:
-            self._running[ticket] = assembly
-            return RunDrive(ticket, assembly, relation, tuple(values), store)
+        def told(reply: DriveRun) -> None:
+            frames = tuple(Frame(value, standing(assembly, poses)) for value, poses in reply.moments)
+            self.driven.emit(assembly, Film(frames, reply.ended))
 
-        self._ask("drive", "driving the relation", request)
+        asked = _Asked("drive", told, lambda: self.driven.emit(assembly, None))
+        self._ask(
+            asked, "driving the relation", lambda t, store: RunDrive(t, assembly, relation, tuple(values), store), True
+        )
 
     def swing(self, assembly: Assembly, instance: str, way: int) -> None:
         """Take an instance along one of its free ways; ``swung`` tells it."""
-
-        def request(ticket: int, store: str) -> Request:
-            self._swinging[ticket] = assembly
-            return RunSwing(ticket, assembly, instance, way, store)
-
-        self._ask("swing", "moving the part", request)
+        asked = _Asked(
+            "swing",
+            lambda r: self.swung.emit(assembly, tuple(standing(assembly, poses) for _, poses in r.moments)),
+            lambda: self.swung.emit(assembly, ()),
+        )
+        self._ask(asked, "moving the part", lambda t, store: RunSwing(t, assembly, instance, way, store))
 
     def judge_now(self, assembly: Assembly, moved: Assembly) -> None:
         """What is in the way of what has moved, while it moves; ``met`` tells it."""
-
-        def request(ticket: int, store: str) -> Request:
-            self._meeting[ticket] = moved
-            return JudgeNow(ticket, assembly, tuple(i.pose for i in moved.instances), store)
-
-        self._ask("judge now", "looking for what is in the way", request)
+        poses = tuple(i.pose for i in moved.instances)
+        asked = _Asked("judge now", lambda r: self.met.emit(moved, r.pairs), lambda: self.met.emit(moved, ()))
+        self._ask(asked, _IN_THE_WAY, lambda t, store: JudgeNow(t, assembly, poses, store))
 
     def judge_drive(self, assembly: Assembly, moments: Sequence[Assembly]) -> None:
         """Find the first moment of a drive in which parts are in each other's way."""
         poses = tuple(tuple(i.pose for i in moment.instances) for moment in moments)
-
-        def request(ticket: int, store: str) -> Request:
-            self._driving[ticket] = assembly
-            return JudgeDrive(ticket, assembly, poses, store)
-
-        self._ask("judge drive", "looking for what is in the way", request)
+        asked = _Asked(
+            "judge drive",
+            lambda r: self.drive_judged.emit(assembly, r.at, r.pair),
+            lambda: self.drive_judged.emit(assembly, -2, None),
+        )
+        self._ask(asked, _IN_THE_WAY, lambda t, store: JudgeDrive(t, assembly, poses, store))
 
     def cut_open(self, assembly: Assembly, plane: tuple[Vector, Vector], whole: Sequence[str]) -> None:
         """Hatch it where a plane (a place, the direction of what is taken away) cuts it; the last asked counts."""
-        for ticket in list(self._cutting):
-            del self._cutting[ticket]
-            self._client.end(ticket)
-            self._busy.done(ticket)
-
-        def request(ticket: int, store: str) -> Request:
-            self._cutting[ticket] = assembly
-            return CutOpen(ticket, assembly, *plane, tuple(whole), store)
-
-        self._ask("cut open", "hatching the cut", request)
+        asked = _Asked("cut open", lambda r: self.cut.emit(assembly, r.lines))
+        self._ask(
+            asked, "hatching the cut", lambda t, store: CutOpen(t, assembly, *plane, tuple(whole), store), instead=True
+        )
 
     def write(self, assembly: Assembly, path: Path) -> None:
         """Write the assembly as STEP."""
-        self._ask(
-            "assembly file", f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), store)
-        )
+        asked = _Asked("assembly file", lambda r: None)
+        self._ask(asked, f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), store))
 
     def take(self, reply: Reply) -> bool:
-        """Whether a reply was an assembly's and has been told."""
-        if isinstance(reply, PartsTaken):
-            self.taken.emit(self._what_for.pop(reply.ticket, ""), reply.parts, reply.refused)
-            return True
-        if isinstance(reply, Judged):
-            if (asked := self._judging.pop(reply.ticket, None)) is not None:
-                self.judged.emit(asked, reply.clearances)
-            return True
-        if isinstance(reply, NowJudged):
-            if (asked := self._meeting.pop(reply.ticket, None)) is not None:
-                self.met.emit(asked, reply.pairs)
-            return True
-        if isinstance(reply, CutFaces):
-            if (asked := self._cutting.pop(reply.ticket, None)) is not None:
-                self.cut.emit(asked, reply.lines)
-            return True
-        if isinstance(reply, DriveRun) and (swung := self._swinging.pop(reply.ticket, None)) is not None:
-            self.swung.emit(swung, tuple(standing(swung, poses) for _, poses in reply.moments))
-            return True
-        if isinstance(reply, DriveRun):
-            if (asked := self._running.pop(reply.ticket, None)) is not None:
-                frames = tuple(Frame(value, standing(asked, poses)) for value, poses in reply.moments)
-                self.driven.emit(asked, Film(frames, reply.ended))
-            return True
-        if isinstance(reply, DriveJudged):
-            if (asked := self._driving.pop(reply.ticket, None)) is not None:
-                self.drive_judged.emit(asked, reply.at, reply.pair)
-            return True
-        if isinstance(reply, Failed | Fallen):
-            if (asked := self._running.pop(reply.ticket, None)) is not None:
-                self.driven.emit(asked, None)
-            self._cutting.pop(reply.ticket, None)
-            if (asked := self._meeting.pop(reply.ticket, None)) is not None:
-                self.met.emit(asked, ())
-            if (asked := self._swinging.pop(reply.ticket, None)) is not None:
-                self.swung.emit(asked, ())
-            if (asked := self._driving.pop(reply.ticket, None)) is not None:
-                self.drive_judged.emit(asked, -2, None)
-            if self._what_for.pop(reply.ticket, None) is not None:
-                self.taken.emit("", (), ())
-            if (asked := self._judging.pop(reply.ticket, None)) is not None:
-                self.judged.emit(asked, None)
-        return False
+        """Whether a reply was an assembly's and has been told; one that nobody waits for any more is dropped."""
+        asked = self._asked.pop(reply.ticket, None) if isinstance(reply, _ENDS) else None
+        if asked is not None and isinstance(reply, _ANSWERS):
+            asked.told(reply)
+        elif asked is not None and isinstance(reply, Failed | Fallen):
+            asked.broke_off()
+        return isinstance(reply, _ANSWERS)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
     QFormLayout,
+    QGridLayout,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -41,6 +42,8 @@ from ..theme.palette import Palette
 
 HEADINGS = ("", "Note", "What", "Nominal", "Limits", "Measured", "Off by", "Remark")
 MARK = Qt.ItemDataRole.UserRole
+#: Buttons of formats in a row.
+_OUT = 3
 
 
 class ProofModel(QAbstractTableModel):
@@ -256,12 +259,12 @@ class ProofFigures(QWidget):
         layout.addWidget(self._changes)
         layout.addStretch()
         layout.addWidget(_titled("Out"))
-        row = QHBoxLayout()
-        for form in FORMATS.values():
+        grid = QGridLayout()
+        for at, form in enumerate(FORMATS.values()):
             button = QPushButton(form.title)
             button.clicked.connect(lambda _, f=form.id: export(f))
-            row.addWidget(button)
-        layout.addLayout(row)
+            grid.addWidget(button, at // _OUT, at % _OUT)
+        layout.addLayout(grid)
         caution = QLabel("A proven model is not an approved part: have it checked by whoever answers for its use.")
         caution.setObjectName("faint")
         caution.setWordWrap(True)

@@ -1,4 +1,4 @@
-"""Writing solids for other programs: STEP with name, colour and millimetres, and STL."""
+"""Writing solids for other programs: STEP with name, colour and millimetres, BREP, and closed triangles."""
 
 from __future__ import annotations
 
@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_Transform
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Ax3, gp_Trsf
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Writer
 from OCP.STEPControl import STEPControl_Controller, STEPControl_StepModelType
-from OCP.StlAPI import StlAPI_Writer
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDF import TDF_Label
@@ -25,20 +25,26 @@ from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 from ..ground.check import KernelFailure
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
-from ..ground.picture import mesh
 from ..ground.placing import Transform, axes_of
 from ..ground.quiet import quiet
-from ..ground.topology import Shape
+from ..ground.topology import Shape, compound_of
+from . import mesh_writing
+from .meshes import watertight
 
 Color = tuple[float, float, float]
 
 
+#: Files of triangles lie so close to the true faces (mm), and turn so far from one to the next (radians).
+DEFLECTION, _TURN = 0.01, 0.2
+
+
 class Part(NamedTuple):
-    """One body of several, with its name and sRGB colour."""
+    """One body of several, with its name, its sRGB colour, and whether it is of metal."""
 
     body: NamedBody
     name: str
     color: Color
+    metal: bool = True
 
 
 def _standing(shape: Shape, where: Frame) -> Shape:
@@ -130,13 +136,23 @@ class _Document:
             raise OSError(f"{path} could not be written.")
 
 
-def write_stl(body: NamedBody, path: Path, deflection: float = 0.01, where: Frame = WORLD) -> None:
-    """Binary STL in millimetres; ``deflection`` is the largest distance to the true face. The file's axes are those of
-    the frame ``where``. Raises OSError.
+def write_stl(body: NamedBody, path: Path, deflection: float = DEFLECTION, where: Frame = WORLD) -> None:
+    """Binary STL in millimetres, closed; ``deflection`` is the largest distance to the true face. The file's axes are
+    those of the frame ``where``. Raises KernelFailure for triangles that do not close, or OSError.
     """
-    copy = BRepBuilderAPI_Copy(_standing(body.shape, where), True, False).Shape()
-    mesh(copy, deflection, 0.2)
-    writer = StlAPI_Writer()
-    writer.ASCIIMode = False
-    if not writer.Write(copy, str(path)):
+    mesh_writing.write_stl(meshed([Part(body, "", (0.7, 0.7, 0.7))], deflection, where), path)
+
+
+def meshed(parts: Sequence[Part], deflection: float = DEFLECTION, where: Frame = WORLD) -> list[mesh_writing.Body]:
+    """Bodies as closed triangles, counted in the frame ``where``. Raises KernelFailure."""
+    return [
+        mesh_writing.Body(watertight(_standing(p.body.shape, where), deflection, _TURN), p.name, p.color, p.metal)
+        for p in parts
+    ]
+
+
+def write_brep(parts: Sequence[Part], path: Path, where: Frame = WORLD) -> None:
+    """The kernel's own text form, mm: faces and edges as they are, without names and colours. Raises OSError."""
+    shapes = [_standing(p.body.shape, where) for p in parts]
+    if not BRepTools.Write_s(shapes[0] if len(shapes) == 1 else compound_of(shapes), str(path)):
         raise OSError(f"{path} could not be written.")
