@@ -288,7 +288,7 @@ def test_an_assembly_is_judged_without_a_window(tmp_path):
     result = run("fit", EXAMPLES / "skp-00.lathed", "--json")
     assert result.exit_code == 0, result.output
     told = json.loads(result.output)
-    assert told["met"] and told["looked_at"] == 435
+    assert told["met"] and told["looked_at"] == 465
     assert {p["state"] for p in told["pairs"]} == {"touching", "in thread"}
     assert "not an assembly" in run("fit", EXAMPLES / "skp-01.lathed").output
     store = Store(tmp_path / "store")

@@ -116,7 +116,7 @@ class Drag:
     def _bounded(self, step: Floats) -> Floats:
         """A step in which no body turns too far at once."""
         turning = np.abs(step.reshape(-1, 6)[:, 3:] / self.bodies.reach[self.bodies.moving][:, None]).max(initial=0.0)
-        return step * min(1.0, _TURN / turning) if turning > 0 else step
+        return step * (_TURN / turning) if turning > _TURN else step
 
     def standing(self) -> Assembly:
         """The assembly as it stands in this picture."""
