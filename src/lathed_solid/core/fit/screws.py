@@ -20,6 +20,8 @@ from .poses import placed, rotation
 _CLOSE, _PARALLEL, _TOUCHES = 0.02, 1e-4, 0.005
 #: A nut's thread holds its screw as far as it is engaged to this share: its height is the standard's.
 _WHOLE = 0.98
+#: Engaged over less than this share of what the material asks for it is not held.
+_FAR_BELOW = 0.6
 #: A screw comes this many pitches through its nut: chamfered turns carry nothing.
 _THROUGH = 1.0
 #: What is farther from a head than so many times its shank's radius is not what it is to sit on.
@@ -154,7 +156,10 @@ def _held(part: PartShot, engaged: float, hole: tuple[float, float], diameter: f
         return [("look", f"{words}; {material}")]
     if much >= wanted - 1e-6:
         return [("good", f"{words} ({part.material}: {wanted:g})")]
-    return [("bad", f"{words}; {part.material} asks for {wanted:g}")]
+    # The rule is a round figure, and a thread that is engaged all along can hold no more: far below it only is it bad.
+    whole = engaged >= _WHOLE * (hole[1] - hole[0])
+    told = f"{words}{', all there is of it' if whole else ''}; {part.material} asks for {wanted:g}"
+    return [("bad" if much < _FAR_BELOW * wanted and not whole else "look", told)]
 
 
 def _is_nut(part: PartShot, hole: tuple[float, float]) -> bool:
@@ -292,7 +297,8 @@ def _seat(
         wide, name = said(2 * hole), assembly.called(other.id)
         yield "bad", f"{head.name}, Ø{said(2 * head.radius)}, falls through the hole of {name}, Ø{wide}"
     elif bears is not None and bears[0] > _TOUCHES:
-        yield "bad", f"{head.name} stands {said(bears[0])} off {assembly.called(bears[1].id)}"
+        # It may be meant so: an adjusting screw, a stop.
+        yield "look", f"{head.name} stands {said(bears[0])} off {assembly.called(bears[1].id)}"
     elif bears is not None:
         yield "good", f"{head.name} sits on {assembly.called(bears[1].id)}"
 

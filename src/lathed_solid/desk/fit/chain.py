@@ -44,19 +44,22 @@ class Chain(QWidget):
     def refresh(self) -> None:
         document = self._document
         if not self.isVisible() or (document.tried is not None and len(document.picks) != 2):
-            return
-        of = (document.assembly, document.picks)
-        if len(document.picks) != 2 or (self._of is not None and of[0] is self._of[0] and of[1] == self._of[1]):
-            self.write.setEnabled(self.found is not None)
-            return
-        self._of = of
-        try:
-            self.found = stack(document.assembly, *document.picks)
-            self.words.setText(told(self.found, Style(document.assembly.unit)))
-        except Refusal as error:
-            self.found = None
-            self.words.setText(error.said_in(document.assembly.unit))
-        rows = rows_of(self.found, Style(document.assembly.unit))
+            return  # what is only led or played is not added up
+        assembly, picks = document.assembly, document.picks
+        if self._of is not None and assembly is self._of[0] and picks in ((), self._of[1]):
+            return  # what was added up is still so
+        self._of, self.found, words = (assembly, picks), None, _PICK
+        if len(picks) == 2:
+            try:
+                self.found = stack(assembly, *picks)
+                words = told(self.found, Style(assembly.unit))
+            except Refusal as error:
+                words = error.said_in(assembly.unit)
+        self.words.setText(words)
+        self._fill()
+
+    def _fill(self) -> None:
+        rows = rows_of(self.found, Style(self._document.assembly.unit))
         self.table.blockSignals(True)
         self.table.setRowCount(len(rows))
         for at, row in enumerate(rows):

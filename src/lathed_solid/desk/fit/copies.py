@@ -11,8 +11,7 @@ from .document import FitDocument
 from .relations import face_words
 
 _HEADS = ("Copies", "Of", "How many", "Apart", "About")
-_RING, _ROW, _MIRROR = "ring", "row", "mirror copy"
-_KINDS: dict[str, RepeatKind] = {_RING: "ring", _ROW: "row", _MIRROR: "mirror"}
+_KINDS: dict[str, RepeatKind] = {"ring": "ring", "row": "row", "mirror copy": "mirror"}
 _HOW = {
     "ring": "the round face it goes round",
     "row": "the round face it goes along, or the flat it goes away from",
@@ -28,7 +27,7 @@ class Copies(QWidget):
     def __init__(self, document: FitDocument) -> None:
         super().__init__()
         self._document = document
-        self._of = self._kept = ""
+        self._of = ""
         self.kind, self.many, self.spread = QComboBox(), QLineEdit("6"), QLineEdit()
         self.kind.addItems(tuple(_KINDS))
         for widget, name in ((self.kind, "Kind of copies"), (self.many, "How many"), (self.spread, "Apart")):

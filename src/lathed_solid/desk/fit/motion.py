@@ -135,7 +135,8 @@ class Drive(QWidget):
         kept = self.which.currentData()
         self.which.clear()
         for relation in assembly.relations:
-            if KINDS[relation.kind].value and not relation.loose and relation.id not in document.lost:
+            held = not relation.loose and not relation.is_stop and relation.id not in document.lost
+            if KINDS[relation.kind].value and held:
                 self.which.addItem(document.words_of(assembly, relation), relation.id)
         driven = assembly.drive.relation if assembly.drive is not None else ""
         at = self.which.findData(document.relation or kept or driven)

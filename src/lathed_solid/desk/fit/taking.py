@@ -58,6 +58,10 @@ class Taking(QObject):
             self.session.fitting.take_parts("mirror", (), self.base, mirrored=(part,))
 
     def put_files_in(self, paths: list[Path]) -> None:
+        own = self.document.path
+        if own is not None and any(p.resolve() == own.resolve() for p in paths):
+            self.session.say("An assembly cannot be put into itself. Pick other files.", "bad")
+            return
         self.session.fitting.take_parts("put in", paths, self.base)
 
     def put_job_in(self) -> None:

@@ -145,8 +145,17 @@ def _sound(assembly: Assembly) -> tuple[Assembly, list[str]]:
     relations = tuple(r for r in assembly.relations if r.a.instance in there and r.b.instance in there)
     if len(relations) < len(assembly.relations):
         told.append(f"{len(assembly.relations) - len(relations)} relations between parts that are not in the file")
-    ids = [*(p.id for p in assembly.parts), *(i.id for i in instances), *(r.id for r in relations)]
-    last = max((int("".join(c for c in name if c.isdigit()) or 0) for name in ids), default=0)
+    repeats = tuple(r for r in assembly.repeats if r.leader in there and r.about.instance in there)
+    if len(repeats) < len(assembly.repeats):
+        told.append(f"{len(assembly.repeats) - len(repeats)} rings or rows of parts that are not in the file")
+    # A copy that is not there is a gap, as one that was taken out.
+    repeats = tuple(
+        msgspec.structs.replace(r, made=tuple(name if name in there else "" for name in r.made)) for r in repeats
+    )
+    driven = assembly.drive is not None and assembly.drive.relation in {r.id for r in relations}
+    held = (assembly.parts, instances, relations, repeats, assembly.follows)
+    last = max((int("".join(c for c in one.id if c.isdigit()) or 0) for kind in held for one in kind), default=0)
     return msgspec.structs.replace(
-        assembly, instances=instances, relations=relations, next_id=max(assembly.next_id, last + 1)
-    ), told
+        assembly, instances=instances, relations=relations, repeats=repeats,
+        drive=assembly.drive if driven else None, next_id=max(assembly.next_id, last + 1),
+    ), told  # fmt: skip
