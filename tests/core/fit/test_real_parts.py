@@ -137,8 +137,8 @@ def test_contact_is_read_off_faces_and_only_where_there_is_some(shop, shift, sta
     (pair,) = clearances(made, body_of(store)).pairs
     assert pair.state == state and pair.exact
     if state == "apart":
-        # Ends of Ø6 within their chamfers of 2.
-        assert pair.gap == pytest.approx(0.004 if shift[2] == 20.004 else 6.5 - 6.0, abs=1e-6)
+        # The end of Ø6 is nearest to the other's chamfer of 45°, which begins half a millimetre beside it.
+        assert pair.gap == pytest.approx(0.004 if shift[2] == 20.004 else 0.5 / math.sqrt(2), abs=1e-6)
 
 
 def test_a_part_is_shown_along_what_is_free_and_comes_back():
