@@ -12,7 +12,7 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Vector
 from .features import Gone, feature_at
 from .model import Assembly, End, Relation
-from .poses import placed, rotation
+from .poses import aimed, placed, rotation
 
 #: Between parts that are pulled apart, this share of the smaller one's size is left.
 _GAP = 0.4
@@ -95,7 +95,7 @@ def _direction(assembly: Assembly, parent: str, relation: Relation) -> Floats | 
         feature = feature_at(assembly, end)
     except Gone:
         return None
-    return np.asarray(rotation(assembly.instance(parent).pose) @ np.array(feature.along))
+    return aimed(assembly.instance(parent).pose, feature.along)
 
 
 def _middle(assembly: Assembly, name: str) -> Floats:

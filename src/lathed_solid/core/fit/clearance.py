@@ -17,7 +17,7 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Skin, Vector
 from ..refusal import said
 from .model import Assembly, Instance, PartShot, Threaded
-from .poses import placed, rotation
+from .poses import aimed, placed, rotation
 
 if TYPE_CHECKING:
     from ..kernel.measure.bodies import Body, Placed
@@ -227,7 +227,7 @@ def _axis(part: PartShot, instance: Instance, face: str) -> tuple[Floats, Floats
         return None
     return (
         placed(instance.pose, np.array(surface.origin)),
-        rotation(instance.pose) @ np.array(surface.axis),
+        aimed(instance.pose, surface.axis),
         surface.radius,
     )
 

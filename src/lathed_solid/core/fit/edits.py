@@ -14,7 +14,7 @@ from ..refusal import Refusal
 from .features import feature_at
 from .kinds import KINDS
 from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind, Repeat
-from .poses import placed, pose_of, rotation
+from .poses import aimed, placed, pose_of, rotation
 from .statement import COUPLED, tied
 from .values import value_of
 
@@ -172,6 +172,6 @@ def _facing(assembly: Assembly, relation: Relation) -> bool:
         return True
     if relation.kind in ("flush", "gear", "rack", "angle"):
         return False
-    one = rotation(assembly.instance(relation.a.instance).pose) @ np.array(a.along)
-    two = rotation(assembly.instance(relation.b.instance).pose) @ np.array(b.along)
+    one = aimed(assembly.instance(relation.a.instance).pose, a.along)
+    two = aimed(assembly.instance(relation.b.instance).pose, b.along)
     return bool(one @ two < -1e-9)

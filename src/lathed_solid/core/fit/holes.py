@@ -13,7 +13,7 @@ from ..kernel.ground.figures import Surface, Vector
 from ..refusal import Refusal
 from . import edits
 from .model import Assembly, End, Follow, PartShot, Relation, RelationKind
-from .poses import placed, rotation
+from .poses import aimed, placed, rotation
 
 #: Axes and sizes this close are one (mm); directions this parallel.
 _CLOSE, _PARALLEL = 1e-4, 1e-6
@@ -79,8 +79,8 @@ def ties(assembly: Assembly, hole: End, shank: End) -> tuple[_Tie, ...]:
         key=lambda s: (s[2] < 2, float(np.linalg.norm(placed(instance.pose, np.array(s[1].origin)) - at))),
     )
     if shoulder is None or not seats:
-        facing = rotation(instance.pose) @ np.array(bore.axis)
-        other = rotation(assembly.instance(shank.instance).pose) @ np.array(round_.axis)
+        facing = aimed(instance.pose, bore.axis)
+        other = aimed(assembly.instance(shank.instance).pose, round_.axis)
         return (_Tie("in line", hole, shank, bool(facing @ other < 0)),)
     seat, under = seats[0], shoulder
     opposed = _dot(bore.axis, seat[1].axis) * _dot(round_.axis, under[1].axis) > 0

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -75,6 +75,11 @@ def turned_by(vectors: Floats) -> Floats:
 def placed(pose: Pose, points: Floats) -> Floats:
     """Points (…, 3) of the part where the instance has them."""
     return np.asarray(np.asarray(points) @ rotation(pose).T + np.array(pose.place))
+
+
+def aimed(pose: Pose, direction: Sequence[float]) -> Floats:
+    """A direction of the part where the instance has it."""
+    return np.asarray(rotation(pose) @ np.array(direction))
 
 
 def across(direction: Floats) -> tuple[Floats, Floats]:

@@ -10,12 +10,12 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Vector
 from .features import Feature, feature_at
 from .model import Assembly, End
-from .poses import placed, rotation
+from .poses import aimed, placed
 
 
 def _standing(assembly: Assembly, end: End) -> tuple[Feature, Floats, Floats]:
     feature, pose = feature_at(assembly, end), assembly.instance(end.instance).pose
-    return feature, placed(pose, np.array(feature.at)), rotation(pose) @ np.array(feature.along)
+    return feature, placed(pose, np.array(feature.at)), aimed(pose, feature.along)
 
 
 def place_of(assembly: Assembly, end: End) -> Vector:

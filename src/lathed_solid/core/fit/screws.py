@@ -14,7 +14,7 @@ from ..kernel.ground.figures import Surface
 from ..refusal import said
 from ..standards.engagement import engagement_for
 from .model import BOUGHT, Assembly, Instance, PartShot, Threaded
-from .poses import placed, rotation
+from .poses import aimed, placed, rotation
 
 #: Axes this close are one (mm), and directions this parallel; faces this close touch (mm).
 _CLOSE, _PARALLEL, _TOUCHES = 0.02, 1e-4, 0.005
@@ -88,7 +88,7 @@ def _line(part: PartShot, instance: Instance, thread: Threaded) -> _Along | None
     s = part.carrier(thread)
     if s is None or s.kind not in ("cylinder", "cone"):
         return None
-    return _Along(placed(instance.pose, np.array(s.origin)), rotation(instance.pose) @ np.array(s.axis))
+    return _Along(placed(instance.pose, np.array(s.origin)), aimed(instance.pose, s.axis))
 
 
 def _on_line(part: PartShot, instance: Instance, thread: Threaded, line: _Along) -> bool:
@@ -267,7 +267,7 @@ def _floor(part: PartShot, instance: Instance, thread: Threaded, line: _Along, w
             apex = np.array(s.origin) - back * np.array(s.axis)
             top = line.of(placed(instance.pose, apex))
             # A countersink at the mouth widens the other way; a drill point ends on the axis.
-            widens = float(rotation(instance.pose) @ np.array(s.axis) @ line.way)
+            widens = float(aimed(instance.pose, s.axis) @ line.way)
             if widens * way < 0 and (top - middle) * way > 0 and len(s.circles) < 2:
                 found.append(top)
     for s, at, looks in _faces(part, instance, line):
@@ -320,5 +320,5 @@ def _holes_at(part: PartShot, instance: Instance, line: _Along) -> list[float]:
         s.radius
         for s in part.surfaces
         if s.kind == "cylinder" and s.hollow and line.is_on(placed(instance.pose, np.array(s.origin)))
-        and abs(abs(float(rotation(instance.pose) @ np.array(s.axis) @ line.way)) - 1) < _PARALLEL
+        and abs(abs(float(aimed(instance.pose, s.axis) @ line.way)) - 1) < _PARALLEL
     )  # fmt: skip

@@ -18,7 +18,7 @@ from ..arrays import Floats
 from ..refusal import Refusal
 from .features import feature_at
 from .model import Assembly, End
-from .poses import placed, rotation
+from .poses import aimed, placed, rotation
 from .values import value_of
 
 #: Directions this square to each other belong to one chain.
@@ -114,8 +114,8 @@ def stack(assembly: Assembly, one: End, two: End) -> Stack:
     a, b = feature_at(assembly, one), feature_at(assembly, two)
     if a.shape != "flat" or b.shape != "flat":
         raise Refusal("A stack-up runs between two flats: pick a flat face on each side.")
-    along = rotation(assembly.instance(one.instance).pose) @ np.array(a.along)
-    other = rotation(assembly.instance(two.instance).pose) @ np.array(b.along)
+    along = aimed(assembly.instance(one.instance).pose, a.along)
+    other = aimed(assembly.instance(two.instance).pose, b.along)
     if float(np.linalg.norm(np.cross(along, other))) > _PARALLEL:
         raise Refusal("The two flats are not parallel: there is no one length between them.")
     links = [k for k in _way(_Chain(assembly, along), one, two) if k.what]
