@@ -25,7 +25,7 @@ from .theme.icons import icon
 from .theme.palette import Palette
 from .theme.style import text_font
 
-STAGES = ("Read", "Plan", "Shape", "Prove", "Fit")
+STAGES = ("Read", "Plan", "Shape", "Prove", "Fit", "Issue")
 
 
 class _StageButton(QAbstractButton):

@@ -24,7 +24,7 @@ from .glass.panel import Glass
 from .glass.papers import Papers
 from .picking import Picked, Picking
 from .plate.panel import PlatePanel
-from .rail import STAGES, Rail
+from .rail import Rail
 from .route.panel import RoutePanel
 from .session import Session
 from .sheet.sheet import CalloutSheet
@@ -39,11 +39,16 @@ from .window_fit import FitWindow
 
 if TYPE_CHECKING:
     from ..core.kernel.measure.pair import Measurable
+    from .issue.room import IssueRoom
     from .part_desk import PartDesk
     from .part_room import PartRoom
     from .plan.room import PlanRoom
     from .section import Section
     from .viewport.partview import PartView
+
+
+#: The stages that share the part's rooms, as their panels are stacked.
+_STACKED = ("Read", "Plan", "Shape", "Prove", "Issue")
 
 
 class Rooms(FitWindow):
@@ -68,6 +73,7 @@ class Rooms(FitWindow):
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
         self._plan: PlanRoom | None = None
+        self._issue: IssueRoom | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
@@ -91,6 +97,20 @@ class Rooms(FitWindow):
                 place.deleteLater()
             self.planned.emit()
         return self._plan
+
+    @property
+    def issue(self) -> IssueRoom:
+        """The Issue stage's room."""
+        if self._issue is None:
+            from .issue.room import IssueRoom
+
+            self._issue = room = IssueRoom(self.session, self.picking, self.palette_)
+            at = self.right_stack.indexOf(self._for_issue)
+            self.right_stack.insertWidget(at, room.side)
+            self.right_stack.removeWidget(self._for_issue)
+            self._for_issue.deleteLater()
+            self.upper_stack.addWidget(room.canvas)
+        return self._issue
 
     @property
     def is_planned(self) -> bool:
@@ -175,11 +195,13 @@ class Rooms(FitWindow):
     def _lay_out(self) -> None:
         self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
         self._for_plan = (QWidget(), QWidget())  # until that room is needed
+        self._for_issue = QWidget()
         for low, right in (
             (self.read_lower, self.read_side),
             self._for_plan,
             (self.plate, self.route),
             (self.proof_lower, self.proof_figures),
+            (QWidget(), self._for_issue),
         ):
             self.lower_stack.addWidget(low)
             self.right_stack.addWidget(right)
@@ -222,6 +244,8 @@ class Rooms(FitWindow):
             panel.dress(palette)
         if self._fit is not None:
             self._fit.dress(palette)
+        if self._issue is not None:
+            self._issue.dress(palette)
         if self.is_furnished:
             self.part.dress(palette)
         if self.session.jobs:
@@ -250,10 +274,13 @@ class Rooms(FitWindow):
             self.body_stack.setCurrentWidget(self.fit)
         if self.session.jobs:
             self.rail.refresh()
+        if self._issue is not None or name == "Issue":
+            self.issue.look(name == "Issue")
         if name == "Fit":
             return
         self.body_stack.setCurrentWidget(self._for_part)
-        index = STAGES.index(name)
+        self.lower_stack.setVisible(name != "Issue")
+        index = _STACKED.index(name)
         # made before it is turned to: a page put into a stack later leaves another one on top
         planned = self.plan if name == "Plan" else self._plan
         self.lower_stack.setCurrentIndex(index)
@@ -270,7 +297,8 @@ class Rooms(FitWindow):
         usual = bool(content.drawings) or not content.steps
         wanted = usual if self._glass_wanted is None else self._glass_wanted
         on = wanted if self.stage == "Read" else self.stage == "Plan" and bool(self.glass.canvas.lit)
-        self.upper_stack.setCurrentWidget(self.glass if on else self.part if self.is_furnished else self.stand_in)
+        shown = self.issue.canvas if self.stage == "Issue" else self.glass if on else None
+        self.upper_stack.setCurrentWidget(shown or (self.part if self.is_furnished else self.stand_in))
         self._share_height()
 
     def _share_height(self) -> None:

@@ -54,6 +54,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
+from .issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 
 Want = Literal["shape", "proof"]
 
@@ -165,6 +166,9 @@ Request = (
     | Endure
     | Draw
     | Travel
+    | SeeSheet
+    | ProposeSheet
+    | WriteSheets
     | Inspect
     | Match
     | Carry
@@ -333,14 +337,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
-    | RoomTold | Sensed | Held
+    | RoomTold | Sensed | Held | SheetSeen | SheetProposed
     | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces | NowJudged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
-    RoomTold, Sensed, Held,
+    RoomTold, Sensed, Held, SheetSeen, SheetProposed,
     Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, CutFaces, NowJudged, Failed, Dropped,
 )  # fmt: skip
 

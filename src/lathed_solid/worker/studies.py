@@ -48,6 +48,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
+from .issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 from .protocol import (
     Compare,
     Compared,
@@ -114,6 +115,25 @@ def _inspect(r: Inspect, by: Means) -> Reply:
         write_report(r.content, Path(r.path), asked, by.cache, by.store)
         return Exported(r.ticket, r.path)
     return Inspected(r.ticket, pages(r.content, asked, by.cache, by.store))
+
+
+def _see_sheet(r: SeeSheet, by: Means) -> Reply:
+    from ..core.issue.drawing.views import seen
+
+    return SheetSeen(r.ticket, seen(r.content, r.sheet, by.cache, by.store, by.going))
+
+
+def _propose_sheet(r: ProposeSheet, by: Means) -> Reply:
+    from ..core.issue.drawing.propose import proposed
+
+    return SheetProposed(r.ticket, *proposed(r.content, r.id, r.size, by.cache, by.store, by.going))
+
+
+def _write_sheets(r: WriteSheets, by: Means) -> Reply:
+    from ..core.issue.drawing.writing import write_sheets
+
+    written = write_sheets(r.content, Path(r.path), r.which, r.revisions, by.cache, by.store, by.going)
+    return Exported(r.ticket, str(written[0]))
 
 
 def _carry(r: Carry, by: Means) -> Reply:
@@ -252,6 +272,9 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Survey: _survey,
     Draw: _draw,
     Travel: _travel,
+    SeeSheet: _see_sheet,
+    ProposeSheet: _propose_sheet,
+    WriteSheets: _write_sheets,
     Inspect: _inspect,
     Carry: _carry,
     LookForWalls: _walls,

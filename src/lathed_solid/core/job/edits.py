@@ -18,7 +18,7 @@ from ..route.model import StepBase
 from ..route.registry import Step, kind_of
 from ..sketch.bounds import within_reach
 from ..sketch.model import Plane, Sketch
-from . import members, walk
+from . import members, sheeting, walk
 from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
 
 #: More decimals than these are no figures any more.
@@ -114,6 +114,7 @@ def delete_callout(content: Content, number: int, anyway: bool = False) -> Conte
         chains=tuple(c for c in content.chains if number != c.overall and number not in c.parts),
         logbook=tuple(msgspec.structs.replace(e, callout=None) if e.callout == number else e for e in content.logbook),
         family=members.without(content.family, number),
+        sheets=sheeting.without(content.sheets, number),
     )
 
 
@@ -133,6 +134,7 @@ def renumber_callouts(content: Content) -> Content:
         logbook=logbook,
         bindings=bindings,
         family=members.renumbered(content.family, numbers),
+        sheets=sheeting.renumbered(content.sheets, numbers),
         next_callout=len(callouts) + 1,
     )
 

@@ -9,6 +9,7 @@ import msgspec
 
 from ..caliper.logbook import LogEntry
 from ..callout import Callout, Ledger, ledger_of
+from ..drafting.sheet.model import Sheet
 from ..drawing.paper import Drawing
 from ..formulas import Formula
 from ..plan.blank import Blank, fresh_blank
@@ -35,7 +36,9 @@ from ..standards.materials import Material, all_materials
 #: 10: the operation sheet of a route.
 #: 11: readings of a part in hand, kept measurements.
 #: 12: surface area, overall size and centre of mass as stated figures.
-FORMAT = 13
+#: 13: corners in kept measurements, threads felt on solids of others.
+#: 14: drawing sheets.
+FORMAT = 14
 
 
 class NotThere(Refusal):
@@ -179,7 +182,8 @@ class Aside(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings.
+    """What a revision freezes: title block, numbers and where they came from, sketches, routes and bindings, drawing
+    ``sheets``.
 
     ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice. ``blank`` is None
     until something of it was stated. ``aside`` keeps what of a damaged file could not be used.
@@ -199,6 +203,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     blank: Blank | None = None
     zero: Zero = Zero()
     kept: tuple[Kept, ...] = ()
+    sheets: tuple[Sheet, ...] = ()
     next_callout: int = 1
     next_step: int = 1
     aside: tuple[Aside, ...] = ()
@@ -231,6 +236,13 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
             if drawing.id == id_:
                 return drawing
         raise NotThere("This drawing is no longer in the job.")
+
+    def drawing_sheet(self, id_: str) -> Sheet:
+        """Raises NotThere."""
+        for sheet in self.sheets:
+            if sheet.id == id_:
+                return sheet
+        raise NotThere("This drawing sheet is no longer in the job.")
 
     @property
     def steps(self) -> tuple[Step, ...]:
@@ -282,6 +294,7 @@ def part_of(content: Content) -> Content:
         blank=None,
         zero=Zero(),
         kept=(),
+        sheets=(),
     )
 
 
@@ -300,6 +313,7 @@ def with_part(content: Content, part: Content) -> Content:
         blank=content.blank,
         zero=content.zero,
         kept=content.kept,
+        sheets=content.sheets,
         next_callout=max(content.next_callout, part.next_callout),
         next_step=max(content.next_step, part.next_step),
     )

@@ -10,6 +10,8 @@ from typing import TypeVar
 
 import msgspec
 
+from ..drafting.sheet.model import Sheet, is_scale
+from ..drafting.sheet.paper import SIZES
 from ..plan.sheet.model import OperationSheet, is_meant
 from ..route.registry import Step, kind_of
 from ..sketch.model import Sketch
@@ -102,12 +104,38 @@ def _content(content: Content, found: _Pass) -> Content:
         ),
         "family": members.sound(content.family, numbers, found.set_aside),
         "kept": found.once(content.kept, lambda k: k.id, "kept measurement"),
+        "sheets": tuple(_drawn(s, numbers, found) for s in found.once(content.sheets, lambda s: s.id, "drawing sheet")),
         "bodies": found.once(content.bodies, lambda b: b.id, "body’s look"),
         "next_callout": _next(content.next_callout, max(numbers, default=0)),
         "next_step": _next(content.next_step, max(map(_number, steps), default=0)),
     }
     changed = {f: v for f, v in fields.items() if v != getattr(content, f)}
     return msgspec.structs.replace(content, **changed) if changed else content
+
+
+def _drawn(sheet: Sheet, numbers: set[int], found: _Pass) -> Sheet:
+    """A drawing sheet on paper that there is, at scales that can be drawn; each view and callout once, each detail of
+    a view that is there.
+    """
+    fields: dict[str, object] = {}
+    if sheet.size not in SIZES:
+        fields["size"] = Sheet(id="").size
+    if not is_scale(sheet.scale):
+        fields["scale"] = Sheet(id="").scale
+    views = found.once(sheet.views, lambda v: v.id, "view")
+    whole = {v.id for v in views if v.detail is None}
+    views = _kept(views, lambda v: v.detail is None or v.detail.of in whole, lambda v: f"view {v.id}", found)
+    views = tuple(v if is_scale(v.scale or "1:1") else msgspec.structs.replace(v, scale="") for v in views)
+    ids = {v.id for v in views}
+    labels = found.once(sheet.labels, lambda e: e.number, "callout on a sheet,")
+    labels = _kept(
+        labels, lambda e: e.number in numbers and e.view in ids, lambda e: f"callout {e.number} on a sheet", found
+    )
+    fields |= {"views": views, "labels": labels}
+    changed = {f: v for f, v in fields.items() if v != getattr(sheet, f)}
+    if changed.keys() & {"size", "scale"}:
+        found.told.append("the paper of a drawing sheet")
+    return msgspec.structs.replace(sheet, **changed) if changed else sheet
 
 
 def _kept(

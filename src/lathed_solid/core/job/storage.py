@@ -16,6 +16,7 @@ import msgspec
 
 from ..caliper.logbook import LogEntry
 from ..callout import Callout
+from ..drafting.sheet.model import Sheet
 from ..drawing.paper import Drawing
 from ..plan.blank import Blank
 from ..plan.sheet.model import OperationSheet
@@ -306,6 +307,7 @@ PARTS: dict[str, tuple[Any, str]] = {
     "logbook": (LogEntry, "logbook entry"),
     "bodies": (BodyLook, "body's look"),
     "kept": (Kept, "kept measurement"),
+    "sheets": (Sheet, "drawing sheet"),
     "aside": (Aside, "piece set aside before"),
 }
 WHOLES: dict[str, tuple[Any, Any, str]] = {

@@ -61,6 +61,9 @@ def formulas(content: Content) -> Iterator[tuple[Place, str]]:
     for plan, value in (("blank", content.blank), ("zero", content.zero)):
         for text in formulas_in(value):
             yield Place(plan=plan), text
+    for number, sheet in enumerate(content.sheets, 1):
+        for text in formulas_in(sheet):
+            yield Place(plan=f"section on drawing sheet {number}"), text
 
 
 def where_used(content: Content, number: int) -> list[str]:

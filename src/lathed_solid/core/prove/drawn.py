@@ -22,13 +22,13 @@ def read(plate: Plate, gauge: Drawn) -> list[float]:
 
 def _ordinate(k: int) -> Callable[[Drawn, tuple[Mark, ...]], float]:
     def value(gauge: Drawn, of: tuple[Mark, ...]) -> float:
-        a, b = (_coordinate(m, s, k) for m, s in zip(of, gauge.sites, strict=True))
+        a, b = (coordinate(m, s, k) for m, s in zip(of, gauge.sites, strict=True))
         return abs(b - a)
 
     return value
 
 
-def _coordinate(mark: Mark, site: Site, k: int) -> float:
+def coordinate(mark: Mark, site: Site, k: int) -> float:
     """Where a place, a centre or a line square to the direction stands along it."""
     if not isinstance(mark, Straight):
         return spot(mark)[k]
@@ -70,7 +70,7 @@ def _rims(gauge: Drawn, a: Mark, b: Mark) -> float:
 def _diameter(gauge: Drawn, of: tuple[Mark, ...]) -> float:
     if isinstance(of[0], Round):
         return 2 * of[0].radius
-    return 2 * abs(_coordinate(of[0], gauge.sites[0], 1))
+    return 2 * abs(coordinate(of[0], gauge.sites[0], 1))
 
 
 def _radius(gauge: Drawn, of: tuple[Mark, ...]) -> float:

@@ -69,12 +69,13 @@ def _drawn(plate: SurfacePlate, gauge: Drawn) -> Measured:
     laid = Plate(frame, plate.find, plate.surfaces)
     values = tuple(drawn.read(laid, gauge))
     # The faces that lie at the sketch's zero are what such a size is counted from.
-    zero = [f for kind in laid.built_in for f in _zero_planes(kind, gauge, frame)]
+    zero = [f for kind in laid.built_in for f in zero_planes(kind, gauge, frame)]
     lying = {s.index for f in zero for s in plate.lying_in(f)}
     return Measured(values, tuple(sorted(laid.touched | lying)))
 
 
-def _zero_planes(kind: str, gauge: Drawn, frame: Frame) -> list[Frame]:
+def zero_planes(kind: str, gauge: Drawn, frame: Frame) -> list[Frame]:
+    """The planes through a sketch's zero, or along its axes, that a size counted from there is measured from."""
     across = Frame(frame.origin, frame.y, frame.normal)  # square to the first axis
     along_it = Frame(frame.origin, frame.normal, frame.x)
     if kind == "zero":

@@ -55,6 +55,9 @@ class Session(QObject):
         self.look_for_room, self.room_found = studies.look_for_room, studies.room_found
         self.match, self.matched = studies.match, studies.matched
         self.inspect, self.inspected = studies.inspect, studies.inspected
+        self.see_sheet, self.sheet_seen = studies.see_sheet, studies.sheet_seen
+        self.propose_sheet, self.sheet_proposed = studies.propose_sheet, studies.sheet_proposed
+        self.write_sheets = studies.write_sheets
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
         self.fitting, self.folder = builds.fitting, jobs.folder
         self.busy = builds.busy

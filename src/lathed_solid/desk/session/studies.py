@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.drafting.sheet.model import Sheet
 from ...core.job import edits
 from ...core.job.carried import What
 from ...core.job.model import Content
@@ -37,6 +38,7 @@ from ...worker.inspecting import (
     Suspected,
     WallsFound,
 )
+from ...worker.issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 from ...worker.protocol import (
     Compare,
     Compared,
@@ -84,11 +86,14 @@ _TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
     RoomTold: lambda r: (r.room,),
     Sensed: lambda r: (r.findings,),
     Held: lambda r: (r.against,),
+    SheetSeen: lambda r: (r.seen,),
+    SheetProposed: lambda r: (r.sheet, r.seen),
 }
 #: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
 _NOTHING: dict[str, tuple[object, ...]] = {
     "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
-    "walls": (None,), "room": (None,), "sense": (None,), "against": (None,),
+    "walls": (None,), "room": (None,), "sense": (None,), "against": (None,), "see sheet": (None,),
+    "new sheet": (None, None),
 }  # fmt: skip
 
 
@@ -117,6 +122,9 @@ class Studies(QObject):
     held = pyqtSignal(object, object, str, object)
     #: What shop sense has against the part (None: it broke off).
     sensed = pyqtSignal(object, object, object)
+    #: A drawing sheet, and what its views show (None: it broke off); a sheet that is proposed, and what it shows.
+    sheet_seen = pyqtSignal(object, object, object, object)
+    sheet_proposed = pyqtSignal(object, object, object, object)
     #: What room was asked for, and what there is (None: it broke off).
     room_found = pyqtSignal(object, object, object, object)
 
@@ -130,7 +138,7 @@ class Studies(QObject):
             "routes": self.compared, "endure": self.endured, "survey": self.surveyed, "draw": self.drawn,
             "rewrite": self.rewritten, "why": self.explained, "report": self.inspected, "match": self.matched,
             "carry": self.carried, "walls": self.walls_found, "room": self.room_found,
-            "sense": self.sensed, "against": self.held,
+            "sense": self.sensed, "against": self.held, "see sheet": self.sheet_seen, "new sheet": self.sheet_proposed,
         }  # fmt: skip
 
     @property
@@ -226,6 +234,21 @@ class Studies(QObject):
             return HoldAgainst(ticket, content, other, path, lay, store)
 
         self._of_part("against", f"comparing with {words}", request, words)
+
+    def see_sheet(self, sheet: Sheet) -> None:
+        """What the views of a drawing sheet show of the present part."""
+        self._of_part("see sheet", "drawing the sheet", lambda t, c, store: SeeSheet(t, c, sheet, store), sheet)
+
+    def propose_sheet(self, id_: str, size: str) -> None:
+        """A whole drawing sheet of the present part."""
+        self._of_part("new sheet", "laying out a sheet", lambda t, c, store: ProposeSheet(t, c, id_, size, store))
+
+    def write_sheets(self, path: Path, which: str) -> None:
+        """The drawing sheets of the present job (or ``which``) as files."""
+        ticket, job = self._client.ticket(), self._jobs.current.history.state
+        revisions = tuple((r.label, r.date) for r in job.revisions)
+        self._busy.undertake("write sheets", ticket, f"writing {path.name}")
+        self._client.study(WriteSheets(ticket, self._jobs.content, str(path), which, revisions, self._store))
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""

@@ -8,12 +8,12 @@ from enum import Enum
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
+from ...core.drafting.looking import seen_from
 from ...core.kernel.ground.figures import Vector
 from ..theme.palette import Palette
 from .fitscene import FitScene, Shown
 from .pins import Pins
 from .turnable import CLICK_SLACK, TurnableView
-from .viewsheet import seen_from
 
 
 class _Doing(Enum):

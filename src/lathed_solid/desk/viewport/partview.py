@@ -8,6 +8,7 @@ from PyQt6.QtCore import QBuffer, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QWidget
 
+from ...core.drafting.looking import seen_from
 from ...core.job.model import BodyLook
 from ...core.kernel.form.bar import Section
 from ...core.kernel.ground.figures import Vector
@@ -24,7 +25,6 @@ from .scene import Scene, coats_of
 from .tags import Number, Tags
 from .triad import Triad
 from .turnable import CLICK_SLACK, TurnableView
-from .viewsheet import seen_from
 
 #: Width of the picture saved with a job, pixels.
 PICTURE = 640

@@ -6,17 +6,11 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from ...core.kernel.ground.figures import Vector
 from ..theme.palette import Palette
 from ..theme.style import text_font
 
 #: Which way is up: a part drawn lying along Z with X up (turned), or standing on its Z or Y.
 STANDING = ("x", "z", "y")
-_AXES: dict[str, tuple[Vector, Vector, Vector]] = {  # towards the eye in front, up, right
-    "x": ((0, 1, 0), (1, 0, 0), (0, 0, 1)),
-    "z": ((0, -1, 0), (0, 0, 1), (1, 0, 0)),
-    "y": ((0, 0, 1), (0, 1, 0), (1, 0, 0)),
-}
 NAMES = {
     "F": "front", "K": "back", "T": "top", "B": "bottom", "R": "right", "L": "left", "I": "three faces",
     "TL": "the upper left corner", "TR": "the upper right corner",
@@ -33,24 +27,6 @@ _FIRST = {"B": (1, 0), "R": (0, 1), "F": (1, 1), "L": (2, 1), "K": (3, 1), "T": 
     "BR": (0, 0), "BL": (2, 0), "TR": (0, 2), "TL": (2, 2),
 }  # fmt: skip
 _CORNERS = ("TL", "TR", "BL", "BR")
-
-
-def seen_from(key: str, standing: str) -> tuple[Vector, Vector]:
-    """The direction from the part to the eye, and what is up, in machine axes, for a view of a part that stands so."""
-    front, up, right = _AXES[standing]
-    if key == "I":
-        return _sum((front, 1.0), (up, 0.55), (right, -0.62 if standing == "x" else 0.7)), up
-    ways = {"F": (front, 1), "K": (front, -1), "T": (up, 1), "B": (up, -1), "R": (right, 1), "L": (right, -1)}
-    if len(key) == 1:
-        # Seen from above what is in front lies below, seen from below it lies above.
-        turned = {"T": _sum((front, -1)), "B": front}
-        return _sum(ways[key]), turned.get(key, up)
-    return _sum(ways[key[0]], ways[key[1]], ways["K" if key.endswith("K") else "F"]), up
-
-
-def _sum(*ways: tuple[Vector, float]) -> Vector:
-    x, y, z = (sum(way[k] * by for way, by in ways) for k in range(3))
-    return x, y, z
 
 
 class ViewSheet(QWidget):

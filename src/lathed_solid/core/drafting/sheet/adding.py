@@ -1,0 +1,128 @@
+"""Views added to a sheet: sections through a place that was pointed at, details, other sides; and where they stand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import msgspec
+
+from ...kernel.ground.figures import Vector
+from ...kernel.ground.geometry import Frame, dot, minus
+from ...refusal import Refusal
+from ..looking import KEYS, Side, eye_of
+from .blocks import Box
+from .model import XY, Cut, CutKind, Level, Sheet, SheetView, ratio
+from .paper import INCH_SCALES, SCALES, frame_of
+from .seen import Seen
+from .title import title_box
+
+#: A detail is drawn with this radius on paper, and that much larger than its view, at least.
+_RADIUS, _LARGER = 12.0, 1.9
+_CLEAR, _STEP = 8.0, 5.0
+
+
+def section_through(view: SheetView, place: XY, upright: bool, seen: Seen, unit: float) -> SheetView:
+    """The section by a plane through a place of a view, that stands upright or lies level there; seen from the right,
+    or from above. ``unit`` is that of typed lengths, mm. Raises Refusal where the view is slanted.
+    """
+    eye = _eye(view, seen)
+    normal = eye.x if upright else eye.y
+    way = next((w for w in KEYS if w != "three faces" and _same(_eye_of(w, seen).normal, normal)), None)
+    if way is None or view.way == "face":
+        raise Refusal("A section is taken from a view of a whole side: front, top, right …")
+    at = place[0] if upright else place[1]
+    return SheetView(id="", way=way, cut=Cut(levels=(Level(at=_typed(at, unit)),)), hidden=False, scale=view.scale)
+
+
+def cut_of(view: SheetView, kind: CutKind, seen: Seen, unit: float, place: XY | None = None, below: bool = True) -> Cut:
+    """A cut of the view itself, through the middle of the part; of a turned one through its axis."""
+    normal = seen.views[view.id].eye.normal
+    low, high = _span(seen, seen.views[view.id].eye, normal)
+    at = "0" if seen.turned and abs(normal[2]) < 1e-6 else _typed((low + high) / 2, unit)
+    cut = Cut(kind=kind, levels=(Level(at=at),), below=below)
+    if kind == "half" and not seen.turned:
+        eye = seen.views[view.id].eye
+        bottom, top = _span(seen, eye, eye.y)
+        cut = msgspec.structs.replace(cut, edge=_typed((bottom + top) / 2, unit))
+    if kind == "broken out" and place is not None:
+        cut = msgspec.structs.replace(cut, middle=place, reach=max(1.0, 0.12 * max(high - low, _widest(seen))))
+    return cut
+
+
+def _typed(value: float, unit: float) -> str:
+    return f"{round(value / unit, 6):g}" if abs(value) > 1e-9 else "0"
+
+
+def _widest(seen: Seen) -> float:
+    return max(b - a for a, b in zip(seen.low, seen.high, strict=True))
+
+
+def _eye(view: SheetView, seen: Seen) -> Frame:
+    return _eye_of(view.way, seen) if view.way != "face" else seen.views[view.id].eye
+
+
+def _eye_of(way: Side, seen: Seen) -> Frame:
+    return eye_of(KEYS[way], "x" if seen.turned else "z")
+
+
+def _same(a: Vector, b: Vector) -> bool:
+    return dot(a, b) > 1 - 1e-9
+
+
+def _span(seen: Seen, eye: Frame, way: Vector) -> tuple[float, float]:
+    """From where to where the part reaches along a way, from the eye's zero."""
+    xs, ys, zs = zip(seen.low, seen.high, strict=True)
+    reached = [dot(minus((x, y, z), eye.origin), way) for x in xs for y in ys for z in zs]
+    return min(reached), max(reached)
+
+
+def detail_radius(sheet: Sheet, view: SheetView) -> float:
+    """What a detail of a view shows, mm of the part."""
+    return _RADIUS / sheet.scale_of(view) / _LARGER
+
+
+def larger_scale(sheet: Sheet, view: SheetView) -> str:
+    """The next scale that is about twice as large as that of a view."""
+    inch = sheet.size.startswith("ANSI")
+    wanted = _LARGER * sheet.scale_of(view)
+    return next((s for s in reversed(INCH_SCALES if inch else SCALES) if ratio(s) >= wanted), "50:1")
+
+
+# --- where a new view stands
+def size_seen(view: SheetView, seen: Seen, scale: float, zero: Vector) -> Box:
+    """About what a view takes up, from where its zero lies (mm of paper)."""
+    if view.detail is not None:
+        reach = view.detail.radius * scale
+        return -reach, -reach, reach, reach
+    eye = _eye(view, seen)._replace(origin=zero)
+    (left, right), (bottom, top) = _span(seen, eye, eye.x), _span(seen, eye, eye.y)
+    return scale * left, scale * bottom, scale * right, scale * top
+
+
+def free_place(sheet: Sheet, taken: Sequence[Box], size: Box, near: XY, in_line: str) -> XY:
+    """Where a view of that ``size`` about its zero stands clear of what is ``taken``, as near as it can to another
+    one's zero: beside it ``in_line`` "y", above or below in line "x", anywhere ("") if neither will do.
+    """
+    left, bottom, right, top = frame_of(sheet.size)
+    title = title_box(sheet.size)
+
+    def clear(at: XY) -> bool:
+        box = (size[0] + at[0], size[1] + at[1], size[2] + at[0], size[3] + at[1])
+        inside = box[0] > left + 3 and box[1] > bottom + 3 and box[2] < right - 3 and box[3] < top - 10
+        return inside and not any(_meets(box, t) for t in (*taken, title))
+
+    reach = int(max(right - left, top - bottom) / _STEP)
+    steps = [s * _STEP * sign for s in range(1, reach) for sign in (1, -1)]
+    rows = {"y": [(near[0] + d, near[1]) for d in steps], "x": [(near[0], near[1] + d) for d in steps]}.get(in_line, [])
+    every = (
+        (x, y) for y in _from(top - 12 - size[3], bottom - size[1]) for x in _from(right - 5 - size[2], left - size[0])
+    )
+    return next((at for at in (*rows, *every) if clear(at)), (near[0] + 20.0, near[1] - 20.0))
+
+
+def _from(high: float, low: float) -> list[float]:
+    return [high - k * _STEP for k in range(max(1, int((high - low) / _STEP)))]
+
+
+def _meets(a: Box, b: Box) -> bool:
+    return a[0] < b[2] + _CLEAR and b[0] < a[2] + _CLEAR and a[1] < b[3] + _CLEAR and b[1] < a[3] + _CLEAR

@@ -1,0 +1,81 @@
+"""Which faces each callout takes hold of on the built part, and where its length runs: what a leader points at."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from ...callout import Callout
+from ...callout.model import Reading
+from ...callout.words import limits_text, pretty, value_text
+from ...drafting.sheet.seen import Hold, Run
+from ...job.model import Content
+from ...job.proving import claims_of
+from ...names import refers
+from ...prove.ends import Ends, ends_of
+from ...prove.measure import read
+from ...prove.plate import SurfacePlate, Unmeasurable
+from ...refusal import Refusal
+from ...route.gauges import Claim
+from ...route.rebuild import RouteResult
+
+#: Characteristics that are no reason to point at a face of their own, first to last.
+_LATE = ("count", "circle", "angle", "x", "y", "at")
+
+
+def holds_of(content: Content, result: RouteResult, plate: SurfacePlate) -> tuple[Hold, ...]:
+    """One hold a callout, in the ledger's order; without faces where nothing on the part shows it."""
+    claims: dict[int, list[Claim]] = {}
+    for claim in claims_of(content, {r.id for r in result.reports if r.state == "done"}):
+        claims.setdefault(claim.number, []).append(claim)
+    ledger, found = content.ledger(), []
+    for callout in content.callouts:
+        try:
+            reading = ledger.reading(callout.number)
+        except Refusal:
+            continue
+        found.append(_hold(content, callout, reading, claims.get(callout.number, ()), plate))
+    return tuple(found)
+
+
+def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence[Claim], plate: SurfacePlate) -> Hold:
+    text = written(content, callout, reading)
+    common = reading.shape == "surface" or "ALL" in reading.flags
+    best: Hold | None = None
+    for claim in sorted(claims, key=lambda c: (bool(c.formula), c.key in _LATE, c.key != "")):
+        for gauge in (claim.gauge, *claim.or_else):
+            try:
+                faces = read(plate, gauge).faces
+            except Unmeasurable:
+                continue
+            if not faces:
+                continue
+            lengthy = reading.shape == "length" and not claim.formula and claim.key == ""
+            run = _run(ends_of(plate, gauge)) if lengthy else None
+            found = Hold(callout.number, text, faces, run, *_axis(plate, faces))
+            if run is not None or not lengthy:
+                return best or found if run is None else found
+            best = best or found
+    return best or Hold(callout.number, text, common=common)
+
+
+def _run(ends: Ends | None) -> Run | None:
+    return Run(*ends) if ends is not None else None
+
+
+def _axis(plate: SurfacePlate, faces: Sequence[int]) -> tuple[tuple[float, float, float] | None, bool]:
+    """The axis of the first round face, and whether it is a hole."""
+    for index in faces:
+        surface = plate.surfaces[index - 1]
+        if surface.kind in ("cylinder", "cone", "torus"):
+            return surface.axis, surface.hollow and surface.kind == "cylinder" and surface.turn > math.pi
+    return None, False
+
+
+def written(content: Content, callout: Callout, reading: Reading) -> str:
+    """The note as the ledger writes it; what a formula stands for, where it holds one."""
+    if not refers(callout.note):
+        return pretty(callout.note)
+    style = content.header.style
+    limits = limits_text(reading.main, style)
+    return f"{value_text(reading.main, style)} {limits}".strip()

@@ -1,0 +1,179 @@
+"""The views of a sheet worked out on the kernel: lines, cuts, centre lines and threads of the part as it is built."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import msgspec
+
+from ...drafting.looking import KEYS, eye_of
+from ...drafting.sheet.model import Cut, Sheet, SheetView
+from ...drafting.sheet.seen import Area, Seen, SeenView
+from ...job.attachments import Store
+from ...job.files import CannotWrite
+from ...job.model import Content
+from ...job.proving import weighed
+from ...job.surveying import standing_of
+from ...kernel.draw.cutting import CUT, Cutting, cut_open, laid_open
+from ...kernel.draw.doubles import singled
+from ...kernel.draw.hidden import hidden_lines
+from ...kernel.draw.owners import Owners
+from ...kernel.draw.strokes import Piece, Stroke, projected
+from ...kernel.ground.figures import Surface
+from ...kernel.ground.geometry import Frame, flat_frame
+from ...kernel.ground.named import LostReference, NamedBody
+from ...kernel.measure.surfaces import measure_faces
+from ...plan.zero import Standing
+from ...prove.plate import SurfacePlate
+from ...quantity import evaluate
+from ...refusal import Refusal
+from ...route.rebuild import Cache, RouteResult, rebuild
+from ...route.registry import called
+from .centres import centres
+from .holds import holds_of
+from .threads import thread_lines
+
+
+def stand_in(content: Content) -> Content:
+    """The part as a drawing shows it: modelled threads and knurls by their round faces."""
+
+    def plain(step: object) -> object:
+        return msgspec.structs.replace(step, form="cosmetic") if getattr(step, "form", "") == "modelled" else step  # type: ignore[type-var]
+
+    routes = tuple(msgspec.structs.replace(r, steps=tuple(plain(s) for s in r.steps)) for r in content.routes)
+    return msgspec.structs.replace(content, routes=routes)
+
+
+def built_for_drawing(content: Content, cache: Cache | None, store: Store | None) -> tuple[Content, RouteResult]:
+    """The part built for a drawing. Raises CannotWrite when it is not whole."""
+    why = ""
+    for content_ in (stand_in(content), content):  # where a plain face does not stand for a thread, the thread itself
+        result = rebuild(content_.plan(store.find if store else None), cache)
+        failed = next((r for r in result.reports if r.state == "failed"), None)
+        if failed is None and result.body is not None:
+            return content_, result
+        why = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
+    raise CannotWrite(f"A drawing needs the whole part, and {why}. Mend the route in Shape first.")
+
+
+def seen(
+    content: Content, sheet: Sheet, cache: Cache | None = None, store: Store | None = None,
+    going: Callable[[], object] = lambda: None,
+) -> Seen:  # fmt: skip
+    """What the views of ``sheet`` show of the part, and where its callouts take hold. Raises CannotWrite."""
+    plain, result = built_for_drawing(content, cache, store)
+    body = result.body
+    assert body is not None
+    plate = SurfacePlate(body, result.marks, {**result.frames, **result.datums})
+    painter = _Painter(plain, result, body, plate.surfaces, standing_of(plain, body))
+    views = {}
+    for view in sheet.views:
+        going()
+        views[view.id] = painter.view(view, sheet)
+    figures = weighed(plain, result, check=False)
+    return Seen(
+        views, holds_of(plain, result, plate), content.turned, figures.figures.low, figures.figures.high, figures.grams
+    )
+
+
+class _Painter:
+    """Draws views of one built part."""
+
+    def __init__(
+        self, content: Content, result: RouteResult, body: NamedBody, surfaces: Sequence[Surface], standing: Standing
+    ) -> None:
+        self._content, self._result, self._body = content, result, body
+        self._surfaces, self._standing = surfaces, standing
+
+    def view(self, view: SheetView, sheet: Sheet) -> SeenView:
+        """A detail shows what the view it is of shows."""
+        if view.detail is not None:
+            view = sheet.view(view.detail.of)
+        try:
+            eye = self._eye(view)
+        except Refusal as error:
+            return SeenView(Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)), lost=error.message)
+        try:
+            return self._seen(view, eye)
+        except Refusal as error:
+            return SeenView(eye, lost=error.message)
+
+    def _eye(self, view: SheetView) -> Frame:
+        if view.way == "face":
+            return self._square_to(view)
+        return self._standing.in_part(eye_of(KEYS[view.way], "x" if self._content.turned else "z"))
+
+    def _square_to(self, view: SheetView) -> Frame:
+        try:
+            surface = self._surfaces[self._body.find(view.face.name)[0] - 1]
+        except LostReference:
+            was = view.face.was or "a face"
+            raise Refusal(f"This view was square to {was}, which is not on the part any more. Pick another.") from None
+        if surface.kind != "plane":
+            raise Refusal("A view can be square to a flat face only.")
+        return flat_frame(surface.origin, surface.axis)._replace(origin=self._standing.frame.origin)
+
+    def _seen(self, view: SheetView, eye: Frame) -> SeenView:
+        body, areas, steps, levels = self._body, list[Area](), set[int](), tuple[tuple[float, float], ...]()
+        if view.cut is not None:
+            how = self._cutting(view.cut)
+            body, levels = cut_open(body, eye, how), how.steps
+            found, level, steps = laid_open(body, eye, how)
+            areas = [Area(a.loops, a.solid) for a in found]
+        pieces = Owners(body, measure_faces(body)).owned(hidden_lines(body.shape, eye))
+        if view.cut is not None:
+            pieces = _cut_lines(pieces, level, steps, view.cut.kind == "broken out")
+            if view.cut.kind == "removed":
+                pieces = [p for p in pieces if p.kind == "cut"]
+            pieces = [p._replace(faces=self._of_whole(body, p.faces)) for p in pieces]
+        strokes = tuple(singled(projected(pieces, eye)))
+        threads = thread_lines(self._result.marks, self._body, self._surfaces, strokes, eye)
+        return SeenView(eye, strokes, tuple(areas), tuple(centres(self._surfaces, eye, strokes)), threads, levels)
+
+    def _cutting(self, cut: Cut) -> Cutting:
+        ledger = self._content.ledger()
+        steps = tuple((evaluate(s.at, ledger), evaluate(s.to, ledger) if s.to.strip() else 0.0) for s in cut.levels)
+        if cut.kind == "broken out":
+            return Cutting(steps[:1], region=_wavy(cut.middle, cut.reach))
+        if cut.kind == "half":
+            edge = evaluate(cut.edge, ledger)
+            return Cutting(steps[:1], high=edge) if cut.below else Cutting(steps[:1], low=edge)
+        return Cutting(steps if cut.kind == "offset" else steps[:1])
+
+    def _of_whole(self, body: NamedBody, faces: Sequence[int]) -> tuple[int, ...]:
+        """The faces of the whole part that faces of a cut one are."""
+        found = []
+        for index in faces:
+            for name in sorted(body.names.get(index, ())):
+                if not name.startswith(CUT):
+                    found += [i for i, own in self._body.names.items() if name in own][:1]
+                    break
+        return tuple(dict.fromkeys(found))
+
+
+def _cut_lines(pieces: Sequence[Piece], level: set[int], steps: set[int], broken: bool) -> list[Piece]:
+    """Edges of what is laid open are cut lines; edges between two levels of one section are not drawn (ISO 128-3
+    clause 6.4), nor is the middle of a half section, where the centre line stands.
+    """
+    found = []
+    for piece in pieces:
+        if steps & set(piece.faces) and not broken:
+            continue
+        if steps & set(piece.faces):
+            found.append(piece._replace(kind="torn"))
+            continue
+        found.append(piece._replace(kind="cut") if level & set(piece.faces) and piece.visible else piece)
+    return found
+
+
+def _wavy(middle: tuple[float, float], reach: float) -> tuple[tuple[float, float], ...]:
+    """The free-hand edge of a part broken out: round about, its radius rising and falling a little."""
+    import math
+
+    count = 48
+    turns = [2 * math.pi * k / count for k in range(count)]
+    radii = [reach * (1 + 0.05 * math.sin(5 * t) + 0.03 * math.sin(9 * t + 1.0)) for t in turns]
+    return tuple((middle[0] + r * math.cos(t), middle[1] + r * math.sin(t)) for t, r in zip(turns, radii, strict=True))
+
+
+__all__ = ["Stroke", "built_for_drawing", "seen", "stand_in"]

@@ -1,0 +1,74 @@
+"""The drawing sheets of a job as files: all of them in one PDF, or each as DXF, SVG or PNG."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from ...drafting.sheet.compose import Composed
+from ...drafting.sheet.scene import Scene
+from ...job.attachments import Store
+from ...job.files import CannotWrite, write_atomic
+from ...job.model import Content
+from ...job.proving import prove_result
+from ...route.rebuild import Cache, rebuild
+from .facts import drawn_sheet
+from .views import seen
+
+ENDINGS = (".pdf", ".dxf", ".svg", ".png")
+
+
+def write_sheets(
+    content: Content, path: Path, which: str = "", revisions: Sequence[tuple[str, str]] = (),
+    cache: Cache | None = None, store: Store | None = None, going: Callable[[], object] = lambda: None,
+) -> tuple[Path, ...]:  # fmt: skip
+    """Build the part and write its sheets as the ending asks (all of them, or ``which``); several that cannot go into
+    one file are numbered. Raises CannotWrite.
+    """
+    ending = path.suffix.lower()
+    if ending not in ENDINGS:
+        raise CannotWrite(f"{path.name}: the ending must be one of {', '.join(ENDINGS)}.")
+    scenes = [c.scene for c in composed(content, which, revisions, cache, store, going)]
+    title = " ".join(filter(None, (content.header.number, content.header.name)))
+    if ending == ".pdf":
+        from .pdf import to_pdf
+
+        write_atomic(path, to_pdf(scenes, title))
+        return (path,)
+    written = []
+    for number, scene in enumerate(scenes, 1):
+        target = path if len(scenes) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
+        write_atomic(target, _page(scene, ending, title, content.header.style.unit))
+        written.append(target)
+    return tuple(written)
+
+
+def _page(scene: Scene, ending: str, title: str, unit: str) -> bytes:
+    if ending == ".dxf":
+        from .dxf import to_dxf
+
+        return to_dxf(scene, unit)
+    if ending == ".svg":
+        from .svg import to_svg
+
+        return to_svg(scene, title).encode("utf-8")
+    from .pdf import to_png
+
+    return to_png(scene)
+
+
+def composed(
+    content: Content, which: str = "", revisions: Sequence[tuple[str, str]] = (), cache: Cache | None = None,
+    store: Store | None = None, going: Callable[[], object] = lambda: None,
+) -> list[Composed]:  # fmt: skip
+    """The sheets of a job drawn from its part as it is now. Raises CannotWrite when there are none."""
+    if not content.sheets:
+        raise CannotWrite("The job has no drawing sheet yet. Make one in Issue first.")
+    cache = cache or Cache()
+    proof = prove_result(content, rebuild(content.plan(store.find if store else None), cache))
+    made = []
+    for number, sheet in enumerate(content.sheets, 1):
+        if which in ("", sheet.id):
+            found = seen(content, sheet, cache, store, going)
+            made.append(drawn_sheet(content, sheet.id, found, proof, revisions, number))
+    return made

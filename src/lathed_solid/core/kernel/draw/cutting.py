@@ -1,0 +1,121 @@
+"""A part cut open for a view: what lies before the cut is taken away, and the areas it lays open are told."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from OCP.BRepTools import BRepTools_WireExplorer
+from OCP.TopoDS import TopoDS
+
+from ..cut.boolean import combine
+from ..form.outline import Segment, flat_face
+from ..form.sweep import prism
+from ..ground.geometry import Frame, dot, minus
+from ..ground.named import NamedBody
+from ..ground.topology import FACE, SOLID, WIRE, Face, shape_map, subshapes
+from ..measure.boxes import box
+from ..measure.curves import places_on
+from .strokes import XY
+
+#: First part of the names of faces that a cut makes.
+CUT = "drawing-cut"
+_PLACES = 61
+
+
+class Cutting(NamedTuple):
+    """What is taken away, as the eye sees it (mm): all that lies before the levels ``steps``, each with how far it goes
+    to the right (the last one goes all the way), between ``low`` and ``high`` upwards (None: all the way). With a
+    ``region`` only what lies inside that polygon before the first level: a part broken out.
+    """
+
+    steps: tuple[tuple[float, float], ...]
+    low: float | None = None
+    high: float | None = None
+    region: tuple[XY, ...] = ()
+
+
+class CutArea(NamedTuple):
+    """An area laid open: its loops (mm, as the eye sees it) and the number of the solid it belongs to."""
+
+    loops: tuple[tuple[XY, ...], ...]
+    solid: int
+
+
+def cut_open(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
+    """The body without what lies before the cut. Raises KernelFailure when nothing is left, or nothing is cut."""
+    return combine("cut", body, [_tool(body, eye, how)])
+
+
+def _tool(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
+    low, high = box(body.shape)
+    corners = [
+        minus((x, y, z), eye.origin) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
+    ]
+    ways = (eye.x, eye.y, eye.normal)
+    spans = [(min(dot(c, w) for c in corners), max(dot(c, w) for c in corners)) for w in ways]
+    room = 1.0 + max(b - a for a, b in spans)
+    (left, right), (bottom, top), (_, near) = ((a - room, b + room) for a, b in spans)
+    if how.region:
+        return _broken_out(eye, how, near)
+    low_v = bottom if how.low is None else how.low
+    high_v = top if how.high is None else how.high
+    places = _staircase(how.steps, left, right)
+    ring = [*places, (right, near), (left, near)]
+    # Drawn with x to the right and y towards the eye, so that it runs downwards from the top of what is cut.
+    plane = Frame(eye.at(0.0, high_v), eye.x, eye.normal)
+    down = tuple(-(high_v - low_v) * c for c in eye.y)
+    pieces = tuple(
+        Segment(_step_name(k, a, b), a, b) for k, (a, b) in enumerate(zip(ring, [*ring[1:], ring[0]], strict=True))
+    )
+    return prism(flat_face(pieces, (), plane), down, CUT)  # type: ignore[arg-type]
+
+
+def _step_name(k: int, a: XY, b: XY) -> str:
+    return f"level{k}" if abs(a[1] - b[1]) < 1e-9 else f"step{k}"
+
+
+def _staircase(steps: Sequence[tuple[float, float]], left: float, right: float) -> list[XY]:
+    places, at = [], left
+    for n, (level, to) in enumerate(steps):
+        end = right if n == len(steps) - 1 else to
+        places += [(at, level), (end, level)]
+        at = end
+    return places
+
+
+def _broken_out(eye: Frame, how: Cutting, near: float) -> NamedBody:
+    level = how.steps[0][0]
+    plane = Frame(eye.at(0.0, 0.0, level), eye.x, eye.y)
+    ring = list(how.region)
+    pieces = tuple(Segment(f"break{k}", a, b) for k, (a, b) in enumerate(zip(ring, [*ring[1:], ring[0]], strict=True)))
+    out = tuple((near - level) * c for c in eye.normal)
+    return prism(flat_face(pieces, (), plane), out, CUT)  # type: ignore[arg-type]
+
+
+def laid_open(body: NamedBody, eye: Frame, how: Cutting) -> tuple[list[CutArea], set[int], set[int]]:
+    """The areas of a cut body, the indices of the faces they are, and those of the faces between its levels."""
+    floor = f"{CUT}/start" if how.region else f"{CUT}/level"
+    solids = [shape_map(s, FACE) for s in subshapes(body.shape, SOLID)]
+    areas, level, between = [], set[int](), set[int]()
+    for index, names in sorted(body.names.items()):
+        if not any(n.startswith(f"{CUT}/") for n in names):
+            continue
+        if not any(n.startswith(floor) for n in names):
+            between.add(index)
+            continue
+        level.add(index)
+        face = body.face(index)
+        number = next((n for n, faces in enumerate(solids) if faces.Contains(face)), 0)
+        areas.append(CutArea(tuple(_loops(face, eye)), number))
+    return areas, level, between
+
+
+def _loops(face: Face, eye: Frame) -> Iterator[tuple[XY, ...]]:
+    for wire in subshapes(face, WIRE):
+        walk, places = BRepTools_WireExplorer(TopoDS.Wire(wire), face), list[XY]()
+        while walk.More():
+            away = [minus(p, eye.origin) for p in places_on(walk.Current(), _PLACES)]
+            places += [(dot(p, eye.x), dot(p, eye.y)) for p in away][:-1]
+            walk.Next()
+        yield tuple(places)

@@ -1,0 +1,170 @@
+"""What can be done at a place of a sheet: sections, details, other views, callouts moved from view to view."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import msgspec
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from ...core.drafting.sheet.adding import (
+    cut_of,
+    detail_radius,
+    free_place,
+    larger_scale,
+    section_through,
+    size_seen,
+)
+from ...core.drafting.sheet.model import Cut, CutKind, SheetView, Way
+from ...core.job import sheeting
+from ...core.job.sheeting import detail_of
+from ...core.refusal import Refusal
+from ...core.route.model import FaceRef
+from ...core.units import INCH
+from ..picking import Picking
+from ..session import Session
+from .drawing import SheetDrawing
+
+WAYS: tuple[Way, ...] = ("front", "back", "top", "bottom", "right", "left", "three faces")
+
+
+def called(view: SheetView) -> str:
+    """What a view is called in lists and menus."""
+    if view.detail is not None:
+        return f"detail {view.letter}"
+    side = {"three faces": "picture", "face": f"square to {view.face.was or 'a face'}"}.get(view.way, view.way)
+    if view.cut is None:
+        return side
+    return f"section {view.letter}-{view.letter}" if view.letter else f"{side}, {view.cut.kind} section"
+
+
+class Doings:
+    """Acts on the sheet that is looked at, at what is chosen there."""
+
+    def __init__(self, session: Session, picking: Picking, drawing: SheetDrawing) -> None:
+        self._session, self._picking, self._drawing = session, picking, drawing
+
+    @property
+    def _unit(self) -> float:
+        return INCH if self._session.content.header.units == "in" else 1.0
+
+    # --- views
+    def _add(self, view: SheetView, base: SheetView | None, in_line: str, words: str) -> None:
+        """Add a view where it stands clear, in line with the one it is taken from."""
+        drawing = self._drawing
+        sheet, seen, composed = drawing.sheet, drawing.seen, drawing.composed
+        if sheet is None or seen is None or composed is None:
+            return
+        zero = next((v.eye.origin for v in seen.views.values()), (0.0, 0.0, 0.0))
+        size = size_seen(view, seen, sheet.scale_of(view), zero)
+        near = base.at if base is not None else (sheet.views[0].at if sheet.views else (100.0, 150.0))
+        at = free_place(sheet, [s.box for s in composed.scene.spots], size, near, in_line)
+        drawing.add_view(msgspec.structs.replace(view, at=at), words)
+
+    def add_side(self, way: Way) -> None:
+        sheet = self._drawing.sheet
+        base = next((v for v in sheet.views if v.way == "front"), None) if sheet is not None else None
+        line = "" if way == "three faces" else "x" if way in ("top", "bottom") else "y"
+        plain = way == "three faces"
+        turned = self._session.content.turned
+        view = SheetView(id="", way=way, hidden=not plain and not turned, tangent=plain, centres=not plain)
+        self._add(view, base, line, f"view added: {called(view)}")
+
+    def cut_through(self, upright: bool) -> None:
+        """A section through the place that is chosen."""
+        drawing, view = self._drawing, self._drawing.chosen_view
+        place, seen = drawing.pointed.place, drawing.seen
+        if view is None or place is None or seen is None:
+            self._session.say("Click where the plane is to go through, in a view.", "warn")
+            return
+        try:
+            made = section_through(view, place, upright, seen, self._unit)
+        except Refusal as error:
+            self._session.refuse(error)
+            return
+        self._add(made, view, "y" if upright else "x", "section added")
+
+    def open_up(self, kind: CutKind | None, below: bool = True) -> None:
+        """The chosen view itself cut open, or whole again."""
+        drawing, view = self._drawing, self._drawing.chosen_view
+        if view is None or drawing.seen is None:
+            return
+        cut: Cut | None = None
+        if kind is not None:
+            cut = cut_of(view, kind, drawing.seen, self._unit, drawing.pointed.place, below)
+        words = "view whole again" if kind is None else f"view cut open: {kind}"
+        drawing.edit(lambda c, i: sheeting.set_view(c, i, view.id, cut=cut), words)
+
+    def enlarge(self) -> None:
+        """A detail about the place that is chosen."""
+        drawing, view = self._drawing, self._drawing.chosen_view
+        sheet, place = drawing.sheet, drawing.pointed.place
+        if sheet is None or view is None or place is None:
+            self._session.say("Click what is to be drawn larger, in a view.", "warn")
+            return
+        made = detail_of(sheet, view.id, place, detail_radius(sheet, view), (0.0, 0.0), larger_scale(sheet, view))
+        self._add(made, view, "", "detail added")
+
+    def square_to(self) -> None:
+        """A view square to the flat face that is pointed at, or picked on the part."""
+        drawing = self._drawing
+        faces = [f for f in (*drawing.pointed.faces, *self._picking.faces) if f]
+        figures = ((f, self._picking.figure(f)) for f in faces)
+        flat = next((f for f, s in figures if s is not None and s.kind == "plane"), 0)
+        if not flat:
+            self._session.say("Point at an edge of the flat face, or pick it on the part, first.", "warn")
+            return
+        reference = self._picking.reference(flat)
+        view = SheetView(id="", way="face", face=FaceRef(reference.name, reference.was))
+        self._add(view, None, "", "auxiliary view added")
+
+    # --- the menu of a place
+    def menu(self, parent: QWidget, at: QPoint) -> None:
+        menu = self.menu_for(parent)
+        if menu.actions():
+            menu.exec(at)
+
+    def menu_for(self, parent: QWidget) -> QMenu:
+        """What can be done at what is chosen."""
+        menu, pointed = QMenu(parent), self._drawing.pointed
+        if pointed.number:
+            self._for_callout(menu, pointed.number)
+        elif pointed.view:
+            self._for_view(menu)
+        return menu
+
+    def _for_callout(self, menu: QMenu, number: int) -> None:
+        drawing, sheet = self._drawing, self._drawing.sheet
+        label = sheet.label(number) if sheet is not None else None
+        if sheet is None or label is None:
+            return
+        by_itself = menu.addAction("Let it stand by itself", lambda: drawing.by_itself(number))
+        assert by_itself is not None
+        by_itself.setEnabled(label.at is not None)
+        views = menu.addMenu("Write it by")
+        assert views is not None
+        for view in sheet.views:
+            if view.id != label.view and view.way != "three faces":
+                views.addAction(called(view), partial(drawing.write, [number], view.id))
+        menu.addAction("Take it off the sheet", lambda: drawing.remove(f"label:{number}"))
+
+    def _for_view(self, menu: QMenu) -> None:
+        view = self._drawing.chosen_view
+        if view is None:
+            return
+        if view.way != "three faces" and view.detail is None:
+            menu.addAction("Section upright through here", partial(self.cut_through, True))
+            menu.addAction("Section level through here", partial(self.cut_through, False))
+            menu.addAction("Detail, larger, of this place", self.enlarge)
+            menu.addAction("View square to this face", self.square_to)
+            own = menu.addMenu("Cut this view open")
+            assert own is not None
+            own.addAction("all of it", partial(self.open_up, "full"))
+            own.addAction("its lower half", partial(self.open_up, "half", True))
+            own.addAction("its upper half", partial(self.open_up, "half", False))
+            own.addAction("only about this place", partial(self.open_up, "broken out"))
+            own.addAction("only the cut itself", partial(self.open_up, "removed"))
+            if view.cut is not None:
+                own.addAction("not at all", partial(self.open_up, None))
+        menu.addAction("Remove this view", lambda: self._drawing.remove(f"view:{view.id}"))

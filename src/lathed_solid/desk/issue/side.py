@@ -1,0 +1,214 @@
+"""Beside the sheet: which one, its paper and scale, callouts on no sheet, and the files it goes into."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+    QFormLayout,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.callout.words import pretty
+from ...core.drafting.sheet.model import Sheet
+from ...core.drafting.sheet.paper import INCH_SCALES, SCALES, SIZES
+from ...core.job import sheeting
+from ..session import Session
+from .doing import Doings
+from .drawing import SheetDrawing
+from .views import ViewCard
+
+_FILES = {"pdf": "PDF, all sheets", "dxf": "DXF", "svg": "SVG", "png": "PNG"}
+_CAUTION = "A drawn part is not an approved part: have it checked by whoever answers for its use."
+
+
+class IssueSide(QWidget):
+    """``preview`` shows the sheets as they will be printed."""
+
+    def __init__(self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None]) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session, self._drawing = session, drawing
+        self.which, self.paper, self.scale = QComboBox(), QComboBox(), QComboBox()
+        self.new, self.remove = QPushButton("New sheet"), QPushButton("Remove")
+        self.balloons, self.notes = QCheckBox("Balloons"), QLineEdit()
+        self.view = ViewCard(session, drawing, doings)
+        self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
+        self._missing_words = QLabel()
+        self.files = {form: QPushButton(words) for form, words in _FILES.items()}
+        self.print = QPushButton("Print …")
+        self._set_up(preview)
+        self._lay_out()
+        drawing.changed.connect(self.refresh)
+        session.edited.connect(self._refresh_seen)
+        self.refresh()
+
+    def _set_up(self, preview: Callable[[], None]) -> None:
+        for field, name in (
+            (self.which, "Which sheet"), (self.paper, "Paper"), (self.scale, "Scale of the sheet"),
+            (self.notes, "Notes on the sheet"), (self.missing, "Callouts not on a sheet"),
+        ):  # fmt: skip
+            field.setAccessibleName(name)
+        self.paper.addItems(list(SIZES))
+        self.scale.setEditable(True)
+        self.notes.setPlaceholderText("one note; more with a bar | between")
+        self.missing.setMaximumHeight(96)
+        self.missing.setToolTip("Double-click puts one on the sheet, by the view that shows it best")
+        self.balloons.setToolTip("The callout’s number in a circle, as the inspection report has it")
+        self.which.activated.connect(self._on_which)
+        self.new.clicked.connect(lambda: self._drawing.propose())
+        self.remove.clicked.connect(self._on_remove)
+        self.paper.textActivated.connect(lambda text: self._set("paper", size=text))
+        self.scale.textActivated.connect(lambda text: self._set("scale of the sheet", scale=text.strip()))
+        line = self.scale.lineEdit()
+        assert line is not None
+        line.editingFinished.connect(lambda: self._set("scale of the sheet", scale=self.scale.currentText().strip()))
+        self.balloons.toggled.connect(lambda on: self._set("balloons", balloons=on))
+        self.notes.editingFinished.connect(lambda: self._set("notes", notes=_lines(self.notes.text())))
+        self.missing.itemDoubleClicked.connect(lambda item: self._drawing.write([item.data(Qt.ItemDataRole.UserRole)]))
+        self.put.clicked.connect(lambda: self._drawing.write(list(sheeting.not_on_any(self._session.content))))
+        for form, button in self.files.items():
+            button.clicked.connect(partial(self.write, form))
+        self.print.clicked.connect(preview)
+
+    def _lay_out(self) -> None:
+        top = QHBoxLayout()
+        top.addWidget(self.which, 1)
+        top.addWidget(self.new)
+        top.addWidget(self.remove)
+        form = QFormLayout()
+        form.addRow("Paper", self.paper)
+        form.addRow("Scale", self.scale)
+        form.addRow("Notes", self.notes)
+        form.addRow("", self.balloons)
+        out = QGridLayout()
+        for at, button in enumerate((*self.files.values(), self.print)):
+            out.addWidget(button, at // 3, at % 3)
+        caution = QLabel(_CAUTION)
+        caution.setObjectName("faint")
+        caution.setWordWrap(True)
+        self._missing_words.setWordWrap(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 10, 12, 10)
+        layout.addWidget(_titled("Sheet"))
+        layout.addLayout(top)
+        layout.addLayout(form)
+        layout.addWidget(self.view)
+        layout.addWidget(_titled("Not on a sheet"))
+        layout.addWidget(self._missing_words)
+        layout.addWidget(self.missing)
+        layout.addWidget(self.put)
+        layout.addStretch()
+        layout.addWidget(_titled("Out"))
+        layout.addLayout(out)
+        layout.addWidget(caution)
+
+    # --- what is done
+    def _set(self, words: str, **fields: object) -> None:
+        sheet = self._drawing.sheet
+        if sheet is None or all(getattr(sheet, name) == value for name, value in fields.items()):
+            return
+        if not self._drawing.edit(lambda c, i: sheeting.set_sheet(c, i, **fields), f"{words} changed"):
+            self.refresh()
+
+    def _on_which(self, at: int) -> None:
+        self._drawing.look_at(self._session.content.sheets[at].id)
+
+    def _on_remove(self) -> None:
+        if (sheet := self._drawing.sheet) is not None:
+            self._session.edit(lambda c: sheeting.without_sheet(c, sheet.id), "drawing sheet removed")
+
+    def write(self, form: str) -> None:
+        """Ask where to, and write: all sheets as PDF, this one as anything else."""
+        sheet, header = self._drawing.sheet, self._session.content.header
+        if sheet is None:
+            return
+        stem = (header.number or header.name or "part").replace(" ", "-").lower()
+        proposed = str(self._session.folder / f"{stem}-{header.revision.lower()}.{form}")
+        name, _ = QFileDialog.getSaveFileName(self, f"Write {_FILES[form]}", proposed, f"*.{form}")
+        if name:
+            path = Path(name)
+            path = path if path.suffix.lower() == f".{form}" else path.with_name(f"{path.name}.{form}")
+            self._session.write_sheets(path, "" if form == "pdf" else sheet.id)
+
+    # --- what is shown
+    def _refresh_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        content, sheet = self._session.content, self._drawing.sheet
+        self.which.clear()
+        self.which.addItems([_titled_sheet(n, s) for n, s in enumerate(content.sheets, 1)])
+        for widget in (
+            self.which,
+            self.remove,
+            self.paper,
+            self.scale,
+            self.notes,
+            self.balloons,
+            self.print,
+            *self.files.values(),
+        ):
+            widget.setEnabled(sheet is not None)
+        self.new.setEnabled(not self._drawing.is_proposing and bool(content.steps))
+        self._refresh_missing()
+        if sheet is None:
+            return
+        self.which.setCurrentIndex(content.sheets.index(sheet))
+        self.paper.setCurrentText(sheet.size)
+        if self.scale.count() == 0 or self.scale.itemText(0) not in (SCALES[0], INCH_SCALES[0]):
+            self.scale.addItems(INCH_SCALES if content.header.units == "in" else SCALES)
+        self.scale.setCurrentText(sheet.scale)
+        if not self.notes.hasFocus():
+            self.notes.setText(" | ".join(sheet.notes.splitlines()))
+        self.balloons.blockSignals(True)
+        self.balloons.setChecked(sheet.balloons)
+        self.balloons.blockSignals(False)
+
+    def _refresh_missing(self) -> None:
+        """Callouts that no sheet has, and those that this sheet has but cannot show."""
+        content, composed = self._session.content, self._drawing.composed
+        missing = sheeting.not_on_any(content)
+        unseen = composed.unseen if composed is not None else ()
+        by_number = {c.number: c for c in content.callouts}
+        self.missing.clear()
+        for number, why in (*((n, "") for n in missing), *((n, "  (no view here shows it)") for n in unseen)):
+            item = QListWidgetItem(f"{number}   {pretty(by_number[number].note)}{why}")
+            item.setData(Qt.ItemDataRole.UserRole, number)
+            self.missing.addItem(item)
+        has = bool(missing or unseen)
+        self.missing.setVisible(has)
+        self.put.setVisible(bool(missing) and self._drawing.sheet is not None)
+        many = len(missing) + len(unseen)
+        words = "There are no callouts yet." if not content.callouts else "Every callout is on a sheet."
+        self._missing_words.setText(words if not has else f"{many} of {len(content.callouts)} callouts:")
+
+
+def _titled_sheet(number: int, sheet: Sheet) -> str:
+    return f"{number}   {sheet.name or sheet.size}, {sheet.scale}"
+
+
+def _lines(text: str) -> str:
+    return "\n".join(part.strip() for part in text.split("|") if part.strip())
+
+
+def _titled(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setObjectName("title")
+    return label

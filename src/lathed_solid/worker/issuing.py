@@ -1,0 +1,52 @@
+"""What is asked for drawing sheets, and told of them."""
+
+from __future__ import annotations
+
+import msgspec
+
+from ..core.drafting.sheet.model import Sheet
+from ..core.drafting.sheet.seen import Seen
+from ..core.job.model import Content
+
+
+class SeeSheet(msgspec.Struct, frozen=True, tag="see-sheet"):
+    """What the views of ``sheet`` show of the part of ``content``."""
+
+    ticket: int
+    content: Content
+    sheet: Sheet
+    attachments: str = ""
+
+
+class SheetSeen(msgspec.Struct, frozen=True, tag="sheet-seen"):
+    ticket: int
+    seen: Seen
+
+
+class ProposeSheet(msgspec.Struct, frozen=True, tag="propose-sheet"):
+    """A whole sheet of the part, called ``id``, on paper of that ``size`` (empty: as the part asks)."""
+
+    ticket: int
+    content: Content
+    id: str
+    size: str = ""
+    attachments: str = ""
+
+
+class SheetProposed(msgspec.Struct, frozen=True, tag="sheet-proposed"):
+    ticket: int
+    sheet: Sheet
+    seen: Seen
+
+
+class WriteSheets(msgspec.Struct, frozen=True, tag="write-sheets"):
+    """Write the sheets of ``content`` (or ``which``) to ``path``; ``revisions`` are letters and dates of those
+    issued.
+    """
+
+    ticket: int
+    content: Content
+    path: str
+    which: str = ""
+    revisions: tuple[tuple[str, str], ...] = ()
+    attachments: str = ""
