@@ -1,4 +1,4 @@
-"""Commands that write: build, family, traveller."""
+"""Commands that write: build, family, traveller, sheets."""
 
 from __future__ import annotations
 
@@ -132,3 +132,32 @@ def traveller(file: Path, output: Path, carbide: bool, date: str, route: str | N
     except Refusal as error:
         raise Refused(error.said_in(content.header.style.unit)) from error
     click.echo(f"wrote {output}")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option(
+    "-o", "--output", type=click.Path(path_type=Path), required=True, help="drawing.pdf (all sheets), .dxf, .svg, .png"
+)
+@click.option("--size", default="", help="Paper: A3, A2 … ANSI B …; as the part asks if unset.")
+@route_option
+def sheets(file: Path, output: Path, size: str, route: str | None) -> None:
+    """Write the drawing sheets of FILE. Where it has none, one is laid out; FILE itself is not changed."""
+    from ..core.issue.drawing.propose import proposed
+    from ..core.issue.drawing.writing import write_sheets
+    from ..core.job.sheeting import with_sheet
+    from ..core.refusal import Refusal
+    from ..core.route.rebuild import Cache
+
+    store, cache = new_store(), Cache()
+    job = load_job(file, store)
+    content = on_route(job.content, route)
+    try:
+        if not content.sheets:
+            content = with_sheet(content, proposed(content, "d1", size, cache, store)[0])
+        issued = [(r.label, r.date) for r in job.revisions]
+        written = write_sheets(content, output, "", issued, cache, store)
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.style.unit)) from error
+    for path in written:
+        click.echo(f"wrote {path}")

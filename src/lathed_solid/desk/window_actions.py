@@ -7,6 +7,7 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QWidget
 
+from ..core.issue.drawing.files import FILES
 from ..core.issue.formats import FORMATS, Format
 from ..core.job.rewriting.asked import Rewriting
 from ..core.route.model import StepBase
@@ -26,6 +27,7 @@ def declare(w: Rooms, actions: ActionList) -> None:
         _read_actions(w),
         _plan_actions(w),
         _fit_actions(w),
+        _issue_actions(w),
         _view_actions(w),
         _route_actions(w),
         _plate_actions(w),
@@ -160,6 +162,51 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
         Action("job.fit_step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
     ]
+
+
+def _issue_actions(w: Rooms) -> list[Action]:
+    def here() -> bool:
+        return w.stage == "Issue" and w.issue.drawing.sheet is not None
+
+    def chosen() -> bool:
+        return here() and bool(w.issue.drawing.pointed.of)
+
+    def viewed() -> bool:
+        return here() and w.issue.drawing.chosen_view is not None
+
+    def new() -> None:
+        w.show_stage("Issue")
+        w.issue.drawing.propose()
+
+    rows = [
+        Action(f"issue.{form}", f"Write the drawing: {words}", "", partial(_write_sheet, w, form), "export", here)
+        for form, words in FILES.items()
+    ]
+    return [
+        Action("issue.new", "New drawing sheet of the part", "", new, "new"),
+        Action(
+            "issue.upright", "Drawing: section upright through the place", "", partial(_cut, w, True), "section", viewed
+        ),
+        Action(
+            "issue.level", "Drawing: section level through the place", "", partial(_cut, w, False), "section", viewed
+        ),
+        Action("issue.detail", "Drawing: detail, larger", "", lambda: w.issue.doings.enlarge(), "", viewed),
+        Action("issue.square", "Drawing: square to the face", "", lambda: w.issue.doings.square_to(), "", viewed),
+        Action("issue.fit", "Drawing: all in sight", "", lambda: w.issue.canvas.fit(), "fit", here),
+        Action(
+            "issue.remove", "Drawing: take off what is chosen", "", lambda: w.issue.drawing.drop(), "delete", chosen
+        ),
+        Action("issue.print", "Print the drawing sheet", "", lambda: w.issue.preview(), "", here),
+        *rows,
+    ]
+
+
+def _cut(w: Rooms, upright: bool) -> None:
+    w.issue.doings.cut_through(upright)
+
+
+def _write_sheet(w: Rooms, form: str) -> None:
+    w.issue.side.write(form)
 
 
 def _in_fit(w: Rooms, what: Literal["put_job_in", "ask_files"]) -> None:

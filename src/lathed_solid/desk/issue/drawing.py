@@ -201,6 +201,10 @@ class SheetDrawing(QObject):
             )
         self.point(Pointed())
 
+    def drop(self) -> None:
+        """Take off the sheet what is chosen."""
+        self.remove(self.pointed.of)
+
     def by_itself(self, number: int) -> None:
         """A callout that was put by hand stands by itself again."""
         self.edit(lambda c, i: sheeting.place_label(c, i, number, None), f"callout {number} placed by itself")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
@@ -102,12 +101,3 @@ def _letter(painter: QPainter, words: Words, at: QPointF) -> None:
         painter.translate(-across / 2 if words.align == "middle" else -across, 0.0)
     painter.drawText(QPointF(0.0, 0.0), words.text)
     painter.restore()
-
-
-def boxes_at(scene: Scene, place: tuple[float, float], near: float) -> Iterable[str]:
-    """What lies at a place of the page (mm), callouts before views."""
-    x, y = place
-    for spot in reversed(scene.spots):
-        left, bottom, right, top = spot.box
-        if left - near <= x <= right + near and bottom - near <= y <= top + near:
-            yield spot.of

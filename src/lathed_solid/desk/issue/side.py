@@ -26,13 +26,13 @@ from PyQt6.QtWidgets import (
 from ...core.callout.words import pretty
 from ...core.drafting.sheet.model import Sheet
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES, SIZES
+from ...core.issue.drawing.files import FILES
 from ...core.job import sheeting
 from ..session import Session
 from .doing import Doings
 from .drawing import SheetDrawing
 from .views import ViewCard
 
-_FILES = {"pdf": "PDF, all sheets", "dxf": "DXF", "svg": "SVG", "png": "PNG"}
 _CAUTION = "A drawn part is not an approved part: have it checked by whoever answers for its use."
 
 
@@ -50,7 +50,7 @@ class IssueSide(QWidget):
         self.view = ViewCard(session, drawing, doings)
         self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
         self._missing_words = QLabel()
-        self.files = {form: QPushButton(words) for form, words in _FILES.items()}
+        self.files = {form: QPushButton(words) for form, words in FILES.items()}
         self.print = QPushButton("Print …")
         self._set_up(preview)
         self._lay_out()
@@ -140,7 +140,7 @@ class IssueSide(QWidget):
             return
         stem = (header.number or header.name or "part").replace(" ", "-").lower()
         proposed = str(self._session.folder / f"{stem}-{header.revision.lower()}.{form}")
-        name, _ = QFileDialog.getSaveFileName(self, f"Write {_FILES[form]}", proposed, f"*.{form}")
+        name, _ = QFileDialog.getSaveFileName(self, f"Write {FILES[form]}", proposed, f"*.{form}")
         if name:
             path = Path(name)
             path = path if path.suffix.lower() == f".{form}" else path.with_name(f"{path.name}.{form}")

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLineEdit, QStyle, QStyledItemDelegate, QStyleOption
 from ..theme.palette import Palette
 from ..theme.style import figure_font, text_font
 from .marks import draw_balloon, draw_mark
-from .model import ERROR, LABEL, LIMITS, MARK, NUMBER
+from .model import DRAWN, ERROR, LABEL, LIMITS, MARK, NUMBER
 
 
 class CalloutDelegate(QStyledItemDelegate):
@@ -31,7 +31,9 @@ class CalloutDelegate(QStyledItemDelegate):
             painter.drawRoundedRect(box.adjusted(4, 1, -4, -1), 4, 4)
         error = index.data(ERROR)
         middle = box.center().y() + 1
-        draw_balloon(painter, QPointF(box.left() + 24, middle), index.data(NUMBER), p.color("ink"))
+        draw_balloon(
+            painter, QPointF(box.left() + 24, middle), index.data(NUMBER), p.color("ink"), broken=not index.data(DRAWN)
+        )
         text = QRect(box.left() + 44, box.top(), box.width() - 44 - 34, box.height())
         self._lines(painter, text, index, bool(error))
         draw_mark(painter, QPointF(box.right() - 20, middle), "out" if error else index.data(MARK), p)

@@ -52,14 +52,16 @@ def draw_mark(painter: QPainter, center: QPointF, mark: str, palette: Palette, r
 
 
 def draw_balloon(
-    painter: QPainter, center: QPointF, number: int, ink: QColor, fill: QColor | None = None, radius: float = 11.0
-) -> None:
-    """A balloon with its number."""
+    painter: QPainter, center: QPointF, number: int, ink: QColor, fill: QColor | None = None, radius: float = 11.0,
+    broken: bool = False,
+) -> None:  # fmt: skip
+    """A balloon with its number; its line ``broken`` for a callout that is on no drawing sheet yet."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setPen(QPen(ink, 1.3))
+    painter.setPen(QPen(ink, 1.3, Qt.PenStyle.DotLine if broken else Qt.PenStyle.SolidLine))
     painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
     painter.drawEllipse(center, radius, radius)
+    painter.setPen(ink)
     painter.setFont(figure_font(7.5 if number < 100 else 6.5))
     box = QRectF(center.x() - radius, center.y() - radius, 2 * radius, 2 * radius)
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))

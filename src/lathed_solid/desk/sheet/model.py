@@ -21,6 +21,8 @@ NUMBER = Qt.ItemDataRole.UserRole
 MARK = Qt.ItemDataRole.UserRole + 1
 LIMITS = Qt.ItemDataRole.UserRole + 2
 LABEL = Qt.ItemDataRole.UserRole + 3
+#: Whether a drawing sheet has it; true as long as there is none.
+DRAWN = Qt.ItemDataRole.UserRole + 5
 ERROR = Qt.ItemDataRole.UserRole + 4
 
 
@@ -47,12 +49,18 @@ class CalloutModel(RowModel):
         for callout in self.callouts:
             label, limits = _labelled(callout), self._read(callout, LIMITS)
             error = self._read(callout, ERROR)
-            found.append(Says(bool(label or limits), (callout.note, label, limits, error, self._mark(callout))))
+            drawn = self._is_drawn(callout)
+            found.append(Says(bool(label or limits), (callout.note, label, limits, error, self._mark(callout), drawn)))
         return found
 
     def _mark(self, callout: Callout) -> Mark:
         proof = self._session.current.proof
         return proof.mark_of(callout.number) if proof else "open"
+
+    def _is_drawn(self, callout: Callout) -> bool:
+        """Whether a drawing sheet has it; true as long as there is none."""
+        sheets = self._session.content.sheets
+        return not sheets or any(s.label(callout.number) is not None for s in sheets)
 
     def row_of(self, number: int | None) -> int:
         return next((i for i, c in enumerate(self.callouts) if c.number == number), -1)
@@ -80,6 +88,8 @@ class CalloutModel(RowModel):
             return _labelled(callout)
         if role == MARK:
             return self._mark(callout)
+        if role == DRAWN:
+            return self._is_drawn(callout)
         if role in (LIMITS, ERROR, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             return self._read(callout, role)
         return None
@@ -95,10 +105,11 @@ class CalloutModel(RowModel):
         if role == LIMITS:
             return limits_text(reading.main, style) if reading.shape != "thread" else ""
         used = walk.where_used(self._session.content, callout.number)
+        on_none = "" if self._is_drawn(callout) else " Not on a drawing sheet yet."
         mark = self._mark(callout)
         words = (
             f"{callout.number}: {in_words(reading, style)}.\n"
-            f"Used by {', '.join(used) if used else 'nothing yet'}. Proof: {WORDS[mark]}."
+            f"Used by {', '.join(used) if used else 'nothing yet'}. Proof: {WORDS[mark]}.{on_none}"
         ) + (f"\n{callout.source[:1].upper()}{callout.source[1:]}." if callout.source else "")
         return words if role == Qt.ItemDataRole.AccessibleTextRole else self._with_cutout(callout, words)
 

@@ -31,7 +31,10 @@ def section_through(view: SheetView, place: XY, upright: bool, seen: Seen, unit:
     if way is None or view.way == "face":
         raise Refusal("A section is taken from a view of a whole side: front, top, right …")
     at = place[0] if upright else place[1]
-    return SheetView(id="", way=way, cut=Cut(levels=(Level(at=_typed(at, unit)),)), hidden=False, scale=view.scale)
+    return SheetView(
+        id="", way=way, base=view.id, cut=Cut(levels=(Level(at=_typed(at, unit)),)), hidden=False,
+        scale=view.scale,
+    )  # fmt: skip
 
 
 def cut_of(view: SheetView, kind: CutKind, seen: Seen, unit: float, place: XY | None = None, below: bool = True) -> Cut:

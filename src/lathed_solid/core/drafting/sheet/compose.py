@@ -125,13 +125,24 @@ def _planes(sheet: Sheet, view: SheetView, placing: Placing, seen: Seen) -> Iter
         of = f"view:{other.id}"
         if other.detail is not None and other.detail.of == view.id:
             yield from _circle(placing, other, of)
-        elif (
-            other.cut is not None
-            and other.letter
-            and other.id != view.id
-            and other.cut.kind in ("full", "offset", "removed")
-        ):
+        elif other.id != view.id and _shown_by(sheet, other, seen) == view.id:
             yield from _plane(placing, box, other, seen, of)
+
+
+def _shown_by(sheet: Sheet, other: SheetView, seen: Seen) -> str:
+    """The view in which the plane of a section is drawn; empty for none."""
+    cut_view = seen.views.get(other.id)
+    if cut_view is None or other.cut is None or not other.letter or other.cut.kind not in ("full", "offset", "removed"):
+        return ""
+    on_edge = [
+        v.id
+        for v in sheet.views
+        if v.id != other.id
+        and v.detail is None
+        and v.id in seen.views
+        and abs(dot(cut_view.eye.normal, seen.views[v.id].eye.normal)) < 1e-6
+    ]
+    return other.base if other.base in on_edge else next(iter(on_edge), "")
 
 
 def _circle(placing: Placing, other: SheetView, of: str) -> Iterator[Mark]:

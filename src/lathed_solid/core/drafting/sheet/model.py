@@ -61,7 +61,8 @@ class Break(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 class SheetView(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """One view. ``at`` is where machine zero lies on the sheet (mm from its lower left corner); ``face``, when it is
-    seen square to a face; ``scale`` ("2:1") empty for the sheet's. ``letter`` names a section or a detail.
+    seen square to a face; ``scale`` ("2:1") empty for the sheet's. ``letter`` names a section or a detail, and a
+    section's plane is drawn in the view ``base`` (empty: the first that sees it on edge).
     """
 
     id: str
@@ -73,6 +74,7 @@ class SheetView(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     tangent: bool = False
     centres: bool = True
     letter: str = ""
+    base: str = ""
     cut: Cut | None = None
     detail: Detail | None = None
     breaks: tuple[Break, ...] = ()

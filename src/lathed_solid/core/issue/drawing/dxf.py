@@ -47,8 +47,9 @@ def _set_up(document: Drawing, unit: str) -> None:
         document.layers.add(name, color=color, linetype=line, lineweight=round(100 * widths[name]))
     document.styles.add(_STYLE, font="DejaVuSans.ttf")
     style = document.dimstyles.duplicate_entry("EZDXF", _STYLE)
-    style.set_dxf_attrib("dimtxsty", _STYLE)
-    style.dxf.dimtxt, style.dxf.dimasz, style.dxf.dimdec = 2.5, 2.5, 3 if unit == "mm" else 4
+    attributes = {"dimtxsty": _STYLE, "dimtxt": 2.5, "dimasz": 2.5, "dimdec": 3 if unit == "mm" else 4}
+    for name, value in attributes.items():
+        style.set_dxf_attrib(name, value)
 
 
 def _add(space: Any, mark: Mark) -> None:
@@ -92,6 +93,6 @@ def _dimension(document: Drawing, space: Any, mark: Sized, unit: str) -> None:
         _add(block, inner)
     made.dimension.dxf.geometry = block.name
     words = next(m for m in mark.marks if isinstance(m, Words) and m.text == mark.text)
-    made.dimension.dxf.text_midpoint = (*words.at, 0.0)
-    made.dimension.dxf.actual_measurement = mark.length / (INCH if unit == "in" else 1.0)
+    made.dimension.set_dxf_attrib("text_midpoint", (*words.at, 0.0))
+    made.dimension.set_dxf_attrib("actual_measurement", mark.length / (INCH if unit == "in" else 1.0))
     made.commit()

@@ -74,13 +74,6 @@ def _is_bored(found: Seen, view: str) -> bool:
     return bool(found.views[view].areas) and any(h.hole for h in found.holds)
 
 
-def labelled(sheet: Sheet, found: Seen, numbers: Sequence[int] | None = None) -> tuple[Label, ...]:
-    """Labels for callouts (all of them unless ``numbers`` says which) where each is seen best."""
-    wanted = homes(found.holds, sheet, found)
-    chosen = [h.number for h in found.holds] if numbers is None else numbers
-    return tuple(Label(number=n, view=wanted[n]) for n in chosen if n in wanted)
-
-
 def arranged(sheet: Sheet, found: Seen, facts: Facts, content: Content) -> Sheet:
     """The views laid out at the largest scale at which everything stands clear, with what was decided of the labels;
     the picture of three faces where there is room left for it, smaller if need be.

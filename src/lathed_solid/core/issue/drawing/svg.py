@@ -77,7 +77,7 @@ def _face(characters: str) -> str:
     with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as path:
         font = TTFont(path)
         options = Options()
-        options.layout_features = []
+        options.set(layout_features=[], drop_tables=[*options.drop_tables, "FFTM"])
         subsetter = Subsetter(options)
         subsetter.populate(text=characters or " ")
         subsetter.subset(font)

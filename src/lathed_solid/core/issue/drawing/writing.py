@@ -13,9 +13,8 @@ from ...job.model import Content
 from ...job.proving import prove_result
 from ...route.rebuild import Cache, rebuild
 from .facts import drawn_sheet
+from .files import FILES
 from .views import seen
-
-ENDINGS = (".pdf", ".dxf", ".svg", ".png")
 
 
 def write_sheets(
@@ -26,8 +25,8 @@ def write_sheets(
     one file are numbered. Raises CannotWrite.
     """
     ending = path.suffix.lower()
-    if ending not in ENDINGS:
-        raise CannotWrite(f"{path.name}: the ending must be one of {', '.join(ENDINGS)}.")
+    if ending.removeprefix(".") not in FILES:
+        raise CannotWrite(f"{path.name}: the ending must be one of {', '.join(f'.{e}' for e in FILES)}.")
     scenes = [c.scene for c in composed(content, which, revisions, cache, store, going)]
     title = " ".join(filter(None, (content.header.number, content.header.name)))
     if ending == ".pdf":

@@ -1,0 +1,137 @@
+"""Views against hidden lines found another way, and cuts, details and broken views against plain geometry."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from OCP.BRepLib import BRepLib
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.HLRAlgo import HLRAlgo_Projector
+from OCP.HLRBRep import HLRBRep_PolyAlgo, HLRBRep_PolyHLRToShape
+from OCP.TopoDS import TopoDS
+from scipy.spatial import cKDTree
+
+from lathed_solid.core.drafting.looking import eye_of
+from lathed_solid.core.drafting.sheet.model import Break, Cut, Detail, Level, Sheet, SheetView
+from lathed_solid.core.drafting.sheet.placing import GAP, Placing
+from lathed_solid.core.drafting.sheet.seen import SeenView
+from lathed_solid.core.issue.drawing.views import built_for_drawing, seen
+from lathed_solid.core.kernel.draw.doubles import singled
+from lathed_solid.core.kernel.draw.strokes import Stroke
+from lathed_solid.core.kernel.ground.geometry import WORLD
+from lathed_solid.core.kernel.ground.placing import axes_of
+from lathed_solid.core.kernel.ground.topology import EDGE, subshapes
+from lathed_solid.core.kernel.measure.curves import places_on
+
+KEYS = {"front": "F", "top": "T", "right": "R"}
+
+
+def _by_triangles(shape, eye):
+    """Places along the visible lines as the kernel finds them on triangles: another algorithm altogether."""
+    BRepMesh_IncrementalMesh(shape, 0.01, False, 0.1)
+    algorithm = HLRBRep_PolyAlgo()
+    algorithm.Load(shape)
+    algorithm.Projector(HLRAlgo_Projector(axes_of(eye)))
+    algorithm.Update()
+    found = HLRBRep_PolyHLRToShape()
+    found.Update(algorithm)
+    lines = []
+    for compound in (found.VCompound(), found.OutLineVCompound()):
+        if compound is None or compound.IsNull():
+            continue
+        BRepLib.BuildCurves3d_s(compound)
+        for edge in subshapes(compound, EDGE):
+            a, b = (p[:2] for p in places_on(TopoDS.Edge(edge), 2))
+            count = max(2, math.ceil(math.dist(a, b) / 0.1))
+            lines += [np.array(a) + (np.array(b) - np.array(a)) * k / count for k in range(count + 1)]
+    return np.array(lines)
+
+
+def _along(strokes):
+    found = []
+    for s in strokes:
+        points = [s.arc.at(k / 200) for k in range(201)] if s.arc is not None else list(s.points)
+        for a, b in itertools.pairwise(points):
+            count = max(1, math.ceil(math.dist(a, b) / 0.05))
+            found += [(a[0] + (b[0] - a[0]) * k / count, a[1] + (b[1] - a[1]) * k / count) for k in range(count + 1)]
+    return np.array(found)
+
+
+@pytest.mark.parametrize("k", [1, 2, 3, 7])
+def test_no_edge_is_missing_that_triangles_show(laid, k):
+    """At 1:1 no place of a visible line found on triangles lies farther than 0.3 mm from one of ours."""
+    made = laid(k)
+    content, result = built_for_drawing(made.content, made.cache, made.store)
+    views = tuple(SheetView(id=w, way=w) for w in KEYS)
+    shown = seen(made.content, Sheet(id="a", views=views), made.cache, made.store)
+    for way, key in KEYS.items():
+        eye = eye_of(key, "x" if content.turned else "z")
+        there = _by_triangles(result.body.shape, eye)
+        ours = _along([s for s in shown.views[way].strokes if s.visible])
+        away, _ = cKDTree(ours).query(there)
+        assert (away > 0.3).sum() == 0, f"{way}: {there[away > 0.3][:5]}"
+
+
+def test_every_line_belongs_to_faces_it_lies_on(laid):
+    for view in laid(3).seen.views.values():
+        assert all(s.faces for s in view.strokes)
+
+
+def test_the_areas_a_cut_lays_open_are_those_of_the_section(laid):
+    """SKP-03 cut across its pocket: outline less pocket, counterbore and holes, worked out by hand (inch)."""
+    made = laid(3)
+    inch = 25.4
+    level = 2.375 * inch  # through the middle of the pocket and the slot
+    view = SheetView(id="s", way="front", cut=Cut(levels=(Level(at="-2.375"),)))
+    shown = seen(made.content, Sheet(id="a", views=(view,)), made.cache, made.store).views["s"]
+    assert shown.lost == "" and level > 0
+    area = sum(_area(a.loops) for a in shown.areas)
+    whole = 7.5 * 0.625 - 3.125 * 0.28 - (1.25 + 0.3125) * 0.625  # the slot's ends are round, its middle is cut
+    assert area == pytest.approx(whole * inch**2, rel=1e-4)
+    assert all(s.kind != "cut" or s.visible for s in shown.strokes)
+
+
+def _area(loops):
+    """Of one area: its outer loop less its holes."""
+    each = []
+    for loop in loops:
+        x, y = np.array(loop).T
+        each.append(abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2)
+    return 2 * max(each) - sum(each)
+
+
+@given(st.lists(st.tuples(st.floats(-50, 50), st.floats(0.1, 30)), min_size=1, max_size=8), st.floats(0, math.pi))
+def test_lines_on_one_carrier_are_drawn_once(spans, turn):
+    """Overlapping straight lines come out as long as what they cover together."""
+    u, v = math.cos(turn), math.sin(turn)
+    strokes = [
+        Stroke("sharp", n % 2 == 0, ((a * u, a * v), ((a + b) * u, (a + b) * v))) for n, (a, b) in enumerate(spans)
+    ]
+    kept = singled(strokes)
+    covered, end = 0.0, -1e9
+    for a, b in sorted((a, a + b) for a, b in spans):
+        covered += max(0.0, b - max(a, end))
+        end = max(end, b)
+    assert sum(s.length for s in kept) == pytest.approx(covered, abs=0.02 * len(spans))
+
+
+def test_a_long_part_is_broken_and_a_detail_shows_a_circle():
+    line = Stroke("sharp", True, ((0.0, 0.0), (200.0, 0.0)))
+    view = SheetView(id="v", at=(10.0, 50.0), breaks=(Break(low=40.0, high=160.0),))
+    sheet = Sheet(id="s", views=(view,))
+    placing = Placing(sheet, view, SeenView(WORLD, (line,)))
+    assert [tuple(round(x, 6) for p in run for x in p) for run in placing.shown(line.points)] == [
+        (10.0, 50.0, 50.0, 50.0),
+        (50.0 + GAP, 50.0, 90.0 + GAP, 50.0),
+    ]
+    detail = SheetView(id="d", at=(100.0, 100.0), scale="5:1", detail=Detail(of="w", middle=(20.0, 0.0), radius=3.0))
+    whole = SheetView(id="w")
+    placing = Placing(Sheet(id="s", views=(whole, detail)), detail, SeenView(WORLD, (line,)))
+    (run,) = placing.shown(line.points)
+    assert run[0] == pytest.approx((85.0, 100.0)) and run[-1] == pytest.approx((115.0, 100.0))
+    assert placing.back((115.0, 100.0)) == pytest.approx((23.0, 0.0))

@@ -1,0 +1,168 @@
+"""A drawing sheet made by mouse and keys: laid out, cut open, a callout moved, a number changed, written as files."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pypdfium2
+import pytest
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtSvg import QSvgRenderer
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+
+from lathed_solid.core.drafting.sheet.placing import Placing
+from lathed_solid.core.drafting.sheet.scene import Sized, Words
+from lathed_solid.core.issue.drawing.pdf import to_pdf
+from lathed_solid.core.issue.drawing.svg import to_svg
+from lathed_solid.core.job import edits
+from lathed_solid.desk.issue.paint import Painted
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+@pytest.fixture
+def issue(desk, tmp_path, monkeypatch):
+    """SKP-02 in the Issue stage, entered by its key, with the sheet that is laid out of it."""
+    monkeypatch.chdir(tmp_path)
+    desk.window.session.open(EXAMPLES / "skp-02.lathed")
+    desk.wait(lambda: desk.window.session.current.proof is not None, 60)
+    desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
+    room = desk.window.issue
+    desk.click(room.side.new)
+    _drawn(desk, room)
+    return room
+
+
+def _drawn(desk, room):
+    desk.wait(lambda: room.drawing.composed is not None and not room.drawing.is_late, 60)
+    QTest.qWait(60)
+
+
+def _pixel(room, view, place):
+    drawing = room.drawing
+    placing = Placing(drawing.sheet, drawing.sheet.view(view), drawing.seen.views[view])
+    return room.canvas.pixel_of(placing.at(place)).toPoint()
+
+
+def _hole(room, radius):
+    """A view with a round line of that radius, and a place on it."""
+    for view, shown in room.drawing.seen.views.items():
+        for s in shown.strokes:
+            if s.visible and s.arc is not None and abs(s.arc.radius - radius) < 1e-6:
+                return view, s.arc.center, s.arc.at(0.0)
+    raise AssertionError(radius)
+
+
+def _text(room, number):
+    return next(s.box for s in room.drawing.composed.scene.spots if s.of == f"label:{number}")
+
+
+def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path, monkeypatch):
+    window, drawing = desk.window, issue.drawing
+    assert len(drawing.sheet.labels) == 15 and not issue.side.missing.isVisible()
+    assert any(w.text == "15 of 15 callouts in limits" for w in drawing.composed.scene.texts())
+
+    # a section through a hole that is clicked, and a detail of it
+    view, middle, rim = _hole(issue, 9.0)
+    QTest.mouseClick(issue.canvas, Qt.MouseButton.LeftButton, pos=_pixel(issue, view, rim))
+    assert drawing.pointed.place == pytest.approx(middle) and drawing.chosen_view.id == view
+    window.run(window.actions_.get("issue.upright"))
+    _drawn(desk, issue)
+    section = drawing.sheet.views[-1]
+    assert section.letter == "A" and section.base == view and drawing.seen.views[section.id].areas
+    assert [w.text for w in drawing.composed.scene.texts()].count("A-A") == 1
+    QTest.mouseClick(issue.canvas, Qt.MouseButton.LeftButton, pos=_pixel(issue, view, rim))
+    window.run(window.actions_.get("issue.detail"))
+    _drawn(desk, issue)
+    detail = drawing.sheet.views[-1]
+    assert detail.letter == "B" and drawing.sheet.scale_of(detail) == 2.0
+
+    # a callout dragged stays where it was put, whatever else changes
+    left, bottom, right, top = _text(issue, 10)
+    start = issue.canvas.pixel_of(((left + right) / 2, (bottom + top) / 2)).toPoint()
+    end = start + issue.canvas.pixel_of((0.0, -25.0)).toPoint() - issue.canvas.pixel_of((0.0, 0.0)).toPoint()
+    QTest.mousePress(issue.canvas, Qt.MouseButton.LeftButton, pos=start)
+    for k in range(1, 6):
+        QTest.mouseMove(issue.canvas, start + (end - start) * k / 5)
+        QTest.qWait(10)
+    QTest.mouseRelease(issue.canvas, Qt.MouseButton.LeftButton, pos=end)
+    moved = _text(issue, 10)
+    assert moved[1] - bottom == pytest.approx(-25.0, abs=1.0)
+    assert window.session.callout == 10
+    window.session.edit(lambda c: edits.edit_callout(c, 1, "dia 120"), "callout 1 changed")
+    _drawn(desk, issue)
+    assert _text(issue, 10) == pytest.approx(moved)
+    assert len(drawing.composed.unseen) == 0 and len(drawing.sheet.labels) == 15
+    window.undo()
+    _drawn(desk, issue)
+    assert _text(issue, 10) == pytest.approx(moved)
+
+    # taken off, told, put on again
+    QTest.mouseClick(issue.canvas, Qt.MouseButton.LeftButton, pos=end)
+    QTest.keyClick(issue.canvas, Qt.Key.Key_Delete)
+    assert drawing.sheet.label(10) is None and issue.side.missing.isVisible() and issue.side.missing.count() == 1
+    desk.click(issue.side.put)
+    assert drawing.sheet.label(10) is not None and not issue.side.missing.isVisible()
+
+    for form in ("pdf", "dxf", "svg", "png"):
+        monkeypatch.setattr(
+            QFileDialog, "getSaveFileName", lambda *a, form=form, **k: (str(tmp_path / f"out.{form}"), "")
+        )
+        desk.click(issue.side.files[form])
+        desk.wait(lambda form=form: (tmp_path / f"out.{form}").exists() and not window.session.is_working, 60)
+    assert len(pypdfium2.PdfDocument(tmp_path / "out.pdf")) == 1
+
+
+def _picture(data: bytes | QImage, size: QSize) -> np.ndarray:
+    image = data if isinstance(data, QImage) else QImage.fromData(data)
+    image = image.convertToFormat(QImage.Format.Format_Grayscale8).scaled(size)
+    bits = image.constBits()
+    bits.setsize(image.sizeInBytes())
+    return np.frombuffer(bytes(bits), np.uint8).reshape(image.height(), image.bytesPerLine())[:, : image.width()]
+
+
+def _near(dark: np.ndarray) -> np.ndarray:
+    """Dark places made two pixels wider on all sides."""
+    grown = dark.copy()
+    for dx in range(-2, 3):
+        for dy in range(-2, 3):
+            grown |= np.roll(np.roll(dark, dx, 1), dy, 0)
+    return grown
+
+
+def test_screen_paper_and_svg_show_the_same(desk, issue):
+    """Drawn by three hands (the window's, the PDF's, the SVG's) every dark place of one is dark in the others."""
+    whole = issue.drawing.composed.scene
+    _same(whole, ("screen", "pdf"))
+    # Qt's SVG reader rounds the size of small letters: lines only.
+    _same(
+        msgspec.structs.replace(whole, marks=tuple(m for m in whole.marks if not isinstance(m, Words | Sized))),
+        ("screen", "svg"),
+    )
+
+
+def _same(scene, names):
+    size = QSize(round(scene.width * 6), round(scene.height * 6))
+    screen = QImage(size, QImage.Format.Format_RGB32)
+    screen.fill(Qt.GlobalColor.white)
+    painter = QPainter(screen)
+    painter.scale(6, 6)
+    Painted(scene).paint(painter)
+    painter.end()
+    svg = QImage(size, QImage.Format.Format_RGB32)
+    svg.fill(Qt.GlobalColor.white)
+    renderer = QSvgRenderer(to_svg(scene).encode())
+    painter = QPainter(svg)
+    renderer.render(painter)
+    painter.end()
+    out = io.BytesIO()
+    pypdfium2.PdfDocument(to_pdf([scene]))[0].render(scale=6 * 25.4 / 72).to_pil().save(out, "PNG")
+    dark = {name: _picture(p, size) < 110 for name, p in (("screen", screen), ("svg", svg), ("pdf", out.getvalue()))}
+    for a, b in (names, names[::-1]):
+        missing = dark[a] & ~_near(dark[b])
+        assert missing.sum() < 0.005 * dark[a].sum(), (a, b, missing.sum(), dark[a].sum())
