@@ -30,7 +30,9 @@ from lathed_solid.core.callout import Place
 from lathed_solid.core.drawing.cutout import cut_out
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.proposals import proposals
-from lathed_solid.core.job import edits, reading
+from lathed_solid.core.issue.drawing.propose import proposed as laid_out
+from lathed_solid.core.issue.drawing.writing import write_sheets
+from lathed_solid.core.job import edits, reading, sheeting
 from lathed_solid.core.job.assembling.files import save_assembly
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
@@ -38,7 +40,7 @@ from lathed_solid.core.job.operating import built_of, faces_of, set_sheet
 from lathed_solid.core.job.planning import set_blank
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import set_stations, settle
-from lathed_solid.core.job.storage import save
+from lathed_solid.core.job.storage import load, save
 from lathed_solid.core.job.surveying import surveyed
 from lathed_solid.core.plan.blank import Form, worked_out
 from lathed_solid.core.plan.choosing import chosen
@@ -424,23 +426,42 @@ def with_sheet(job: Job, store: Store | None = None, **notes: str) -> Job:
     return msgspec.structs.replace(job, content=sheeted(job.content, store, **notes))
 
 
+def drawn(job: Job, store: Store | None = None) -> Job:
+    """The job with a drawing sheet, laid out by itself."""
+    return msgspec.structs.replace(
+        job, content=sheeting.with_sheet(job.content, laid_out(job.content, "d1", store=store)[0])
+    )
+
+
 def write(folder: Path) -> None:
     """All example jobs into ``folder``."""
     with tempfile.TemporaryDirectory() as scratch:
         store = Store(Path(scratch))
-        save(with_sheet(arbor(), u2="soft jaws on the Ø20; centre in the M6 end"), folder / "skp-01.lathed")
+        save(drawn(with_sheet(arbor(), u2="soft jaws on the Ø20; centre in the M6 end")), folder / "skp-01.lathed")
         glass = with_sheet(under_the_glass(flange(), store), store, u2="soft jaws on the hub, shim the bore")
-        save(glass, folder / "skp-02.lathed", store)
-        save(planned_plate(), folder / "skp-03.lathed")
+        save(drawn(glass, store), folder / "skp-02.lathed", store)
+        save(drawn(planned_plate()), folder / "skp-03.lathed")
         save(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
         save(foot(), folder / "skp-05.lathed")
         save(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
         angle = made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket)
         cut_from = planned(angle.content, "plate", "50", "z")[0]
         angle = with_sheet(msgspec.structs.replace(angle, content=cut_from), u3="tilting vise, 60° from level")
-        save(angle, folder / "skp-07.lathed")
+        save(drawn(angle), folder / "skp-07.lathed")
         save_assembly(chart_drum(folder, store), folder / "skp-00.lathed", store)
+
+
+def write_drawings(folder: Path) -> None:
+    """The sheets of the examples that have some, as PDF and DXF into ``folder``."""
+    folder.mkdir(exist_ok=True)
+    for name in ("skp-01", "skp-02", "skp-03", "skp-07"):
+        with tempfile.TemporaryDirectory() as scratch:
+            store = Store(Path(scratch))
+            job = load(FOLDER / f"{name}.lathed", store).job
+            for ending in ("pdf", "dxf"):
+                write_sheets(job.content, folder / f"{name}.{ending}", store=store)
 
 
 if __name__ == "__main__":
     write(FOLDER)
+    write_drawings(FOLDER / "sheets")

@@ -108,11 +108,11 @@ def words_box(mark: Words) -> Box:
 
 # --- names of views, and the planes sections are cut by
 def _named(sheet: Sheet, view: SheetView, box: Box | None) -> Iterator[Mark]:
-    """Above a section "A-A", above a detail "B (5:1)"; the scale where it is another than the sheet's."""
+    """Above a section "A-A", above a detail "B scale 5:1"; the scale where it is another than the sheet's."""
     if box is None or not (view.letter or view.scale):
         return
     letter = f"{view.letter}-{view.letter}" if view.cut is not None and view.letter else view.letter
-    text = " ".join(filter(None, (letter, f"({view.scale})" if view.scale and view.scale != sheet.scale else "")))
+    text = " ".join(filter(None, (letter, f"scale {view.scale}" if view.scale and view.scale != sheet.scale else "")))
     yield Words(text, ((box[0] + box[2]) / 2, box[3] + 5.0), _TITLE, "middle", of=f"view:{view.id}")
 
 

@@ -238,7 +238,8 @@ def _led(placing: Placing, label: Label, block: Block, box: Box, tip: XY) -> Wri
     size = math.dist(knee, tip) or 1.0
     way = (tip[0] - knee[0]) / size, (tip[1] - knee[1]) / size
     marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip), of), Arrow(tip, way, of))
-    return Written(msgspec.structs.replace(label, tip=placing.back(tip)), marks, box)
+    x, y = placing.back(tip)
+    return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
 
 
 def _columns(
@@ -334,7 +335,7 @@ def _column(
     found = []
     for rank, (item, y) in enumerate(zip(members, middles, strict=True)):
         left = edge if side == "right" else edge - item.block.width
-        label = msgspec.structs.replace(item.label, side=side, rank=rank, height=y - placing.view.at[1])
+        label = msgspec.structs.replace(item.label, side=side, rank=rank, height=round(y - placing.view.at[1], 3))
         found.append(_led(placing, label, item.block, boxed(left, y, item.block), item.tip))
     return found
 

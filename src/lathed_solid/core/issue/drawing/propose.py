@@ -88,7 +88,7 @@ def arranged(sheet: Sheet, found: Seen, facts: Facts, content: Content) -> Sheet
         if boxes and (moved := _fitted(boxes, made, facts)) is not None:
             by = moved
             break
-    views = [msgspec.structs.replace(v, at=(v.at[0] + by[0], v.at[1] + by[1])) for v in made.views]
+    views = [msgspec.structs.replace(v, at=(round(v.at[0] + by[0], 2), round(v.at[1] + by[1], 2))) for v in made.views]
     taken = [*((b[0] + by[0], b[1] + by[1], b[2] + by[0], b[3] + by[1]) for b in boxes.values()), *_taken(made, facts)]
     for view in sheet.views:
         if view.way == "three faces" and (at := _room_for(view, made, found, taken, scales)) is not None:
@@ -117,7 +117,7 @@ def _room_for(
             for x in np.arange(right - 6.0 - box[2], left + 6.0 - box[0], -4.0):
                 there = (box[0] + x, box[1] + y, box[2] + x, box[3] + y)
                 if not any(_near(there, t, 6.0) for t in taken):
-                    return msgspec.structs.replace(tried, at=(float(x), float(y)))
+                    return msgspec.structs.replace(tried, at=(round(float(x), 2), round(float(y), 2)))
     return None
 
 
