@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from lathed_solid.core.kernel.cut import boolean, edges
 from lathed_solid.core.kernel.files import reading
-from lathed_solid.core.kernel.files import writing as exchange
+from lathed_solid.core.kernel.files import step as exchange
+from lathed_solid.core.kernel.files import writing as meshing
 from lathed_solid.core.kernel.form import sweep
 from lathed_solid.core.kernel.form.outline import ArcSegment, FullCircle, Segment, flat_face
 from lathed_solid.core.kernel.ground import picture
@@ -237,5 +238,5 @@ def test_step_comes_back_and_rubbish_does_not_end_the_process(tmp_path):
     (tmp_path / "b.step").write_text("ISO-10303-21; rubbish")
     with pytest.raises(KernelFailure, match="no STEP file, or it is damaged"):
         reading.read_solids((tmp_path / "b.step").read_bytes(), "b.step", "s1")
-    exchange.write_stl(body, tmp_path / "a.stl")
+    meshing.write_stl(body, tmp_path / "a.stl")
     assert (tmp_path / "a.stl").stat().st_size % 50 == 84 % 50

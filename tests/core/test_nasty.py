@@ -18,7 +18,8 @@ from lathed_solid.core.kernel.cut.boolean import apart, combine
 from lathed_solid.core.kernel.cut.edges import Pick, chamfer, fillet, sharp_edges
 from lathed_solid.core.kernel.cut.hollow import shell
 from lathed_solid.core.kernel.files.reading import read_solids
-from lathed_solid.core.kernel.files.writing import write_step, write_stl
+from lathed_solid.core.kernel.files.step import write_step
+from lathed_solid.core.kernel.files.writing import write_stl
 from lathed_solid.core.kernel.form.outline import ArcSegment, Cubic, Segment, flat_face
 from lathed_solid.core.kernel.form.sweep import prism, turned_tool
 from lathed_solid.core.kernel.ground.check import accept

@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QListWidget, QPushButton
 
 from lathed_solid.core.job.storage import load
-from lathed_solid.core.kernel.files.writing import write_step
+from lathed_solid.core.kernel.files.step import write_step
 from lathed_solid.core.route.steps.bodies import Split
 from lathed_solid.core.route.steps.datum import DatumPlane
 from lathed_solid.core.route.steps.edges import Fillet

@@ -12,7 +12,7 @@ from lathed_solid.core.job.model import Content
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.kernel.cut.boolean import combine
 from lathed_solid.core.kernel.files.reading import read_solids
-from lathed_solid.core.kernel.files.writing import write_step
+from lathed_solid.core.kernel.files.step import write_step
 from lathed_solid.core.kernel.form.outline import ArcSegment, FullCircle, Segment, flat_face
 from lathed_solid.core.kernel.form.sweep import moved, prism
 from lathed_solid.core.kernel.ground.geometry import Frame

@@ -10,7 +10,7 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.drafted import turned_route
 from lathed_solid.core.job.model import Content
 from lathed_solid.core.kernel.files.reading import read_solids
-from lathed_solid.core.kernel.files.writing import write_step
+from lathed_solid.core.kernel.files.step import write_step
 from lathed_solid.core.kernel.form.outline import ArcSegment, Segment, flat_face
 from lathed_solid.core.kernel.form.sweep import revolve
 from lathed_solid.core.kernel.ground.geometry import Frame

@@ -11,7 +11,7 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.model import Job
 from lathed_solid.core.job.proving import build_and_prove
-from lathed_solid.core.kernel.files.writing import write_step
+from lathed_solid.core.kernel.files.step import write_step
 from lathed_solid.core.kernel.measure.surfaces import mass_properties
 from lathed_solid.core.prove.binding import Binding
 from lathed_solid.core.quantity import Style

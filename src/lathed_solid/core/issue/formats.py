@@ -7,11 +7,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
+from ..callout.words import limits_text
 from ..job.files import CannotWrite, write_atomic
 from ..job.model import Content
 from ..job.proving import prove_result
 from ..job.surveying import standing_of
 from ..prove.tabular import to_csv
+from ..refusal import Refusal
 from ..route.model import FileLook
 from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import called
@@ -46,12 +48,27 @@ def _zero(content: Content, body: NamedBody) -> Frame:
 
 
 def _write_step(content: Content, result: RouteResult, path: Path) -> None:
-    from ..kernel.files.writing import write_step
+    from ..kernel.files.step import write_step
 
     parts = _parts(content, result)
     assert result.body is not None  # seen to by ``issue``
     where = _zero(content, result.body)
-    write_step(result.body, path, _title(content), parts[0].color, parts, where)
+    write_step(result.body, path, _title(content), parts[0].color, parts, where, _said(content))
+
+
+def _said(content: Content) -> list[tuple[str, str]]:
+    """What the drawing says of the part: title block, every callout with its limits."""
+    header, ledger = content.header, content.ledger()
+    found = [("part number", header.number), ("revision", header.revision), ("drawing unit", header.units)]
+    for callout in content.callouts:
+        found.append((f"callout {callout.number}", callout.note))
+        try:
+            reading = ledger.reading(callout.number)
+        except Refusal:
+            continue
+        if limits := limits_text(reading.main, header.typed_style):
+            found.append((f"callout {callout.number} limits", limits))
+    return [(key, text) for key, text in found if text]
 
 
 def _meshed(content: Content, result: RouteResult) -> list[Body]:
@@ -153,5 +170,7 @@ def _parts(content: Content, result: RouteResult) -> list[Part]:
         file = result.looks.get(id_, FileLook())
         material = content.material_of(id_)
         color = content.look(id_, file).color or material.color
-        found.append(Part(body, content.body_name(id_, file), color, material.density > _LIGHTEST_METAL))
+        metal = material.density > _LIGHTEST_METAL
+        name = content.body_name(id_, file)
+        found.append(Part(body, name, color, metal, material.name, material.density))
     return found

@@ -93,7 +93,7 @@ def write_assembly(assembly: Assembly, path: Path, store: Store) -> None:
     """STEP with the assembly's structure: each distinct part once, named and coloured, and where it stands. Raises
     Refusal or OSError.
     """
-    from ...kernel.files.writing import Component, write_structure
+    from ...kernel.files.step import Component, write_structure
     from ...kernel.ground.placing import rigid
 
     solid = body_of(store)

@@ -1,0 +1,54 @@
+"""STEP files we write, read as text by nobody of the kernel's: figures to check by, material, words of the drawing."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from lathed_solid.core.issue.formats import FORMATS, issue
+from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.storage import load
+from lathed_solid.core.route.rebuild import Cache
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+def _entities(path: Path) -> dict[str, str]:
+    """Part 21 records by number, each on one line, in ASCII with its escapes."""
+    text = path.read_bytes().decode("utf-8")
+    body = text[text.index("DATA;") + 5 :]
+    return {n: " ".join(t.split()) for n, t in re.findall(r"#(\d+)\s*=\s*(.*?);\s*\n", body, re.DOTALL)}
+
+
+def _value(found: dict[str, str], measure: str) -> float:
+    return float(next(re.search(rf"{measure}\(\s*([-+0-9.E]+)\)", t)[1] for t in found.values() if measure in t))
+
+
+@pytest.mark.parametrize("name", ["skp-02", "skp-04"])
+def test_a_step_file_tells_figures_material_and_callouts(tmp_path, name):
+    store, cache = Store(tmp_path / "store"), Cache()
+    content = load(EXAMPLES / f"{name}.lathed", store).job.content
+    path = tmp_path / "a.step"
+    issue(content, path, FORMATS["step"], cache, store=store)
+    found = _entities(path)
+    proof = build_and_prove(content, cache, store=store).proof
+    assert _value(found, "VOLUME_MEASURE") == pytest.approx(proof.mass.volume, rel=1e-6)
+    assert _value(found, "AREA_MEASURE") == pytest.approx(proof.mass.area, rel=1e-4)
+    assert _value(found, "POSITIVE_RATIO_MEASURE") == pytest.approx(content.header.material.density)
+    assert any(content.header.material.name in t for t in found.values() if "DESCRIPTIVE" in t)
+    # The density's unit is gram over cubic centimetre.
+    density = next(t for t in found.values() if "'density measure'" in t)
+    unit = found[re.findall(r"#(\d+)", density)[-1]]
+    powers = {}
+    for element in re.findall(r"#(\d+)", unit):
+        base, power = re.match(r"DERIVED_UNIT_ELEMENT\(#(\d+),([-0-9.]+)\)", found[element]).groups()
+        powers["gram" if ".GRAM." in found[base] else "cm" if ".CENTI." in found[base] else found[base]] = float(power)
+    assert powers == {"gram": 1.0, "cm": -3.0}
+    said = [t for t in found.values() if t.startswith("DESCRIPTIVE_REPRESENTATION_ITEM('callout")]
+    assert len([t for t in said if "limits" not in t.split(",")[0]]) == len(content.callouts)
+    again = tmp_path / "b.step"
+    issue(content, again, FORMATS["step"], cache, store=store)
+    assert again.read_bytes() == path.read_bytes()
