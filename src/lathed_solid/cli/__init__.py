@@ -11,7 +11,7 @@ from .group import FAULT, main
 
 __all__ = ["fitting", "main", "making", "proving", "reading", "run"]
 #: Commands that load the kernel into their own process.
-_ASIDE = {"build", "fit", "prove", "routes", "sheets", "traveller", "why"}
+_ASIDE = {"build", "fit", "package", "prove", "routes", "sheets", "traveller", "why"}
 
 
 def run() -> None:

@@ -1,4 +1,4 @@
-"""Commands that write: build, family, traveller, sheets."""
+"""Commands that write: build, family, traveller, sheets, package."""
 
 from __future__ import annotations
 
@@ -161,3 +161,27 @@ def sheets(file: Path, output: Path, size: str, route: str | None) -> None:
         raise Refused(error.said_in(content.header.style.unit)) from error
     for path in written:
         click.echo(f"wrote {path}")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="A .zip, or a new folder.")
+@click.option("--revision", default="", help="An issued revision; the newest if unset.")
+def package(file: Path, output: Path, revision: str) -> None:
+    """Write all that leaves the workshop with an issued revision of FILE: paper, STEP, DXF, picture, job, manifest."""
+    from ..core.issue.package import Wanted, write_package
+    from ..core.job import shopfile
+    from ..core.refusal import Refusal
+
+    store = new_store()
+    job = load_job(file, store)
+    shop, trouble = shopfile.load(shopfile.usual_place())
+    if trouble:
+        click.echo(trouble, err=True)
+    try:
+        if not job.revisions:
+            raise Refused(f"{file.name} has no issued revision. Issue one in the window first: in Issue, or in Prove.")
+        write_package(job, revision or job.revisions[-1].label, output, Wanted(shop, "hss"), store=store)
+    except Refusal as error:
+        raise Refused(error.said_in(job.content.header.style.unit)) from error
+    click.echo(f"wrote {output}")

@@ -16,7 +16,8 @@ from PyQt6.QtWidgets import (
 
 from ..core.job import edits
 from ..core.job.model import Job
-from ..core.plan.shop import for_buying
+from ..core.plan.shop import Shop, for_buying
+from ..core.standards.speeds import ToolMaterial
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
@@ -104,7 +105,10 @@ class Rooms(FitWindow):
         if self._issue is None:
             from .issue.room import IssueRoom
 
-            self._issue = room = IssueRoom(self.session, self.picking, self.palette_)
+            def shop() -> tuple[Shop, ToolMaterial]:
+                return self.plan.planning.shop, self.plan.planning.of
+
+            self._issue = room = IssueRoom(self.session, self.picking, self.palette_, shop)
             at = self.right_stack.indexOf(self._for_issue)
             self.right_stack.insertWidget(at, room.side)
             self.right_stack.removeWidget(self._for_issue)

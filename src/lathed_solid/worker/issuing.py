@@ -6,7 +6,9 @@ import msgspec
 
 from ..core.drafting.sheet.model import Sheet
 from ..core.drafting.sheet.seen import Seen
-from ..core.job.model import Content
+from ..core.job.model import Content, Job
+from ..core.plan.shop import Shop
+from ..core.standards.speeds import ToolMaterial
 
 
 class SeeSheet(msgspec.Struct, frozen=True, tag="see-sheet"):
@@ -49,4 +51,18 @@ class WriteSheets(msgspec.Struct, frozen=True, tag="write-sheets"):
     path: str
     which: str = ""
     revisions: tuple[tuple[str, str], ...] = ()
+    attachments: str = ""
+
+
+class Pack(msgspec.Struct, frozen=True, tag="pack"):
+    """Write the package of issued revision ``label`` of ``job`` to ``path``; ``shop`` has the speeds, ``of`` is what
+    drills and cutters are made of.
+    """
+
+    ticket: int
+    job: Job
+    label: str
+    path: str
+    shop: Shop
+    of: ToolMaterial
     attachments: str = ""

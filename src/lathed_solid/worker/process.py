@@ -18,6 +18,7 @@ from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
 from .fitting import CutOpen, Judge, JudgeDrive, JudgeNow, RunDrive, RunSwing, TakeParts, WriteAssembly
+from .issuing import Pack
 from .protocol import (
     BodyFigures,
     Build,
@@ -192,6 +193,8 @@ def _unit(request: Request) -> str:
     """The unit in which the user reads what a request could not do."""
     if isinstance(request, CutOpen | Judge | JudgeDrive | JudgeNow | RunDrive | RunSwing | WriteAssembly):
         return request.assembly.unit
+    if isinstance(request, Pack):
+        return request.job.content.header.style.unit
     return "mm" if isinstance(request, Hatch | TakeParts) else request.content.header.style.unit
 
 

@@ -54,7 +54,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 
 Want = Literal["shape", "proof"]
 
@@ -169,6 +169,7 @@ Request = (
     | SeeSheet
     | ProposeSheet
     | WriteSheets
+    | Pack
     | Inspect
     | Match
     | Carry

@@ -48,7 +48,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 from .protocol import (
     Compare,
     Compared,
@@ -134,6 +134,13 @@ def _write_sheets(r: WriteSheets, by: Means) -> Reply:
 
     written = write_sheets(r.content, Path(r.path), r.which, r.revisions, by.cache, by.store, by.going)
     return Exported(r.ticket, str(written[0]))
+
+
+def _pack(r: Pack, by: Means) -> Reply:
+    from ..core.issue.package import Wanted, write_package
+
+    write_package(r.job, r.label, Path(r.path), Wanted(r.shop, r.of), by.cache, by.store, by.going)
+    return Exported(r.ticket, r.path)
 
 
 def _carry(r: Carry, by: Means) -> Reply:
@@ -275,6 +282,7 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     SeeSheet: _see_sheet,
     ProposeSheet: _propose_sheet,
     WriteSheets: _write_sheets,
+    Pack: _pack,
     Inspect: _inspect,
     Carry: _carry,
     LookForWalls: _walls,

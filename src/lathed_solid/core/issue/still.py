@@ -1,4 +1,4 @@
-"""A small picture of a part without a screen: triangles into a depth buffer, what is worked in another colour."""
+"""A small picture of a part without a screen: a ray a pixel, what is worked in another colour."""
 
 from __future__ import annotations
 
@@ -10,13 +10,12 @@ from PIL import Image
 
 from ..arrays import Floats, Ints
 from ..kernel.ground.figures import Vector
+from ..kernel.measure.mesh_rays import MeshRays
 from ..kernel.measure.triangles import Triangles
 
 #: Drawn so many times larger, then scaled down: edges come out smooth.
 _OVER = 2
 _MARGIN = 0.06
-#: Candidates (pixel in a triangle's box) handled at once; bounds the memory.
-_BATCH = 2_000_000
 _STEEL, _WORKED, _INK = np.array([196, 200, 204.0]), np.array([214, 158, 74.0]), np.array([34, 40, 46.0])
 _LIGHT = np.array([-0.2, 0.45, 0.87])
 
@@ -79,29 +78,60 @@ def seen_faces(part: Triangles, look: Look, size: tuple[int, int]) -> Ints:
     return _drawn(part, look, *size)[0]
 
 
-def places(part: Triangles, look: Look, size: tuple[int, int]) -> Floats:
-    """Where every point of the part is in a picture of that size: right and down in pixels, towards the eye in mm."""
-    seen: Floats = part.points @ np.array([look.right, look.up, look.eye]).T
+class _Frame(NamedTuple):
+    """Where a picture's middle lies (right and up, mm), and its pixels a mm."""
+
+    middle: Floats
+    scale: float
+
+
+def _framed(seen: Floats, size: tuple[int, int]) -> _Frame:
+    """All of the part within the picture; ``seen`` are its points to the right and up (mm)."""
     low, top = seen[:, :2].min(0), seen[:, :2].max(0)
     span = np.maximum(top - low, 1e-9)
     wide, high = size
     scale = min(size) if span.max() < 1e-6 else (1 - 2 * _MARGIN) * min(wide / span[0], high / span[1])
-    seen[:, 0] = wide / 2 + (seen[:, 0] - (low + top)[0] / 2) * scale
-    seen[:, 1] = high / 2 - (seen[:, 1] - (low + top)[1] / 2) * scale
+    return _Frame((low + top) / 2, float(scale))
+
+
+def places(part: Triangles, look: Look, size: tuple[int, int]) -> Floats:
+    """Where every point of the part is in a picture of that size: right and down in pixels, towards the eye in mm."""
+    seen: Floats = part.points @ np.array([look.right, look.up, look.eye]).T
+    middle, scale = _framed(seen, size)
+    seen[:, 0] = size[0] / 2 + (seen[:, 0] - middle[0]) * scale
+    seen[:, 1] = size[1] / 2 - (seen[:, 1] - middle[1]) * scale
     return seen
 
 
 def _drawn(part: Triangles, look: Look, wide: int, high: int) -> tuple[Ints, Floats]:
-    """The face that is seen in each pixel (0: none), and how brightly it is lit."""
+    """The face that is seen in each pixel (0: none), and how brightly it is lit: one ray a pixel."""
     face, shade = np.zeros(wide * high, int), np.ones(wide * high)
     if not len(part.corners):
         return face.reshape(high, wide), shade.reshape(high, wide)
-    flat = places(part, look, (wide, high))
-    lit = _lit(part, part.points @ np.array([look.right, look.up, look.eye]).T)
-    depth = np.full(wide * high, -np.inf)
-    for rows in _batches(flat[part.corners], wide, high):
-        _into(flat[part.corners[rows]], rows, part.face[rows], lit[part.corners[rows]], depth, face, shade, wide, high)
+    ways = np.array([look.right, look.up, look.eye])
+    seen = part.points @ ways.T
+    middle, scale = _framed(seen, (wide, high))
+    x, y = np.meshgrid(np.arange(wide) + 0.5, np.arange(high) + 0.5)
+    flat = np.column_stack([middle[0] + (x.ravel() - wide / 2) / scale, middle[1] - (y.ravel() - high / 2) / scale])
+    before = float(seen[:, 2].max()) + 1.0
+    origins = np.column_stack([flat, np.full(len(flat), before)]) @ ways
+    hits = MeshRays(part).cast(origins, np.broadcast_to(-ways[2], origins.shape)).triangle
+    met = np.flatnonzero(hits >= 0)
+    triangle = hits[met]
+    face[met] = part.face[triangle]
+    shade[met] = _light_at(flat[met], seen[part.corners[triangle]], _lit(part, seen)[part.corners[triangle]])
     return face.reshape(high, wide), shade.reshape(high, wide)
+
+
+def _light_at(flat: Floats, corners: Floats, lit: Floats) -> Floats:
+    """The light at places (n, 2) inside triangles (n, 3, 3), from that at their corners (n, 3)."""
+    a, b, c = (corners[:, k, :2] for k in range(3))
+    area = _turn(b - a, c - a)
+    area = np.where(np.abs(area) > 1e-12, area, 1.0)
+    u, v = _turn(b - flat, c - flat) / area, _turn(c - flat, a - flat) / area
+    shares = np.stack([u, v, 1 - u - v], axis=1).clip(0, 1)
+    found: Floats = (shares * lit).sum(axis=1) / np.maximum(shares.sum(axis=1), 1e-9)
+    return found
 
 
 def _lit(part: Triangles, seen: Floats) -> Floats:
@@ -117,46 +147,6 @@ def _lit(part: Triangles, seen: Floats) -> Floats:
     return lit
 
 
-def _boxes(corners: Floats, wide: int, high: int) -> tuple[Ints, Ints, Ints, Ints]:
-    x0 = np.floor(corners[:, :, 0].min(1)).astype(int).clip(0, wide - 1)
-    x1 = np.ceil(corners[:, :, 0].max(1)).astype(int).clip(0, wide - 1)
-    y0 = np.floor(corners[:, :, 1].min(1)).astype(int).clip(0, high - 1)
-    y1 = np.ceil(corners[:, :, 1].max(1)).astype(int).clip(0, high - 1)
-    return x0, x1 - x0 + 1, y0, y1 - y0 + 1
-
-
-def _batches(corners: Floats, wide: int, high: int) -> list[Ints]:
-    """Rows of triangles whose boxes have so many pixels in all."""
-    _, w, _, h = _boxes(corners, wide, high)
-    group = np.cumsum(w * h) // _BATCH
-    return [np.flatnonzero(group == g) for g in np.unique(group)]
-
-
-def _into(
-    corners: Floats, rows: Ints, face: Ints, lit: Floats, depth: Floats, seen: Ints, shade: Floats,
-    wide: int, high: int,
-) -> None:  # fmt: skip
-    """Draw triangles: what lies nearer to the eye stays."""
-    x0, w, y0, h = _boxes(corners, wide, high)
-    many = w * h
-    at = np.repeat(np.arange(len(rows)), many)
-    step = np.arange(many.sum()) - np.repeat(np.cumsum(many) - many, many)
-    x, y = x0[at] + step % w[at], y0[at] + step // w[at]
-    a, b, c = (corners[at, k] for k in range(3))
-    area = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (c[:, 0] - a[:, 0]) * (b[:, 1] - a[:, 1])
-    good = np.abs(area) > 1e-12
-    area = np.where(good, area, 1.0)
-    px, py = x + 0.5, y + 0.5
-    u = ((b[:, 0] - px) * (c[:, 1] - py) - (c[:, 0] - px) * (b[:, 1] - py)) / area
-    v = ((c[:, 0] - px) * (a[:, 1] - py) - (a[:, 0] - px) * (c[:, 1] - py)) / area
-    t = 1 - u - v
-    inside = good & (u >= -1e-9) & (v >= -1e-9) & (t >= -1e-9)
-    at, pixel = at[inside], (y * wide + x)[inside]
-    u, v, t = u[inside], v[inside], t[inside]
-    z = u * a[inside, 2] + v * b[inside, 2] + t * c[inside, 2]
-    light = u * lit[at, 0] + v * lit[at, 1] + t * lit[at, 2]
-    order = np.argsort(z, kind="stable")  # the nearest of a pixel is written last
-    at, pixel, z, light = at[order], pixel[order], z[order], light[order]
-    nearer = z > depth[pixel]
-    at, pixel, z, light = at[nearer], pixel[nearer], z[nearer], light[nearer]
-    depth[pixel], seen[pixel], shade[pixel] = z, face[at], light
+def _turn(a: Floats, b: Floats) -> Floats:
+    found: Floats = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    return found

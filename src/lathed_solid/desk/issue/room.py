@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QMarginsF, QSizeF
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 
+from ...core.plan.shop import Shop
+from ...core.standards.speeds import ToolMaterial
 from ..picking import Picking
 from ..session import Session
 from ..theme.palette import Palette
@@ -19,12 +23,14 @@ from .side import IssueSide
 class IssueRoom:
     """``canvas`` stands in the middle, ``side`` on the right."""
 
-    def __init__(self, session: Session, picking: Picking, palette: Palette) -> None:
+    def __init__(
+        self, session: Session, picking: Picking, palette: Palette, shop: Callable[[], tuple[Shop, ToolMaterial]]
+    ) -> None:
         self._session = session
         self.drawing = SheetDrawing(session)
         self.doings = Doings(session, picking, self.drawing)
         self.canvas = SheetCanvas(self.drawing, palette)
-        self.side = IssueSide(session, self.drawing, self.doings, self.preview)
+        self.side = IssueSide(session, self.drawing, self.doings, self.preview, shop)
         self.canvas.menu_wanted.connect(lambda at: self.doings.menu(self.canvas, at))
 
     def look(self, on: bool) -> None:

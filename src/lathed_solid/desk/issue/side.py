@@ -28,7 +28,10 @@ from ...core.drafting.sheet.model import Sheet
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES, SIZES
 from ...core.issue.drawing.files import FILES
 from ...core.job import sheeting
+from ...core.plan.shop import Shop
+from ...core.standards.speeds import ToolMaterial
 from ..session import Session
+from ..session.revising import issue_revision
 from .doing import Doings
 from .drawing import SheetDrawing
 from .views import ViewCard
@@ -37,10 +40,14 @@ _CAUTION = "A drawn part is not an approved part: have it checked by whoever ans
 
 
 class IssueSide(QWidget):
-    """``preview`` shows the sheets as they will be printed."""
+    """``preview`` shows the sheets as they will be printed, ``shop`` gives the shop's own figures for the package."""
 
-    def __init__(self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None]) -> None:
+    def __init__(
+        self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None],
+        shop: Callable[[], tuple[Shop, ToolMaterial]],
+    ) -> None:  # fmt: skip
         super().__init__()
+        self._shop = shop
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._drawing = session, drawing
@@ -52,6 +59,7 @@ class IssueSide(QWidget):
         self._missing_words = QLabel()
         self.files = {form: QPushButton(words) for form, words in FILES.items()}
         self.print = QPushButton("Print …")
+        self.revision, self.pack = QComboBox(), QPushButton("Package …")
         self._set_up(preview)
         self._lay_out()
         drawing.changed.connect(self.refresh)
@@ -85,6 +93,12 @@ class IssueSide(QWidget):
         for form, button in self.files.items():
             button.clicked.connect(partial(self.write, form))
         self.print.clicked.connect(preview)
+        self.pack.clicked.connect(self.write_package)
+        self.revision.setAccessibleName("Revision to be packed")
+        self.pack.setToolTip(
+            "One folder or zip: sheets, operation sheet and inspection report as PDF, STEP, DXF, a picture, the job, "
+            "and a manifest with hashes and what changed"
+        )
 
     def _lay_out(self) -> None:
         top = QHBoxLayout()
@@ -99,6 +113,9 @@ class IssueSide(QWidget):
         out = QGridLayout()
         for at, button in enumerate((*self.files.values(), self.print)):
             out.addWidget(button, at // 3, at % 3)
+        packing = QHBoxLayout()
+        packing.addWidget(self.revision, 1)
+        packing.addWidget(self.pack)
         caution = QLabel(_CAUTION)
         caution.setObjectName("faint")
         caution.setWordWrap(True)
@@ -116,6 +133,7 @@ class IssueSide(QWidget):
         layout.addStretch()
         layout.addWidget(_titled("Out"))
         layout.addLayout(out)
+        layout.addLayout(packing)
         layout.addWidget(caution)
 
     # --- what is done
@@ -146,6 +164,21 @@ class IssueSide(QWidget):
             path = path if path.suffix.lower() == f".{form}" else path.with_name(f"{path.name}.{form}")
             self._session.write_sheets(path, "" if form == "pdf" else sheet.id)
 
+    def write_package(self) -> None:
+        """Issue the revision that is worked on, or take one that was issued, and write all that goes with it."""
+        content, issued = self._session.content, self.revision.currentData()
+        proof = self._session.current.proof
+        if issued is None and (proof is None or proof.any_out):
+            why = "is out of limits" if proof is not None else "is not measured"
+            words = f"Revision {content.header.revision} {why}: nothing was issued. Prove shows what does not agree."
+            self._session.say(words, "bad")
+            return
+        label = issued or content.header.revision
+        proposed = str(self._session.folder / f"{content.header.number or content.header.name or 'part'}-{label}.zip")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the package", proposed, "One file (*.zip);;A folder (*)")
+        if name and (issued or issue_revision(self._session)):
+            self._session.write_package(Path(name), label, *self._shop())
+
     # --- what is shown
     def _refresh_seen(self) -> None:
         if self.isVisible():
@@ -168,6 +201,7 @@ class IssueSide(QWidget):
             widget.setEnabled(sheet is not None)
         self.new.setEnabled(not self._drawing.is_proposing and bool(content.steps))
         self._refresh_missing()
+        self._refresh_revisions()
         if sheet is None:
             return
         self.which.setCurrentIndex(content.sheets.index(sheet))
@@ -180,6 +214,14 @@ class IssueSide(QWidget):
         self.balloons.blockSignals(True)
         self.balloons.setChecked(sheet.balloons)
         self.balloons.blockSignals(False)
+
+    def _refresh_revisions(self) -> None:
+        chosen, header = self.revision.currentData(), self._session.content.header
+        self.revision.clear()
+        self.revision.addItem(f"issue revision {header.revision} now", None)
+        for r in reversed(self._session.current.history.state.revisions):
+            self.revision.addItem(f"revision {r.label}, {r.date}", r.label)
+        self.revision.setCurrentIndex(max(0, self.revision.findData(chosen)))
 
     def _refresh_missing(self) -> None:
         """Callouts that no sheet has, and those that this sheet has but cannot show."""

@@ -57,7 +57,7 @@ class Session(QObject):
         self.inspect, self.inspected = studies.inspect, studies.inspected
         self.see_sheet, self.sheet_seen = studies.see_sheet, studies.sheet_seen
         self.propose_sheet, self.sheet_proposed = studies.propose_sheet, studies.sheet_proposed
-        self.write_sheets = studies.write_sheets
+        self.write_sheets, self.write_package = studies.write_sheets, studies.write_package
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
         self.fitting, self.folder = builds.fitting, jobs.folder
         self.busy = builds.busy

@@ -38,7 +38,7 @@ from ...worker.inspecting import (
     Suspected,
     WallsFound,
 )
-from ...worker.issuing import ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from ...worker.issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
 from ...worker.protocol import (
     Compare,
     Compared,
@@ -249,6 +249,13 @@ class Studies(QObject):
         revisions = tuple((r.label, r.date) for r in job.revisions)
         self._busy.undertake("write sheets", ticket, f"writing {path.name}")
         self._client.study(WriteSheets(ticket, self._jobs.content, str(path), which, revisions, self._store))
+
+    def write_package(self, path: Path, label: str, shop: Shop, of: ToolMaterial) -> None:
+        """All that leaves the workshop with an issued revision."""
+        ticket = self._client.ticket()
+        self._busy.undertake("package", ticket, f"writing {path.name}")
+        job = self._jobs.current.history.state
+        self._client.study(Pack(ticket, job, label, str(path), shop, of, self._store))
 
     def match(self) -> None:
         """Look for the open sizes on the present solid."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from collections.abc import Callable
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer, pyqtSignal
@@ -28,14 +27,14 @@ from ...core.callout.words import pretty
 from ...core.issue.formats import FORMATS
 from ...core.job import edits
 from ...core.job.model import Content
-from ...core.job.revisions import changes_since, issue
+from ...core.job.revisions import changes_since
 from ...core.prove.binding import Binding, suggest_gauge
 from ...core.prove.proof import Proof, ProofLine
 from ...core.prove.tabular import deviation, figure, in_style, row_of
 from ...core.quantity.style import mass as mass_text
-from ...core.refusal import Refusal
 from ..picking import Picking
 from ..session import Session
+from ..session.revising import issue_revision
 from ..sheet.marks import WORDS, draw_mark
 from ..theme.dressing import call
 from ..theme.palette import Palette
@@ -380,15 +379,7 @@ class ProofFigures(QWidget):
         self._changes.setText("\n".join(lines) or "Nothing has changed.")
 
     def issue(self) -> None:
-        current = self._session.current
-        label = current.content.header.revision
-        try:
-            job = issue(current.history.state, datetime.date.today().isoformat(), *self._figures_now())
-        except Refusal as error:
-            self._session.refuse(error)
-            return
-        self._session.take_job(job, f"revision {label} issued")
-        self._session.say(f"Revision {label} is issued; work goes on as {job.content.header.revision}.", "good")
+        issue_revision(self._session)
 
 
 def _titled(words: str) -> QLabel:

@@ -28,6 +28,15 @@ _ALIGN = {
 
 def to_dxf(scene: Scene, unit: str = "mm") -> bytes:
     """The page in mm of paper; dimensions give their values in ``unit``."""
+    options = ezdxf.options  # type: ignore[attr-defined]
+    before, options.write_fixed_meta_data_for_testing = options.write_fixed_meta_data_for_testing, True
+    try:  # neither dates nor ids of its own: the same sheet gives the same bytes
+        return _document(scene, unit)
+    finally:
+        options.write_fixed_meta_data_for_testing = before
+
+
+def _document(scene: Scene, unit: str) -> bytes:
     document = ezdxf.new("R2018", setup=True, units=4)  # type: ignore[attr-defined]
     _set_up(document, unit)
     space = document.modelspace()
