@@ -30,10 +30,11 @@ from lathed_solid.core.callout import Place
 from lathed_solid.core.drawing.cutout import cut_out
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.proposals import proposals
+from lathed_solid.core.issue.assemblies import write as write_assembly
 from lathed_solid.core.issue.drawing.propose import proposed as laid_out
 from lathed_solid.core.issue.drawing.writing import write_sheets
 from lathed_solid.core.job import edits, reading, sheeting
-from lathed_solid.core.job.assembling.files import save_assembly
+from lathed_solid.core.job.assembling.files import load_assembly, save_assembly
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.model import Content, Header, Job, StatedFigures
 from lathed_solid.core.job.operating import built_of, faces_of, set_sheet
@@ -452,8 +453,13 @@ def write(folder: Path) -> None:
 
 
 def write_drawings(folder: Path) -> None:
-    """The sheets of the examples that have some, as PDF and DXF into ``folder``."""
+    """The sheets of the examples that have some, and of the assembly, as PDF and DXF into ``folder``."""
     folder.mkdir(exist_ok=True)
+    with tempfile.TemporaryDirectory() as scratch:
+        store = Store(Path(scratch))
+        assembly = load_assembly(FOLDER / "skp-00.lathed", store).assembly
+        for ending in ("pdf", "dxf"):
+            write_assembly(assembly, folder / f"skp-00.{ending}", store)
     for name in ("skp-01", "skp-02", "skp-03", "skp-07"):
         with tempfile.TemporaryDirectory() as scratch:
             store = Store(Path(scratch))

@@ -6,11 +6,15 @@ import os
 import sys
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from ..core.quantity.style import mass
 from .group import Refused, load_job, main, new_store, on_route, route_option
+
+if TYPE_CHECKING:
+    from ..core.job.attachments import Store
 
 
 @main.command()
@@ -145,11 +149,15 @@ def sheets(file: Path, output: Path, size: str, route: str | None) -> None:
     """Write the drawing sheets of FILE. Where it has none, one is laid out; FILE itself is not changed."""
     from ..core.issue.drawing.propose import proposed
     from ..core.issue.drawing.writing import write_sheets
+    from ..core.job.assembling.files import is_assembly
     from ..core.job.sheeting import with_sheet
     from ..core.refusal import Refusal
     from ..core.route.rebuild import Cache
 
     store, cache = new_store(), Cache()
+    if is_assembly(file):
+        _assembly_sheet(file, output, store)
+        return
     job = load_job(file, store)
     content = on_route(job.content, route)
     try:
@@ -161,6 +169,19 @@ def sheets(file: Path, output: Path, size: str, route: str | None) -> None:
         raise Refused(error.said_in(content.header.style.unit)) from error
     for path in written:
         click.echo(f"wrote {path}")
+
+
+def _assembly_sheet(file: Path, output: Path, store: Store) -> None:
+    from ..core.issue.assemblies import write
+    from ..core.job.assembling.files import load_assembly
+    from ..core.refusal import Refusal
+
+    opened = load_assembly(file, store)
+    try:
+        write(opened.assembly, output, store)
+    except Refusal as error:
+        raise Refused(error.said_in(opened.assembly.unit)) from error
+    click.echo(f"wrote {output}")
 
 
 @main.command()

@@ -161,6 +161,7 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.fits", "Fits: screws, shafts and keys in what they go into", "", partial(tab, "fits")),
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
         Action("job.fit_step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
+        Action("fit.drawing", "Write the assembly's drawing", "", lambda: w.fit.write_drawing(), "export", here),
     ]
 
 

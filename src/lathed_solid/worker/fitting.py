@@ -106,7 +106,7 @@ class DriveJudged(msgspec.Struct, frozen=True, tag="drive-judged"):
 
 
 class WriteAssembly(msgspec.Struct, frozen=True, tag="write-assembly"):
-    """Write an assembly to ``path`` as STEP, with its structure."""
+    """Write an assembly to ``path``: as STEP with its structure, or its drawing, as the ending asks."""
 
     ticket: int
     assembly: Assembly

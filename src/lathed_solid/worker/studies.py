@@ -266,9 +266,9 @@ def _judge_drive(r: JudgeDrive, by: Means) -> Reply:
 
 
 def _write_assembly(r: WriteAssembly, by: Means) -> Reply:
-    from ..core.job.assembling.judging import write_assembly
+    from ..core.issue.assemblies import write
 
-    write_assembly(r.assembly, Path(r.path), by.store)
+    write(r.assembly, Path(r.path), by.store, by.going)
     return Exported(r.ticket, r.path)
 
 

@@ -23,6 +23,8 @@ RelationKind = Literal[
 UNNAMED = "New part"
 #: What the path of a bought part begins with: it comes from a table, not from a file.
 BOUGHT = "bought: "
+#: Bought parts that are cut open like any other: bearings.
+_CUT = ("ISO 15 ",)
 #: A number written as in the job: ``1 1/4``, ``38/2``, in the assembly's unit (degrees for angles).
 Written = Annotated[str, Meta(max_length=200)]
 
@@ -127,6 +129,11 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     members: tuple[Member, ...] = ()
     figures: tuple[Figure, ...] = ()
     other_hand: bool = False
+
+    @property
+    def is_fastener(self) -> bool:
+        """Bought parts that a drawing does not cut lengthwise (ISO 128-3 clause 6.5): all but bearings."""
+        return self.path.startswith(BOUGHT) and not any(self.called.startswith(source) for source in _CUT)
 
     def surface(self, face: str) -> Surface | None:
         """The measured face a name stands for; None when the part has it no more."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.mass import bill, weigh
@@ -16,6 +17,10 @@ _HEADS = ("Item", "Number", "Name", "Material", "How many", "Mass of one", "Toge
 
 
 class Bill(QWidget):
+    """``drawn``: a drawing sheet of the assembly is wanted."""
+
+    drawn = pyqtSignal()
+
     def __init__(self, document: FitDocument) -> None:
         super().__init__()
         self._document = document
@@ -23,10 +28,13 @@ class Bill(QWidget):
         self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
         self.total = QLabel()
         self.total.setWordWrap(True)
-        self.write = QPushButton("Write as CSV")
+        self.write, self.draw = QPushButton("Write as CSV"), QPushButton("Drawing …")
+        self.draw.setToolTip("A sheet of the assembly cut open and whole, with item numbers and this list")
         self.write.clicked.connect(self._write)
+        self.draw.clicked.connect(self.drawn)
         foot = QHBoxLayout()
         foot.addWidget(self.total, 1)
+        foot.addWidget(self.draw)
         foot.addWidget(self.write)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)
@@ -47,6 +55,7 @@ class Bill(QWidget):
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
         self.write.setEnabled(bool(rows))
+        self.draw.setEnabled(bool(self._document.assembly.instances))
         self._weigh()
 
     def _on_row(self, row: int) -> None:

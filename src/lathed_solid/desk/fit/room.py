@@ -14,6 +14,7 @@ from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
 from ...core.fit.model import Assembly, End, PartShot, Unit
+from ...core.issue.drawing.files import FILES
 from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
@@ -36,7 +37,7 @@ from .motion import Drive
 from .parts import Parts
 from .pulling import Pulling
 from .relations import Relations, face_words
-from .seen import PLAIN, Color, arrow_of, is_fastener, items_in, of_part, of_ways, tinted
+from .seen import PLAIN, Color, arrow_of, items_in, of_part, of_ways, tinted
 from .shelf import Shelf
 from .taking import Taking
 
@@ -52,6 +53,7 @@ class FitRoom(QWidget):
         self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
+        self.bill.drawn.connect(self.write_drawing)
         self.shelf, self.fits, self.copies = Shelf(document), Fits(document, palette), Copies(document)
         self.chain = Chain(document)
         self.taking = Taking(self, document)
@@ -148,7 +150,7 @@ class FitRoom(QWidget):
             if not out and view.scene.knows(part.shape):
                 color = tinted(self._color(instance.id, part), instance.id in chosen)
                 through = self.looks.through.isChecked() and instance.id not in chosen
-                wanted[instance.id] = Shown(part.shape, instance.pose, color, through, whole and is_fastener(part))
+                wanted[instance.id] = Shown(part.shape, instance.pose, color, through, whole and part.is_fastener)
         view.show_parts(wanted)
         out = {i.id for i in assembly.instances if i.id not in wanted}
         self._hatch(assembly, tuple(i.id for i in assembly.instances if i.id in out or wanted[i.id].whole))
@@ -323,6 +325,16 @@ class FitRoom(QWidget):
         name, _ = QFileDialog.getSaveFileName(self, "Write the assembly as STEP", proposed, "STEP (*.step)")
         if name:
             self.session.fitting.write(self.document.assembly, Path(name))
+
+    def write_drawing(self) -> None:
+        """The assembly's sheet as a file."""
+        proposed = str(Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.pdf")
+        kinds = ";;".join(f"{words.partition(',')[0]} (*.{ending})" for ending, words in FILES.items())
+        name, chosen = QFileDialog.getSaveFileName(self, "Write the assembly's drawing", proposed, kinds)
+        if name:
+            path = Path(name)
+            ending = chosen.partition("*")[2].rstrip(")") or ".pdf"
+            self.session.fitting.write(self.document.assembly, path if path.suffix else path.with_suffix(ending))
 
     def shut(self) -> None:
         """Let go of the view's driver."""

@@ -8,7 +8,7 @@ import numpy as np
 
 from ...core.fit.freedom import Motion
 from ...core.fit.mass import Line, bill
-from ...core.fit.model import BOUGHT, Assembly, PartShot, Pose
+from ...core.fit.model import Assembly, PartShot, Pose
 from ...core.fit.poses import across, placed, rotation
 from ...core.kernel.ground.figures import Vector
 from ..viewport.arrows import Arrow
@@ -26,8 +26,6 @@ _MOVES: tuple[Color, ...] = (PLAIN, (0.48, 0.66, 0.78), (0.44, 0.70, 0.56), (0.8
 _TINT, _BRASS = 0.45, (0.88, 0.65, 0.24)
 #: Arrows reach so far past the part.
 _PAST = 1.2
-#: Bought parts that are cut open like any other: bearings.
-_CUT = ("ISO 15 ",)
 
 
 def of_part(part: PartShot) -> Color:
@@ -46,11 +44,6 @@ def tinted(color: Color, chosen: bool) -> Color:
         return color
     r, g, b = (c + _TINT * (t - c) for c, t in zip(color, _BRASS, strict=True))
     return r, g, b
-
-
-def is_fastener(part: PartShot) -> bool:
-    """Bought parts that a drawing does not cut lengthwise: all but bearings."""
-    return part.path.startswith(BOUGHT) and not any(part.called.startswith(source) for source in _CUT)
 
 
 def arrow_of(motion: Motion, part: PartShot, pose: Pose) -> Arrow:

@@ -226,7 +226,7 @@ class SheetCanvas(QWidget):
         a, b = self.pixel_of((spot.box[0], spot.box[3])), self.pixel_of((spot.box[2], spot.box[1]))
         painter.setPen(QPen(CHOSEN, 1.2, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(QRectF(a, b).adjusted(-4, -4, 4, 4))
+        painter.drawRect(QRectF(a, b).adjusted(-2, -2, 2, 2))
         if math.hypot(self._by.x(), self._by.y()) > _CLOSE:
             painter.setBrush(QColor(163, 90, 0, 40))
             painter.drawRect(QRectF(a, b).translated(self._by).adjusted(-2, -2, 2, 2))

@@ -165,7 +165,7 @@ class Fitting(QObject):
         )
 
     def write(self, assembly: Assembly, path: Path) -> None:
-        """Write the assembly as STEP."""
+        """Write the assembly as the ending asks: STEP, or its drawing."""
         asked = _Asked("assembly file", lambda r: None)
         self._ask(asked, f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), store))
 

@@ -40,6 +40,8 @@ class Block(NamedTuple):
 def block_of(text: str, number: int, wide: float = WIDEST) -> Block:
     """Callout ``number`` (0: without a balloon) lettered in lines no wider than ``wide`` mm."""
     lines = parted(drawable(text), HEIGHT, wide)
+    if number and not text:  # an item number alone
+        return Block((), number, 2 * BALLOON, 2 * BALLOON)
     across = max(width(line, HEIGHT) for line in lines)
     high = HEIGHT + (len(lines) - 1) * LEADING * HEIGHT
     if not number:

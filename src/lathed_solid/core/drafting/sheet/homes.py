@@ -64,10 +64,11 @@ def _of_run(run: Run, view: SeenView, lengths: Mapping[int, float]) -> float:
     if abs(dot(run.way, view.eye.normal)) > 1e-6:
         return 0.0
     level = max(abs(dot(run.way, view.eye.x)), abs(dot(run.way, view.eye.y))) > 1 - 1e-6
+    slanted = 1.0 if level else 0.5  # a length is rather written where it lies level or upright
     shown = [lengths.get(f, 0.0) for f in run.faces if f]
-    if not shown or not level or not any(shown):
+    if not shown or not any(shown):
         return 0.0
-    return (1.0 if all(s > _SEEN for s in shown) else 0.1) * _BOTH + sum(shown)
+    return slanted * ((1.0 if all(s > _SEEN for s in shown) else 0.1) * _BOTH + sum(shown))
 
 
 def _lengths(view: SeenView, hidden: bool) -> Mapping[int, float]:

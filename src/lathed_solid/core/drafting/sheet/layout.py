@@ -25,6 +25,8 @@ from .seen import Hold
 #: From the view to a column, the level piece of a leader (mm).
 _COLUMN, _SHOULDER = 11.0, 2.5
 _ROUNDS = 3
+#: From the part to the line of a slanted length (mm).
+_SLANTED = 8.0
 #: A line ends at the level of a length within this (mm of the part).
 _LEVEL = 1e-3
 #: What of a column that is higher than its view lies below it, and how far all of it is moved (mm), as they are tried.
@@ -47,6 +49,8 @@ class Leader(NamedTuple):
     block: Block
     places: tuple[XY, ...]
     tip: XY
+    #: A slanted length on its line, to the middle of which the leader leads.
+    line: tuple[Mark, ...] = ()
 
 
 def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: bool) -> list[Written]:
@@ -61,13 +65,15 @@ def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: boo
         if length is not None:
             (by_hand.append(_length_by_hand(placing, length)) if label.at is not None else lengths.append(length))
             continue
-        places = tuple(_places(placing, hold))
+        slanted = _slanted(placing, hold, box)
+        places = (slanted[0],) if slanted is not None else tuple(_places(placing, hold))
+        line = slanted[1] if slanted is not None else ()
         if not places:
             continue
         if label.at is not None:
-            by_hand.append(_leader_by_hand(placing, hold, label, block, places))
+            by_hand.append(_leader_by_hand(placing, Leader(label, block, places, places[0], line)))
         else:
-            leaders.append(Leader(label, block, places, _kept_tip(placing, label, places)))
+            leaders.append(Leader(label, block, places, _kept_tip(placing, label, places), line))
     laid = _lanes(lengths, box)
     taken = [w.box for w in (*laid, *by_hand)]
     return [*by_hand, *laid, *_columns(placing, leaders, box, laid, taken)]
@@ -173,6 +179,33 @@ def _length_by_hand(placing: Placing, item: Length) -> Written:
     return Written(item.label, (mark,), text)
 
 
+def _slanted(placing: Placing, hold: Hold, box: Box) -> tuple[XY, tuple[Mark, ...]] | None:
+    """A length that runs slanted in the view, on a line of its own beside the part: its middle, and how it is drawn."""
+    run = hold.run
+    if run is None or placing.detail is not None:
+        return None
+    u, v = placing.ways(run.way)
+    if abs(math.hypot(u, v) - 1) > 1e-6 or max(abs(u), abs(v)) > 1 - 1e-6:
+        return None
+    a, b = (placing.at(placing.flat(p)) for p in (run.a, run.b))
+    along = (b[0] - a[0]) * u + (b[1] - a[1]) * v
+    across = (-v, u)
+    amid = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    corners = [(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]
+    off = [(c[0] - a[0]) * across[0] + (c[1] - a[1]) * across[1] for c in corners]
+    outside = (a[0] - amid[0]) * across[0] + (a[1] - amid[1]) * across[1] >= 0
+    by = max(off) + _SLANTED if outside else min(off) - _SLANTED
+    by = math.copysign(min(abs(by), 3 * _SLANTED), by)
+    low = a[0] + by * across[0], a[1] + by * across[1]
+    high = low[0] + along * u, low[1] + along * v
+    of, sign = f"label:{hold.number}", math.copysign(1.0, along)
+    marks: tuple[Mark, ...] = (
+        leader((a, low), of), leader((b, high), of), leader((low, high), of),
+        Arrow(low, (-sign * u, -sign * v), of), Arrow(high, (sign * u, sign * v), of),
+    )  # fmt: skip
+    return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2), marks
+
+
 # --- leaders
 def _places(placing: Placing, hold: Hold) -> list[XY]:
     """Where a leader may point: on lines of the face that is meant, where that is seen; else of others it takes hold
@@ -219,25 +252,28 @@ def _kept_tip(placing: Placing, label: Label, places: Sequence[XY]) -> XY:
     return min(places, key=lambda p: math.dist(p, mean))
 
 
-def _leader_by_hand(placing: Placing, hold: Hold, label: Label, block: Block, places: Sequence[XY]) -> Written:
+def _leader_by_hand(placing: Placing, item: Leader) -> Written:
+    label, block = item.label, item.block
     assert label.at is not None
     x, y = placing.view.at[0] + label.at[0], placing.view.at[1] + label.at[1]
     box = (x - block.width / 2, y - block.height / 2, x + block.width / 2, y + block.height / 2)
-    tip = min(places, key=lambda p: math.dist(p, (x, y)))
+    tip = min(item.places, key=lambda p: math.dist(p, (x, y)))
     if label.tip is not None:
-        tip = _kept_tip(placing, label, places)
-    return _led(placing, label, block, box, tip)
+        tip = _kept_tip(placing, label, item.places)
+    return _led(placing, item._replace(tip=tip), box)
 
 
-def _led(placing: Placing, label: Label, block: Block, box: Box, tip: XY) -> Written:
+def _led(placing: Placing, item: Leader, box: Box) -> Written:
     """A block with its leader: a level piece beside the text, then straight to the tip."""
+    label, block, tip = item.label, item.block, item.tip
     of, middle = f"label:{label.number}", (box[1] + box[3]) / 2
     on_right = tip[0] < (box[0] + box[2]) / 2
     edge = box[0] - CLEAR if on_right else box[2] + CLEAR
     knee = (edge - _SHOULDER if on_right else edge + _SHOULDER, middle)
     size = math.dist(knee, tip) or 1.0
     way = (tip[0] - knee[0]) / size, (tip[1] - knee[1]) / size
-    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip), of), Arrow(tip, way, of))
+    end = item.line or (Arrow(tip, way, of),)
+    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip), of), *end)
     x, y = placing.back(tip)
     return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
 
@@ -336,7 +372,7 @@ def _column(
     for rank, (item, y) in enumerate(zip(members, middles, strict=True)):
         left = edge if side == "right" else edge - item.block.width
         label = msgspec.structs.replace(item.label, side=side, rank=rank, height=round(y - placing.view.at[1], 3))
-        found.append(_led(placing, label, item.block, boxed(left, y, item.block), item.tip))
+        found.append(_led(placing, item._replace(label=label), boxed(left, y, item.block)))
     return found
 
 

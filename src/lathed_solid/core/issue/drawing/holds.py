@@ -68,7 +68,7 @@ def _axis(plate: SurfacePlate, faces: Sequence[int]) -> tuple[tuple[float, float
     for index in faces:
         surface = plate.surfaces[index - 1]
         if surface.kind in ("cylinder", "cone", "torus"):
-            return surface.axis, surface.hollow and surface.kind == "cylinder" and surface.turn > math.pi
+            return surface.axis, surface.hollow and surface.kind == "cylinder" and surface.turn > 1.5 * math.pi
     return None, False
 
 

@@ -78,18 +78,24 @@ def arranged(sheet: Sheet, found: Seen, facts: Facts, content: Content) -> Sheet
     """The views laid out at the largest scale at which everything stands clear, with what was decided of the labels;
     the picture of three faces where there is room left for it, smaller if need be.
     """
-    inch = content.header.style.unit == "in"
-    scales = INCH_SCALES if inch else SCALES
-    first_angle = content.header.projection == "first"
+    scales = INCH_SCALES if content.header.style.unit == "in" else SCALES
+    return laid_out_at(sheet, found, facts, scales, content.header.projection == "first", [])
+
+
+def laid_out_at(
+    sheet: Sheet, found: Seen, facts: Facts, scales: Sequence[str], first_angle: bool, also: Sequence[Box]
+) -> Sheet:
+    """The same at one of ``scales``, clear of what ``also`` stands on the sheet."""
     flat = msgspec.structs.replace(sheet, views=tuple(v for v in sheet.views if v.way != "three faces"))
     made, boxes, by = flat, dict[str, Box](), (0.0, 0.0)
     for scale in scales:
         made, boxes = _placed(msgspec.structs.replace(flat, scale=scale), found, first_angle)
-        if boxes and (moved := _fitted(boxes, made, facts)) is not None:
+        if boxes and (moved := _fitted(boxes, made, [*_taken(made, facts), *also])) is not None:
             by = moved
             break
     views = [msgspec.structs.replace(v, at=(round(v.at[0] + by[0], 2), round(v.at[1] + by[1], 2))) for v in made.views]
-    taken = [*((b[0] + by[0], b[1] + by[1], b[2] + by[0], b[3] + by[1]) for b in boxes.values()), *_taken(made, facts)]
+    taken = [*((b[0] + by[0], b[1] + by[1], b[2] + by[0], b[3] + by[1]) for b in boxes.values())]
+    taken += [*_taken(made, facts), *also]
     for view in sheet.views:
         if view.way == "three faces" and (at := _room_for(view, made, found, taken, scales)) is not None:
             views.append(at)
@@ -108,7 +114,7 @@ def _room_for(
     """The view where it stands clear of everything, as far up and to the right as it can; None where it cannot."""
     left, bottom, right, top = frame_of(sheet.size)
     start = scales.index(sheet.scale)
-    for scale in scales[start : start + 4]:
+    for scale in scales[start : start + 3]:
         tried = msgspec.structs.replace(view, at=(0.0, 0.0), scale="" if scale == sheet.scale else scale)
         box = extent(msgspec.structs.replace(sheet, views=(tried,)), tried, found)
         if box is None:
@@ -161,15 +167,14 @@ def _lines(spans: dict[str, tuple[int, float, float]]) -> dict[int, float]:
     return at
 
 
-def _fitted(boxes: dict[str, Box], sheet: Sheet, facts: Facts) -> tuple[float, float] | None:
-    """How far all views are to be moved so that they lie in the frame, clear of title block, notes and revisions."""
+def _fitted(boxes: dict[str, Box], sheet: Sheet, taken: Sequence[Box]) -> tuple[float, float] | None:
+    """How far all views are to be moved so that they lie in the frame, clear of what is ``taken``."""
     left, bottom, right, top = (v + s * 4.0 for v, s in zip(frame_of(sheet.size), (1, 1, -1, -1), strict=True))
     low = min(b[0] for b in boxes.values()), min(b[1] for b in boxes.values())
     high = max(b[2] for b in boxes.values()), max(b[3] for b in boxes.values())
     spare = right - left - (high[0] - low[0]), top - bottom - (high[1] - low[1])
     if min(spare) < 0:
         return None
-    taken = _taken(sheet, facts)
     for share_y in (0.5, 0.65, 0.8, 1.0, 0.35, 0.2, 0.0):
         for share_x in (0.5, 0.35, 0.2, 0.0, 0.65, 0.8, 1.0):
             by = left - low[0] + share_x * spare[0], bottom - low[1] + share_y * spare[1]

@@ -29,31 +29,35 @@ def write_sheets(
         raise CannotWrite(f"{path.name}: the ending must be one of {', '.join(f'.{e}' for e in FILES)}.")
     scenes = [c.scene for c in composed(content, which, revisions, cache, store, going)]
     title = " ".join(filter(None, (content.header.number, content.header.name)))
+    style = content.header.style
     if ending == ".pdf":
-        from .pdf import to_pdf
-
-        write_atomic(path, to_pdf(scenes, title))
+        write_atomic(path, page(scenes, ending, title, style.unit))
         return (path,)
     written = []
     for number, scene in enumerate(scenes, 1):
         target = path if len(scenes) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
-        write_atomic(target, _page(scene, ending, title, content.header.style.unit))
+        write_atomic(target, page([scene], ending, title, style.unit))
         written.append(target)
     return tuple(written)
 
 
-def _page(scene: Scene, ending: str, title: str, unit: str) -> bytes:
+def page(scenes: Sequence[Scene], ending: str, title: str, unit: str) -> bytes:
+    """Pages as a file of that ending; only a PDF holds several."""
+    if ending == ".pdf":
+        from .pdf import to_pdf
+
+        return to_pdf(scenes, title)
     if ending == ".dxf":
         from .dxf import to_dxf
 
-        return to_dxf(scene, unit)
+        return to_dxf(scenes[0], unit)
     if ending == ".svg":
         from .svg import to_svg
 
-        return to_svg(scene, title).encode("utf-8")
+        return to_svg(scenes[0], title).encode("utf-8")
     from .pdf import to_png
 
-    return to_png(scene)
+    return to_png(scenes[0])
 
 
 def composed(

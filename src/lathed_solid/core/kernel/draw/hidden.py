@@ -5,7 +5,7 @@ would lie exactly behind each other do not hold the algorithm up for seconds (me
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
@@ -56,6 +56,34 @@ def hidden_lines(shape: Shape, eye: Frame) -> list[Piece]:
         raise KernelFailure("The hidden lines of this view could not be worked out; turn the view.") from error
 
 
+def hidden_lines_of(shapes: Sequence[Shape], eye: Frame) -> list[Piece]:
+    """The same of several bodies that hide each other; the ``faces`` of a piece are the body it belongs to (counted
+    from 1). Raises KernelFailure.
+    """
+    axes = axes_of(eye)
+    right, up = axes.XDirection(), axes.YDirection()
+    for way, by in ((up, _HAIR), (right, 0.7 * _HAIR)):
+        axes.Rotate(gp_Ax1(axes.Location(), way), by)
+    algorithm = HLRBRep_Algo()
+    try:
+        for shape in shapes:
+            if not shape.IsNull():
+                algorithm.Add(shape, 0)
+        algorithm.Projector(HLRAlgo_Projector(axes))
+        algorithm.Update()
+        algorithm.Hide()
+        found, pieces = HLRBRep_HLRToShape(algorithm), list[Piece]()
+        for n, shape in enumerate(shapes, 1):
+            if shape.IsNull():
+                continue
+            for kind, name in _KINDS:
+                compound = found.CompoundOfEdges(shape, kind, True, True)
+                pieces += [p._replace(faces=(n,)) for p in _in_compound(compound, name, True)]
+        return pieces
+    except (Standard_Failure, RuntimeError) as error:
+        raise KernelFailure("The hidden lines of this view could not be worked out; turn the view.") from error
+
+
 def _free_faces(shape: Shape) -> int:
     kinds = (BRepAdaptor_Surface(face).GetType() for face in faces(shape))
     return sum(kind == GeomAbs_SurfaceType.GeomAbs_BSplineSurface for kind in kinds)
@@ -64,7 +92,10 @@ def _free_faces(shape: Shape) -> int:
 def _pieces(
     found: HLRBRep_HLRToShape, kind: HLRBRep_TypeOfResultingEdge, name: StrokeKind, visible: bool
 ) -> Iterator[Piece]:
-    compound = found.CompoundOfEdges(kind, visible, True)
+    yield from _in_compound(found.CompoundOfEdges(kind, visible, True), name, visible)
+
+
+def _in_compound(compound: Shape | None, name: StrokeKind, visible: bool) -> Iterator[Piece]:
     if compound is None or compound.IsNull():
         return
     for shape in subshapes(compound, EDGE):
