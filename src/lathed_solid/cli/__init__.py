@@ -6,10 +6,10 @@ import sys
 
 import click
 
-from . import fitting, making, proving, reading
+from . import fitting, integrating, making, proving, reading
 from .group import FAULT, main
 
-__all__ = ["fitting", "main", "making", "proving", "reading", "run"]
+__all__ = ["fitting", "integrating", "main", "making", "proving", "reading", "run"]
 #: Commands that load the kernel into their own process.
 _ASIDE = {"build", "fit", "package", "prove", "routes", "sheets", "traveller", "why"}
 

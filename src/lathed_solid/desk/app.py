@@ -23,8 +23,10 @@ LOAD_AFTER = 500
 
 
 def demo_files() -> tuple[Path, ...]:
-    """The example jobs, in order."""
-    return tuple(sorted((Path(__file__).parents[3] / "examples").glob("*.lathed")))
+    """The example jobs, in order: those that were installed with the program, else those of the source tree."""
+    own = Path(__file__).parents[1] / "demo"
+    folder = own if own.is_dir() else Path(__file__).parents[3] / "examples"
+    return tuple(sorted(folder.glob("*.lathed")))
 
 
 def _log_to_file(folder: Path) -> None:
