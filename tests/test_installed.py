@@ -23,7 +23,8 @@ ROOT = Path(__file__).parents[1]
 def installed(tmp_path_factory):
     """The folder of the installed program; what it needs besides itself is that of these tests."""
     folder = tmp_path_factory.mktemp("installed")
-    run = {"check": True, "capture_output": True, "text": True}
+    clean = {k: v for k, v in os.environ.items() if k != "PYTHONPATH"}
+    run = {"check": True, "capture_output": True, "text": True, "env": clean}
     source = folder / "source"
     listed = subprocess.run(["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, **run).stdout.splitlines()
     for name in listed:
