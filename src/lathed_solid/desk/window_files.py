@@ -12,6 +12,7 @@ from ..core.job import edits
 from ..core.job.earlier import when
 from ..core.job.files import CannotBeRead, CannotWrite, read_whole
 from ..core.job.revisions import differences
+from ..core.kernel.files.kinds import PATTERN
 from .ask import ask
 from .session import OpenJob, Session
 
@@ -142,7 +143,7 @@ class FileWindow(QMainWindow):
 
     def choose_file(self, step: str) -> None:
         """A STEP, BREP or STL file for a step, kept in the job."""
-        name, _ = QFileDialog.getOpenFileName(self, "Body from a file", "", "Solids (*.step *.stp *.brep *.brp *.stl)")
+        name, _ = QFileDialog.getOpenFileName(self, "Body from a file", "", f"Solids ({PATTERN})")
         if name:
             self.take_file(step, Path(name))
 

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from ...core.job import edits
 from ...core.job.against import Against
 from ...core.job.model import Content
+from ...core.kernel.files.kinds import PATTERN
 from ...core.kernel.ground.figures import THINNEST, Lump
 from ...core.quantity.style import mass
 from ..lists import plain_table
@@ -97,7 +98,7 @@ class AgainstPanel(SeenPanel):
     def _on_other(self) -> None:
         self.refresh()
         if self.other.currentText() == _FILE:
-            path, _ = QFileDialog.getOpenFileName(self, "Compare with", "", "Solids (*.step *.stp *.brep *.brp *.stl)")
+            path, _ = QFileDialog.getOpenFileName(self, "Compare with", "", f"Solids ({PATTERN})")
             if path:
                 self.choose_file(path)
 

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 
 from ...fit.model import Figure, PartShot, Pose, Sized, Threaded
 from ...fit.poses import pose_of
+from ...kernel.files.kinds import ENDINGS
 from ...refusal import Refusal
 from ...route.model import FileLook
 from ..attachments import NoAttachment, Store, name_of
@@ -29,7 +30,7 @@ if TYPE_CHECKING:
     from ...route.rebuild import RouteResult
 
 #: Files of solids that can be put into an assembly, besides jobs.
-SOLIDS = (".step", ".stp", ".brep", ".stl")
+SOLIDS = ENDINGS
 #: A face is what a callout measured when the two agree so well (mm); walls are parallel when this square.
 _SAME, _PARALLEL = 1e-3, 1e-6
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import tempfile
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
@@ -38,7 +39,9 @@ from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
 from ..measure.surfaces import measure_faces
 from .bounded import bounded_memory
+from .iges import is_iges, read_iges
 from .stl.triangles import is_stl, read_stl
+from .threemf import MeshBody, is_3mf, read_3mf
 
 Color = tuple[float, float, float]
 #: A whole part smaller than this is rather one whose unit is another, mm.
@@ -67,17 +70,19 @@ class _Found(NamedTuple):
 
 
 def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool = False) -> list[ReadBody]:
-    """Every solid of a STEP or BREP file, or with true faces found again in the triangles of an STL file; with ``mend``
-    small gaps and crossed edges are mended first.
+    """Every solid of a STEP, BREP or IGES file, or with true faces found again in the triangles of an STL or 3MF file;
+    with ``mend`` small gaps and crossed edges are mended first.
 
     Raises KernelFailure in words when there is none or one is not sound.
     """
     quiet()
-    is_mesh = is_stl(data)
+    is_mesh = is_stl(data) or is_3mf(data)
     try:
         with bounded_memory(len(data)):
             if is_mesh:
-                shapes, scale = [_Found(s) for s in _mesh(data, name, scale)], 1.0
+                shapes, scale = list(_meshes(data, name, scale)), 1.0
+            elif is_iges(data):
+                shapes = [_Found(s) for s in read_iges(data, name)]
             elif name.lower().endswith((".brep", ".brp")):
                 shapes = [_Found(_brep(data, name))]
             else:
@@ -100,15 +105,17 @@ def read_solids(data: bytes, name: str, tag: str, scale: float = 1.0, mend: bool
     return bodies
 
 
-def _mesh(data: bytes, name: str, scale: float) -> list[Shape]:
-    """The solids of an STL file; scaled before its sizes are read, which are round ones in the right unit."""
+def _meshes(data: bytes, name: str, scale: float) -> Iterator[_Found]:
+    """The solids of a file of triangles; scaled before its sizes are read, which are round ones in the right unit."""
     from .stl.faced import rebuilt
 
-    mesh = read_stl(data, name)
-    try:
-        return rebuilt(mesh._replace(points=np.asarray(mesh.points * scale)))
-    except KernelFailure as error:
-        raise KernelFailure(f"{name}: {error.message}") from None
+    bodies = [MeshBody(read_stl(data, name), "", None)] if is_stl(data) else read_3mf(data, name)
+    for mesh, called, color in bodies:
+        try:
+            for shape in rebuilt(mesh._replace(points=np.asarray(mesh.points * scale))):
+                yield _Found(shape, called, color)
+        except KernelFailure as error:
+            raise KernelFailure(f"{name}: {error.message}") from None
 
 
 def _faces_found(body: NamedBody) -> str:
@@ -150,8 +157,6 @@ def _mended(shape: Shape) -> Shape:
 
 def _step(data: bytes, name: str) -> list[_Found]:
     """The bodies of a STEP file. The kernel falls when it is asked to go on after a failed read, so it never is."""
-    if data[72:73] == b"S" and data[80:81] in (b"\n", b"\r"):
-        raise KernelFailure(f"{name} is an IGES file: mere faces, no solids. Have it written as STEP.")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.step"
         path.write_bytes(data)
