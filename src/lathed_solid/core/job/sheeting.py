@@ -8,7 +8,7 @@ from typing import Any
 import msgspec
 
 from ..drafting.sheet.model import XY, Detail, Label, Sheet, SheetView, ratio
-from ..drafting.sheet.paper import size_of
+from ..drafting.sheet.paper import frame_of, size_of
 from ..refusal import Refusal
 from .model import Content, fresh_id
 
@@ -140,6 +140,18 @@ def detail_of(sheet: Sheet, view: str, middle: XY, radius: float, at: XY, scale:
     kept = sheet.view(of)
     detail = Detail(of=of, middle=middle, radius=radius)
     return msgspec.structs.replace(kept, id="", at=at, scale=scale, letter="", detail=detail, breaks=())
+
+
+def show_holes(content: Content, id_: str, on: bool) -> Content:
+    """A table of the holes, in the lower left corner until it is moved; or none."""
+    left, bottom, _, _ = frame_of(content.drawing_sheet(id_).size)
+    return set_sheet(content, id_, holes=(left + 4.0, bottom + 4.0) if on else None)
+
+
+def move_holes(content: Content, id_: str, by: XY) -> Content:
+    """The table of holes moved on the sheet (mm)."""
+    at = content.drawing_sheet(id_).holes
+    return content if at is None else set_sheet(content, id_, holes=(at[0] + by[0], at[1] + by[1]))
 
 
 # --- callouts on sheets

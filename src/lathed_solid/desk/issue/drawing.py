@@ -178,6 +178,9 @@ class SheetDrawing(QObject):
     def move(self, of: str, by: XY) -> None:
         """A callout or a view dragged so far on the page (mm)."""
         what = Pointed(of)
+        if of == "table:holes":
+            self.edit(lambda c, i: sheeting.move_holes(c, i, by), "table of holes moved")
+            return
         if what.view:
             self.edit(lambda c, i: sheeting.move_view(c, i, what.view, by), "view moved")
             return
@@ -193,7 +196,9 @@ class SheetDrawing(QObject):
 
     def remove(self, of: str) -> None:
         what = Pointed(of)
-        if what.view:
+        if of == "table:holes":
+            self.edit(lambda c, i: sheeting.show_holes(c, i, False), "table of holes taken away")
+        elif what.view:
             self.edit(lambda c, i: sheeting.remove_view(c, i, what.view), "view removed")
         elif what.number:
             self.edit(

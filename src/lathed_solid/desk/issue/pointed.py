@@ -33,10 +33,10 @@ class Pointed(NamedTuple):
 
 def pointed(scene: Scene, sheet: Sheet, seen: Seen, at: XY, near: float) -> Pointed:
     """What is at a place of the page (mm); lines count within ``near``."""
-    for spot in sorted(scene.spots, key=lambda s: not s.of.startswith("label:")):
+    for spot in sorted(scene.spots, key=lambda s: s.of.startswith("view:")):
         left, bottom, right, top = spot.box
         if left - near <= at[0] <= right + near and bottom - near <= at[1] <= top + near:
-            if spot.of.startswith("label:"):
+            if not spot.of.startswith("view:"):
                 return Pointed(spot.of)
             return _in_view(spot.of, sheet, seen, at, near)
     return Pointed()

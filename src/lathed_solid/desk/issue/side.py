@@ -53,7 +53,7 @@ class IssueSide(QWidget):
         self._session, self._drawing = session, drawing
         self.which, self.paper, self.scale = QComboBox(), QComboBox(), QComboBox()
         self.new, self.remove = QPushButton("New sheet"), QPushButton("Remove")
-        self.balloons, self.notes = QCheckBox("Balloons"), QLineEdit()
+        self.balloons, self.holes, self.notes = QCheckBox("Balloons"), QCheckBox("Table of holes"), QLineEdit()
         self.view = ViewCard(session, drawing, doings)
         self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
         self._missing_words = QLabel()
@@ -87,6 +87,8 @@ class IssueSide(QWidget):
         assert line is not None
         line.editingFinished.connect(lambda: self._set("scale of the sheet", scale=self.scale.currentText().strip()))
         self.balloons.toggled.connect(lambda on: self._set("balloons", balloons=on))
+        self.holes.toggled.connect(self._on_holes)
+        self.holes.setToolTip("Every hole tagged, with its place from machine zero; the table can be dragged")
         self.notes.editingFinished.connect(lambda: self._set("notes", notes=_lines(self.notes.text())))
         self.missing.itemDoubleClicked.connect(lambda item: self._drawing.write([item.data(Qt.ItemDataRole.UserRole)]))
         self.put.clicked.connect(lambda: self._drawing.write(list(sheeting.not_on_any(self._session.content))))
@@ -109,7 +111,11 @@ class IssueSide(QWidget):
         form.addRow("Paper", self.paper)
         form.addRow("Scale", self.scale)
         form.addRow("Notes", self.notes)
-        form.addRow("", self.balloons)
+        ticks = QHBoxLayout()
+        ticks.addWidget(self.balloons)
+        ticks.addWidget(self.holes)
+        ticks.addStretch()
+        form.addRow("", ticks)
         out = QGridLayout()
         for at, button in enumerate((*self.files.values(), self.print)):
             out.addWidget(button, at // 3, at % 3)
@@ -143,6 +149,9 @@ class IssueSide(QWidget):
             return
         if not self._drawing.edit(lambda c, i: sheeting.set_sheet(c, i, **fields), f"{words} changed"):
             self.refresh()
+
+    def _on_holes(self, on: bool) -> None:
+        self._drawing.edit(lambda c, i: sheeting.show_holes(c, i, on), "table of holes" if on else "no table of holes")
 
     def _on_which(self, at: int) -> None:
         self._drawing.look_at(self._session.content.sheets[at].id)
@@ -211,9 +220,10 @@ class IssueSide(QWidget):
         self.scale.setCurrentText(sheet.scale)
         if not self.notes.hasFocus():
             self.notes.setText(" | ".join(sheet.notes.splitlines()))
-        self.balloons.blockSignals(True)
-        self.balloons.setChecked(sheet.balloons)
-        self.balloons.blockSignals(False)
+        for box, on in ((self.balloons, sheet.balloons), (self.holes, sheet.holes is not None)):
+            box.blockSignals(True)
+            box.setChecked(on)
+            box.blockSignals(False)
 
     def _refresh_revisions(self) -> None:
         chosen, header = self.revision.currentData(), self._session.content.header

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from ...kernel.ground.geometry import dot, minus
 from .blocks import Box
+from .holes import marked, table_box, tagged
 from .lanes import reach
 from .layout import Written, lay_out
 from .linework import drawn
@@ -30,8 +31,11 @@ class Composed(NamedTuple):
     unseen: tuple[int, ...]
 
 
-def compose(sheet: Sheet, seen: Seen, facts: Facts, number: int = 1, total: int = 1) -> Composed:
-    """Draw a sheet. What is not seen of it is left out and told."""
+def compose(
+    sheet: Sheet, seen: Seen, facts: Facts, number: int = 1, total: int = 1,
+    length: Callable[[float], str] = "{:g}".format,
+) -> Composed:  # fmt: skip
+    """Draw a sheet; ``length`` writes mm as the job has them. What is not seen of it is left out and told."""
     paper = size_of(sheet.size)
     marks: list[Mark] = [*framed(sheet.size), *titled(facts, sheet.size, sheet.scale, number, total)]
     marks += noted(facts, sheet.size)
@@ -53,6 +57,11 @@ def compose(sheet: Sheet, seen: Seen, facts: Facts, number: int = 1, total: int 
             spots.append(Spot(f"label:{w.label.number}", w.box))
         if box is not None:
             spots.insert(0, Spot(f"view:{view.id}", box))
+    if sheet.holes is not None:
+        holes = tagged(sheet, seen)
+        marks += marked(sheet, seen, holes, length, [s.box for s in spots if s.of.startswith("label:")])
+        if (table := table_box(sheet, holes, length)) is not None:
+            spots.append(Spot("table:holes", table))
     unseen = tuple(label.number for label in sheet.labels if label.number not in labels)
     kept = tuple(labels.get(label.number, label) for label in sheet.labels)
     return Composed(Scene(paper.width, paper.height, tuple(marks), tuple(spots)), kept, unseen)

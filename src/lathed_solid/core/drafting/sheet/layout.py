@@ -212,7 +212,7 @@ def _places(placing: Placing, hold: Hold) -> list[XY]:
     of; on hidden ones when nothing else shows them and they are drawn.
     """
     for visible in (True, False) if placing.view.hidden else (True,):
-        for wanted in (set(hold.faces[:1]), set(hold.faces)):
+        for wanted in (set(hold.faces[:1]) | set(hold.alike), set(hold.faces)):
             strokes = [
                 s
                 for s in placing.seen.strokes

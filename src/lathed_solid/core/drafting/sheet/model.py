@@ -96,7 +96,9 @@ class Label(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 
 class Sheet(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """One sheet. ``size`` is that of its paper (see ``paper``), ``notes`` what is written besides the common ones."""
+    """One sheet. ``size`` is that of its paper (see ``paper``), ``notes`` what is written besides the common ones;
+    ``holes`` is where the lower left corner of a table of all holes stands (None: no such table).
+    """
 
     id: str
     name: str = ""
@@ -106,6 +108,7 @@ class Sheet(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     labels: tuple[Label, ...] = ()
     balloons: bool = False
     notes: str = ""
+    holes: XY | None = None
 
     def view(self, id_: str) -> SheetView:
         """Raises NoSuchView."""

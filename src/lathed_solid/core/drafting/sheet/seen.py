@@ -60,8 +60,8 @@ class Run(msgspec.Struct, frozen=True):
 
 
 class Hold(msgspec.Struct, frozen=True):
-    """Callout ``number``: what it says, and the faces it takes hold of; a length also between which places it runs.
-    ``round_`` is the axis of a round face it states, ``hole`` whether that is one.
+    """Callout ``number``: what it says, the faces it takes hold of; of a length also between which places it runs.
+    ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes.
     """
 
     number: int
@@ -70,6 +70,7 @@ class Hold(msgspec.Struct, frozen=True):
     run: Run | None = None
     axis: Vector | None = None
     hole: bool = False
+    alike: tuple[int, ...] = ()
     common: bool = False
 
 

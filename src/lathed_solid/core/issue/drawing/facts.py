@@ -53,4 +53,5 @@ def drawn_sheet(
 ) -> Composed:
     """One sheet of a job from what its views show."""
     sheet = content.drawing_sheet(id_)
-    return compose(sheet, found, facts_of(content, sheet, found, proof, revisions), number, len(content.sheets))
+    facts, style = facts_of(content, sheet, found, proof, revisions), content.header.style
+    return compose(sheet, found, facts, number, len(content.sheets), style.length)

@@ -52,11 +52,25 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
                 continue
             lengthy = reading.shape == "length" and not claim.formula and claim.key == ""
             run = _run(ends_of(plate, gauge)) if lengthy else None
-            found = Hold(callout.number, text, faces, run, *_axis(plate, faces))
+            axis, hole = _axis(plate, faces)
+            alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
+            found = Hold(callout.number, text, faces, run, axis, hole, alike)
             if run is not None or not lengthy:
                 return best or found if run is None else found
             best = best or found
     return best or Hold(callout.number, text, common=common)
+
+
+def _alike(plate: SurfacePlate, claims: Sequence[Claim], first: Claim) -> tuple[int, ...]:
+    """The faces of all that a callout states at once, the copies of a ring or row among them."""
+    found: list[int] = []
+    for claim in claims:
+        if claim.key == first.key and type(claim.gauge) is type(first.gauge):
+            try:
+                found += read(plate, claim.gauge).faces
+            except Unmeasurable:
+                continue
+    return tuple(dict.fromkeys(found))
 
 
 def _run(ends: Ends | None) -> Run | None:
