@@ -98,15 +98,8 @@ def main() -> None:
     window.show_read(window.title_block)
     window.read_side.setCurrentIndex(0)
     draw_clamp(window, session, spin, shot)
-    session.add(Job())
-    window.run(window.actions_.get("step.extrude"))
-    spin(0.5)
-    plate = window.plate
-    _typed(window, "line 5,4 30,4 30,14 5,14 close")
-    plate.canvas.choose("l1")
-    plate.relating.dimension("25")
-    plate.canvas.choose("l3")
-    shot("conflict", lambda: plate.relating.dimension("30"))
+    session.switch(0)
+    draw_sheet(window, spin, shot)
     window.shut()
     session.shut()
     os._exit(0)
@@ -122,6 +115,16 @@ def put_together(window: Window, spin: Spin, shot: Shot) -> None:
     fit.view.look_from("F")
     spin(3)
     shot("fit", lambda: fit.document.choose_instance(fit.document.assembly.instances[1].id))
+
+
+def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:
+    """The arbor's drawing sheet, one of its callouts chosen."""
+    window.show_stage("Issue")
+    drawing = window.issue.drawing
+    _until(spin, lambda: drawing.composed is not None and not drawing.is_late)
+    from lathed_solid.desk.issue.pointed import Pointed
+
+    shot("issue", lambda: drawing.point(Pointed("label:19")))
 
 
 def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> None:

@@ -204,6 +204,7 @@ class IssueSide(QWidget):
             self.scale,
             self.notes,
             self.balloons,
+            self.holes,
             self.print,
             *self.files.values(),
         ):
