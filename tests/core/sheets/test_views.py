@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
@@ -17,6 +18,7 @@ from OCP.TopoDS import TopoDS
 from scipy.spatial import cKDTree
 
 from lathed_solid.core.drafting.looking import eye_of
+from lathed_solid.core.drafting.sheet.adding import cut_of
 from lathed_solid.core.drafting.sheet.model import Break, Cut, Detail, Level, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.placing import GAP, Placing
 from lathed_solid.core.drafting.sheet.seen import SeenView
@@ -135,3 +137,28 @@ def test_a_long_part_is_broken_and_a_detail_shows_a_circle():
     (run,) = placing.shown(line.points)
     assert run[0] == pytest.approx((85.0, 100.0)) and run[-1] == pytest.approx((115.0, 100.0))
     assert placing.back((115.0, 100.0)) == pytest.approx((23.0, 0.0))
+
+
+def test_a_section_that_leaves_several_pieces_is_drawn():
+    """A tee slot cut along its middle: what is left of the part falls apart, and is drawn all the same."""
+    from tests.core.strangers.milled import tee_slot
+
+    bench, _ = tee_slot()
+    first = Sheet(id="a", views=(SheetView(id="v", way="front"),))
+    shown = seen(bench.content, first)
+    views = tuple(
+        SheetView(id=w, way=w, cut=cut_of(SheetView(id="v", way=w), "full", _as(shown, w), 1.0))  # type: ignore[arg-type]
+        for w in ("front", "top", "right")
+    )
+    cut = seen(bench.content, Sheet(id="b", views=views))
+    assert all(v.lost == "" and v.areas for v in cut.views.values())
+    assert len(cut.views["front"].areas) > 1
+    beside = SheetView(id="c", way="front", cut=Cut(levels=(Level(at="-9999"),)))
+    words = seen(bench.content, Sheet(id="c", views=(beside,))).views["c"].lost
+    assert "nothing is left to be drawn" in words
+
+
+def _as(shown, way):
+    """The same part as another side shows it, as far as a cut asks."""
+    eye = eye_of(KEYS[way], "z")
+    return msgspec.structs.replace(shown, views={"v": msgspec.structs.replace(shown.views["v"], eye=eye)})

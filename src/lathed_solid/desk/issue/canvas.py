@@ -172,10 +172,19 @@ class SheetCanvas(QWidget):
             self._scale *= 1.2 if event.key() == Qt.Key.Key_Plus else 1 / 1.2
             self._fitted = False
             self.update()
+        elif event.key() in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self._step(1 if event.key() == Qt.Key.Key_PageDown else -1)
         elif event.key() == Qt.Key.Key_Menu:
             self.menu_wanted.emit(self.mapToGlobal(self.rect().center()))
         else:
             super().keyPressEvent(event)
+
+    def _step(self, by: int) -> None:
+        """Choose the next callout or view of the sheet, or the one before."""
+        spots = [s.of for s in self._painted.scene.spots] if self._painted is not None else []
+        if spots:
+            now = self._drawing.pointed.of
+            self._drawing.point(Pointed(spots[(spots.index(now) + by) % len(spots) if now in spots else 0]))
 
     # --- painting
     def paintEvent(self, event: QPaintEvent | None) -> None:

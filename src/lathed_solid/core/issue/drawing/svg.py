@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import io
 import math
-from functools import cache
+from functools import lru_cache
 from importlib import resources
 from xml.sax.saxutils import escape
 
@@ -68,7 +68,7 @@ def _words(mark: Words, high: float) -> str:
     )
 
 
-@cache
+@lru_cache(maxsize=8)
 def _face(characters: str) -> str:
     """The characters that are used, as a typeface inside the file."""
     from fontTools.subset import Options, Subsetter

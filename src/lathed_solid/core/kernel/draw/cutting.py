@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.TopoDS import TopoDS
 
-from ..cut.boolean import combine
 from ..form.outline import Segment, flat_face
 from ..form.sweep import prism
+from ..ground.check import KernelFailure, done
 from ..ground.geometry import Frame, dot, minus
-from ..ground.named import NamedBody
+from ..ground.named import NamedBody, carry
 from ..ground.topology import FACE, SOLID, WIRE, Face, shape_map, subshapes
 from ..measure.boxes import box
 from ..measure.curves import places_on
@@ -43,8 +44,18 @@ class CutArea(NamedTuple):
 
 
 def cut_open(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
-    """The body without what lies before the cut. Raises KernelFailure when nothing is left, or nothing is cut."""
-    return combine("cut", body, [_tool(body, eye, how)])
+    """The body without what lies before the cut, in however many pieces, slivers among them: it is drawn, not made.
+    Raises KernelFailure when nothing is left, or nothing is cut.
+    """
+    tool = _tool(body, eye, how)
+    operation = BRepAlgoAPI_Cut(body.shape, tool.shape)
+    done(operation, "The part could not be cut open here; move the cut a little.")
+    made = NamedBody(operation.Shape(), carry(operation, [*body.pairs(), *tool.pairs()]))
+    if not subshapes(made.shape, SOLID):
+        raise KernelFailure("All of the part lies before the cut: nothing is left to be drawn. Move it back.")
+    if not any(n.startswith(f"{CUT}/") for names in made.names.values() for n in names):
+        raise KernelFailure("The cut does not meet the part. Say how far before zero it lies, as the view is seen.")
+    return made
 
 
 def _tool(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
