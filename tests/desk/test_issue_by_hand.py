@@ -11,6 +11,7 @@ import pypdfium2
 import pytest
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
@@ -21,6 +22,7 @@ from lathed_solid.core.issue.drawing.pdf import to_pdf
 from lathed_solid.core.issue.drawing.svg import to_svg
 from lathed_solid.core.job import edits, sheeting
 from lathed_solid.desk.issue.paint import Painted
+from lathed_solid.desk.issue.pointed import Pointed
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -117,6 +119,30 @@ def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path,
         desk.click(issue.side.files[form])
         desk.wait(lambda form=form: (tmp_path / f"out.{form}").exists() and not window.session.is_working, 60)
     assert len(pypdfium2.PdfDocument(tmp_path / "out.pdf")) == 1
+
+
+def test_a_sheet_is_printed_to_scale_and_gone_through_by_keys(desk, issue, tmp_path):
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    issue._set_page(printer)
+    issue.print_on(printer)
+    page = pypdfium2.PdfDocument(tmp_path / "printed.pdf")[0]
+    assert page.get_size() == pytest.approx((420 / 25.4 * 72, 297 / 25.4 * 72), abs=2)
+    assert "Drum end flange" in page.get_textpage().get_text_range()
+    issue.canvas.setFocus()
+    chosen = []
+    for _ in range(4):
+        QTest.keyClick(issue.canvas, Qt.Key.Key_PageDown)
+        chosen.append(issue.drawing.pointed.of)
+    assert len(set(chosen)) == 4 and chosen[0].startswith("view:")
+    before = next(v.at for v in issue.drawing.sheet.views if f"view:{v.id}" == chosen[0])
+    issue.drawing.point(Pointed(chosen[0]))
+    QTest.keyClick(issue.canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    after = next(v.at for v in issue.drawing.sheet.views if f"view:{v.id}" == chosen[0])
+    assert after[0] - before[0] == pytest.approx(10.0)
+    menu = issue.doings.menu_for(issue.canvas)
+    assert "Remove this view" in [a.text() for a in menu.actions()]
 
 
 def _picture(data: bytes | QImage, size: QSize) -> np.ndarray:

@@ -7,10 +7,12 @@ import math
 import msgspec
 import pytest
 
+from lathed_solid.core.drafting.sheet.model import SheetView
 from lathed_solid.core.drafting.sheet.scene import Arrow, Sized
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
 from lathed_solid.core.issue.drawing.views import seen
 from lathed_solid.core.job import edits, sheeting
+from lathed_solid.core.route.model import FaceRef
 
 #: Ten numbers of SKP-02 and what they become.
 CHANGES = {
@@ -94,3 +96,15 @@ def test_a_sheet_that_does_not_hang_together_is_mended_and_told(sheet):
     assert {e.number for e in opened.job.content.sheets[0].labels} == {e.number for e in content.sheets[0].labels}
     assert any("callout 999" in told for told in opened.lost)
     assert edits.delete_callout(content, 1, anyway=True).sheets[0].label(1) is None
+
+
+def test_a_view_that_cannot_be_drawn_says_why_and_can_be_taken_off(sheet):
+    made, content, _ = sheet
+    lost = SheetView(id="", way="face", face=FaceRef("s99/gone", "a chamfer"), at=(60.0, 60.0))
+    content, id_ = sheeting.add_view(content, "d1", lost)
+    shown = seen(content, content.sheets[0], made.cache, made.store)
+    composed = drawn_sheet(content, "d1", shown, None, (), 1)
+    words = " ".join(w.text for w in composed.scene.texts() if w.of == f"view:{id_}")
+    assert "was square to a chamfer, which is not on the part any more" in words
+    assert any(s.of == f"view:{id_}" for s in composed.scene.spots)
+    assert [v.id for v in sheeting.remove_view(content, "d1", id_).sheets[0].views] == [v.id for v in made.sheet.views]

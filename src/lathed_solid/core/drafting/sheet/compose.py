@@ -18,9 +18,9 @@ from .placing import Placing
 from .scene import XY, Arrow, Mark, Path, Round, Scene, Spot, Words
 from .seen import Hold, Seen
 from .title import Facts, framed, noted, revised, titled
-from .words import width
+from .words import LEADING, drawable, parted, width
 
-_TITLE = 3.5
+_TITLE, _LOST = 3.5, 2.5
 
 
 class Composed(NamedTuple):
@@ -55,8 +55,10 @@ def compose(
             marks += w.marks
             labels[w.label.number] = w.label
             spots.append(Spot(f"label:{w.label.number}", w.box))
-        if box is not None:
-            spots.insert(0, Spot(f"view:{view.id}", box))
+        if box is None:
+            told, box = _lost(view, seen.views[view.id].lost)
+            marks += told
+        spots.insert(0, Spot(f"view:{view.id}", box))
     if sheet.holes is not None:
         holes = tagged(sheet, seen)
         marks += marked(sheet, seen, holes, length, [s.box for s in spots if s.of.startswith("label:")])
@@ -65,6 +67,17 @@ def compose(
     unseen = tuple(label.number for label in sheet.labels if label.number not in labels)
     kept = tuple(labels.get(label.number, label) for label in sheet.labels)
     return Composed(Scene(paper.width, paper.height, tuple(marks), tuple(spots)), kept, unseen)
+
+
+def _lost(view: SheetView, why: str) -> tuple[list[Mark], Box]:
+    """In the place of a view that cannot be drawn: why not; it can still be pointed at, moved and taken off."""
+    lines = parted(drawable(why or "Nothing is seen here."), _LOST, 70.0)
+    x, y = view.at
+    words: list[Mark] = [
+        Words(line, (x, y - n * LEADING * _LOST), _LOST, of=f"view:{view.id}") for n, line in enumerate(lines)
+    ]
+    wide = max(width(line, _LOST) for line in lines)
+    return words, (x, y - (len(lines) - 1) * LEADING * _LOST - 1.0, x + wide, y + _LOST + 1.0)
 
 
 def written_in(sheet: Sheet, view: SheetView, placing: Placing, holds: Sequence[Hold]) -> list[Written]:
