@@ -39,7 +39,7 @@ class _StageButton(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(QFontMetrics(text_font(10.5)).horizontalAdvance(self.text()) + 48, 40)
+        return QSize(QFontMetrics(text_font(10.5)).horizontalAdvance(self.text()) + 42, 40)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         p, painter = self.palette_, QPainter(self)
