@@ -120,6 +120,7 @@ def put_together(window: Window, spin: Spin, shot: Shot) -> None:
 def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:
     """The arbor's drawing sheet, one of its callouts chosen."""
     window.show_stage("Issue")
+    window.session.say("")
     drawing = window.issue.drawing
     _until(spin, lambda: drawing.composed is not None and not drawing.is_late)
     from lathed_solid.desk.issue.pointed import Pointed

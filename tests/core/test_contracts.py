@@ -12,9 +12,10 @@ import msgspec
 import pytest
 
 from lathed_solid.core.callout import Callout, Ledger
+from lathed_solid.core.drafting.sheet.model import Cut, Label, Level, Sheet, SheetView
 from lathed_solid.core.formulas import formula_fields, structs_in
 from lathed_solid.core.issue.formats import FORMATS, format_of, issue
-from lathed_solid.core.job import walk
+from lathed_solid.core.job import edits, sheeting, walk
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.model import Cell, Content, FamilyTable, Job, Member
 from lathed_solid.core.job.proving import build_and_prove
@@ -121,7 +122,8 @@ def test_the_walk_finds_every_formula_of_a_job_and_changes_it():
 
 
 def test_no_struct_of_a_job_holds_formulas_that_the_walk_does_not_reach():
-    known = {Allowances, Blank, Mark, Callout, Cell, Plane, Dimension, Repeat, Station, *filter(formula_fields, KINDS)}
+    known = {Allowances, Blank, Mark, Callout, Cell, Plane, Dimension, Repeat, Station, Cut, Level}
+    known |= set(filter(formula_fields, KINDS))
     seen, todo = set(), [Content]
     while todo:
         struct = todo.pop()
@@ -129,6 +131,16 @@ def test_no_struct_of_a_job_holds_formulas_that_the_walk_does_not_reach():
             seen.add(struct)
             todo += [s for f in msgspec.structs.fields(struct) for s in structs_in(f.type)]
     assert {s for s in seen if formula_fields(s)} == known
+
+
+def test_a_section_that_goes_by_a_callout_follows_its_number():
+    content, _ = edits.add_callout(edits.add_callout(Content(), "12")[0], "30")
+    view = SheetView(id="v", cut=Cut(levels=(Level(at="#2/2"),)))
+    content = sheeting.with_sheet(content, Sheet(id="d1", views=(view,), labels=(Label(number=2, view="v"),)))
+    assert walk.where_used(content, 2) == ["the section on drawing sheet 1"]
+    turned = edits.renumber_callouts(edits.move_callout(content, 2, 0))
+    sheet = turned.sheets[0]
+    assert sheet.views[0].cut.levels[0].at == "#1/2" and sheet.labels[0].number == 1
 
 
 GAUGES = [

@@ -63,7 +63,7 @@ def test_no_hatching_runs_over_a_nut(drum):
 def test_an_assembly_goes_into_its_files_and_no_others(drum, tmp_path):
     assembly, store, _ = drum
     write(assembly, tmp_path / "a.dxf", store)
-    assert not ezdxf.read(io.StringIO((tmp_path / "a.dxf").read_text())).audit().errors
+    assert not ezdxf.read(io.StringIO((tmp_path / "a.dxf").read_text("utf-8"))).audit().errors
     with pytest.raises(CannotWrite, match=r"must be \.step or one of"):
         write(assembly, tmp_path / "a.doc", store)
 

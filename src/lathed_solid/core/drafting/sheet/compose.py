@@ -10,7 +10,8 @@ from ...kernel.ground.geometry import dot, minus
 from .blocks import Box
 from .holes import marked, table_box, tagged
 from .lanes import reach
-from .layout import Written, lay_out
+from .layout import lay_out
+from .leaders import Written
 from .linework import drawn
 from .model import Label, Sheet, SheetView
 from .paper import size_of

@@ -1,0 +1,148 @@
+"""Lengths of a view: which callouts are written on lines of their own, and where those run, level, upright, slanted."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import msgspec
+
+from ...kernel.draw.strokes import Stroke
+from .blocks import Block, Box, leader
+from .lanes import Length, in_lanes, lane_at, with_text, written
+from .leaders import Written
+from .model import Beside, Label
+from .placing import Placing
+from .scene import XY, Arrow, Mark
+from .seen import Hold
+
+#: From the part to the line of a slanted length (mm).
+_SLANTED = 8.0
+#: A line ends at the level of a length within this (mm of the part).
+_LEVEL = 1e-3
+
+
+def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
+    """A length that runs level or upright in the view; None for any other."""
+    run = hold.run
+    if run is None or placing.detail is not None:
+        return None
+    way = placing.ways(run.way)
+    level, upright = abs(abs(way[0]) - 1) < 1e-6, abs(abs(way[1]) - 1) < 1e-6
+    if not level and not upright:
+        return None
+    k = 0 if level else 1
+    flats = [placing.flat(run.a), placing.flat(run.b)]
+    if not all(placing.holds_place(p) for p in flats):
+        return None
+    ends = [placing.at(p)[k] for p in flats]
+    shown = [_at_level(placing, f, flat, k) for f, flat in zip(run.faces, flats, strict=True)]
+    if not any(f and s for f, s in zip(run.faces, shown, strict=True)):
+        return None
+    box = placing.box()
+    assert box is not None
+    side = label.side or _lane_side(shown, box, level)
+    near = [
+        _nearest_to_lane(s, end, side, placing.at(flat), k) for s, end, flat in zip(shown, ends, flats, strict=True)
+    ]
+    if ends[0] > ends[1]:
+        ends, near = ends[::-1], near[::-1]
+    size = abs((flats[1][0] - flats[0][0]) if level else (flats[1][1] - flats[0][1]))
+    decided = msgspec.structs.replace(label, side=side)
+    return Length(decided, block, level, ends[0], ends[1], (near[0], near[1]), size)
+
+
+def _at_level(placing: Placing, face: int, flat: XY, k: int) -> list[XY]:
+    """Where a face is seen at the place a length ends; where it is only hidden, if hidden lines are drawn."""
+    for visible in (True, False) if placing.view.hidden else (True,):
+        if found := _ends_at(placing, face, flat, k, visible):
+            return found
+    return []
+
+
+def _ends_at(placing: Placing, face: int, flat: XY, k: int, visible: bool) -> list[XY]:
+    found: list[XY] = []
+    for stroke in placing.seen.strokes:
+        if stroke.visible is not visible or stroke.kind == "tangent" or (face and face not in stroke.faces):
+            continue
+        places = _turning_places(stroke)
+        if face and stroke.arc is not None:  # a round thing by its middle
+            places = (*places, stroke.arc.center)
+        found += [placing.at(p) for p in places if abs(p[k] - flat[k]) < _LEVEL and placing.holds_place(p)]
+    return found
+
+
+def _turning_places(stroke: Stroke) -> tuple[XY, ...]:
+    """Ends of a line, and where it is farthest left, right, up and down."""
+    arc = stroke.arc
+    if arc is not None and arc.is_whole:
+        (x, y), r = arc.center, arc.radius
+        return (x + r, y), (x - r, y), (x, y + r), (x, y - r)
+    if arc is not None:
+        return stroke.points[0], stroke.points[-1]
+    return stroke.points if stroke.is_straight else stroke.points[:: max(1, len(stroke.points) // 8)]
+
+
+def _lane_side(shown: Sequence[Sequence[XY]], box: Box, level: bool) -> Beside:
+    """The side that is nearer to what the length ends at; below and right where both are alike."""
+    places = [p for s in shown for p in s]
+    k = 1 if level else 0
+    low = sum(min(p[k] for p in s) - box[k] for s in shown if s) if places else 0.0
+    high = sum(box[k + 2] - max(p[k] for p in s) for s in shown if s) if places else 0.0
+    if level:
+        return "below" if low <= high + 1.0 else "above"
+    return "right" if high <= low + 1.0 else "left"
+
+
+def _nearest_to_lane(shown: Sequence[XY], end: float, side: Beside, at: XY, k: int) -> XY:
+    """Where an extension line starts: as near to its lane as the part is there."""
+    away = {"below": -1.0, "left": -1.0}.get(side, 1.0)
+    best = max(shown, key=lambda p: away * p[1 - k], default=at)
+    return (end, best[1]) if k == 0 else (best[0], end)
+
+
+def beside(lengths: Sequence[Length], box: Box) -> list[Written]:
+    found = []
+    for side in ("below", "above", "left", "right"):
+        own = [i for i in lengths if i.label.side == side]
+        for item, lane in in_lanes([with_text(i, own) for i in own]):
+            of = f"label:{item.label.number}"
+            mark, text = written(item, lane_at(box, side, lane), of)
+            found.append(Written(msgspec.structs.replace(item.label, rank=lane), (mark,), text))
+    return found
+
+
+def by_hand(placing: Placing, item: Length) -> Written:
+    assert item.label.at is not None
+    x, y = placing.view.at[0] + item.label.at[0], placing.view.at[1] + item.label.at[1]
+    mark, text = written(
+        item._replace(amid=x if item.level else y), y if item.level else x, f"label:{item.label.number}"
+    )
+    return Written(item.label, (mark,), text)
+
+
+def slanted(placing: Placing, hold: Hold, box: Box) -> tuple[XY, tuple[Mark, ...]] | None:
+    """A length that runs slanted in the view, on a line of its own beside the part: its middle, and how it is drawn."""
+    run = hold.run
+    if run is None or placing.detail is not None:
+        return None
+    u, v = placing.ways(run.way)
+    if abs(math.hypot(u, v) - 1) > 1e-6 or max(abs(u), abs(v)) > 1 - 1e-6:
+        return None
+    a, b = (placing.at(placing.flat(p)) for p in (run.a, run.b))
+    along = (b[0] - a[0]) * u + (b[1] - a[1]) * v
+    across = (-v, u)
+    amid = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    corners = [(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]
+    off = [(c[0] - a[0]) * across[0] + (c[1] - a[1]) * across[1] for c in corners]
+    outside = (a[0] - amid[0]) * across[0] + (a[1] - amid[1]) * across[1] >= 0
+    by = max(off) + _SLANTED if outside else min(off) - _SLANTED
+    by = math.copysign(min(abs(by), 3 * _SLANTED), by)
+    low = a[0] + by * across[0], a[1] + by * across[1]
+    high = low[0] + along * u, low[1] + along * v
+    of, sign = f"label:{hold.number}", math.copysign(1.0, along)
+    marks: tuple[Mark, ...] = (
+        leader((a, low), of), leader((b, high), of), leader((low, high), of),
+        Arrow(low, (-sign * u, -sign * v), of), Arrow(high, (sign * u, sign * v), of),
+    )  # fmt: skip
+    return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2), marks
