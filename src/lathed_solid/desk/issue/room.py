@@ -31,6 +31,7 @@ class IssueRoom:
         self.doings = Doings(session, picking, self.drawing)
         self.canvas = SheetCanvas(self.drawing, palette)
         self.side = IssueSide(session, self.drawing, self.doings, self.preview, shop)
+        self.side.focus_wanted.connect(self.canvas.setFocus)
         self.canvas.menu_wanted.connect(lambda at: self.doings.menu(self.canvas, at))
 
     def look(self, on: bool) -> None:

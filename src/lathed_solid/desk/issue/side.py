@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -40,7 +40,11 @@ _CAUTION = "A drawn part is not an approved part: have it checked by whoever ans
 
 
 class IssueSide(QWidget):
-    """``preview`` shows the sheets as they will be printed, ``shop`` gives the shop's own figures for the package."""
+    """``focus_wanted``: the sheet itself is to have the keyboard. ``preview`` shows the sheets as they will be printed,
+    ``shop`` gives the shop's own figures for the package.
+    """
+
+    focus_wanted = pyqtSignal()
 
     def __init__(
         self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None],
@@ -79,7 +83,7 @@ class IssueSide(QWidget):
         self.missing.setToolTip("Double-click puts one on the sheet, by the view that shows it best")
         self.balloons.setToolTip("The callout’s number in a circle, as the inspection report has it")
         self.which.activated.connect(self._on_which)
-        self.new.clicked.connect(lambda: self._drawing.propose())
+        self.new.clicked.connect(self._on_new)
         self.remove.clicked.connect(self._on_remove)
         self.paper.textActivated.connect(lambda text: self._set("paper", size=text))
         self.scale.textActivated.connect(lambda text: self._set("scale of the sheet", scale=text.strip()))
@@ -104,10 +108,11 @@ class IssueSide(QWidget):
 
     def _lay_out(self) -> None:
         top = QHBoxLayout()
-        top.addWidget(self.which, 1)
         top.addWidget(self.new)
         top.addWidget(self.remove)
+        top.addStretch()
         form = QFormLayout()
+        form.addRow("Sheet", self.which)
         form.addRow("Paper", self.paper)
         form.addRow("Scale", self.scale)
         form.addRow("Notes", self.notes)
@@ -129,8 +134,8 @@ class IssueSide(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 10, 12, 10)
         layout.addWidget(_titled("Sheet"))
-        layout.addLayout(top)
         layout.addLayout(form)
+        layout.addLayout(top)
         layout.addWidget(self.view)
         layout.addWidget(_titled("Not on a sheet"))
         layout.addWidget(self._missing_words)
@@ -152,6 +157,11 @@ class IssueSide(QWidget):
 
     def _on_holes(self, on: bool) -> None:
         self._drawing.edit(lambda c, i: sheeting.show_holes(c, i, on), "table of holes" if on else "no table of holes")
+
+    def _on_new(self) -> None:
+        """While one is being laid out the button rests: the focus must not fall to the next, which writes a file."""
+        self.focus_wanted.emit()
+        self._drawing.propose()
 
     def _on_which(self, at: int) -> None:
         self._drawing.look_at(self._session.content.sheets[at].id)

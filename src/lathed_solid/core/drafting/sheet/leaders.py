@@ -158,8 +158,8 @@ def _runs_through(a: XY, b: XY, box: Box) -> bool:
 
 
 def _sides(leaders: Sequence[Leader], box: Box, laid: Sequence[Written]) -> list[Beside]:
-    """The side of each: as before; else where no lanes stand; else those that point farthest to the left go there, so
-    that both are about equally full.
+    """The side of each: as before; else where no lanes stand, but for what lies at the other end of the view; else
+    those that point farthest to the left go there, so that both are about equally full.
     """
     lanes = {w.label.side for w in laid}
     room: list[Beside] = [s for s in _SIDES if s not in lanes] or list(_SIDES)
@@ -167,12 +167,21 @@ def _sides(leaders: Sequence[Leader], box: Box, laid: Sequence[Written]) -> list
     fresh = [i for i in leaders if i.label.number not in found]
     fresh.sort(key=lambda i: sum(p[0] for p in i.places) / len(i.places))
     if len(room) == 1:
-        found |= {i.label.number: room[0] for i in fresh}
+        other: Beside = "left" if room[0] == "right" else "right"
+        found |= {i.label.number: other if _beyond_middle(i, box, other) else room[0] for i in fresh}
     else:
         on_left = sum(s == "left" for s in found.values())
         many = max(0, min(len(fresh), (len(leaders) + (not found and _is_left(fresh, box))) // 2 - on_left))
         found |= {i.label.number: "left" if n < many else "right" for n, i in enumerate(fresh)}
     return [found[i.label.number] for i in leaders]
+
+
+def _beyond_middle(item: Leader, box: Box, side: Beside) -> bool:
+    """Whether all that a leader may point at lies in that third of the view."""
+    third = (box[2] - box[0]) / 3
+    if side == "right":
+        return min(p[0] for p in item.places) > box[2] - third
+    return max(p[0] for p in item.places) < box[0] + third
 
 
 def _is_left(fresh: Sequence[Leader], box: Box) -> bool:

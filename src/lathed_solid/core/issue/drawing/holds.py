@@ -11,6 +11,7 @@ from ...callout.words import limits_text, pretty, value_text
 from ...drafting.sheet.seen import Hold, Run
 from ...job.model import Content
 from ...job.proving import claims_of
+from ...kernel.ground.geometry import dot, minus
 from ...names import refers
 from ...prove.ends import Ends, ends_of
 from ...prove.measure import read
@@ -19,6 +20,8 @@ from ...refusal import Refusal
 from ...route.gauges import Claim
 from ...route.rebuild import RouteResult
 
+#: Lengths that differ by less are one (mm).
+_SAME = 1e-6
 #: Characteristics that are no reason to point at a face of their own, first to last.
 _LATE = ("count", "circle", "angle", "x", "y", "at")
 
@@ -45,13 +48,15 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
     for claim in sorted(claims, key=lambda c: (bool(c.formula), c.key in _LATE, c.key != "")):
         for gauge in (claim.gauge, *claim.or_else):
             try:
-                faces = read(plate, gauge).faces
+                measured = read(plate, gauge)
             except Unmeasurable:
                 continue
-            if not faces:
+            if not (faces := measured.faces):
                 continue
-            lengthy = reading.shape == "length" and not claim.formula and claim.key == ""
-            run = _run(ends_of(plate, gauge)) if lengthy else None
+            lengthy = reading.shape == "length" and claim.key == ""
+            run = _run(ends_of(plate, gauge), measured.values[0]) if lengthy else None
+            if run is not None and claim.formula:
+                run = _stated(plate, run, reading.main.nominal)
             axis, hole = _axis(plate, faces)
             alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
             found = Hold(callout.number, text, faces, run, axis, hole, alike)
@@ -73,8 +78,23 @@ def _alike(plate: SurfacePlate, claims: Sequence[Claim], first: Claim) -> tuple[
     return tuple(dict.fromkeys(found))
 
 
-def _run(ends: Ends | None) -> Run | None:
-    return Run(*ends) if ends is not None else None
+def _run(ends: Ends | None, measured: float) -> Run | None:
+    """Where a length runs, if it is as long there as it was measured."""
+    return Run(*ends) if ends is not None and abs(ends.length - abs(measured)) < _SAME else None
+
+
+def _stated(plate: SurfacePlate, run: Run, nominal: float) -> Run | None:
+    """What a formula measures (``#4-#3``) is another length than what the callout states: that one runs from one of its
+    ends to a flat face just so far from it.
+    """
+    if abs(abs(dot(minus(run.b, run.a), run.way)) - nominal) < _SAME:
+        return run
+    for place, face in ((run.b, run.faces[1]), (run.a, run.faces[0])):
+        for s in plate.surfaces:
+            level = s.kind == "plane" and abs(dot(s.axis, run.way)) > 1 - _SAME
+            if face and level and abs(abs(dot(minus(s.center, place), run.way)) - nominal) < _SAME:
+                return Run(s.center, place, run.way, (s.index, face))
+    return None
 
 
 def _axis(plate: SurfacePlate, faces: Sequence[int]) -> tuple[tuple[float, float, float] | None, bool]:
