@@ -16,9 +16,9 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Paragraph, SimpleDocTemplate, TableStyle
 
+from ..drafting.sheet.words import SAID
+
 FONT = "DejaVu Sans"
-#: What no font that can be embedded here draws, in words.
-_SAID = {"⌴": "cbore ", "⌵": "csk ", "↧": "deep ", "⏤": "", "⌀": "Ø", "’": "'", "“": '"', "”": '"', "…": "..."}
 INK, RULE, PALE = colors.HexColor("#22282E"), colors.HexColor("#C8C2B4"), colors.HexColor("#F1EEE6")
 
 
@@ -34,7 +34,7 @@ def glyphs() -> frozenset[int]:
 def plain(words: str) -> str:
     """Drawable: what the font lacks is told in words, or as a question mark."""
     known = glyphs()
-    return "".join(c if ord(c) in known or c == "\n" else _SAID.get(c, "?") for c in words)
+    return "".join(c if ord(c) in known or c == "\n" else SAID.get(c, "?") for c in words)
 
 
 def _style(size: float, lead: float = 1.25, **more: Any) -> ParagraphStyle:

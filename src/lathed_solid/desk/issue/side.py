@@ -112,7 +112,7 @@ class IssueSide(QWidget):
         top.addWidget(self.remove)
         top.addStretch()
         form = QFormLayout()
-        form.addRow("Sheet", self.which)
+        form.addRow("Shown", self.which)
         form.addRow("Paper", self.paper)
         form.addRow("Scale", self.scale)
         form.addRow("Notes", self.notes)

@@ -9,6 +9,12 @@ from fontTools.ttLib import TTFont
 
 #: Height of capitals in the typeface, as a share of its size.
 CAPITALS = 0.729
+#: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said; and signs of word processors.
+SAID = {
+    "⌴": "cbore ", "⌵": "csk ", "↧": "deep ", "⌖": "pos ", "⟂": "perp ", "⌯": "sym ", "⌰": "total runout ",
+    "⌭": "cyl ", "⏤": "straight ", "⌒": "line profile ", "⌓": "profile ", "⌀": "Ø", "’": "'", "“": '"', "”": '"',
+    "…": "...",
+}  # fmt: skip
 #: Of a line of text: from its base to the next one's, times the height of its capitals.
 LEADING = 1.7
 
@@ -32,14 +38,7 @@ def width(text: str, height: float) -> float:
 def drawable(text: str) -> str:
     """What the typeface lacks, in short words of the trade."""
     widths, _ = _widths()
-    return "".join(c if ord(c) in widths else _SAID.get(c, "?") for c in text)
-
-
-#: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said.
-_SAID = {
-    "⌴": "cbore ", "⌵": "csk ", "⌖": "pos ", "⟂": "perp ", "⌯": "sym ", "⌰": "total runout ", "⌭": "cyl ",
-    "⏤": "straight ", "⌒": "line profile ", "⌓": "profile ",
-}  # fmt: skip
+    return "".join(c if ord(c) in widths else SAID.get(c, "?") for c in text)
 
 
 def parted(text: str, height: float, most: float) -> list[str]:
