@@ -9,15 +9,13 @@ from PyQt6.QtCore import QPoint, QSettings, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QSplitter,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from ..core.job import edits
 from ..core.job.model import Job
-from ..core.plan.shop import Shop, for_buying
-from ..core.standards.speeds import ToolMaterial
+from ..core.plan.shop import for_buying
 from .actions import ActionList
 from .bench.capture import Capture
 from .entry import EntryBar
@@ -36,14 +34,12 @@ from .stand_in import StandIn
 from .theme.palette import DARK, LIGHT, Palette
 from .theme.style import style_sheet
 from .viewport.viewsheet import STANDING
-from .window_fit import FitWindow
+from .window_later import LaterRooms
 
 if TYPE_CHECKING:
     from ..core.kernel.measure.pair import Measurable
-    from .issue.room import IssueRoom
     from .part_desk import PartDesk
     from .part_room import PartRoom
-    from .plan.room import PlanRoom
     from .section import Section
     from .viewport.partview import PartView
 
@@ -52,14 +48,12 @@ if TYPE_CHECKING:
 _STACKED = ("Read", "Plan", "Shape", "Prove", "Issue")
 
 
-class Rooms(FitWindow):
+class Rooms(LaterRooms):
     """``furnished`` tells that the part's room is there; until then a picture of the part stands in its place.
     ``viewer_loaded`` and ``solver_loaded`` may be sent from any thread: what that room, or the plate, needs is there.
     """
 
     furnished = pyqtSignal()
-    #: The Plan stage's room is there.
-    planned = pyqtSignal()
     viewer_loaded = pyqtSignal()
     solver_loaded = pyqtSignal()
 
@@ -73,8 +67,6 @@ class Rooms(FitWindow):
         self.hidden_edges = self.is_see_through = False
         self.actions_ = ActionList()
         self._part_room: PartRoom | None = None
-        self._plan: PlanRoom | None = None
-        self._issue: IssueRoom | None = None
         self.stand_in = StandIn(self.palette_)
         self.setWindowTitle("Lathed Solid")
         self._build_panels()
@@ -82,45 +74,6 @@ class Rooms(FitWindow):
         self.viewer_loaded.connect(lambda: self.part_room)
 
     # --- rooms that are made when they are needed
-    @property
-    def plan(self) -> PlanRoom:
-        """The Plan stage's room."""
-        if self._plan is None:
-            from .plan.room import PlanRoom
-
-            self._plan = room = PlanRoom(self.session, self.picking)
-            for stack, place, widget in zip(
-                (self.lower_stack, self.right_stack), self._for_plan, (room, room.side), strict=True
-            ):
-                at = stack.indexOf(place)
-                stack.insertWidget(at, widget)
-                stack.removeWidget(place)
-                place.deleteLater()
-            self.planned.emit()
-        return self._plan
-
-    @property
-    def issue(self) -> IssueRoom:
-        """The Issue stage's room."""
-        if self._issue is None:
-            from .issue.room import IssueRoom
-
-            def shop() -> tuple[Shop, ToolMaterial]:
-                return self.plan.planning.shop, self.plan.planning.of
-
-            self._issue = room = IssueRoom(self.session, self.picking, self.palette_, shop)
-            at = self.right_stack.indexOf(self._for_issue)
-            self.right_stack.insertWidget(at, room.side)
-            self.right_stack.removeWidget(self._for_issue)
-            self._for_issue.deleteLater()
-            self.upper_stack.addWidget(room.canvas)
-        return self._issue
-
-    @property
-    def is_planned(self) -> bool:
-        """Whether that room has been entered."""
-        return self._plan is not None
-
     @property
     def part_room(self) -> PartRoom:
         """Made when it is first needed, at the latest."""
@@ -197,9 +150,6 @@ class Rooms(FitWindow):
         self.entry = EntryBar(s, self.actions_)
 
     def _lay_out(self) -> None:
-        self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget()
-        self._for_plan = (QWidget(), QWidget())  # until that room is needed
-        self._for_issue = QWidget()
         for low, right in (
             (self.read_lower, self.read_side),
             self._for_plan,
@@ -210,7 +160,6 @@ class Rooms(FitWindow):
             self.lower_stack.addWidget(low)
             self.right_stack.addWidget(right)
         self.middle = QSplitter(Qt.Orientation.Vertical)
-        self.upper_stack = QStackedWidget()
         self.upper_stack.addWidget(self.stand_in)
         self.upper_stack.addWidget(self.glass)
         self.middle.addWidget(self.upper_stack)

@@ -9,7 +9,7 @@ from fontTools.ttLib import TTFont
 
 #: Height of capitals in the typeface, as a share of its size.
 CAPITALS = 0.729
-#: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said; and signs of word processors.
+#: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said; signs of word processors.
 SAID = {
     "⌴": "cbore ", "⌵": "csk ", "↧": "deep ", "⌖": "pos ", "⟂": "perp ", "⌯": "sym ", "⌰": "total runout ",
     "⌭": "cyl ", "⏤": "straight ", "⌒": "line profile ", "⌓": "profile ", "⌀": "Ø", "’": "'", "“": '"', "”": '"',
