@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import zipfile
 from pathlib import Path
 
 import msgspec
@@ -143,6 +144,38 @@ def test_a_sheet_is_printed_to_scale_and_gone_through_by_keys(desk, issue, tmp_p
     assert after[0] - before[0] == pytest.approx(10.0)
     menu = issue.doings.menu_for(issue.canvas)
     assert "Remove this view" in [a.text() for a in menu.actions()]
+
+
+def test_a_revision_is_issued_with_all_that_goes_with_it(desk, issue, tmp_path, monkeypatch):
+    window, session = desk.window, desk.session
+    target = tmp_path / "out.zip"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
+    session.edit(lambda c: edits.edit_callout(c, 2, "9.5"), "a face moved")
+    desk.settled()
+    desk.click(issue.side.pack)
+    assert not target.exists() and session.current.history.state.revisions == ()
+    assert "nothing was issued" in desk.said[-1][0], "the stated mass does not agree"
+    window.undo()
+    desk.settled()
+    desk.click(issue.side.pack)
+    desk.wait(lambda: target.exists() and not session.is_working, 120)
+    (frozen,) = session.current.history.state.revisions
+    assert frozen.label == "A" and session.content.header.revision == "B"
+    with zipfile.ZipFile(target) as archive:
+        assert {Path(n).suffix for n in archive.namelist()} == {".pdf", ".step", ".png", ".dxf", ".lathed", ".json"}
+    assert issue.side.revision.count() == 2
+
+
+def test_an_assembly_is_drawn_from_its_bill(desk, tmp_path, monkeypatch):
+    target = tmp_path / "drum.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), "PDF (*.pdf)"))
+    desk.window.open_file(EXAMPLES / "skp-00.lathed")
+    fit = desk.window.fit
+    fit.tabs.setCurrentWidget(fit.bill)
+    QTest.qWait(50)
+    desk.click(fit.bill.draw)
+    desk.wait(target.exists, 60)
+    assert "ISO 4762 M5x16" in pypdfium2.PdfDocument(target)[0].get_textpage().get_text_range()
 
 
 def _picture(data: bytes | QImage, size: QSize) -> np.ndarray:
