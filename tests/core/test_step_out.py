@@ -9,8 +9,11 @@ import pytest
 
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.edits import change_faces
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.storage import load
+from lathed_solid.core.kernel.measure.surfaces import measure_faces
+from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
@@ -52,3 +55,28 @@ def test_a_step_file_tells_figures_material_and_callouts(tmp_path, name):
     again = tmp_path / "b.step"
     issue(content, again, FORMATS["step"], cache, store=store)
     assert again.read_bytes() == path.read_bytes()
+
+
+@pytest.mark.parametrize("name", ["skp-02", "skp-05"])
+def test_every_face_is_called_by_its_name_and_looks_as_it_was_said(tmp_path, name):
+    """Round faces are told by the radius their surface has in the file."""
+    store, cache = Store(tmp_path / "store"), Cache()
+    content = load(EXAMPLES / f"{name}.lathed", store).job.content
+    shown = build_and_prove(content, cache, store=store)
+    body, figures = shown.result.body, measure_faces(shown.result.body)
+    painted = next(s.index for s in figures if s.kind == "plane")
+    content = change_faces(content, [FaceRef(body.name_of(painted))], finish="painted red")
+    path = tmp_path / "a.step"
+    issue(content, path, FORMATS["step"], cache, store=store)
+    found = _entities(path)
+    faces = {n: t for n, t in found.items() if t.startswith("ADVANCED_FACE")}
+    names = [re.match(r"ADVANCED_FACE\('([^']*)'", t)[1] for t in faces.values()]
+    assert sorted(names) == sorted(body.name_of(s.index) for s in figures)
+    radius = {body.name_of(s.index): s.radius for s in figures if s.kind == "cylinder"}
+    for text in faces.values():
+        called, surface = re.match(r"ADVANCED_FACE\('([^']*)',.*#(\d+),", text).groups()
+        if found[surface].startswith("CYLINDRICAL_SURFACE"):
+            assert float(found[surface].rstrip(")").rpartition(",")[2]) == pytest.approx(radius[called])
+    styled = [t for t in found.values() if t.startswith("OVER_RIDING_STYLED_ITEM")]
+    own = [n for n, t in faces.items() if f"'{body.name_of(painted)}'" in t]
+    assert len(styled) == 1 and f"#{own[0]}," in styled[0]

@@ -6,12 +6,12 @@ import sys
 
 import click
 
-from . import fitting, integrating, making, proving, reading
+from . import fitting, integrating, making, picturing, proving, reading
 from .group import FAULT, main
 
-__all__ = ["fitting", "integrating", "main", "making", "proving", "reading", "run"]
+__all__ = ["fitting", "integrating", "main", "making", "picturing", "proving", "reading", "run"]
 #: Commands that load the kernel into their own process.
-_ASIDE = {"build", "fit", "package", "prove", "routes", "sheets", "traveller", "why"}
+_ASIDE = {"build", "fit", "outline", "package", "picture", "prove", "routes", "sheets", "traveller", "why"}
 
 
 def run() -> None:

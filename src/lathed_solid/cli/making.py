@@ -1,4 +1,4 @@
-"""Commands that write: build, family, traveller, sheets, package."""
+"""Commands that write: build, family, traveller, sheets, outline, package."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from ..core.issue.cutting import SIDES
 from ..core.quantity.style import mass
 from .group import Refused, load_job, main, new_store, on_route, route_option
 
@@ -24,7 +25,7 @@ if TYPE_CHECKING:
     "--output",
     type=click.Path(path_type=Path),
     required=True,
-    help="part.step, .stl, .3mf, .glb, .brep, or proof.csv",
+    help="part.step, .stl, .3mf, .glb, .brep, .igs, proof.csv, or ledger.json",
 )
 @click.option("--until", type=int, default=None, help="Stop after this step of the route (10, 20, 30 …).")
 @route_option
@@ -51,7 +52,7 @@ def build(file: Path, output: Path, until: int | None, route: str | None) -> Non
 @click.option(
     "--write",
     "form",
-    type=click.Choice(["step", "stl", "3mf", "glb", "brep", "csv"]),
+    type=click.Choice(["step", "stl", "3mf", "glb", "brep", "iges", "csv", "json"]),
     default=None,
     help="A file a variant too.",
 )
@@ -181,6 +182,35 @@ def _assembly_sheet(file: Path, output: Path, store: Store) -> None:
         write(opened.assembly, output, store)
     except Refusal as error:
         raise Refused(error.said_in(opened.assembly.unit)) from error
+    click.echo(f"wrote {output}")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help="outline.dxf")
+@click.option("--side", type=click.Choice(list(SIDES)), default="top", show_default=True, help="Its largest flat face.")
+@click.option("--level", default=None, help="What a plane across Z cuts, this far up from machine zero.")
+@click.option("--kerf", default="0", show_default=True, help="Width of the cut, set off to the waste side.")
+@route_option
+def outline(file: Path, output: Path, side: str, level: str | None, kerf: str, route: str | None) -> None:
+    """Write a flat outline of FILE for cutting: closed loops at true size, lines and arcs, holes on a layer."""
+    import msgspec
+
+    from ..core.issue.cutting import Outline
+    from ..core.issue.outline import across_z, write_outline
+    from ..core.quantity import evaluate
+    from ..core.refusal import Refusal
+
+    store = new_store()
+    content = on_route(load_job(file, store).content, route)
+    try:
+        ledger = content.ledger()
+        wanted = Outline(side=side, kerf=evaluate(kerf, ledger))  # type: ignore[arg-type]
+        if level is not None:
+            wanted = msgspec.structs.replace(wanted, side="", plane=across_z(content, evaluate(level, ledger), store))
+        click.echo(write_outline(content, wanted, output, store=store))
+    except Refusal as error:
+        raise Refused(error.said_in(content.header.style.unit)) from error
     click.echo(f"wrote {output}")
 
 

@@ -21,6 +21,7 @@ from .numbers import numbers_of
 from .picking import Picked, Picking, widened
 from .session import Session
 from .timing import one_shot
+from .viewport.coats import PLAIN, coats_of
 from .viewport.partview import PartView
 from .viewport.referring import corner_shapes, edge_shapes, sharp
 
@@ -62,8 +63,7 @@ class PartDesk(QObject):
         """The part as it is now: the last good one, or what is being looked at."""
         built, content = self._session.current.shown, self._session.content
         self._picking.carried_over()
-        looks = [b.look(content) for b in built.bodies] if built is not None else []
-        self._view.show_part(built, looks, content.header.material.color)
+        self._view.show_part(built, coats_of(content, built) if built is not None else PLAIN)
         self.show_numbers()
         self.show_datums()
         if self._picking.asking or self._picking.faces or self._picking.edges:

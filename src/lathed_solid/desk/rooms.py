@@ -339,9 +339,9 @@ class Rooms(LaterRooms):
     def stand(self) -> None:
         """The next axis up; kept while the job is open."""
         job = self.session.current
-        job.standing = STANDING[(STANDING.index(self.part.standing) + 1) % len(STANDING)]
-        self.part.stand(job.standing)
-        self.session.say(f"{job.standing.upper()} is up in the named views. Nothing of the part changes.")
+        job.standing = up = STANDING[(STANDING.index(self.part.standing) + 1) % len(STANDING)]
+        self.part.stand(up)
+        self.session.say(f"{up.upper()} is up in the named views. Nothing of the part changes.")
 
     def toggle_hidden(self) -> None:
         self.hidden_edges = not self.hidden_edges

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 
-from ..core.kernel.ground.figures import Surface
+from ..core.kernel.ground.figures import Surface, Vector
 from ..core.kernel.ground.geometry import Frame, dot, minus, shifted
 from ..core.kernel.measure.cutting_plane import NoPlane, cutting_frame
 from ..core.quantity import evaluate
@@ -39,6 +39,11 @@ class Section(QObject):
         view.cut_dragged.connect(lambda by: self.bar.drag(-by if self.bar.flipped else by))
         view.lay_over(self.bar)
         session.hatched.connect(self._on_hatched)
+
+    @property
+    def plane(self) -> tuple[Vector, Vector] | None:
+        """A place on it and its normal, in the part's axes; None while it is closed."""
+        return (self._frame.origin, self._frame.normal) if self.is_open and self._frame is not None else None
 
     def toggle(self) -> None:
         """Open it through what is picked, else through the turning axis; or close it."""

@@ -13,9 +13,11 @@ from ..core.job.rewriting.asked import Rewriting
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
+from .cutting_out import write_outline
 from .plate.actions import plate_actions
 from .rail import STAGES
 from .rooms import Rooms
+from .route.face_looks import face_menu
 from .viewport.viewsheet import NAMES
 
 
@@ -197,6 +199,7 @@ def _issue_actions(w: Rooms) -> list[Action]:
         Action(
             "issue.remove", "Drawing: take off what is chosen", "", lambda: w.issue.drawing.drop(), "delete", chosen
         ),
+        Action("issue.picture", "Picture: the part or the assembly rendered", "", lambda: w.take_picture()),
         Action("issue.print", "Print the drawing sheet", "", lambda: w.issue.preview(), "", here),
         *rows,
     ]
@@ -312,6 +315,14 @@ def _route_actions(w: Rooms) -> list[Action]:
         Action("step.remove", "Remove the chosen step", "", w.route.remove, "delete"),
         Action("step.all", "Build the whole route", "", lambda: _build_until(w, "")),
         Action("body.looks", "Body: name, colour, material, finish", "", lambda: _body_menu(w)),
+        Action(
+            "job.outline", "Write the outline of a face or section as DXF, for cutting", "",
+            lambda: write_outline(w.session, w.picking, w.section, w), "export", lambda: w.is_furnished,
+        ),
+        Action(
+            "face.looks", "Picked faces: finish and colour", "", lambda: _face_menu(w), "",
+            lambda: bool(w.picking.faces),
+        ),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
         Action("prove.measure", "Measure what is picked", "", partial(_prove, w, w.measure)),
@@ -343,6 +354,13 @@ def _body_menu(w: Rooms) -> None:
     w.show_stage("Shape")
     picked = w.picking.body_of(w.picking.faces[0]) if w.picking.faces else ""
     w.route.bodies.say_more(picked, w.route.mapToGlobal(w.route.rect().center()))
+
+
+def _face_menu(w: Rooms) -> None:
+    """What can be said of how the picked faces look."""
+    faces = [w.picking.reference(f) for f in w.picking.faces if f]
+    if faces:
+        face_menu(w.session, faces, w).exec(w.part.mapToGlobal(w.part.rect().center()))
 
 
 def _build_until(w: Rooms, step: str) -> None:

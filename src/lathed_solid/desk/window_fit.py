@@ -39,6 +39,9 @@ class FitWindow(FileWindow):
     def show_stage(self, name: str) -> None:
         raise NotImplementedError
 
+    def take_picture(self) -> None:
+        raise NotImplementedError
+
     @property
     def part(self) -> PartView:
         raise NotImplementedError
@@ -54,6 +57,7 @@ class FitWindow(FileWindow):
             from .fit.room import FitRoom
 
             self._fit = FitRoom(self.session, self.palette_, self.session.folder)
+            self._fit.bill.pictured.connect(self.take_picture)
             self.body_stack.addWidget(self._fit)
             self.fitted.emit()
             if self.assembly_waiting is not None:

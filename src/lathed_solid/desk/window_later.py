@@ -7,13 +7,18 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
+from ..core.drafting.looking import Up, seen_from
 from .picking import Picking
 from .window_fit import FitWindow
 
 if TYPE_CHECKING:
+    from ..core.fit.model import Assembly
+    from ..core.job.model import Content
+    from ..core.kernel.ground.figures import Vector
     from ..core.plan.shop import Shop
     from ..core.standards.speeds import ToolMaterial
     from .issue.room import IssueRoom
+    from .picture.window import PictureWindow
     from .plan.room import PlanRoom
 
 
@@ -26,12 +31,17 @@ class LaterRooms(FitWindow):
     planned = pyqtSignal()
     picking: Picking
 
+    @property
+    def is_furnished(self) -> bool:
+        raise NotImplementedError
+
     def __init__(self) -> None:
         super().__init__()
         self.upper_stack, self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget(), QStackedWidget()
         self._for_plan, self._for_issue = (QWidget(), QWidget()), QWidget()
         self._plan: PlanRoom | None = None
         self._issue: IssueRoom | None = None
+        self._pictures: PictureWindow | None = None
 
     @property
     def plan(self) -> PlanRoom:
@@ -65,7 +75,31 @@ class LaterRooms(FitWindow):
             self.right_stack.removeWidget(self._for_issue)
             self._for_issue.deleteLater()
             self.upper_stack.addWidget(room.canvas)
+            room.side.picture_wanted.connect(self.take_picture)
         return self._issue
+
+    def take_picture(self) -> None:
+        """A rendered picture: of the assembly in Fit, else of the part."""
+        from .picture.window import PictureWindow
+
+        fit = self.stage == "Fit"
+
+        def of() -> Content | Assembly:
+            return self.fit.document.shown if fit else self.session.content
+
+        def eye() -> tuple[Vector, Up]:
+            if fit:
+                return self.fit.view.eye()
+            turned: Up = "x" if self.session.content.turned else "z"
+            return self.part.eye() if self.is_furnished else (seen_from("I", turned)[0], turned)
+
+        if not fit and not self.session.content.steps:
+            self.session.say("There is no part to be pictured yet. Make it in Shape first.", "warn")
+            return
+        if self._pictures is not None:
+            self._pictures.close()
+        self._pictures = PictureWindow(self.session, of, eye, self)
+        self._pictures.begin(self.fit.looks.share if fit else 0.0)
 
     @property
     def is_planned(self) -> bool:

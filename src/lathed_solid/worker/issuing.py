@@ -6,6 +6,7 @@ import msgspec
 
 from ..core.drafting.sheet.model import Sheet
 from ..core.drafting.sheet.seen import Seen
+from ..core.issue.cutting import Outline
 from ..core.job.model import Content, Job
 from ..core.plan.shop import Shop
 from ..core.standards.speeds import ToolMaterial
@@ -51,6 +52,16 @@ class WriteSheets(msgspec.Struct, frozen=True, tag="write-sheets"):
     path: str
     which: str = ""
     revisions: tuple[tuple[str, str], ...] = ()
+    attachments: str = ""
+
+
+class WriteOutline(msgspec.Struct, frozen=True, tag="write-outline"):
+    """Write a flat outline of the part of ``content`` as DXF to ``path``."""
+
+    ticket: int
+    content: Content
+    outline: Outline
+    path: str
     attachments: str = ""
 
 

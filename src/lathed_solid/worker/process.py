@@ -19,6 +19,7 @@ from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
 from .fitting import CutOpen, Judge, JudgeDrive, JudgeNow, RunDrive, RunSwing, TakeParts, WriteAssembly
 from .issuing import Pack
+from .picturing import TakePicture
 from .protocol import (
     BodyFigures,
     Build,
@@ -193,6 +194,9 @@ def _unit(request: Request) -> str:
     """The unit in which the user reads what a request could not do."""
     if isinstance(request, CutOpen | Judge | JudgeDrive | JudgeNow | RunDrive | RunSwing | WriteAssembly):
         return request.assembly.unit
+    if isinstance(request, TakePicture):
+        of = request.content.header.style if request.content is not None else request.assembly
+        return of.unit if of is not None else "mm"
     if isinstance(request, Pack):
         return request.job.content.header.style.unit
     return "mm" if isinstance(request, Hatch | TakeParts) else request.content.header.style.unit

@@ -54,7 +54,8 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
+from .picturing import PictureSoFar, PictureTaken, TakePicture
 
 Want = Literal["shape", "proof"]
 
@@ -169,7 +170,9 @@ Request = (
     | SeeSheet
     | ProposeSheet
     | WriteSheets
+    | WriteOutline
     | Pack
+    | TakePicture
     | Inspect
     | Match
     | Carry
@@ -338,14 +341,14 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
-    | RoomTold | Sensed | Held | SheetSeen | SheetProposed
+    | RoomTold | Sensed | Held | SheetSeen | SheetProposed | PictureTaken | PictureSoFar
     | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces | NowJudged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped
 #: Replies that end their request.
 FINAL = (
     Proved, Exported, Hatched, Compared, Surveyed, Tried, Drawn, Inspected, Matched, CarriedThrough, WallsFound,
-    RoomTold, Sensed, Held, SheetSeen, SheetProposed,
+    RoomTold, Sensed, Held, SheetSeen, SheetProposed, PictureTaken,
     Rewritten, Explained, PartsTaken, Judged, DriveJudged, DriveRun, CutFaces, NowJudged, Failed, Dropped,
 )  # fmt: skip
 

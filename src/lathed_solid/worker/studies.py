@@ -48,7 +48,8 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
+from .picturing import PictureSoFar, PictureTaken, TakePicture
 from .protocol import (
     Compare,
     Compared,
@@ -141,6 +142,24 @@ def _pack(r: Pack, by: Means) -> Reply:
 
     write_package(r.job, r.label, Path(r.path), Wanted(r.shop, r.of), by.cache, by.store, by.going)
     return Exported(r.ticket, r.path)
+
+
+def _write_outline(r: WriteOutline, by: Means) -> Reply:
+    from ..core.issue.outline import write_outline
+
+    write_outline(r.content, r.outline, Path(r.path), by.cache, by.store, by.going)
+    return Exported(r.ticket, r.path)
+
+
+def _take_picture(r: TakePicture, by: Means) -> Reply:
+    from ..core.issue.picture.taking import take
+    from ..core.issue.picture.telling import Teller
+
+    of = r.content if r.content is not None else r.assembly
+    assert of is not None
+    teller = Teller(lambda done, many, png: by.tell(PictureSoFar(r.ticket, done, many, png)))
+    path = Path(r.path) if r.path else None
+    return PictureTaken(r.ticket, take(of, r.kind, r.shot, path, r.many, by.cache, by.store, teller.told, by.going))
 
 
 def _carry(r: Carry, by: Means) -> Reply:
@@ -283,6 +302,8 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     ProposeSheet: _propose_sheet,
     WriteSheets: _write_sheets,
     Pack: _pack,
+    WriteOutline: _write_outline,
+    TakePicture: _take_picture,
     Inspect: _inspect,
     Carry: _carry,
     LookForWalls: _walls,

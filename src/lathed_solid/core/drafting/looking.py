@@ -28,6 +28,11 @@ _AXES: dict[str, tuple[Vector, Vector, Vector]] = {
 }
 
 
+def axes_of_standing(standing: str) -> tuple[Vector, Vector, Vector]:
+    """Towards the eye in front, up, right (machine axes) of a part that stands so."""
+    return _AXES[standing]
+
+
 def seen_from(key: str, standing: str) -> tuple[Vector, Vector]:
     """The direction from the part to the eye, and what is up, in machine axes, for a view of a part that stands so.
     ``key`` is F, K (behind), T, B, R or L, two or three of them for a corner, I for three faces at once.

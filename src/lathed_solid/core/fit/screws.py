@@ -13,6 +13,7 @@ from ..arrays import Floats
 from ..kernel.ground.figures import Surface
 from ..refusal import said
 from ..standards.engagement import engagement_for
+from ..standards.threads import reach_on
 from .model import BOUGHT, Assembly, Instance, PartShot, Threaded
 from .poses import aimed, placed, rotation
 
@@ -102,9 +103,7 @@ def _span(part: PartShot, instance: Instance, thread: Threaded, line: _Along) ->
     """Where a thread begins and ends along a line, mm."""
     s = part.carrier(thread)
     assert s is not None
-    low, high = s.span
-    if high - low > thread.length:
-        low, high = (high - thread.length, high) if thread.from_high else (low, low + thread.length)
+    low, high = reach_on(s.span, thread.length, thread.from_high)
     axis = np.array(s.axis)
     one, two = sorted(line.of(placed(instance.pose, np.array(s.origin) + v * axis)) for v in (low, high))
     return one, two

@@ -17,6 +17,8 @@ from ..refusal import Refusal
 from ..route.model import FileLook
 from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import called
+from .picture.finishes import LIGHTEST_METAL
+from .picture.looks import body_color, face_color
 
 if TYPE_CHECKING:
     from ..job.attachments import Store
@@ -24,10 +26,6 @@ if TYPE_CHECKING:
     from ..kernel.files.writing import Part
     from ..kernel.ground.geometry import Frame
     from ..kernel.ground.named import NamedBody
-
-
-#: What is lighter is no metal (magnesium is 1.74 g/cm³).
-_LIGHTEST_METAL = 1.7
 
 
 class Format(NamedTuple):
@@ -107,6 +105,23 @@ def _write_brep(content: Content, result: RouteResult, path: Path) -> None:
     write_brep(_parts(content, result), path, _zero(content, result.body))
 
 
+def _write_iges(content: Content, result: RouteResult, path: Path) -> None:
+    from ..kernel.files.iges import write_iges
+    from ..kernel.files.writing import standing
+
+    assert result.body is not None
+    where = _zero(content, result.body)
+    write_iges([standing(p.body.shape, where) for p in _parts(content, result)], path)
+
+
+def _write_ledger(content: Content, result: RouteResult, path: Path) -> None:
+    from .ledger import to_json
+
+    proof = prove_result(content, result)
+    assert proof is not None
+    path.write_text(to_json(content, proof), encoding="utf-8")
+
+
 def _write_proof(content: Content, result: RouteResult, path: Path) -> None:
     proof = prove_result(content, result)
     assert proof is not None
@@ -121,7 +136,9 @@ FORMATS = {
         Format("3mf", (".3mf",), "3MF", _write_3mf),
         Format("glb", (".glb",), "glTF", _write_glb),
         Format("brep", (".brep",), "BREP", _write_brep),
+        Format("iges", (".igs", ".iges"), "IGES", _write_iges),
         Format("csv", (".csv",), "CSV of the proof", _write_proof),
+        Format("json", (".json",), "JSON of the ledger", _write_ledger),
     )
 }
 
@@ -169,8 +186,12 @@ def _parts(content: Content, result: RouteResult) -> list[Part]:
     for id_, body in result.bodies.items():
         file = result.looks.get(id_, FileLook())
         material = content.material_of(id_)
-        color = content.look(id_, file).color or material.color
-        metal = material.density > _LIGHTEST_METAL
+        own = content.look(id_, file)
+        metal = material.density > LIGHTEST_METAL
         name = content.body_name(id_, file)
-        found.append(Part(body, name, color, metal, material.name, material.density))
+        special = {
+            i: face_color(look, own, material.color) for look in content.faces for i in body.find_any(look.face.name)
+        }
+        color = body_color(content, id_, file)
+        found.append(Part(body, name, color, metal, material.name, material.density, special))
     return found

@@ -14,12 +14,12 @@ from ..names import renumbered
 from ..plan.sheet.model import OperationSheet
 from ..prove.binding import Binding
 from ..refusal import Refusal
-from ..route.model import StepBase
+from ..route.model import FaceRef, StepBase
 from ..route.registry import Step, kind_of
 from ..sketch.bounds import within_reach
 from ..sketch.model import Plane, Sketch
 from . import members, sheeting, walk
-from .model import BodyLook, Chain, Content, Header, NotThere, Route, fresh_id
+from .model import BodyLook, Chain, Content, FaceLook, Header, NotThere, Route, fresh_id
 
 #: More decimals than these are no figures any more.
 MOST_DECIMALS = 8
@@ -54,13 +54,21 @@ def checked_header(header: Header) -> Header:
     return header
 
 
-# --- bodies
+# --- how bodies and faces look
 def change_body(content: Content, id_: str, **fields: object) -> Content:
     """Say how a body is called, shown or made."""
     made = msgspec.structs.replace(content.body(id_), **fields)
     rest = tuple(b for b in content.bodies if b.id != id_)
     plain = made == BodyLook(id=id_)
     return _with(content, bodies=rest if plain else (*rest, made))
+
+
+def change_faces(content: Content, which: Sequence[FaceRef], **fields: object) -> Content:
+    """Say how single faces look; what is said of none of them any more is forgotten."""
+    there = {f.face.name: f for f in content.faces}
+    for face in which:
+        there[face.name] = msgspec.structs.replace(there.get(face.name, FaceLook(face=face)), **fields)
+    return _with(content, faces=tuple(f for f in there.values() if f.finish or f.color is not None))
 
 
 # --- callouts

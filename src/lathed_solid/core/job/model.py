@@ -38,7 +38,8 @@ from ..standards.materials import Material, all_materials
 #: 12: surface area, overall size and centre of mass as stated figures.
 #: 13: corners in kept measurements, threads felt on solids of others.
 #: 14: drawing sheets.
-FORMAT = 14
+#: 15: how single faces look.
+FORMAT = 15
 
 
 class NotThere(Refusal):
@@ -94,6 +95,14 @@ class BodyLook(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     color: tuple[float, float, float] | None = None
     material: Material | None = None
     finish: str = ""
+
+
+class FaceLook(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """How one face looks where it is not as its body: a ``finish`` as the drawing notes it, an sRGB ``color``."""
+
+    face: FaceRef
+    finish: str = ""
+    color: tuple[float, float, float] | None = None
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -186,7 +195,8 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     ``sheets``.
 
     ``next_callout`` and ``next_step`` are the numbers to be given out next: none is ever given twice. ``blank`` is None
-    until something of it was stated. ``aside`` keeps what of a damaged file could not be used.
+    until something of it was stated. ``faces`` says how single ones look. ``aside`` keeps what of a damaged file could
+    not be used.
     """
 
     header: Header = Header()
@@ -199,6 +209,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     chains: tuple[Chain, ...] = ()
     logbook: tuple[LogEntry, ...] = ()
     bodies: tuple[BodyLook, ...] = ()
+    faces: tuple[FaceLook, ...] = ()
     family: FamilyTable = FamilyTable()
     blank: Blank | None = None
     zero: Zero = Zero()
@@ -294,6 +305,7 @@ def part_of(content: Content) -> Content:
         blank=None,
         zero=Zero(),
         kept=(),
+        faces=(),
         sheets=(),
     )
 
@@ -313,6 +325,7 @@ def with_part(content: Content, part: Content) -> Content:
         blank=content.blank,
         zero=content.zero,
         kept=content.kept,
+        faces=content.faces,
         sheets=content.sheets,
         next_callout=max(content.next_callout, part.next_callout),
         next_step=max(content.next_step, part.next_step),

@@ -105,6 +105,7 @@ def _content(content: Content, found: _Pass) -> Content:
         "family": members.sound(content.family, numbers, found.set_aside),
         "kept": found.once(content.kept, lambda k: k.id, "kept measurement"),
         "sheets": tuple(_drawn(s, numbers, found) for s in found.once(content.sheets, lambda s: s.id, "drawing sheet")),
+        "faces": found.once(content.faces, lambda f: f.face.name, "face’s look"),
         "bodies": found.once(content.bodies, lambda b: b.id, "body’s look"),
         "next_callout": _next(content.next_callout, max(numbers, default=0)),
         "next_step": _next(content.next_step, max(map(_number, steps), default=0)),

@@ -30,7 +30,7 @@ from .attachments import NoAttachment, Store
 from .earlier import keep_earlier
 from .files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from .migrate import NoJob, TooNew, migrated
-from .model import Aside, BodyLook, Chain, Content, FamilyTable, Header, Job, Kept, Revision, Route
+from .model import Aside, BodyLook, Chain, Content, FaceLook, FamilyTable, Header, Job, Kept, Revision, Route
 from .sound import mended
 
 MEMBER = "job.json"
@@ -306,6 +306,7 @@ PARTS: dict[str, tuple[Any, str]] = {
     "chains": (Chain, "chain"),
     "logbook": (LogEntry, "logbook entry"),
     "bodies": (BodyLook, "body's look"),
+    "faces": (FaceLook, "face's look"),
     "kept": (Kept, "kept measurement"),
     "sheets": (Sheet, "drawing sheet"),
     "aside": (Aside, "piece set aside before"),

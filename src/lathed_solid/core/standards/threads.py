@@ -104,6 +104,15 @@ class ScrewThread(msgspec.Struct, frozen=True):
         return self.diameter - height * self.pitch
 
 
+def reach_on(span: tuple[float, float], length: float, from_high: bool) -> tuple[float, float]:
+    """Where a thread of that ``length`` (0: all the way) begins and ends on a face with that ``span`` along its axis,
+    mm; ``from_high`` when it starts at the far end. It never goes past the face.
+    """
+    low, high = span
+    long = min(length, high - low) if length > 0 else high - low
+    return (high - long, high) if from_high else (low, low + long)
+
+
 def coarse_pitch(diameter: float) -> float:
     """The coarse pitch of ISO 261. Raises NotTabled for a diameter without one."""
     pitch = table("iso_metric")["coarse"].get(f"{diameter:g}")

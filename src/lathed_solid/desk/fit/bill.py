@@ -17,9 +17,10 @@ _HEADS = ("Item", "Number", "Name", "Material", "How many", "Mass of one", "Toge
 
 
 class Bill(QWidget):
-    """``drawn``: a drawing sheet of the assembly is wanted."""
+    """``drawn``: a drawing sheet of the assembly is wanted; ``pictured``: a rendered picture of it."""
 
     drawn = pyqtSignal()
+    pictured = pyqtSignal()
 
     def __init__(self, document: FitDocument) -> None:
         super().__init__()
@@ -29,11 +30,14 @@ class Bill(QWidget):
         self.total = QLabel()
         self.total.setWordWrap(True)
         self.write, self.draw = QPushButton("Write as CSV"), QPushButton("Drawing …")
+        self.picture = QPushButton("Picture …")
+        self.picture.clicked.connect(self.pictured)
         self.draw.setToolTip("A sheet of the assembly cut open and whole, with item numbers and this list")
         self.write.clicked.connect(self._write)
         self.draw.clicked.connect(self.drawn)
         foot = QHBoxLayout()
         foot.addWidget(self.total, 1)
+        foot.addWidget(self.picture)
         foot.addWidget(self.draw)
         foot.addWidget(self.write)
         layout = QVBoxLayout(self)
@@ -55,7 +59,8 @@ class Bill(QWidget):
         self.table.setCurrentCell(-1, 0)
         self.table.blockSignals(False)
         self.write.setEnabled(bool(rows))
-        self.draw.setEnabled(bool(self._document.assembly.instances))
+        for button in (self.draw, self.picture):
+            button.setEnabled(bool(self._document.assembly.instances))
         self._weigh()
 
     def _on_row(self, row: int) -> None:

@@ -40,11 +40,12 @@ _CAUTION = "A drawn part is not an approved part: have it checked by whoever ans
 
 
 class IssueSide(QWidget):
-    """``focus_wanted``: the sheet itself is to have the keyboard. ``preview`` shows the sheets as they will be printed,
-    ``shop`` gives the shop's own figures for the package.
+    """``focus_wanted``: the sheet itself is to have the keyboard; ``picture_wanted``: a rendered one of the part.
+    ``preview`` shows the sheets as they will be printed, ``shop`` gives the shop's own figures for the package.
     """
 
     focus_wanted = pyqtSignal()
+    picture_wanted = pyqtSignal()
 
     def __init__(
         self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None],
@@ -62,7 +63,7 @@ class IssueSide(QWidget):
         self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
         self._missing_words = QLabel()
         self.files = {form: QPushButton(words) for form, words in FILES.items()}
-        self.print = QPushButton("Print …")
+        self.print, self.picture = QPushButton("Print …"), QPushButton("Picture …")
         self.revision, self.pack = QComboBox(), QPushButton("Package …")
         self._set_up(preview)
         self._lay_out()
@@ -99,6 +100,8 @@ class IssueSide(QWidget):
         for form, button in self.files.items():
             button.clicked.connect(partial(self.write, form))
         self.print.clicked.connect(preview)
+        self.picture.clicked.connect(self.picture_wanted)
+        self.picture.setToolTip("The part rendered: finish, light, ground; a turn round it; all its parts")
         self.pack.clicked.connect(self.write_package)
         self.revision.setAccessibleName("Revision to be packed")
         self.pack.setToolTip(
@@ -122,7 +125,7 @@ class IssueSide(QWidget):
         ticks.addStretch()
         form.addRow("", ticks)
         out = QGridLayout()
-        for at, button in enumerate((*self.files.values(), self.print)):
+        for at, button in enumerate((*self.files.values(), self.print, self.picture)):
             out.addWidget(button, at // 3, at % 3)
         packing = QHBoxLayout()
         packing.addWidget(self.revision, 1)
@@ -220,6 +223,7 @@ class IssueSide(QWidget):
         ):
             widget.setEnabled(sheet is not None)
         self.new.setEnabled(not self._drawing.is_proposing and bool(content.steps))
+        self.picture.setEnabled(bool(content.steps))
         self._refresh_missing()
         self._refresh_revisions()
         if sheet is None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt
@@ -19,12 +18,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.issue.picture.looks import body_color
 from ...core.job import edits
 from ...core.job.model import Content
 from ...core.route.model import FileLook
 from ...core.standards.materials import all_materials
 from ...worker.protocol import BodyFigures, BuiltPart
 from ..session import Session
+from .face_looks import finish_menu
 
 
 def body_name(content: Content, id_: str, built: BuiltPart | None) -> str:
@@ -81,7 +82,7 @@ class BodyList(QWidget):
         box.clicked.connect(lambda on: self._change(id_, "shown" if on else "hidden", shown=on))
         swatch = QLabel()
         swatch.setFixedSize(14, 14)
-        color = look.color or material.color
+        color = body_color(content, id_, figures.file)
         swatch.setStyleSheet(
             f"background: {QColor.fromRgbF(*color).name()}; border: 1px solid #888; border-radius: 3px;"
         )
@@ -121,7 +122,7 @@ class BodyList(QWidget):
         materials.addAction("as the title block says", lambda: self._change(id_, "material", material=None))
         for material in all_materials():
             materials.addAction(material.name, lambda m=material: self._change(id_, "material", material=m))
-        menu.addAction("Finish …", partial(self._finish, id_))
+        finish_menu(menu, look.finish, lambda text: self._change(id_, "finish", finish=text), self)
         return menu
 
     def say_more(self, id_: str, at: QPoint) -> None:
@@ -136,18 +137,10 @@ class BodyList(QWidget):
     def _change(self, id_: str, what: str, **fields: object) -> None:
         self._session.edit(lambda c: edits.change_body(c, id_, **fields), f"body: {what}")
 
-    def _ask(self, words: str, now: str, take: Callable[[str], None]) -> None:
-        text, ok = QInputDialog.getText(self, "Body", words, text=now)
-        if ok:
-            take(text.strip())
-
     def _rename(self, id_: str) -> None:
-        now = self._called(id_)
-        self._ask("Name of this body", now, lambda t: self._change(id_, "renamed", name=t))
-
-    def _finish(self, id_: str) -> None:
-        now = self._session.content.body(id_).finish
-        self._ask("Finish, as the drawing notes it", now, lambda t: self._change(id_, "finish", finish=t))
+        text, ok = QInputDialog.getText(self, "Body", "Name of this body", text=self._called(id_))
+        if ok:
+            self._change(id_, "renamed", name=text.strip())
 
     def _color(self, id_: str) -> None:
         content = self._session.content

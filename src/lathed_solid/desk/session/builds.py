@@ -17,6 +17,7 @@ from ...core.refusal import Refusal
 from ...core.route.registry import called
 from ...worker.client import Client
 from ...worker.inspecting import Suspected
+from ...worker.picturing import PictureSoFar
 from ...worker.protocol import (
     Build,
     BuiltPart,
@@ -36,6 +37,7 @@ from .documents import OpenJob
 from .fitting import Fitting
 from .glimpse import Glimpse
 from .jobs import Jobs
+from .picturing import Picturing
 from .studies import Studies
 
 
@@ -64,6 +66,7 @@ class Builds(QObject):
         self.busy.overdue.connect(self._overdue)
         self.studies = Studies(jobs, self.client, self.busy)
         self.fitting = Fitting(jobs, self.client, self.busy)
+        self.picturing = Picturing(jobs, self.client, self.busy)
         #: The request that was stopped because it took too long (0 for none), and what was done for it besides steps.
         self._late, self._late_task = 0, ""
 
@@ -156,9 +159,9 @@ class Builds(QObject):
 
     # --- what comes back
     def _on_reply(self, reply: Reply) -> None:
-        if not isinstance(reply, Started | Ended | BuiltPart | Suspected):
+        if not isinstance(reply, Started | Ended | BuiltPart | Suspected | PictureSoFar):
             self.busy.done(reply.ticket)
-        if self.fitting.take(reply) or self.studies.take(reply):
+        if self.picturing.answer(reply) or self.fitting.take(reply) or self.studies.take(reply):
             return
         if isinstance(reply, Exported):
             self._talk.say(f"Wrote {Path(reply.path).name}.", "good")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Generic, TypeVar
 
+from ...core.drafting.looking import Up
 from ...core.job.claim import Claim, Stamp, stamp_of
 from ...core.job.history import History
 from ...core.job.journal import Journal
@@ -56,8 +57,8 @@ class OpenJob(Document[Job]):
         self.glimpse: Glimpse | None = None
         self.built_of: Content | None = None
         self._machine: tuple[BuiltPart | None, Content, Standing] | None = None
-        #: Which axis is up in the part view; empty for the usual one.
-        self.standing = ""
+        #: Which axis is up in the part view; None for the usual one.
+        self.standing: Up | None = None
 
     @property
     def shown(self) -> BuiltPart | None:

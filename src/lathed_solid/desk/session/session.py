@@ -58,8 +58,9 @@ class Session(QObject):
         self.see_sheet, self.sheet_seen = studies.see_sheet, studies.sheet_seen
         self.propose_sheet, self.sheet_proposed = studies.propose_sheet, studies.sheet_proposed
         self.write_sheets, self.write_package = studies.write_sheets, studies.write_package
+        self.write_outline = studies.write_outline
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
-        self.fitting, self.folder = builds.fitting, jobs.folder
+        self.fitting, self.picturing, self.folder = builds.fitting, builds.picturing, jobs.folder
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn
         self.message, self.jobs_changed, self.switched = jobs.talk.said, jobs.changed, jobs.switched

@@ -10,6 +10,7 @@ import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.drafting.sheet.model import Sheet
+from ...core.issue.cutting import Outline
 from ...core.job import edits
 from ...core.job.carried import What
 from ...core.job.model import Content
@@ -38,7 +39,7 @@ from ...worker.inspecting import (
     Suspected,
     WallsFound,
 )
-from ...worker.issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteSheets
+from ...worker.issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
 from ...worker.protocol import (
     Compare,
     Compared,
@@ -249,6 +250,12 @@ class Studies(QObject):
         revisions = tuple((r.label, r.date) for r in job.revisions)
         self._busy.undertake("write sheets", ticket, f"writing {path.name}")
         self._client.study(WriteSheets(ticket, self._jobs.content, str(path), which, revisions, self._store))
+
+    def write_outline(self, outline: Outline, path: Path) -> None:
+        """A flat outline of the present part for cutting."""
+        ticket = self._client.ticket()
+        self._busy.undertake("outline", ticket, f"writing {path.name}")
+        self._client.study(WriteOutline(ticket, self._jobs.content, outline, str(path), self._store))
 
     def write_package(self, path: Path, label: str, shop: Shop, of: ToolMaterial) -> None:
         """All that leaves the workshop with an issued revision."""

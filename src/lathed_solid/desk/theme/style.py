@@ -65,10 +65,11 @@ QLabel#warn {{ color: {p.warn}; font-size: {8.5 * s:.1f}pt; }}
 QLabel#figures {{ font-family: "{FIGURES}", "{SYMBOLS}"; }}
 QLabel#mass {{ font-family: "{FIGURES}", "{SYMBOLS}"; font-size: {16 * s:.1f}pt; font-weight: bold; }}
 QToolTip {{ background: {p.bar}; color: {p.bar_ink}; border: none; padding: 4px; }}
-QLineEdit, QPlainTextEdit, QComboBox {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px;
-  padding: 3px 6px; selection-background-color: {p.brass}; selection-color: {p.raised}; }}
+QLineEdit, QPlainTextEdit, QComboBox, QDoubleSpinBox {{ background: {p.raised}; border: 1px solid {p.rule};
+  border-radius: 4px; padding: 3px 6px; selection-background-color: {p.brass}; selection-color: {p.raised}; }}
 QLineEdit#formula {{ font-family: "{FIGURES}", "{SYMBOLS}"; }}
-QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {p.brass}; padding: 2px 5px; }}
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QDoubleSpinBox:focus {{ border: 2px solid {p.brass};
+  padding: 2px 5px; }}
 QLineEdit[bad="true"] {{ border: 2px solid {p.out}; padding: 2px 5px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; selection-background-color: {p.brass_wash};
   selection-color: {p.ink}; border: 1px solid {p.rule}; }}

@@ -8,7 +8,7 @@ from enum import Enum
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
-from ...core.drafting.looking import seen_from
+from ...core.drafting.looking import Up, seen_from
 from ...core.kernel.ground.figures import Vector
 from ..theme.palette import Palette
 from .fitscene import FitScene, Shown
@@ -55,6 +55,10 @@ class FitView(TurnableView):
         self._waiting: Mapping[str, Shown] | None = None
         #: Whether a part lets itself be dragged.
         self.can_move: Callable[[str], bool] = lambda name: False
+
+    def eye(self) -> tuple[Vector, Up]:
+        """The direction to the eye, and which axis is up."""
+        return self.surface.towards_eye(), "z"
 
     # --- what is shown
     def show_parts(self, wanted: Mapping[str, Shown]) -> None:

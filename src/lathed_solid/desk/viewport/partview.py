@@ -8,8 +8,7 @@ from PyQt6.QtCore import QBuffer, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.drafting.looking import seen_from
-from ...core.job.model import BodyLook
+from ...core.drafting.looking import Up, seen_from
 from ...core.kernel.form.bar import Section
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import Frame
@@ -18,10 +17,11 @@ from ...core.plan.zero import OWN, Standing
 from ...worker.protocol import BuiltPart
 from ..theme.palette import Palette
 from .blankghost import BlankGhost
+from .coats import Coats
 from .overlay import Overlay
 from .pins import Laid, Pin, Pins
 from .referring import named_corner
-from .scene import Scene, coats_of
+from .scene import Scene
 from .tags import Number, Tags
 from .triad import Triad
 from .turnable import CLICK_SLACK, TurnableView
@@ -55,12 +55,12 @@ class PartView(TurnableView):
         self.overlay = Overlay(self.surface)
         self._machine = OWN
         #: Which axis is up in the named views.
-        self.standing = "x"
+        self.standing: Up = "x"
         self._press: QPointF | None = None
         self._last: QPointF | None = None
         self._moved = False
         self._part: BuiltPart | None = None
-        self._waiting: tuple[BuiltPart, Sequence[BodyLook], tuple[float, float, float]] | None = None
+        self._waiting: tuple[BuiltPart, Coats] | None = None
 
     # --- buttons
     def lay_over(self, bar: QWidget) -> None:
@@ -80,12 +80,12 @@ class PartView(TurnableView):
     def shown(self) -> BuiltPart | None:
         return self._part
 
-    def show_part(self, part: BuiltPart | None, looks: Sequence[BodyLook], color: tuple[float, float, float]) -> None:
+    def show_part(self, part: BuiltPart | None, coats: Coats) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
         if self._shut:
             return
         if not self._ready:
-            self._waiting = (part, looks, color) if part else None
+            self._waiting = (part, coats) if part else None
             return
         self._empty.setVisible(part is None or not part.shape)
         if part is None or not part.shape:
@@ -96,7 +96,7 @@ class PartView(TurnableView):
             self._part, self._fitted = None, False
             return
         self._part = part
-        self.scene.show(part.shape, part.names, part.surfaces, coats_of(looks, color), self._palette)
+        self.scene.show(part.shape, part.names, part.surfaces, coats, self._palette)
         self.scene.datums.measure(part.datums)
         self.scene.threads(part.marks, part.surfaces)
         self.triad.show(part.surfaces)
@@ -173,7 +173,11 @@ class PartView(TurnableView):
         self.fit()
         self.sheet.mark(key)
 
-    def stand(self, up: str) -> None:
+    def eye(self) -> tuple[Vector, Up]:
+        """The direction to the eye, in machine axes, and which of these is up."""
+        return self._machine.way(self.surface.towards_eye()), self.standing
+
+    def stand(self, up: Up) -> None:
         """Another axis is up; the part is looked at anew."""
         if up == self.standing:
             return

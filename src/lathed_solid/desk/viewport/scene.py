@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple, cast
+from typing import cast
 
 from OCP.AIS import AIS_ColoredShape, AIS_InteractiveContext, AIS_InteractiveObject, AIS_Shape
 from OCP.Aspect import Aspect_TypeOfLine
@@ -14,8 +14,6 @@ from OCP.GeomAbs import GeomAbs_Shape
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pln, gp_Pnt
 from OCP.Graphic3d import (
     Graphic3d_ClipPlane,
-    Graphic3d_MaterialAspect,
-    Graphic3d_NameOfMaterial,
     Graphic3d_ZLayerId_Topmost,
 )
 from OCP.Prs3d import Prs3d_Drawer, Prs3d_LineAspect, Prs3d_TypeOfHighlight
@@ -24,7 +22,6 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
-from ...core.job.model import BodyLook
 from ...core.kernel.ground.figures import Surface as FaceFigure
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import dot
@@ -45,7 +42,9 @@ from ...core.kernel.ground.topology import (
 )
 from ...core.kernel.measure.surfaces import outward_at
 from ...core.route.model import ThreadMark
+from ...core.standards.threads import reach_on
 from ..theme.palette import Palette
+from .coats import PLAIN, Coat, Coats, aspect
 from .datums import Datums
 from .pointing import point
 from .surface import Surface, kernel_color
@@ -53,22 +52,6 @@ from .surface import Surface, kernel_color
 _FACE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_FACE)
 _EDGE_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_EDGE)
 _CORNER_MODE = AIS_Shape.SelectionMode_s(TopAbs_ShapeEnum.TopAbs_VERTEX)
-
-
-class Coat(NamedTuple):
-    """How one body is drawn."""
-
-    color: tuple[float, float, float]
-    shown: bool
-    see_through: bool
-
-
-def coats_of(looks: Sequence[BodyLook], color: tuple[float, float, float]) -> list[Coat]:
-    """How each body is drawn, in their order; the material's colour where none was chosen."""
-    return [
-        Coat(look.color or (look.material.color if look.material else color), look.shown, look.see_through)
-        for look in looks
-    ] or [Coat(color, True, False)]
 
 
 class Scene:
@@ -79,7 +62,7 @@ class Scene:
         self._part: AIS_Shape | None = None
         self._extra: dict[str, AIS_InteractiveObject] = {}
         self.body: NamedBody | None = None
-        self._coats: list[Coat] = [Coat((0.66, 0.68, 0.71), True, False)]
+        self._coats = PLAIN
         self.datums = Datums(surface)
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
@@ -110,17 +93,17 @@ class Scene:
         data: bytes,
         names: Sequence[Sequence[str]],
         surfaces: Sequence[FaceFigure],
-        coats: Sequence[Coat],
+        coats: Coats,
         palette: Palette,
     ) -> None:
         """Show a meshed part. ``names[i]`` are the names of face i + 1, ``surfaces[i]`` is it as measured; ``coats``
-        belong to its bodies in order.
+        say how bodies and faces are drawn.
         """
         shape = from_bytes(data)
         body = NamedBody(shape, ())
         body.measured = tuple(surfaces)  # measured once, where it was built
         body.names = {i: set(n) for i, n in enumerate(names, 1) if n}
-        self.body, self._coats = body, list(coats)
+        self.body, self._coats = body, coats
         for key in list(self._extra):
             self._drop(key)
         self._part = self._replace(self._part, shape, palette)
@@ -130,13 +113,15 @@ class Scene:
     def _replace(self, old: AIS_Shape | None, shape: Shape, palette: Palette) -> AIS_Shape:
         if old is not None:
             self._context.Remove(old, False)
-        part = AIS_ColoredShape(shape) if len(self._coats) > 1 else AIS_Shape(shape)
+        several = len(self._coats.bodies) > 1 or bool(self._coats.faces)
+        part = AIS_ColoredShape(shape) if several else AIS_Shape(shape)
         drawer = part.Attributes()
         drawer.SetFaceBoundaryDraw(True)
         drawer.SetAutoTriangulation(False)
         drawer.SetFaceBoundaryUpperContinuity(GeomAbs_Shape.GeomAbs_C0)
-        part.SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NameOfMaterial.Graphic3d_NameOfMaterial_Plastified))
-        part.SetColor(kernel_color(QColor.fromRgbF(*self._coats[0].color)))
+        first = self._coats.bodies[0]
+        part.SetMaterial(aspect(first.finish))
+        part.SetColor(kernel_color(QColor.fromRgbF(*first.color)))
         ink = QColor("#20262C") if palette.raised == "#FFFFFF" else QColor("#0C0F12")
         # The boundary's own colour must come after the part's, which would overwrite it.
         drawer.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
@@ -159,17 +144,27 @@ class Scene:
         return part
 
     def _paint_bodies(self, part: AIS_ColoredShape, shape: Shape, ink: QColor) -> None:
-        for solid, coat in zip(subshapes(shape, SOLID), self._coats, strict=False):
-            if not coat.shown:
-                part.CustomAspects(solid).SetHidden(True)
-                continue
-            part.SetCustomColor(solid, kernel_color(QColor.fromRgbF(*coat.color)))
-            if coat.see_through:
-                part.SetCustomTransparency(solid, 0.62)
-            # A body's own colour would colour its edges too.
-            own = part.CustomAspects(solid)
-            own.SetFaceBoundaryDraw(True)
-            own.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
+        for solid, coat in zip(subshapes(shape, SOLID), self._coats.bodies, strict=False):
+            self._paint(part, solid, coat, ink)
+        for index, coat in self._coats.faces.items():
+            if self.body is not None and coat.shown:
+                self._paint(part, self.body.face(index), coat, ink)
+
+    def _paint(self, part: AIS_ColoredShape, piece: Shape, coat: Coat, ink: QColor) -> None:
+        if not coat.shown:
+            part.CustomAspects(piece).SetHidden(True)
+            return
+        own = part.CustomAspects(piece)
+        part.SetCustomColor(piece, kernel_color(QColor.fromRgbF(*coat.color)))
+        if coat.finish is not None:
+            shading = own.ShadingAspect()
+            shading.SetMaterial(aspect(coat.finish))
+            shading.SetColor(kernel_color(QColor.fromRgbF(*coat.color)))
+        if coat.see_through:
+            part.SetCustomTransparency(piece, 0.62)
+        # A body's own colour would colour its edges too.
+        own.SetFaceBoundaryDraw(True)
+        own.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))
 
     def _style(self, color: QColor) -> Prs3d_Drawer:
         style = Prs3d_Drawer()
@@ -370,8 +365,8 @@ def thread_lines(mark: ThreadMark, figure: FaceFigure) -> list[Edge]:
     """Rings and side lines that show a cosmetic thread on a measured cylinder."""
     if figure.kind != "cylinder":
         return []
-    low, high = figure.span
-    start, end = (high, max(low, high - mark.length)) if mark.from_high else (low, min(high, low + mark.length))
+    near, far = reach_on(figure.span, mark.length, mark.from_high)
+    start, end = (far, near) if mark.from_high else (near, far)
     radius = (mark.thread.diameter / 2) if mark.internal else mark.thread.minor_diameter / 2
     shown = figure.radius * (0.985 if mark.internal else 1.004)
     ax, origin = figure.axis, figure.origin

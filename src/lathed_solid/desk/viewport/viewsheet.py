@@ -6,11 +6,12 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QToolTip, QWidget
 
+from ...core.drafting.looking import Up
 from ..theme.palette import Palette
 from ..theme.style import text_font
 
 #: Which way is up: a part drawn lying along Z with X up (turned), or standing on its Z or Y.
-STANDING = ("x", "z", "y")
+STANDING: tuple[Up, ...] = ("x", "z", "y")
 NAMES = {
     "F": "front", "K": "back", "T": "top", "B": "bottom", "R": "right", "L": "left", "I": "three faces",
     "TL": "the upper left corner", "TR": "the upper right corner",

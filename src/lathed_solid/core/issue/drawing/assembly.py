@@ -6,9 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 import msgspec
-import numpy as np
 
-from ...arrays import Floats
 from ...drafting.looking import eye_of
 from ...drafting.sheet.blocks import Box
 from ...drafting.sheet.compose import Composed, compose
@@ -24,12 +22,11 @@ from ...fit.poses import rotation
 from ...job.assembling.judging import body_of
 from ...job.attachments import Store
 from ...job.files import CannotWrite
-from ...kernel.draw.cutting import Cutting, cut_open, laid_open
+from ...kernel.draw.cutting import Cutting, laid_open, opened
 from ...kernel.draw.doubles import singled
 from ...kernel.draw.hidden import hidden_lines_of
 from ...kernel.draw.shadows import shadow, uncovered
 from ...kernel.draw.strokes import projected
-from ...kernel.ground.check import KernelFailure
 from ...kernel.ground.geometry import Frame
 from ...kernel.ground.named import NamedBody
 from ...kernel.ground.placing import moved, rigid
@@ -95,12 +92,11 @@ def _view(stood: Sequence[_Stood], eye: Frame, cut: bool) -> SeenView:
     for one in stood:
         body = NamedBody(one.shape, [])
         if cut and not one.whole:
-            try:
-                body = cut_open(body, eye, how)
-            except KernelFailure:  # it lies wholly on one side
-                if _is_before(one.shape, eye):
-                    shapes.append(one.shape.__class__())
-                    continue
+            made = opened(body, eye, how)
+            if made is None:
+                shapes.append(one.shape.__class__())
+                continue
+            body = made
             found, _, _ = laid_open(body, eye, how)
             areas += [Area(a.loops, one.number) for a in found]
         shapes.append(body.shape)
@@ -109,15 +105,6 @@ def _view(stood: Sequence[_Stood], eye: Frame, cut: bool) -> SeenView:
         areas = [Area(left, a.solid) for a in areas for left in uncovered(a.loops, covers)]
     strokes = tuple(singled(projected(hidden_lines_of(shapes, eye), eye)))
     return SeenView(eye, strokes, tuple(areas))
-
-
-def _is_before(shape: Shape, eye: Frame) -> bool:
-    """Whether a shape lies wholly before the plane of the cut."""
-    from ...kernel.measure.boxes import box
-
-    low, high = (np.array(c) for c in box(shape))
-    middle: Floats = (low + high) / 2 - np.array(eye.origin)
-    return float(middle @ np.array(eye.normal)) > 0
 
 
 def _holds(assembly: Assembly, stood: Sequence[_Stood]) -> tuple[Hold, ...]:

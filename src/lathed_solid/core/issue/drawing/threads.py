@@ -10,6 +10,7 @@ from ...kernel.ground.figures import Surface
 from ...kernel.ground.geometry import Frame, along, cross, dot, minus
 from ...kernel.ground.named import LostReference, NamedBody
 from ...route.model import ThreadMark
+from ...standards.threads import reach_on
 
 #: Three quarters of a circle, from a little past level (ISO 6410-1 figure 3).
 _START, _SWEEP = math.radians(-100), 1.5 * math.pi
@@ -38,8 +39,7 @@ def _of(mark: ThreadMark, s: Surface, eye: Frame, visible: bool) -> list[Stroke]
     thread = mark.thread
     radius = (thread.diameter if mark.internal else thread.minor_diameter) / 2
     low, high = s.span
-    length = min(mark.length, high - low) if mark.length > 0 else high - low
-    start, end = (high - length, high) if mark.from_high else (low, low + length)
+    start, end = reach_on(s.span, mark.length, mark.from_high)
     facing = abs(dot(s.axis, eye.normal))
     if facing > 1 - 1e-9:
         middle = minus(s.origin, eye.origin)
@@ -52,7 +52,7 @@ def _of(mark: ThreadMark, s: Surface, eye: Frame, visible: bool) -> list[Stroke]
     ends = [[along(along(s.origin, s.axis, t), side, r) for t in (start, end)] for r in (radius, -radius)]
     lines = [tuple(_flat(p, eye) for p in pair) for pair in ends]
     stop = end if not mark.from_high else start
-    if length < high - low - 1e-6:  # where the full thread ends
+    if end - start < high - low - 1e-6:  # where the full thread ends
         outer = max(radius, s.radius)
         lines.append(tuple(_flat(along(along(s.origin, s.axis, stop), side, r), eye) for r in (outer, -outer)))
     return [Stroke("sharp", visible, line, (s.index,)) for line in lines]

@@ -58,6 +58,19 @@ def cut_open(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
     return made
 
 
+def opened(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody | None:
+    """The body cut open; as it is where the cut passes it by, None where all of it lies before the cut."""
+    try:
+        return cut_open(body, eye, how)
+    except KernelFailure:
+        low, high = box(body.shape)
+        x, y, z = ((a + b) / 2 for a, b in zip(low, high, strict=True))
+        away = minus((x, y, z), eye.origin)
+        level, upward = how.steps[0][0], dot(away, eye.y)
+        before = dot(away, eye.normal) > level and (how.low is None or upward > how.low)
+        return None if before and (how.high is None or upward < how.high) else body
+
+
 def _tool(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
     low, high = box(body.shape)
     corners = [

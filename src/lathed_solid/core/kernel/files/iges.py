@@ -1,14 +1,15 @@
-"""Reading IGES: its faces are loose more often than not; they are sewn together, and what closes is a solid."""
+"""IGES, read and written: in files of others faces are mostly loose; they are sewn, and what closes is a solid."""
 
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Sequence
 from pathlib import Path
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
 from OCP.BRepLib import BRepLib
 from OCP.IFSelect import IFSelect_ReturnStatus
-from OCP.IGESControl import IGESControl_Controller, IGESControl_Reader
+from OCP.IGESControl import IGESControl_Controller, IGESControl_Reader, IGESControl_Writer
 from OCP.TopoDS import TopoDS
 
 from ..ground.check import KernelFailure
@@ -55,3 +56,14 @@ def _sewn(shape: Shape, name: str) -> list[Shape]:
         BRepLib.OrientClosedSolid_s(solid)
         made.append(solid)
     return made
+
+
+def write_iges(shapes: Sequence[Shape], path: Path) -> None:
+    """Solids as IGES 5.3 boundary representations, mm. Raises KernelFailure or OSError."""
+    IGESControl_Controller.Init_s()
+    writer = IGESControl_Writer("MM", 1)
+    if not all(writer.AddShape(shape) for shape in shapes):
+        raise KernelFailure("The solid could not be put into IGES form. Write STEP instead.")
+    writer.ComputeModel()
+    if not writer.Write(str(path)):
+        raise OSError(f"{path} could not be written.")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
@@ -33,7 +33,7 @@ from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.placing import Transform, triple
 from ..ground.quiet import quiet
-from ..ground.topology import Shape, surface_properties, volume_properties
+from ..ground.topology import FACE, Shape, shape_map, surface_properties, volume_properties
 from .writing import Color, Part, standing
 
 #: Volume and centre told in the file are integrated so close (relative).
@@ -55,15 +55,22 @@ def write_step(
     if len(parts) < 2:
         whole = document.add(standing(body.shape, where), name, color)
         document.tell(whole, parts[0] if parts else None)
+        document.paint(whole, parts[0].faces if parts else {})
     else:
         whole = document.whole(name)
         for part in parts:
             label = document.add(standing(part.body.shape, where), part.name, part.color)
             document.tell(label, part)
+            document.paint(label, part.faces)
             document.shapes.AddComponent(whole, label, TopLoc_Location())
         document.shapes.UpdateAssemblies()
     document.say(whole, says)
     document.write(path, name)
+    name_faces(path, [_names(p.body) for p in parts] or [_names(body)])
+
+
+def _names(body: NamedBody) -> list[str]:
+    return [body.name_of(i) for i in range(1, body.face_count + 1)]
 
 
 class Component(NamedTuple):
@@ -131,6 +138,16 @@ class _Document:
             value = TCollection_HAsciiString("POSITIVE_RATIO_MEASURE")
             self._materials.SetMaterial(label, name, name, part.density, kind, value)
 
+    def paint(self, label: TDF_Label, faces: Mapping[int, Color]) -> None:
+        """Single faces (by index from 1) in colours of their own."""
+        if not faces:
+            return
+        own = shape_map(self.shapes.GetShape_s(label), FACE)
+        for index, color in faces.items():
+            rgb = Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+            piece = self.shapes.AddSubShape(label, own.FindKey(index))
+            self._colors.SetColor(piece, rgb, XCAFDoc_ColorType.XCAFDoc_ColorSurf)
+
     def say(self, label: TDF_Label, says: Sequence[tuple[str, str]]) -> None:
         """Properties in words."""
         if not says:
@@ -158,6 +175,29 @@ class _Document:
         if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
             raise OSError(f"{path} could not be written.")
         _mend_density(path)
+
+
+def name_faces(path: Path, bodies: Sequence[Sequence[str]]) -> None:
+    """Call the faces in a written file by our names. The kernel itself leaves those unnamed that stand in a place of
+    their own (copies of a ring); a shell lists its faces in our order, so the names are put into the text. A body whose
+    faces cannot be told so stays without.
+    """
+    data = path.read_text("utf-8", "surrogateescape")
+    shells = re.findall(r"CLOSED_SHELL\('[^']*',\(([^)]*)\)\)", data)
+    if len(shells) != len(bodies):
+        return
+    named: dict[str, str] = {}
+    for shell, names in zip(shells, bodies, strict=True):
+        numbers = re.findall(r"#\d+", shell)
+        if len(numbers) == len(names):
+            named |= dict(zip(numbers, names, strict=True))
+
+    def called(match: re.Match[str]) -> str:
+        name = named.get(match[1], "").replace("'", "''")
+        return f"{match[1]} = ADVANCED_FACE('{name}'"
+
+    data = re.sub(r"(#\d+) = ADVANCED_FACE\('[^']*'", called, data)
+    path.write_text(data, "utf-8", "surrogateescape")
 
 
 _DENSITY = "density measure"

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
+from types import MappingProxyType
 from typing import NamedTuple
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
@@ -26,7 +27,7 @@ DEFLECTION, _TURN = 0.01, 0.2
 
 class Part(NamedTuple):
     """One body of several, with its name, its sRGB colour, whether it is of metal, and its material with its density
-    (g/cm³; 0: not told).
+    (g/cm³; 0: not told); ``faces`` are the sRGB colours of single ones (by index from 1) that differ.
     """
 
     body: NamedBody
@@ -35,6 +36,7 @@ class Part(NamedTuple):
     metal: bool = True
     material: str = ""
     density: float = 0.0
+    faces: Mapping[int, Color] = MappingProxyType({})
 
 
 def standing(shape: Shape, where: Frame) -> Shape:

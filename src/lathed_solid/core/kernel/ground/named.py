@@ -198,6 +198,13 @@ class NamedBody:
             raise LostReference(reference)
         return found
 
+    def find_any(self, reference: str) -> list[int]:
+        """The same; none when it is lost."""
+        try:
+            return self.find(reference)
+        except LostReference:
+            return []
+
     def _that_border_on(self, neighbour: str, pieces: list[int]) -> list[int]:
         """The pieces that border on a named face, or have done so before a fillet or chamfer came between."""
         if near := [i for i in pieces if neighbour in self._bordering(i)]:

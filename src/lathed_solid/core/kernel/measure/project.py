@@ -77,7 +77,7 @@ def middle_of(edge: Edge) -> Vector:
 
 def edge_between(body: NamedBody, a: str, b: str, frame: Frame) -> list[Seen]:
     """The edge(s) between two faces. Raises LostReference."""
-    return _distinct([Seen(p) for e in body.edges_between(a, b) if (p := _flat(e, frame)) is not None])
+    return _distinct([Seen(p) for e in body.edges_between(a, b) if (p := flat_piece(e, frame)) is not None])
 
 
 def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
@@ -89,7 +89,7 @@ def silhouette(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
         for edge in edges:
             if BRep_Tool.IsClosed_s(TopoDS.Edge(edge), TopoDS.Face(shape)) and edge in edges[-1:]:
                 continue
-            if (piece := _flat(edge, frame)) is not None:
+            if (piece := flat_piece(edge, frame)) is not None:
                 found.append(Seen(piece, _beside(body, edge, index)))
     if not found:
         raise KernelFailure("This face shows no outline from here.")
@@ -133,14 +133,15 @@ def cut(body: NamedBody, face: str, frame: Frame) -> list[Seen]:
         section.Approximation(True)
         section.Build()
         done(section, "The plane could not be cut with this face.")
-        found += [Seen(p, face) for e in edges_of(section.Shape()) if (p := _flat(e, frame)) is not None]
+        found += [Seen(p, face) for e in edges_of(section.Shape()) if (p := flat_piece(e, frame)) is not None]
     if not found:
         raise KernelFailure("The plane of the sketch does not cut this face.")
     return _distinct(found)
 
 
 # --- from a kernel edge to a flat piece
-def _flat(edge: Edge, frame: Frame) -> Flat | None:
+def flat_piece(edge: Edge, frame: Frame) -> Flat | None:
+    """An edge seen square onto the frame's plane; None for one that is seen as a point."""
     edge = TopoDS.Edge(edge)
     if BRep_Tool.Degenerated_s(edge):
         return None

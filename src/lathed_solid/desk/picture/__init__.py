@@ -1,0 +1,1 @@
+"""Rendered pictures: how they are wanted, and what comes."""

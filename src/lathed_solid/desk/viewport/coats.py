@@ -1,0 +1,65 @@
+"""How bodies and single faces are drawn: colour, and how sharply their finish takes the light."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from OCP.Graphic3d import Graphic3d_MaterialAspect, Graphic3d_NameOfMaterial
+from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+
+from ...core.issue.picture.finishes import Color, Finish, finish_in
+from ...core.issue.picture.looks import body_color, face_color, finish_of_face
+from ...core.job.model import Content
+from ...worker.protocol import BuiltPart
+
+#: A spread of reflection (radians) that shows no highlight any more.
+_DULL = 0.5
+
+
+class Coat(NamedTuple):
+    """How one body or face is drawn; ``finish`` None for one of which none is noted."""
+
+    color: Color
+    shown: bool = True
+    see_through: bool = False
+    finish: Finish | None = None
+
+
+class Coats(NamedTuple):
+    """Of the bodies in their order, and of single faces by index (from 1)."""
+
+    bodies: tuple[Coat, ...]
+    faces: dict[int, Coat]
+
+
+PLAIN = Coats((Coat((0.66, 0.68, 0.71)),), {})
+
+
+def coats_of(content: Content, built: BuiltPart) -> Coats:
+    """How a built part is drawn, as the job says it."""
+    bodies, faces = list[Coat](), dict[int, Coat]()
+    for figures in built.bodies:
+        look = figures.look(content)
+        color = body_color(content, figures.id, figures.file)
+        bodies.append(Coat(color, look.shown, look.see_through, finish_in(look.finish)))
+        for said in content.faces:
+            own = [i for i in range(figures.first, figures.last + 1) if said.face.name in built.names[i - 1]]
+            named = [i for i in range(figures.first, figures.last + 1) if built.references[i - 1] == said.face.name]
+            coat = Coat(
+                face_color(said, look, content.material_of(figures.id).color), look.shown, look.see_through,
+                finish_in(finish_of_face(said, look)),
+            )  # fmt: skip
+            faces |= dict.fromkeys(named or own, coat)
+    return Coats(tuple(bodies) or (Coat(content.header.material.color),), faces)
+
+
+def aspect(finish: Finish | None) -> Graphic3d_MaterialAspect:
+    """A finish as the part view can show it: by its highlight; one that is not noted shines a little."""
+    made = Graphic3d_MaterialAspect(Graphic3d_NameOfMaterial.Graphic3d_NameOfMaterial_Plastified)
+    if finish is None:
+        return made
+    sharp = max(0.0, 1.0 - (finish.along + finish.across) / 2 / _DULL)
+    made.SetShininess(0.04 + 0.9 * sharp * sharp)
+    strength = 0.05 + 0.75 * sharp * (0.6 + 0.4 * finish.metal)
+    made.SetSpecularColor(Quantity_Color(strength, strength, strength, Quantity_TypeOfColor.Quantity_TOC_RGB))
+    return made
