@@ -190,7 +190,9 @@ class Rooms(LaterRooms):
         self.palette_ = palette
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        app.setStyleSheet(style_sheet(palette))
+        sheet = style_sheet(palette)
+        if app.styleSheet() != sheet:  # to be restyled takes all widgets their time, also when nothing changes
+            app.setStyleSheet(sheet)
         for panel in (
             self.rail, self.sheet, self.stand_in, self.plate, self.route, self.proof_lower, self.glass, self.read_lower,
         ):  # fmt: skip
