@@ -98,6 +98,7 @@ class LaterRooms(FitWindow):
             return
         if self._pictures is not None:
             self._pictures.close()
+            self._pictures.deleteLater()
         self._pictures = PictureWindow(self.session, of, eye, self)
         self._pictures.begin(self.fit.looks.share if fit else 0.0)
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drafting.looking import Up
@@ -44,6 +44,7 @@ class PictureWindow(QDialog):
         self.round, self.parts = QPushButton("Turn round …"), QPushButton("All parts …")
         #: The picture taken last (PNG), and whether what is under way is only a try.
         self._taken, self._trying, self._again = b"", False, False
+        self._pictured: Content | Assembly | None = None
         self._soon = one_shot(self, _SOON)
         self._set_up()
         self._lay_out()
@@ -51,8 +52,7 @@ class PictureWindow(QDialog):
     def _set_up(self) -> None:
         self.round.setToolTip("The part turned once round in 36 pictures: a moving picture, or a folder of PNG files")
         self.parts.setToolTip("A contact sheet: every body of the job, or every part of the assembly, with its mass")
-        self.take.setDefault(True)
-        for button in (self.save, self.stop, self.round, self.parts):
+        for button in (self.take, self.save, self.stop, self.round, self.parts):
             button.setAutoDefault(False)
         self.told.setWordWrap(True)
         self.told.setObjectName("faint")
@@ -68,7 +68,7 @@ class PictureWindow(QDialog):
         self._soon.timeout.connect(self.try_)
         self._picturing.went_on.connect(self._on_went_on)
         self._picturing.taken.connect(self._on_taken)
-        self._session.proved.connect(self._soon.start)
+        self._session.proved.connect(self._on_proved)
 
     def _lay_out(self) -> None:
         says = QLabel(_SAYS)
@@ -102,10 +102,11 @@ class PictureWindow(QDialog):
         self.raise_()
         self.stand_as_seen()
 
-    def closeEvent(self, event: QCloseEvent | None) -> None:
+    def done(self, a0: int) -> None:
+        """Closed, by whatever way: nothing more is made."""
         self._soon.stop()
         self._picturing.stop()
-        super().closeEvent(event)
+        super().done(a0)
 
     def stand_as_seen(self) -> None:
         """The eye stands where it stands in the view."""
@@ -130,13 +131,18 @@ class PictureWindow(QDialog):
         if not self.isVisible() or (shot := self._shot()) is None:
             return
         if self._picturing.is_busy:
-            self._again = True
+            self._again = self._trying  # what is taken large is taken as it was set
             return
         share = min(1.0, _TRY / max(shot.size))
         small = (max(64, round(shot.size[0] * share)), max(64, round(shot.size[1] * share)))
-        self._trying, self._again = True, False
-        self._picturing.take(self._of(), "still", msgspec.structs.replace(shot, size=small, quality="draft"))
+        self._trying, self._again, self._pictured = True, False, self._of()
+        self._picturing.take(self._pictured, "still", msgspec.structs.replace(shot, size=small, quality="draft"))
         self._refresh()
+
+    def _on_proved(self) -> None:
+        """The part was built anew: tried again where it is another one."""
+        if self._of() is not self._pictured:
+            self._soon.start()
 
     def make(self) -> None:
         """The picture as it is set."""
@@ -146,9 +152,9 @@ class PictureWindow(QDialog):
 
     def _begin(self, kind: Kind, shot: Shot, path: Path | None) -> None:
         self._soon.stop()
-        self._trying, self._again = False, False
+        self._trying, self._again, self._pictured = False, False, self._of()
         self.told.setText("")
-        self._picturing.take(self._of(), kind, shot, path, _ROUND)
+        self._picturing.take(self._pictured, kind, shot, path, _ROUND)
         self._refresh()
 
     def break_off(self) -> None:

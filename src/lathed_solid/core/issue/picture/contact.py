@@ -92,7 +92,7 @@ def contact_sheet(
         for k, line in enumerate(tile.lines):
             words, ink = _short(line, draw, plain, wide - 8), _FAINT if k else _INK
             draw.text((x + 4, y + high + 4 + k * _LINE), words, ink, plain)
-        told(Progress(n + 1, len(tiles), sheet.copy))
+        told(Progress(n + 1, len(tiles), sheet.copy, sheet.copy))
     return sheet
 
 

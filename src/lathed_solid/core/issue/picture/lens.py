@@ -33,7 +33,7 @@ class Camera(NamedTuple):
     def rays(self, x: Floats, y: Floats) -> Floats:
         """Unit directions (n, 3) through places of the picture, each -1 to 1 to the right and upwards."""
         ways = -self.out + self.right * (x * self.half[0])[:, None] + self.up * (y * self.half[1])[:, None]
-        found: Floats = ways / np.linalg.norm(ways, axis=1, keepdims=True)
+        found: Floats = ways / np.sqrt(np.einsum("ij,ij->i", ways, ways))[:, None]
         return found
 
     def in_room(self, ways: Floats) -> Floats:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import NamedTuple
 
 import msgspec
@@ -44,11 +45,14 @@ _GROUNDS: dict[Ground, tuple[tuple[int, int, int], tuple[int, int, int]] | None]
 
 
 class Progress(NamedTuple):
-    """After pass ``done`` of ``of``; ``picture`` puts together what has been gathered so far."""
+    """After pass ``done`` of ``of``; ``picture`` puts together what has been gathered so far, ``glimpse`` does so
+    quickly, with its grain.
+    """
 
     done: int
     of: int
     picture: Callable[[], Image.Image]
+    glimpse: Callable[[], Image.Image]
 
 
 def rendered(
@@ -67,7 +71,7 @@ def rendered(
             going()
             work.gather(np.arange(begin, min(begin + _TILE, work.count)))
         work.passes = done
-        yield Progress(done, PASSES[shot.quality], work.picture)
+        yield Progress(done, PASSES[shot.quality], work.picture, partial(work.picture, False))
 
 
 def settled(progress: Iterator[Progress]) -> Image.Image:
@@ -218,11 +222,12 @@ class _Work:
         guide = Guide(normal.reshape(high, wide, 3), self._face.reshape(high, wide).astype(int), whole)
         return smoothed(light.reshape(high, wide, 3), guide).reshape(-1, 3)
 
-    def picture(self) -> Image.Image:
-        """What has been gathered so far, on its ground."""
+    def picture(self, fine: bool = True) -> Image.Image:
+        """What has been gathered so far, on its ground; its grain taken out where it is to be ``fine``."""
         wide, high = self._shot.size
         cover = self._hits / self.passes
-        light = self._smooth(self._color / np.maximum(self._hits, 1)[:, None]) * self._room.exposure
+        light = self._color / np.maximum(self._hits, 1)[:, None] * self._room.exposure
+        light = self._smooth(light) if fine else light
         light = light * (1 + light / 6) / (1 + light)  # bright spots stay below white (Reinhard's curve)
         color = np.where(light <= 0.0031308, 12.92 * light, 1.055 * np.clip(light, 0, 1) ** (1 / 2.4) - 0.055)
         shade = self._soft_shadow((cover < _BARE).reshape(high, wide)).ravel()

@@ -18,7 +18,8 @@ _PLAIN = 0.04
 
 
 def unit(ways: Floats) -> Floats:
-    found: Floats = ways / np.maximum(np.linalg.norm(ways, axis=-1, keepdims=True), 1e-12)
+    size = np.sqrt(np.einsum("ij,ij->i", ways, ways))
+    found: Floats = ways / np.maximum(size, 1e-12)[:, None]
     return found
 
 

@@ -24,6 +24,6 @@ class Teller:
             self._tell(progress.done, progress.of, b"")
             return
         self._next = max(progress.done + 1, progress.done * _APART)
-        picture = progress.picture()
+        picture = progress.glimpse()
         picture.thumbnail((_SEEN, _SEEN))
         self._tell(progress.done, progress.of, coded(picture, ".png"))

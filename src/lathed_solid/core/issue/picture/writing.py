@@ -40,7 +40,7 @@ def turned(posed: Posed, shot: Shot, many: int, told: Told, going: Callable[[], 
     for k in range(many):
         toward = gone_round(posed.toward, posed.over, 2 * math.pi * k / many)
         picture = settled(rendered(posed.subject, shot, toward, posed.over, going, swept))
-        told(Progress(k + 1, many, lambda picture=picture: picture))  # type: ignore[misc]
+        told(Progress(k + 1, many, picture.copy, picture.copy))
         yield picture
 
 
