@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, fit, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
+from . import family, features, fit, issue, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
 from .row import Row
 
 BENCHES = {
@@ -22,6 +22,7 @@ BENCHES = {
     "why": why.run,
     "mutants": mutants.run,
     "fit": fit.run,
+    "issue": issue.run,
 }
 
 

@@ -97,6 +97,7 @@ class Rendered(msgspec.Struct, tag=True, frozen=True):
 
 class Text(msgspec.Struct, tag=True, frozen=True):
     words: tuple[Word, ...]
+    sizes: tuple[Word, ...]
     dimensions: tuple[tuple[str, float, float], ...]
 
 
@@ -169,7 +170,7 @@ def _answer(request: Question, papers: dict[int, Paper]) -> Answer:
     if isinstance(request, Render):
         return Rendered(paper.render(request.sheet, request.box, request.width))
     if isinstance(request, Read):
-        return Text(paper.words(request.sheet), paper.dimensions(request.sheet))
+        return Text(paper.words(request.sheet), paper.sizes(request.sheet), paper.dimensions(request.sheet))
     return Piece(cut_out(paper, request.sheet, request.x, request.y, request.turned))
 
 

@@ -177,6 +177,9 @@ class FarPaper:
     def words(self, sheet: int) -> tuple[Word, ...]:
         return self._text(sheet).words
 
+    def sizes(self, sheet: int) -> tuple[Word, ...]:
+        return self._text(sheet).sizes
+
     def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
         return self._text(sheet).dimensions
 

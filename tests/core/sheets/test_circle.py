@@ -2,20 +2,31 @@
 
 from __future__ import annotations
 
+import msgspec
 import pytest
 
 from lathed_solid.core.callout.normal import normal_note
+from lathed_solid.core.drafting.sheet.scene import Round, Sized
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.proposals import proposals
 from lathed_solid.core.issue.drawing.dxf import to_dxf
+from lathed_solid.core.issue.drawing.facts import drawn_sheet
 from lathed_solid.core.issue.drawing.pdf import to_pdf
 from lathed_solid.core.job.model import Content, Header
 
 
+@pytest.mark.parametrize("more", [False, True])
 @pytest.mark.parametrize("k", [1, 2, 3, 7])
-def test_a_sheet_offers_back_the_ledger_it_came_from(laid, k):
+def test_a_sheet_offers_back_the_ledger_it_came_from(laid, k, more):
+    """Also with balloons and a table of holes on it, whose numbers are no sizes."""
     made = laid(k)
     content, scene = made.content, made.composed.scene
+    if more:
+        sheet = msgspec.structs.replace(made.sheet, balloons=True, holes=(25.0, 15.0))
+        content = msgspec.structs.replace(content, sheets=(sheet,))
+        scene = drawn_sheet(content, sheet.id, made.seen, None, (), 1).scene
+        marks = [n for m in scene.marks for n in (m.marks if isinstance(m, Sized) else (m,))]
+        assert sum(isinstance(m, Round) and m.of.startswith("label:") for m in marks) > 5
     unit = content.header.units
     empty = Content(header=Header(units=unit)).ledger()
 

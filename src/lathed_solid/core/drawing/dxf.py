@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 from functools import cache
 from importlib import resources
-from itertools import islice
+from itertools import islice, pairwise
 from typing import TYPE_CHECKING, NamedTuple
 
 import ezdxf
@@ -22,6 +22,7 @@ from ..units import FOOT, INCH
 from .dxf_blocks import unfolded
 from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels, whole
+from .ruling import Box, Ruling, sizes_only, straight
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -39,6 +40,17 @@ _REACH = 1e5
 #: A text with its codes is read so far; the library takes a minute for a million letters.
 _LONGEST = 4000
 XY = tuple[float, float]
+
+
+_Line = tuple[float, float, float]
+
+
+def _ball(flat: list[XY]) -> Box | None:
+    """The box of a closed line that is a circle."""
+    xs, ys = [p[0] for p in flat], [p[1] for p in flat]
+    box = min(xs), min(ys), max(xs), max(ys)
+    middle, radius = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2), (box[2] - box[0]) / 2
+    return box if all(abs(math.dist(p, middle) - radius) < 0.05 * radius for p in flat) else None
 
 
 class Text(NamedTuple):
@@ -110,6 +122,22 @@ class DxfPaper:
         return (
             tuple((whole(note), *self.place(x, y)) for note, x, y in dimension_notes(self.space)) if sheet == 1 else ()
         )
+
+    def sizes(self, sheet: int) -> tuple[Word, ...]:
+        return sizes_only(self.words(sheet), self._ruling(sheet), self.size(sheet))
+
+    def _ruling(self, sheet: int) -> Ruling:
+        level, upright, rounds = list[_Line](), list[_Line](), list[Box]()
+        near = 1e-3 * self._size[0]
+        for line in self.lines:
+            flat = [(x - self.left, self.top - y) for x, y in line]
+            if len(flat) > 8 and flat[0] == flat[-1] and (ball := _ball(flat)) is not None:
+                rounds.append(ball)
+                continue
+            for a, b in pairwise(flat):
+                if found := straight(a, b, near):
+                    (level if found[0] == "level" else upright).append(found[1])
+        return Ruling(tuple(level), tuple(upright), tuple(rounds))
 
     def natural_scale(self) -> float:
         return _UNITS.get(int(self.document.header.get("$INSUNITS", 0)), 0.0)

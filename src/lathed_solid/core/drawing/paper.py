@@ -77,6 +77,9 @@ class Paper(Protocol):
     def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
         """Dimensions that the file itself states: as written on the sheet, and their places."""
 
+    def sizes(self, sheet: int) -> tuple[Word, ...]:
+        """Those words that may be sizes: no numbers in balloons, nothing in ruled tables."""
+
     def natural_scale(self) -> float:
         """mm of the part per sheet unit when the file itself says so, else 0."""
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import islice
 
 import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 
 from .paper import MAX_SHEETS, CannotRead, Kind, Raster, Word, pixels
+from .ruling import Box, Ruling, sizes_only, straight
 
 #: pdfium is not made for threads; one call at a time.
 _LOCK = threading.RLock()
@@ -17,6 +19,23 @@ _LOCK = threading.RLock()
 _MAX_SIDE = 14_400.0
 #: Text runs of one page that are read.
 _MAX_RUNS = 20_000
+
+
+#: Paths of one page that are looked at; a line drawn is no thicker than this, points.
+_MAX_PATHS, _WIDTH = 60_000, 3.0
+_Line = tuple[float, float, float]
+
+
+def _kinds(path: pdfium.PdfObject) -> str:
+    """Whether a path is one straight line, or runs round in curves; its segments are looked at, not their places."""
+    count = pdfium_c.FPDFPath_CountSegments(path)
+    if not 2 <= count <= 16:
+        return ""
+    segments = [pdfium_c.FPDFPath_GetPathSegment(path, k) for k in range(count)]
+    kinds = {pdfium_c.FPDFPathSegment_GetType(s) for s in segments[1:]}
+    if count == 2 and kinds == {pdfium_c.FPDF_SEGMENT_LINETO}:
+        return "line"
+    return "round" if count >= 13 and kinds == {pdfium_c.FPDF_SEGMENT_BEZIERTO} else ""
 
 
 class PdfPaper:
@@ -81,6 +100,22 @@ class PdfPaper:
         if picture.size != (across, down):
             picture = picture.resize((across, down))
         return Raster(across, down, picture.tobytes())
+
+    def sizes(self, sheet: int) -> tuple[Word, ...]:
+        return sizes_only(self.words(sheet), self._ruling(sheet), self.size(sheet))
+
+    def _ruling(self, sheet: int) -> Ruling:
+        _, high = self.size(sheet)
+        level, upright, rounds = list[_Line](), list[_Line](), list[Box]()
+        with self._page(sheet) as page:
+            for path in islice(page.get_objects(filter=[pdfium_c.FPDF_PAGEOBJ_PATH]), _MAX_PATHS):
+                left, bottom, right, top = path.get_bounds()
+                kinds = _kinds(path)
+                if kinds == "round" and abs((right - left) - (top - bottom)) < 0.02 * (right - left):
+                    rounds.append((left, high - top, right, high - bottom))
+                elif kinds == "line" and (found := straight((left, high - top), (right, high - bottom), _WIDTH)):
+                    (level if found[0] == "level" else upright).append(found[1])
+        return Ruling(tuple(level), tuple(upright), tuple(rounds))
 
     def words(self, sheet: int) -> tuple[Word, ...]:
         width, height = self.size(sheet)

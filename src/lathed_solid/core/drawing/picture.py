@@ -62,6 +62,9 @@ class PicturePaper:
     def dimensions(self, sheet: int) -> tuple[tuple[str, float, float], ...]:
         return ()
 
+    def sizes(self, sheet: int) -> tuple[Word, ...]:
+        return ()
+
     def natural_scale(self) -> float:
         return 0.0
 

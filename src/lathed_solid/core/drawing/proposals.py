@@ -29,7 +29,7 @@ def proposals(paper: Paper, sheet: int, ledger: Ledger) -> tuple[Proposal, ...]:
     stated = ((cleaned(note), x, y) for note, x, y in paper.dimensions(sheet))
     found = [Proposal(n, sheet, x, y, "dimension of the DXF") for n, x, y in stated if reads(n, ledger) is not None]
     taken = {(round(p.x, 3), round(p.y, 3)) for p in found}
-    for word in joined(paper.words(sheet), ledger):
+    for word in joined(paper.sizes(sheet), ledger):
         note, (x, y) = cleaned(word.text), word.middle
         near = any(abs(x - a) < 0.02 and abs(y - b) < 0.012 for a, b in taken)
         if not near and reads(note, ledger) is not None:

@@ -16,7 +16,8 @@ from .words import drawable, width
 _ROW, _TEXT, _TAG = 5.0, 2.0, 2.2
 #: Holes nearer than this are one (mm of the part).
 _ONE = 1e-3
-_LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
+#: Letters that no note begins with: C5 would be read as a chamfer, R3 as a radius, M6, G1 and T8 as threads.
+_LETTERS = "ABDEFHJKLNPQUVWXYZ"
 
 
 class Tagged(NamedTuple):

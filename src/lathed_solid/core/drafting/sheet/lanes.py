@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 from .blocks import BALLOON, CLEAR, HEIGHT, Block, Box, balloon
@@ -48,18 +48,36 @@ class Length(NamedTuple):
         return low - 2 * CLEAR, high + 2 * CLEAR
 
 
-def with_text(item: Length, others: Sequence[Length]) -> Length:
-    """The text amid its line if it fits there and no extension line of another runs through it, else beside."""
+def _places(item: Length) -> list[float]:
+    """Where the middle of its text may be: amid its line where it fits there, else beside."""
     half, over = item.block.width / 2 + CLEAR, (2 * ARROW[0] if item.is_short else ARROW[0])
     inside = [item.low + s * (item.high - item.low) for s in (0.5, 0.35, 0.65, 0.2, 0.8)]
     fits = [m for m in inside if m - half > item.low and m + half < item.high]
-    beside = [item.low - over - half, item.high + over + half]
+    return [*fits, item.low - over - half, item.high + over + half]
+
+
+def with_text(item: Length, others: Sequence[Length]) -> Length:
+    """The text where no extension line of another runs through it."""
+    half = item.block.width / 2 + CLEAR
     ends = [e for o in others if o is not item for e in (o.low, o.high)]
 
     def through(middle: float) -> int:
         return sum(middle - half < e < middle + half for e in ends)
 
-    return item._replace(amid=min([*fits, *beside], key=through))
+    return item._replace(amid=min(_places(item), key=through))
+
+
+def out_of_the_way(laid: Sequence[tuple[Length, int]], hits: Callable[[Length, int], int]) -> list[tuple[Length, int]]:
+    """Texts moved along their lines where ``hits`` says that something runs through them; all stay in their lanes."""
+    found = list(laid)
+    for n, (item, lane) in enumerate(found):
+        if not hits(item, lane):
+            continue
+        beside = [o.need for k, (o, other) in enumerate(found) if other == lane and k != n]
+        moved = [item._replace(amid=m) for m in _places(item)]
+        free = [i for i in moved if not any(i.need[0] < b and a < i.need[1] for a, b in beside)]
+        found[n] = min([item, *free], key=lambda i: hits(i, lane)), lane
+    return found
 
 
 def in_lanes(lengths: Sequence[Length]) -> list[tuple[Length, int]]:

@@ -25,7 +25,8 @@ def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: boo
     sized, led, by_hand = list[Length](), list[Leader](), list[Written]()
     for hold, label in holds:
         block = block_of(hold.text, hold.number if balloons else 0)
-        length = lengths.length_of(placing, hold, label, block_of(hold.text, hold.number if balloons else 0, 1e9))
+        in_line = block_of(hold.text, hold.number if balloons else 0, 1e9)
+        length = lengths.length_of(placing, hold, label, in_line) or lengths.across(placing, hold, label, in_line)
         if length is not None:
             (by_hand.append(lengths.by_hand(placing, length)) if label.at is not None else sized.append(length))
             continue
@@ -40,4 +41,6 @@ def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: boo
             led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line))
     laid = lengths.beside(sized, box)
     taken = [w.box for w in (*laid, *by_hand)]
-    return [*by_hand, *laid, *leaders.in_columns(placing, led, box, laid, taken)]
+    columns = leaders.in_columns(placing, led, box, laid, taken)
+    laid = lengths.beside(sized, box, leaders.lines_of([*columns, *by_hand]))
+    return [*by_hand, *laid, *columns]

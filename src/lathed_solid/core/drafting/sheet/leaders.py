@@ -146,11 +146,17 @@ def _best_column(
 
 def _through(column: Sequence[Written], laid: Sequence[Written]) -> int:
     """How many leaders run through the text of a length."""
-    lines = [m.points for w in column for m in w.marks if isinstance(m, Path)]
-    return sum(_runs_through(a, b, w.box) for points in lines for a, b in itertools.pairwise(points) for w in laid)
+    return sum(runs_through(a, b, w.box) for a, b in lines_of(column) for w in laid)
 
 
-def _runs_through(a: XY, b: XY, box: Box) -> bool:
+def lines_of(column: Sequence[Written]) -> list[tuple[XY, XY]]:
+    """The straight pieces of their leaders."""
+    paths = [m.points for w in column for m in w.marks if isinstance(m, Path)]
+    return [piece for points in paths for piece in itertools.pairwise(points)]
+
+
+def runs_through(a: XY, b: XY, box: Box) -> bool:
+    """Whether a straight line runs through a box."""
     return any(
         box[0] < a[0] + t * (b[0] - a[0]) < box[2] and box[1] < a[1] + t * (b[1] - a[1]) < box[3]
         for t in (k / 40 for k in range(41))

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import partial
 
 import msgspec
 
 from ...kernel.draw.strokes import Stroke
 from .blocks import Block, Box, leader
-from .lanes import Length, in_lanes, lane_at, with_text, written
-from .leaders import Written
+from .lanes import Length, in_lanes, lane_at, out_of_the_way, with_text, written
+from .leaders import Written, runs_through
 from .model import Beside, Label
 from .placing import Placing
 from .scene import XY, Arrow, Mark
@@ -50,6 +51,47 @@ def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Lengt
     size = abs((flats[1][0] - flats[0][0]) if level else (flats[1][1] - flats[0][1]))
     decided = msgspec.structs.replace(label, side=side)
     return Length(decided, block, level, ends[0], ends[1], (near[0], near[1]), size)
+
+
+def across(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
+    """A diameter written across the part, its axis level or upright in the view: beside an end past which nothing of
+    the part is thicker, so that no line of it is crossed; None where there is no such end.
+    """
+    girth, box = hold.girth, placing.box()
+    if girth is None or box is None or not placing.is_plain or len(block.lines) > 1:
+        return None
+    way = placing.ways(girth.axis)
+    level, upright = abs(abs(way[1]) - 1) < 1e-6, abs(abs(way[0]) - 1) < 1e-6  # of the line, square to the axis
+    if not level and not upright:
+        return None
+    k = 0 if level else 1
+    before = label if label.tip is None else msgspec.structs.replace(label, side="", rank=-1, tip=None, height=None)
+    sides: tuple[Beside, Beside] = ("below", "above") if level else ("left", "right")
+    free = list[tuple[float, Beside, XY, XY]]()
+    for place in girth.places:
+        amid = placing.flat(place)
+        low, high = (tuple(c + s * girth.radius * (n == k) for n, c in enumerate(amid)) for s in (-1, 1))
+        if not all(_ends_at(placing, girth.face, end, k, True) for end in (low, high)):  # type: ignore[arg-type]
+            continue
+        for side, sign in zip(sides, (-1.0, 1.0), strict=True):
+            if not _is_thicker(placing, amid, girth.radius, k, sign):
+                edge = box[1 - k] if sign < 0 else box[3 - k]
+                far = abs(placing.at(amid)[1 - k] - edge)
+                free.append((far, side, placing.at(low), placing.at(high)))  # type: ignore[arg-type]
+    free = [f for f in free if f[1] == before.side] or free
+    if not free:
+        return None
+    _, side, a, b = min(free, key=lambda f: f[0])
+    return Length(msgspec.structs.replace(before, side=side), block, level, a[k], b[k], (a, b), 2 * girth.radius)
+
+
+def _is_thicker(placing: Placing, amid: XY, radius: float, k: int, sign: float) -> bool:
+    """Whether the part is somewhere past a place, to that side, as thick as the diameter or thicker."""
+    for stroke in placing.seen.strokes:
+        for p in stroke.points if stroke.visible else ():
+            if sign * (p[1 - k] - amid[1 - k]) > _LEVEL and abs(p[k] - amid[k]) > radius - _LEVEL:
+                return True
+    return False
 
 
 def _at_level(placing: Placing, face: int, flat: XY, k: int) -> list[XY]:
@@ -101,15 +143,27 @@ def _nearest_to_lane(shown: Sequence[XY], end: float, side: Beside, at: XY, k: i
     return (end, best[1]) if k == 0 else (best[0], end)
 
 
-def beside(lengths: Sequence[Length], box: Box) -> list[Written]:
+def beside(lengths: Sequence[Length], box: Box, lines: Sequence[tuple[XY, XY]] = ()) -> list[Written]:
+    """Each on its line beside the view; texts keep clear of extension lines, and of ``lines`` where they can."""
     found = []
     for side in ("below", "above", "left", "right"):
         own = [i for i in lengths if i.label.side == side]
-        for item, lane in in_lanes([with_text(i, own) for i in own]):
+        laid = in_lanes([with_text(i, own) for i in own])
+        if lines:
+            laid = out_of_the_way(laid, partial(_hits, box, side, own, lines))
+        for item, lane in laid:
             of = f"label:{item.label.number}"
             mark, text = written(item, lane_at(box, side, lane), of)
             found.append(Written(msgspec.structs.replace(item.label, rank=lane), (mark,), text))
     return found
+
+
+def _hits(box: Box, side: str, own: Sequence[Length], lines: Sequence[tuple[XY, XY]], item: Length, lane: int) -> int:
+    """How many of the lines, and of other lengths' extension lines, run through its text."""
+    _, text = written(item, lane_at(box, side, lane), "")
+    k = 0 if item.level else 1
+    ends = [e for o in own if o.label.number != item.label.number for e in (o.low, o.high)]
+    return sum(runs_through(a, b, text) for a, b in lines) + sum(text[k] < e < text[k + 2] for e in ends)
 
 
 def by_hand(placing: Placing, item: Length) -> Written:

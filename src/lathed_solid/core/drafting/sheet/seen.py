@@ -59,9 +59,19 @@ class Run(msgspec.Struct, frozen=True):
     faces: tuple[int, int]
 
 
+class Girth(msgspec.Struct, frozen=True):
+    """A diameter of a solid round ``face``: the places on its ``axis`` where it is as stated, and its radius."""
+
+    face: int
+    places: tuple[Vector, ...]
+    axis: Vector
+    radius: float
+
+
 class Hold(msgspec.Struct, frozen=True):
     """Callout ``number``: what it says, the faces it takes hold of; of a length also between which places it runs.
-    ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes.
+    ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes,
+    ``girth`` a diameter that may be written across the part.
     """
 
     number: int
@@ -72,6 +82,7 @@ class Hold(msgspec.Struct, frozen=True):
     hole: bool = False
     alike: tuple[int, ...] = ()
     common: bool = False
+    girth: Girth | None = None
 
 
 class Seen(msgspec.Struct, frozen=True):

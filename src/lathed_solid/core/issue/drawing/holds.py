@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from ...callout import Callout
 from ...callout.model import Reading
 from ...callout.words import limits_text, pretty, value_text
-from ...drafting.sheet.seen import Hold, Run
+from ...drafting.sheet.seen import Girth, Hold, Run
 from ...job.model import Content
 from ...job.proving import claims_of
-from ...kernel.ground.geometry import dot, minus
+from ...kernel.ground.geometry import along, dot, minus
 from ...names import refers
 from ...prove.ends import Ends, ends_of
 from ...prove.measure import read
@@ -59,7 +59,9 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
                 run = _stated(plate, run, reading.main.nominal)
             axis, hole = _axis(plate, faces)
             alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
-            found = Hold(callout.number, text, faces, run, axis, hole, alike)
+            plain = reading.shape == "diameter" and claim.key == "" and not claim.formula
+            girth = _girth(plate, faces, measured.values[0]) if plain else None
+            found = Hold(callout.number, text, faces, run, axis, hole, alike, girth=girth)
             if run is not None or not lengthy:
                 return best or found if run is None else found
             best = best or found
@@ -76,6 +78,18 @@ def _alike(plate: SurfacePlate, claims: Sequence[Claim], first: Claim) -> tuple[
             except Unmeasurable:
                 continue
     return tuple(dict.fromkeys(found))
+
+
+def _girth(plate: SurfacePlate, faces: Sequence[int], measured: float) -> Girth | None:
+    """The diameter of one solid round face, where its edges have it."""
+    rounds = [s for f in faces if (s := plate.surfaces[f - 1]).kind in ("cylinder", "cone") and not s.hollow]
+    if len(rounds) != 1:
+        return None
+    (surface,) = rounds
+    places = tuple(c.center for c in surface.circles if abs(c.radius - measured / 2) < _SAME)
+    if not places and surface.kind == "cylinder":
+        places = tuple(along(surface.origin, surface.axis, t) for t in surface.span)
+    return Girth(surface.index, places, surface.axis, measured / 2) if places else None
 
 
 def _run(ends: Ends | None, measured: float) -> Run | None:
