@@ -137,8 +137,8 @@ FORMATS = {
         Format("glb", (".glb",), "glTF", _write_glb),
         Format("brep", (".brep",), "BREP", _write_brep),
         Format("iges", (".igs", ".iges"), "IGES", _write_iges),
-        Format("csv", (".csv",), "CSV of the proof", _write_proof),
-        Format("json", (".json",), "JSON of the ledger", _write_ledger),
+        Format("csv", (".csv",), "Proof, CSV", _write_proof),
+        Format("json", (".json",), "Ledger, JSON", _write_ledger),
     )
 }
 

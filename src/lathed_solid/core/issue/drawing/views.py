@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import cached_property
 
 import msgspec
 
@@ -120,7 +121,8 @@ class _Painter:
             body, levels = cut_open(body, eye, how), how.steps
             found, level, steps = laid_open(body, eye, how)
             areas = [Area(a.loops, a.solid) for a in found]
-        pieces = Owners(body, measure_faces(body)).owned(hidden_lines(body.shape, eye))
+        owners = self._owners if body is self._body else Owners(body, measure_faces(body))
+        pieces = owners.owned(hidden_lines(body.shape, eye))
         if view.cut is not None:
             pieces = _cut_lines(pieces, level, steps, view.cut.kind == "broken out")
             if view.cut.kind == "removed":
@@ -129,6 +131,11 @@ class _Painter:
         strokes = tuple(singled(projected(pieces, eye)))
         threads = thread_lines(self._result.marks, self._body, self._surfaces, strokes, eye)
         return SeenView(eye, strokes, tuple(areas), tuple(centres(self._surfaces, eye, strokes)), threads, levels)
+
+    @cached_property
+    def _owners(self) -> Owners:
+        """The edges of the whole part, the same for every view of it."""
+        return Owners(self._body, self._surfaces)
 
     def _cutting(self, cut: Cut) -> Cutting:
         ledger = self._content.ledger()

@@ -7,7 +7,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
-import numpy as np
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.GeomAbs import GeomAbs_CurveType, GeomAbs_SurfaceType
 from OCP.gp import gp_Ax1
@@ -21,6 +20,7 @@ from ..ground.check import KernelFailure
 from ..ground.geometry import Frame
 from ..ground.placing import axes_of, triple
 from ..ground.topology import EDGE, Edge, Shape, faces, subshapes
+from .sampling import places_along
 from .strokes import Piece, StrokeKind
 
 #: How far the eye is turned about its y, and 0.7 times that about its x (radians); below 0.01° lines were lost. On
@@ -122,4 +122,4 @@ def _places(curve: BRepAdaptor_Curve, count: int) -> Floats:
     if not count:
         turning = curve.GetType() in (GeomAbs_CurveType.GeomAbs_Circle, GeomAbs_CurveType.GeomAbs_Ellipse)
         count = max(9, math.ceil(_FINE * min(1.0, abs(b - a) / (2 * math.pi)))) if turning else _FINE // 2
-    return np.array([triple(curve.Value(float(u))) for u in np.linspace(a, b, count)])
+    return places_along(curve, count)

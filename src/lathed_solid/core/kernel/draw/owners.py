@@ -13,7 +13,7 @@ from scipy.spatial import cKDTree
 from ...arrays import Floats
 from ..ground.figures import Surface
 from ..ground.named import NamedBody
-from ..ground.placing import triple
+from .sampling import places_along
 from .strokes import Piece
 
 #: Places on an edge that is not straight, and the largest gap between places on a straight one (mm).
@@ -26,7 +26,7 @@ class Owners:
     """The edges of a body laid out for asking; ``surfaces`` are its faces as measured."""
 
     def __init__(self, body: NamedBody, surfaces: Sequence[Surface]) -> None:
-        self._surfaces = surfaces
+        self._rounds = _Rounds(surfaces)
         starts, ends, self._faces = [], [], list[tuple[int, ...]]()
         for indices, edge in body.sides:
             if BRep_Tool.Degenerated_s(edge):
@@ -68,8 +68,11 @@ class Owners:
     def _round(self, places: Floats) -> int:
         """The round face that an outline lies on."""
         some = places[[0, len(places) // 2, -1]] if len(places) > 2 else np.array([places.mean(axis=0)])
-        best = min(((_off(s, some), s.index) for s in self._surfaces if s.kind != "plane"), default=(1.0, 0))
-        return best[1] if best[0] < _NEAR else 0
+        if not self._rounds.index:
+            return 0
+        off = self._rounds.off(some)
+        best = int(off.argmin())
+        return self._rounds.index[best] if off[best] < _NEAR else 0
 
 
 def _middle(places: Floats) -> Floats:
@@ -80,21 +83,33 @@ def _along(curve: BRepAdaptor_Curve) -> Floats:
     a, b = curve.FirstParameter(), curve.LastParameter()
     straight = curve.GetType() == GeomAbs_CurveType.GeomAbs_Line
     count = min(_ON_CURVES, max(2, int((b - a) / _GAP))) if straight else _ON_CURVES
-    return np.array([triple(curve.Value(float(u))) for u in np.linspace(a, b, count)])
+    return places_along(curve, count)
 
 
-def _off(s: Surface, places: Floats) -> float:
-    """How far places lie from a round face, mm; far for those beyond its ends."""
-    axis, gap = np.array(s.axis), places - np.array(s.origin)
-    along = gap @ axis
-    out = np.linalg.norm(gap - np.outer(along, axis), axis=1)
-    if s.kind == "sphere":
-        return float(np.abs(np.linalg.norm(gap, axis=1) - s.radius).max())
-    if s.kind == "torus":
-        return float(np.abs(np.hypot(out - s.major, along) - s.radius).max())
-    if s.kind not in ("cylinder", "cone"):
-        return 1e9
-    if along.min() < s.span[0] - _NEAR or along.max() > s.span[1] + _NEAR:
-        return 1e9
-    radius = s.radius + (along * np.tan(s.half_angle) if s.kind == "cone" else 0.0)
-    return float(np.abs(out - radius).max())
+class _Rounds:
+    """Round faces as arrays (n, ...): how far places lie from all of them at once."""
+
+    def __init__(self, surfaces: Sequence[Surface]) -> None:
+        own = [s for s in surfaces if s.kind in ("cylinder", "cone", "sphere", "torus")]
+        self.index = [s.index for s in own]
+        self._origin = np.array([s.origin for s in own]).reshape(-1, 1, 3)
+        self._axis = np.array([s.axis for s in own]).reshape(-1, 3)
+        self._radius, self._major = (np.array([getattr(s, f) for s in own])[:, None] for f in ("radius", "major"))
+        self._span = np.array([s.span for s in own]).reshape(-1, 2)
+        self._rise = np.array([np.tan(s.half_angle) if s.kind == "cone" else 0.0 for s in own])[:, None]
+        kinds = np.array([s.kind for s in own])
+        self._balls, self._rings = (kinds == "sphere")[:, None], (kinds == "torus")[:, None]
+
+    def off(self, places: Floats) -> Floats:
+        """The farthest of ``places`` (k, 3) from each face, mm; far for those beyond a face's ends."""
+        gap = places - self._origin
+        along = np.einsum("nkc,nc->nk", gap, self._axis)
+        out = np.sqrt(np.maximum(np.einsum("nkc,nkc->nk", gap, gap) - along**2, 0.0))
+        straight = np.abs(out - self._radius - along * self._rise)
+        ring = np.abs(np.hypot(out - self._major, along) - self._radius)
+        ball = np.abs(np.hypot(out, along) - self._radius)
+        off = np.where(self._balls, ball, np.where(self._rings, ring, straight))
+        beyond = (along.min(axis=1) < self._span[:, 0] - _NEAR) | (along.max(axis=1) > self._span[:, 1] + _NEAR)
+        closed = (self._balls | self._rings)[:, 0]
+        found: Floats = np.where(beyond & ~closed, 1e9, off.max(axis=1))
+        return found
