@@ -90,7 +90,6 @@ def main() -> None:
     session.undo()
     session.say("")
     inspect_flange(window, session, spin, shot)
-    find_room(window, session, spin, shot)
     explain_bracket(window, session, spin, shot)
     look_bracket_over(window, session, spin, shot)
     measure(window, session, spin, shot)
@@ -100,6 +99,7 @@ def main() -> None:
     draw_clamp(window, session, spin, shot)
     session.switch(0)
     draw_sheet(window, spin, shot)
+    take_picture(window, spin, shot)
     window.shut()
     session.shut()
     os._exit(0)
@@ -126,6 +126,24 @@ def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:
     from lathed_solid.desk.issue.pointed import Pointed
 
     shot("issue", lambda: drawing.point(Pointed("label:19")))
+
+
+def take_picture(window: Window, spin: Spin, shot: Shot) -> None:
+    """The arbor rendered, its thread as it will look."""
+    window.take_picture()
+    pictures = window._pictures
+    assert pictures is not None
+    pictures.move(110, 60)
+    _until(spin, lambda: not pictures.shown.pixels.isNull())
+    pictures.settings.pixels.setCurrentText("1280 x 960")
+    pictures.settings.light.setCurrentText("two lamps")
+    pictures.settings.ground.setCurrentText("slate")
+    spin(0.5)
+    _until(spin, lambda: not window.session.is_working)
+    pictures.take.click()
+    _until(spin, lambda: pictures.save.isEnabled())
+    shot("picture", lambda: None)
+    pictures.close()
 
 
 def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
@@ -155,27 +173,6 @@ def inspect_flange(window: Window, session: Session, spin: Spin, shot: Shot) -> 
     window.picking.forget()
     lower.setCurrentIndex(0)
     for _ in range(5):
-        session.undo()
-
-
-def find_room(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
-    """The flange before it was lightened: where six holes fit that keep two millimetres to everything."""
-    from lathed_solid.core.job import edits
-
-    for step in [s.id for s in session.content.steps if s.name.startswith("Lightening hole")]:
-        session.edit(lambda c, s=step: edits.change_step(c, s, suppressed=True), "not lightened")  # type: ignore[misc]
-    window.show_stage("Prove")
-    window.proof_lower.setCurrentWidget(window.room)
-    _until(spin, lambda: not session.is_working)
-    window.look_from("R")
-    surfaces = session.current.shown.surfaces if session.current.shown is not None else ()
-    window.picking.on_face(next(s.index for s in surfaces if s.kind == "plane" and s.origin[2] == 13), False)
-    window.room.many.setText("6")
-    window.room.look()
-    _until(spin, lambda: window.room.found is not None)
-    shot("room", window.picking.forget)
-    window.proof_lower.setCurrentIndex(0)
-    for _ in range(2):
         session.undo()
 
 

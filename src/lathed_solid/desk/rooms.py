@@ -224,6 +224,7 @@ class Rooms(LaterRooms):
     def show_stage(self, name: str) -> None:
         self.stage = name
         self.glass.light("", ())
+        self.entry.read_out("")  # the place told before belongs to the view that is left
         self.rail.mark(name)
         if name == "Fit":
             self.body_stack.setCurrentWidget(self.fit)
