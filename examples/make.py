@@ -16,6 +16,7 @@ from draw_bracket import bracket
 from draw_clamp import clamp
 from draw_drum import drum
 from draw_foot import foot as foot_route
+from pictured import preview
 from put_together import chart_drum
 from scripted import with_callouts
 
@@ -434,21 +435,26 @@ def drawn(job: Job, store: Store | None = None) -> Job:
     )
 
 
+def keep(job: Job, path: Path, store: Store | None = None) -> None:
+    """Save a job with its picture."""
+    save(job, path, store, preview(job.content, store))
+
+
 def write(folder: Path) -> None:
     """All example jobs into ``folder``."""
     with tempfile.TemporaryDirectory() as scratch:
         store = Store(Path(scratch))
-        save(drawn(with_sheet(arbor(), u2="soft jaws on the Ø20; centre in the M6 end")), folder / "skp-01.lathed")
+        keep(drawn(with_sheet(arbor(), u2="soft jaws on the Ø20; centre in the M6 end")), folder / "skp-01.lathed")
         glass = with_sheet(under_the_glass(flange(), store), store, u2="soft jaws on the hub, shim the bore")
-        save(drawn(glass, store), folder / "skp-02.lathed", store)
-        save(drawn(planned_plate()), folder / "skp-03.lathed")
-        save(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
-        save(foot(), folder / "skp-05.lathed")
-        save(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
+        keep(drawn(glass, store), folder / "skp-02.lathed", store)
+        keep(drawn(planned_plate()), folder / "skp-03.lathed")
+        keep(made_up("SKP-04", "Pen-arm clamp", "Brass, free-cutting", clamp), folder / "skp-04.lathed")
+        keep(foot(), folder / "skp-05.lathed")
+        keep(made_up("SKP-06", "Float-line drum", "Aluminium", drum), folder / "skp-06.lathed")
         angle = made_up("SKP-07", "Chart-arm bracket", "Aluminium", bracket)
         cut_from = planned(angle.content, "plate", "50", "z")[0]
         angle = with_sheet(msgspec.structs.replace(angle, content=cut_from), u3="tilting vise, 60° from level")
-        save(drawn(angle), folder / "skp-07.lathed")
+        keep(drawn(angle), folder / "skp-07.lathed")
         save_assembly(chart_drum(folder, store), folder / "skp-00.lathed", store)
 
 

@@ -83,6 +83,7 @@ def run(files: Sequence[Path]) -> int:
     _log_to_file(state_folder())
     session = Session()
     catch_faults(session)
+    files = files or _of_last_time(session)
     # The kernel process sets to work at once, while this one still loads the viewer.
     _fill(session, files)
     from ..core.job.storage import read_preview
@@ -108,6 +109,16 @@ def run(files: Sequence[Path]) -> int:
     # The window must go before the application does; Python would take them in the order they were made.
     sip.delete(window)
     return code
+
+
+def _of_last_time(session: Session) -> Sequence[Path]:
+    """What was open when the program was left, as far as it is still there."""
+    from ..core.job.recent import recent
+
+    found = [Path(p) for p in recent(session.state).left_open]
+    if found:
+        session.say(f"As you left it: {', '.join(p.stem for p in found)}.")
+    return found
 
 
 def _fill(session: Session, files: Sequence[Path]) -> None:

@@ -34,7 +34,7 @@ def write_outline(session: Session, picking: Picking, section: Section, parent: 
         return
     header = session.content.header
     stem = (header.number or header.name or "part").replace(" ", "-").lower()
-    proposed = str(session.folder / f"{stem}-outline.dxf")
+    proposed = str(session.beside(f"{stem}-outline.dxf"))
     name, _ = QFileDialog.getSaveFileName(parent, "Write the outline", proposed, "*.dxf")
     if name:
         path = Path(name)

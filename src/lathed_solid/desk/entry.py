@@ -113,7 +113,7 @@ class EntryBar(QWidget):
 
     def read_out(self, words: str) -> None:
         self._readout.setText(words)
-        self._unit.setText(self._session.content.header.style.unit)
+        self._unit.setText(self._session.content.header.style.unit if words else "")
 
     def _unit_changed(self) -> None:
         """A place read out in another unit than the job's now would be wrong by 25.4."""

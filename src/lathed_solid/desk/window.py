@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
+from pathlib import Path
 
-from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QMenu,
 )
 
+from ..core.job.recent import left_open
 from ..core.refusal import worded
 from ..core.route.registry import called, kind_of
+from ..core.route.steps.foreign import Foreign
 from .actions import Action
+from .dropped import files_of, sorted_out
 from .rooms import Rooms
 from .route.fields import SharpEdges
 from .session import Session
@@ -60,6 +65,7 @@ class Window(Rooms):
         s.edited.connect(self._lay_out_sheet)
         s.selected.connect(self._on_selected)
         s.busy.shown.connect(self._on_progress)
+        self.setAcceptDrops(True)
         self.furnished.connect(self._on_furnished)
         self.planned.connect(self._on_planned)
         self.fitted.connect(self._on_fitted)
@@ -203,11 +209,47 @@ class Window(Rooms):
         else:
             self._part_cursor(place)
 
+    # --- files dropped on it
+    def dragEnterEvent(self, a0: QDragEnterEvent | None) -> None:
+        if a0 is not None and files_of(a0.mimeData()):
+            a0.acceptProposedAction()
+
+    def dropEvent(self, a0: QDropEvent | None) -> None:
+        if a0 is not None and (paths := files_of(a0.mimeData())):
+            a0.acceptProposedAction()
+            self.take_files(paths)
+
+    def take_files(self, paths: Sequence[Path]) -> None:
+        """Jobs are opened, drawings go under the glass, solids into the assembly in Fit and else into the route."""
+        found = sorted_out(paths)
+        for path in found.jobs:
+            self.open_file(path)
+        for path in found.drawings:
+            self.show_glass(True)
+            self.glass.open_file(path)
+        if found.solids and self.stage == "Fit":
+            self.fit.taking.put_files_in(list(found.solids))
+        elif found.solids:
+            self._take_solids(found.solids)
+        if found.others:
+            names = ", ".join(p.name for p in found.others)
+            self.session.say(f"{names}: no job, drawing or solid, going by the ending. It was left alone.", "warn")
+
+    def _take_solids(self, paths: Sequence[Path]) -> None:
+        """Each as a body from a file, a step of the route."""
+        self.show_stage("Shape")
+        for path in paths:
+            self.route.add(Foreign)
+            if self.session.step:
+                self.take_file(self.session.step, path)
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if not self._leave(self.session.jobs) or not self.leave_assembly():
             event.ignore()
             return
+        paths = [job.path for job in self.session.jobs] + [self.fit.document.path if self.is_fitted else None]
+        left_open(self.session.state, [p for p in paths if p is not None])
         self.shut()
         self.session.shut()
         event.accept()

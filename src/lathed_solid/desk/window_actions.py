@@ -44,6 +44,7 @@ def _job_actions(w: Rooms) -> list[Action]:
         Action("job.new", "New job", "Ctrl+N", w.new_job, "new"),
         Action("job.assembly", "New assembly", "", w.new_assembly, "new"),
         Action("job.open", "Open a job or an assembly", "Ctrl+O", w.open_job, "open"),
+        Action("job.recent", "Recent jobs", "", w.open_recent, "open"),
         Action("job.save", "Save", "Ctrl+S", w.save_here, "save"),
         Action("job.save_as", "Save under another name", "Ctrl+Shift+S", w.save_here_as, "save"),
         Action("job.earlier", "Earlier saves of this job", "", w.open_earlier, "open"),

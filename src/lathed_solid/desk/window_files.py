@@ -11,9 +11,11 @@ from ..core.issue.formats import FORMATS
 from ..core.job import edits
 from ..core.job.earlier import when
 from ..core.job.files import CannotBeRead, CannotWrite, read_whole
+from ..core.job.recent import recent
 from ..core.job.revisions import differences
 from ..core.kernel.files.kinds import PATTERN
 from .ask import ask
+from .recent import RecentJobs
 from .session import OpenJob, Session
 
 #: A solid from another program larger than this is not taken into a job, bytes.
@@ -42,6 +44,13 @@ class FileWindow(QMainWindow):
         name, _ = QFileDialog.getOpenFileName(self, "Open a job or an assembly", str(Path.cwd()), FILTER)
         if name:
             self.open_file(Path(name))
+
+    def open_recent(self) -> None:
+        """Choose among the jobs and assemblies worked on last."""
+        paths = [Path(p) for p in recent(self.session.state).worked]
+        shown = RecentJobs(paths, self)
+        if shown.exec() and shown.chosen is not None:
+            self.open_file(shown.chosen)
 
     def open_file(self, path: Path) -> bool:
         """Open a file."""

@@ -11,6 +11,7 @@ from ...core.job.assembling.files import load_assembly, save_assembly
 from ...core.job.assembling.keeping import Keeper, unsaved
 from ...core.job.files import CannotWrite
 from ...core.job.history import History
+from ...core.job.recent import worked_on
 from ...core.job.storage import CannotOpen
 from ..session import Session
 
@@ -76,6 +77,7 @@ class KeptAssembly(QObject):
             self.session.refuse(error)
             return False
         self._start(opened.assembly, path)
+        worked_on(self.session.state, path)
         if opened.lost:
             self.session.say(f"{path.name} opened without {'; '.join(opened.lost)}.", "warn")
         return True
@@ -89,6 +91,7 @@ class KeptAssembly(QObject):
         self.path = path
         self._history.mark_saved()
         self._keeper.close()
+        worked_on(self.session.state, path)
         self.session.say(f"Saved {path.name}.", "good")
         self.changed.emit()
         return True

@@ -179,7 +179,7 @@ class IssueSide(QWidget):
         if sheet is None:
             return
         stem = (header.number or header.name or "part").replace(" ", "-").lower()
-        proposed = str(self._session.folder / f"{stem}-{header.revision.lower()}.{form}")
+        proposed = str(self._session.beside(f"{stem}-{header.revision.lower()}.{form}"))
         name, _ = QFileDialog.getSaveFileName(self, f"Write {FILES[form]}", proposed, f"*.{form}")
         if name:
             path = Path(name)
@@ -196,7 +196,7 @@ class IssueSide(QWidget):
             self._session.say(words, "bad")
             return
         label = issued or content.header.revision
-        proposed = str(self._session.folder / f"{content.header.number or content.header.name or 'part'}-{label}.zip")
+        proposed = str(self._session.beside(f"{content.header.number or content.header.name or 'part'}-{label}.zip"))
         name, _ = QFileDialog.getSaveFileName(self, "Write the package", proposed, "One file (*.zip);;A folder (*)")
         if name and (issued or issue_revision(self._session)):
             self._session.write_package(Path(name), label, *self._shop())

@@ -225,7 +225,7 @@ class PictureWindow(QDialog):
     def _ask(self, title: str, ending: str, kinds: str) -> Path | None:
         of = self._of()
         number = of.header.number or of.header.name if isinstance(of, Content) else of.number or of.title
-        proposed = str(self._session.folder / f"{(number or 'picture').replace(' ', '-').lower()}.{ending}")
+        proposed = str(self._session.beside(f"{(number or 'picture').replace(' ', '-').lower()}.{ending}"))
         name, _ = QFileDialog.getSaveFileName(self, title, proposed, kinds)
         return Path(name) if name else None
 

@@ -15,6 +15,7 @@ from ...core.job.earlier import Earlier, earlier_saves, when
 from ...core.job.files import CannotWrite, sweep
 from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
+from ...core.job.recent import worked_on
 from .documents import OpenJob
 from .talk import Talk, state_folder
 
@@ -33,8 +34,10 @@ class Jobs(QObject):
         super().__init__()
         #: Where work that is not saved is kept.
         self.folder = self._journals = journals or state_folder() / "journals"
-        self.store = Store(self._journals.parent / "attachments")
-        self.earlier_folder = self._journals.parent / "earlier"
+        #: Where the program keeps what is its own: unsaved work, attachments, earlier saves, recent jobs.
+        self.state = self._journals.parent
+        self.store = Store(self.state / "attachments")
+        self.earlier_folder = self.state / "earlier"
         sweep(self.store.folder, time.time())
         self.open_jobs: list[OpenJob] = []
         self._blank = OpenJob(Job(), None, Journal(self._journals, "blank"))
@@ -85,6 +88,7 @@ class Jobs(QObject):
             self.add(opened.job, path, unsaved=bool(opened.lost)).claim = claim
             if claim.stale is not None:
                 self.talk.say(f"{path.name} was left locked by {claim.stale.words}; that program is gone.")
+            worked_on(self.state, path)
         if opened.lost:
             lost = "; ".join(opened.lost)
             self.talk.say(f"{path.name} was damaged. Lost: {lost}. Save it under a new name.", "warn")
@@ -159,6 +163,7 @@ class Jobs(QObject):
         sweep(target.parent, time.time(), target.name)
         job.history.mark_saved()
         job.journal.close()
+        worked_on(self.state, target)
         self.talk.say(f"Saved {target.name}.", "good")
         self.saved.emit()
         return True
@@ -180,6 +185,11 @@ class Jobs(QObject):
             job.history.mark_saved()
             job.journal.close()
             self.saved.emit()
+
+    def beside(self, name: str) -> Path:
+        """Where a file that goes with the job worked on is proposed: beside it, or here while it has none."""
+        path = self.current.path
+        return (path.parent if path is not None else Path.cwd()) / name
 
     def close_journals(self) -> None:
         """At the end: work that is saved needs no journal."""

@@ -60,6 +60,7 @@ class Session(QObject):
         self.write_sheets, self.write_package = studies.write_sheets, studies.write_package
         self.write_outline = studies.write_outline
         self.rewrite, self.rewritten = studies.rewrite, studies.rewritten
+        self.state, self.beside = jobs.state, jobs.beside
         self.fitting, self.picturing, self.folder = builds.fitting, builds.picturing, jobs.folder
         self.busy = builds.busy
         self.withdraw, self.withdrawn = jobs.talk.withdraw, jobs.talk.withdrawn

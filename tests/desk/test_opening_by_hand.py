@@ -1,0 +1,87 @@
+"""Jobs taken up again, and files dropped onto the window."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QApplication
+
+from lathed_solid.core.issue.formats import FORMATS, issue
+from lathed_solid.core.job.recent import recent
+from lathed_solid.core.job.storage import load
+from lathed_solid.desk.app import _of_last_time
+from lathed_solid.desk.recent import RecentJobs
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+def drop(window, *paths):
+    """Files let go over the window."""
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(p)) for p in paths])
+    none, left = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
+    entered = QDragEnterEvent(QPointF(50, 50).toPoint(), Qt.DropAction.CopyAction, data, left, none)
+    QApplication.sendEvent(window, entered)
+    assert entered.isAccepted()
+    QApplication.sendEvent(window, QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, left, none))
+
+
+@pytest.fixture
+def mine(tmp_path):
+    """Two jobs of one's own."""
+    for name in ("skp-02", "skp-07"):
+        shutil.copy(EXAMPLES / f"{name}.lathed", tmp_path / f"{name}.lathed")
+    return tmp_path
+
+
+def test_recent_jobs_have_pictures_and_are_opened_by_enter(desk, mine, monkeypatch):
+    for name in ("skp-02", "skp-07"):
+        desk.window.open_file(mine / f"{name}.lathed")
+    assert [Path(p).stem for p in recent(desk.session.state).worked[:2]] == ["skp-07", "skp-02"]
+    desk.session.close_job(desk.session.jobs.index(desk.session.current))
+    shown = []
+
+    def by_keys(dialog):
+        shown.append(dialog)
+        dialog.show()
+        dialog.list.setFocus()
+        assert not dialog.list.item(0).icon().isNull()
+        desk.press(dialog.list, Qt.Key.Key_Return)
+        return dialog.result()
+
+    monkeypatch.setattr(RecentJobs, "exec", by_keys)
+    desk.enter("Recent jobs")
+    assert shown and shown[0].chosen == mine / "skp-07.lathed"
+    assert desk.session.content.header.number == "SKP-07"
+
+
+def test_the_program_opens_as_it_was_left(desk, mine):
+    desk.window.open_file(mine / "skp-02.lathed")
+    desk.wait(lambda: desk.session.current.proof is not None, 60)
+    session = desk.session
+    session.current.history.mark_saved()
+    from lathed_solid.core.job.recent import left_open
+
+    left_open(session.state, [j.path for j in session.jobs if j.path is not None])
+    assert _of_last_time(session) == [mine / "skp-02.lathed"]
+    assert "As you left it: skp-02" in desk.said[-1][0]
+
+
+def test_files_that_are_dropped_go_where_they_belong(desk, mine, tmp_path):
+    window = desk.window
+    solid = tmp_path / "bought.step"
+    issue(load(EXAMPLES / "skp-07.lathed").job.content, solid, FORMATS["step"])
+    drop(window, mine / "skp-02.lathed", tmp_path / "notes.txt")
+    assert desk.session.content.header.number == "SKP-02"
+    assert "notes.txt" in desk.said[-1][0] and desk.said[-1][1] == "warn"
+    drop(window, EXAMPLES / "skp-02.pdf")
+    desk.wait(lambda: any(d.name == "skp-02.pdf" for d in desk.session.content.drawings), 60)
+    desk.press(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+    drop(window, solid)
+    desk.wait(lambda: desk.session.current.proof is not None, 60)
+    (step,) = desk.session.content.steps
+    assert step.file == "bought.step" and desk.session.current.built.bodies
