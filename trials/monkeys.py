@@ -106,6 +106,8 @@ def _one_window(rng: random.Random, going: Callable[[], bool], folder: Path, fou
         session.shut()
         for job in session.jobs:
             job.history.mark_saved()
+        if window.is_fitted:  # nobody is there to answer whether it is to be saved
+            window.fit.document._history.mark_saved()
         window.close()
         sip.delete(window)
     for slot, took in watch.stalls.items():

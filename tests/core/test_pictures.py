@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 from scipy.spatial import ConvexHull
 
+from lathed_solid.core.fit.model import Assembly, Instance, Pose
 from lathed_solid.core.issue.picture.contact import contact_sheet, tiles_of_assembly, tiles_of_job
-from lathed_solid.core.issue.picture.finishes import color_under, finish_in
 from lathed_solid.core.issue.picture.lens import camera
 from lathed_solid.core.issue.picture.model import NoPicture, Shot, checked, pixels, turned_to
 from lathed_solid.core.issue.picture.posing import posed_assembly, posed_part
@@ -22,11 +22,13 @@ from lathed_solid.core.issue.picture.render import rendered, settled
 from lathed_solid.core.issue.picture.taking import take
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.assembling.files import load_assembly
+from lathed_solid.core.job.assembling.shots import shot_of_content
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.storage import load
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
+from lathed_solid.core.standards.finishes import color_under, finish_in
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 SMALL = Shot(size=(160, 120), quality="draft", ground="clear", shadow=False)
@@ -254,3 +256,28 @@ def test_a_size_is_read_as_it_is_typed():
     assert pixels("1600 x 1200") == pixels("1600×1200") == (1600, 1200)
     with pytest.raises(NoPicture):
         pixels("large")
+
+
+def test_a_part_keeps_its_finish_in_an_assembly_also_where_it_is_cut(flange, store):
+    rim = "s1/b.od/side"
+    shown = rebuild(flange.plan(store.find), Cache())
+    (body,) = shown.bodies
+    content = edits.change_faces(
+        edits.change_body(flange, body, finish="black oxide"), [FaceRef(rim)], finish="painted red"
+    )
+    part = shot_of_content(content, "", "", store)
+    store.put(part.solid)
+    assert part.part.finish == "black oxide" and max(part.part.color) < 0.2
+    (look,) = part.part.looks
+    assert look.index in shown.body.find(rim) and look.color[0] > 3 * look.color[2]
+    turned_over = Pose(turn=(0.0, 1.0, 0.0, 0.0), place=(5.0, 0.0, 0.0))
+    assembly = Assembly(parts=(part.part,), instances=(Instance(id="i1", part=part.part.id, pose=turned_over),))
+    for cut in ("", "half"):
+        shot = msgspec.structs.replace(SMALL, cut=cut, height=10.0)
+        posed = posed_assembly(assembly, shot, store)
+        seen = np.asarray(settled(rendered(posed.subject, shot, posed.toward, posed.over)).convert("RGBA"), float)
+        part_of_it = seen[..., 3] > 254
+        red = part_of_it & (seen[..., 0] > 1.5 * seen[..., 2]) & (seen[..., 0] > 1.5 * seen[..., 1])
+        assert red.sum() > (3 if cut else 30), "the painted rim is seen"
+        dark = part_of_it & (seen[..., :3].max(axis=2) < 110) & ~red
+        assert dark.sum() > 30, "and the blackened rest"

@@ -95,6 +95,14 @@ class Member(msgspec.Struct, frozen=True):
     grams: float
 
 
+class FaceFinish(msgspec.Struct, frozen=True):
+    """How face ``index`` (from 1) of a part looks where it is not as the part: sRGB ``color``, ``finish`` as noted."""
+
+    index: int
+    color: tuple[float, float, float]
+    finish: str = ""
+
+
 class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     """A part as it was when it was last looked at. ``item`` is its number in the bill, which it keeps. ``path`` is
     relative to the assembly's file; ``shape`` the hash of its solid and triangles among the attachments.
@@ -103,8 +111,9 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     An assembly put into another is one such piece: ``members`` are what it is made of. The ``other_hand`` of a part is
     its mirror image in its own X.
 
-    ``color`` sRGB. ``volume`` mm³, ``density`` g/cm³, ``center`` mm, ``inertia`` (xx, yy, zz, xy, xz, yz) mm⁵ about the
-    centre at unit density; ``box`` low and high corner, mm.
+    ``color`` sRGB, ``finish`` as the part's drawing notes it, ``looks`` of single faces. ``volume`` mm³, ``density``
+    g/cm³, ``center`` mm, ``inertia`` (xx, yy, zz, xy, xz, yz) mm⁵ about the centre at unit density; ``box`` low and
+    high corner, mm.
     """
 
     id: str
@@ -118,6 +127,8 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     stamp: str = ""
     shape: str = ""
     color: tuple[float, float, float] | None = None
+    finish: str = ""
+    looks: tuple[FaceFinish, ...] = ()
     references: tuple[str, ...] = ()
     surfaces: tuple[Surface, ...] = ()
     threads: tuple[Threaded, ...] = ()

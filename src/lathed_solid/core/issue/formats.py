@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from ..callout.words import limits_text
 from ..job.files import CannotWrite, write_atomic
+from ..job.looks import body_color, face_color
 from ..job.model import Content
 from ..job.proving import prove_result
 from ..job.surveying import standing_of
@@ -17,8 +18,7 @@ from ..refusal import Refusal
 from ..route.model import FileLook
 from ..route.rebuild import Cache, RouteResult, rebuild
 from ..route.registry import called
-from .picture.finishes import LIGHTEST_METAL
-from .picture.looks import body_color, face_color
+from ..standards.finishes import LIGHTEST_METAL
 
 if TYPE_CHECKING:
     from ..job.attachments import Store
@@ -29,12 +29,15 @@ if TYPE_CHECKING:
 
 
 class Format(NamedTuple):
-    """``endings`` of its files, the usual one first; ``title`` as a button says it; ``write`` fills a file."""
+    """``endings`` of its files, the usual one first; ``title`` as an action says it, ``short`` as a button does where
+    that is too long; ``write`` fills a file.
+    """
 
     id: str
     endings: tuple[str, ...]
     title: str
     write: Callable[[Content, RouteResult, Path], None]
+    short: str = ""
 
 
 def _zero(content: Content, body: NamedBody) -> Frame:
@@ -137,8 +140,8 @@ FORMATS = {
         Format("glb", (".glb",), "glTF", _write_glb),
         Format("brep", (".brep",), "BREP", _write_brep),
         Format("iges", (".igs", ".iges"), "IGES", _write_iges),
-        Format("csv", (".csv",), "Proof, CSV", _write_proof),
-        Format("json", (".json",), "Ledger, JSON", _write_ledger),
+        Format("csv", (".csv",), "CSV of the proof", _write_proof, "Proof, CSV"),
+        Format("json", (".json",), "JSON of the ledger", _write_ledger, "Ledger, JSON"),
     )
 }
 

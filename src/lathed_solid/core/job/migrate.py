@@ -104,7 +104,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     11: dict,  # format 12: surface area, overall size, centre of mass as stated figures
     12: dict,  # format 13: corners in kept measurements, threads felt on solids of others
     13: dict,  # format 14: drawing sheets
-    14: dict,  # format 15: how single faces look
+    14: dict,  # format 15: how single faces look, running lengths
 }
 
 

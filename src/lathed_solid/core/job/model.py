@@ -38,7 +38,7 @@ from ..standards.materials import Material, all_materials
 #: 12: surface area, overall size and centre of mass as stated figures.
 #: 13: corners in kept measurements, threads felt on solids of others.
 #: 14: drawing sheets.
-#: 15: how single faces look.
+#: 15: how single faces look, running lengths on drawing sheets.
 FORMAT = 15
 
 

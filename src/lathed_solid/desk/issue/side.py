@@ -59,6 +59,8 @@ class IssueSide(QWidget):
         self.which, self.paper, self.scale = QComboBox(), QComboBox(), QComboBox()
         self.new, self.remove = QPushButton("New sheet"), QPushButton("Remove")
         self.balloons, self.holes, self.notes = QCheckBox("Balloons"), QCheckBox("Table of holes"), QLineEdit()
+        self.running = QCheckBox("Lengths from one end on one line")
+        self.running.setToolTip("Running dimensions: three lengths or more that begin at one end, each told at its own")
         self.view = ViewCard(session, drawing, doings)
         self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
         self._missing_words = QLabel()
@@ -92,6 +94,7 @@ class IssueSide(QWidget):
         assert line is not None
         line.editingFinished.connect(lambda: self._set("scale of the sheet", scale=self.scale.currentText().strip()))
         self.balloons.toggled.connect(lambda on: self._set("balloons", balloons=on))
+        self.running.toggled.connect(lambda on: self._set("running lengths", running=on))
         self.holes.toggled.connect(self._on_holes)
         self.holes.setToolTip("Every hole tagged, with its place from machine zero; the table can be dragged")
         self.notes.editingFinished.connect(lambda: self._set("notes", notes=_lines(self.notes.text())))
@@ -124,6 +127,7 @@ class IssueSide(QWidget):
         ticks.addWidget(self.holes)
         ticks.addStretch()
         form.addRow("", ticks)
+        form.addRow("", self.running)
         out = QGridLayout()
         for at, button in enumerate((*self.files.values(), self.print, self.picture)):
             out.addWidget(button, at // 3, at % 3)
@@ -217,6 +221,7 @@ class IssueSide(QWidget):
             self.scale,
             self.notes,
             self.balloons,
+            self.running,
             self.holes,
             self.print,
             *self.files.values(),
@@ -235,7 +240,9 @@ class IssueSide(QWidget):
         self.scale.setCurrentText(sheet.scale)
         if not self.notes.hasFocus():
             self.notes.setText(" | ".join(sheet.notes.splitlines()))
-        for box, on in ((self.balloons, sheet.balloons), (self.holes, sheet.holes is not None)):
+        for box, on in (
+            (self.balloons, sheet.balloons), (self.running, sheet.running), (self.holes, sheet.holes is not None),
+        ):  # fmt: skip
             box.blockSignals(True)
             box.setChecked(on)
             box.blockSignals(False)

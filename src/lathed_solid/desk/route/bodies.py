@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.issue.picture.looks import body_color
 from ...core.job import edits
+from ...core.job.looks import body_color
 from ...core.job.model import Content
 from ...core.route.model import FileLook
 from ...core.standards.materials import all_materials

@@ -8,9 +8,9 @@ from functools import partial
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QInputDialog, QMenu, QWidget
 
-from ...core.issue.picture.finishes import finishes
 from ...core.job import edits
 from ...core.route.model import FaceRef
+from ...core.standards.finishes import finishes
 from ..session import Session
 
 #: A noted finish is free text; this asks for it.

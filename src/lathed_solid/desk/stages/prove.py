@@ -260,7 +260,7 @@ class ProofFigures(QWidget):
         layout.addWidget(_titled("Out"))
         grid = QGridLayout()
         for at, form in enumerate(FORMATS.values()):
-            button = QPushButton(form.title)
+            button = QPushButton(form.short or form.title)
             button.clicked.connect(lambda _, f=form.id: export(f))
             grid.addWidget(button, at // _OUT, at % _OUT)
         layout.addLayout(grid)

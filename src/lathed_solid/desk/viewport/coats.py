@@ -7,9 +7,9 @@ from typing import NamedTuple
 from OCP.Graphic3d import Graphic3d_MaterialAspect, Graphic3d_NameOfMaterial
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 
-from ...core.issue.picture.finishes import Color, Finish, finish_in
-from ...core.issue.picture.looks import body_color, face_color, finish_of_face
+from ...core.job.looks import body_color, face_color, finish_of_face
 from ...core.job.model import Content
+from ...core.standards.finishes import Color, Finish, finish_in
 from ...worker.protocol import BuiltPart
 
 #: A spread of reflection (radians) that shows no highlight any more.

@@ -89,7 +89,7 @@ def written_in(sheet: Sheet, view: SheetView, placing: Placing, holds: Sequence[
         for label in sheet.labels
         if label.view == view.id and label.number in by_number
     ]
-    return lay_out(placing, own, sheet.balloons)
+    return lay_out(placing, own, sheet.balloons, sheet.running)
 
 
 def extent(sheet: Sheet, view: SheetView, seen: Seen) -> Box | None:

@@ -17,7 +17,9 @@ from .placing import Placing
 from .seen import Hold
 
 
-def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: bool) -> list[Written]:
+def lay_out(
+    placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: bool, running: bool = False
+) -> list[Written]:
     """The callouts of one view; those that nothing in it shows are left out."""
     box = placing.box()
     if box is None:
@@ -39,8 +41,8 @@ def lay_out(placing: Placing, holds: Sequence[tuple[Hold, Label]], balloons: boo
             by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line)))
         else:
             led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line))
-    laid = lengths.beside(sized, box)
+    laid = lengths.beside(sized, box, running)
     taken = [w.box for w in (*laid, *by_hand)]
     columns = leaders.in_columns(placing, led, box, laid, taken)
-    laid = lengths.beside(sized, box, leaders.lines_of([*columns, *by_hand]))
+    laid = lengths.beside(sized, box, running, leaders.lines_of([*columns, *by_hand]))
     return [*by_hand, *laid, *columns]

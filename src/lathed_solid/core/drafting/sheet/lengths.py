@@ -14,6 +14,7 @@ from .lanes import Length, in_lanes, lane_at, out_of_the_way, with_text, written
 from .leaders import Written, runs_through
 from .model import Beside, Label
 from .placing import Placing
+from .running import from_one_end, told_at_ends
 from .scene import XY, Arrow, Mark
 from .seen import Hold
 
@@ -143,11 +144,16 @@ def _nearest_to_lane(shown: Sequence[XY], end: float, side: Beside, at: XY, k: i
     return (end, best[1]) if k == 0 else (best[0], end)
 
 
-def beside(lengths: Sequence[Length], box: Box, lines: Sequence[tuple[XY, XY]] = ()) -> list[Written]:
-    """Each on its line beside the view; texts keep clear of extension lines, and of ``lines`` where they can."""
+def beside(
+    lengths: Sequence[Length], box: Box, running: bool = False, lines: Sequence[tuple[XY, XY]] = ()
+) -> list[Written]:
+    """Each on its line beside the view; texts keep clear of extension lines, and of ``lines`` where they can. Those
+    from one end share a line where that is to be (``running``).
+    """
     found = []
     for side in ("below", "above", "left", "right"):
         own = [i for i in lengths if i.label.side == side]
+        zero, shared, own = from_one_end(own) if running else (0.0, [], own)
         laid = in_lanes([with_text(i, own) for i in own])
         if lines:
             laid = out_of_the_way(laid, partial(_hits, box, side, own, lines))
@@ -155,6 +161,10 @@ def beside(lengths: Sequence[Length], box: Box, lines: Sequence[tuple[XY, XY]] =
             of = f"label:{item.label.number}"
             mark, text = written(item, lane_at(box, side, lane), of)
             found.append(Written(msgspec.structs.replace(item.label, rank=lane), (mark,), text))
+        if shared:
+            lane, out = max((n + 1 for _, n in laid), default=0), -1.0 if side in ("below", "left") else 1.0
+            drawn = told_at_ends(shared, zero, lane_at(box, side, lane), out)
+            found += [Written(msgspec.structs.replace(i.label, rank=-1), (mark,), text) for i, mark, text in drawn]
     return found
 
 

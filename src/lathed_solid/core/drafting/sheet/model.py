@@ -97,7 +97,8 @@ class Label(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 class Sheet(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """One sheet. ``size`` is that of its paper (see ``paper``), ``notes`` what is written besides the common ones;
-    ``holes`` is where the lower left corner of a table of all holes stands (None: no such table).
+    ``holes`` is where the lower left corner of a table of all holes stands (None: no such table). With ``running``
+    lengths from one end share a line.
     """
 
     id: str
@@ -107,6 +108,7 @@ class Sheet(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     views: tuple[SheetView, ...] = ()
     labels: tuple[Label, ...] = ()
     balloons: bool = False
+    running: bool = False
     notes: str = ""
     holes: XY | None = None
 

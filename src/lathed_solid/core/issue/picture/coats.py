@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from ...job.looks import body_color, face_color, finish_of_face
 from ...job.model import Content
 from ...kernel.draw.cutting import CUT
 from ...kernel.ground.figures import Surface, Vector
 from ...kernel.ground.named import NamedBody
 from ...route.model import FileLook, ThreadMark
+from ...standards.finishes import LIGHTEST_METAL, Finish, finish, finish_in
 from ...standards.threads import reach_on
-from .finishes import LIGHTEST_METAL, Finish, finish, finish_in
-from .looks import body_color, face_color, finish_of_face
 from .subject import Coat, Worm, coat_of, wormed
 
 #: Faces laid open by a cut, as the part view shows them.

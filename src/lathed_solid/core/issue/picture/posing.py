@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from ...drafting.looking import axes_of_standing
 from ...fit.apart import pulled_apart
-from ...fit.model import Assembly, PartShot
+from ...fit.model import Assembly, PartShot, Pose
 from ...fit.poses import rotation
 from ...job.assembling.judging import body_of
 from ...job.attachments import Store
@@ -18,17 +18,18 @@ from ...kernel.ground.figures import Vector
 from ...kernel.ground.geometry import Frame, cross, dot, unit
 from ...kernel.ground.named import NamedBody
 from ...kernel.ground.placing import moved, rigid
+from ...kernel.ground.topology import Shape, faces
 from ...kernel.measure.boxes import box
 from ...kernel.measure.surfaces import measure_faces
 from ...plan.zero import OWN, Standing
 from ...route.model import FileLook
 from ...route.rebuild import Cache, rebuild
 from ...route.registry import called
+from ...standards.finishes import LIGHTEST_METAL, finish_in
 from ...standards.threads import reach_on
 from .coats import as_made, coats_of, open_coat
-from .finishes import LIGHTEST_METAL
 from .model import NoPicture, Shot
-from .subject import Coat, Piece, Subject, Worm, coat_of, subject, wormed
+from .subject import Coat, Piece, Subject, Worm, coat_of, stood, subject, wormed
 
 _STEEL = (0.66, 0.68, 0.71)
 
@@ -81,21 +82,20 @@ def posed_assembly(assembly: Assembly, shot: Shot, store: Store, going: Callable
     coats = {name: _part_coats(part) for name, part in parts.items()}
     if not shot.cut:
         return _posed([Piece(solid(parts[i.part]).shape, coats[i.part], i.pose) for i in shown], shot, OWN)
-    stood = [
-        (i, NamedBody(moved(solid(parts[i.part]).shape, rigid(rotation(i.pose).tolist(), i.pose.place)), []))
-        for i in shown
+    standing = [
+        (i, _numbered(moved(solid(parts[i.part]).shape, rigid(rotation(i.pose).tolist(), i.pose.place)))) for i in shown
     ]
-    cut = _cut(shot, OWN, [body for _, body in stood])
+    cut = _cut(shot, OWN, [body for _, body in standing])
     assert cut is not None
     pieces = []
-    for instance, whole in stood:
+    for instance, whole in standing:
         going()
         part = parts[instance.part]
         left = whole if part.is_fastener else opened(whole, *cut)
         if left is whole:
             pieces.append(Piece(solid(part).shape, coats[instance.part], instance.pose))
         elif left is not None:
-            pieces.append(Piece(left.shape, _cut_coats(left, part)))
+            pieces.append(Piece(left.shape, _cut_coats(left, coats[instance.part], instance.pose)))
     return _posed(pieces, shot, OWN)
 
 
@@ -139,16 +139,25 @@ def _part_coats(part: PartShot) -> list[Coat]:
         surface = part.surface(thread.face)
         if surface is not None and surface.kind == "cylinder" and not thread.modelled:
             worms[surface.index] = Worm(thread.thread, *reach_on(surface.span, thread.length, thread.from_high))
-    color, metal = part.color or _STEEL, part.density == 0 or part.density > LIGHTEST_METAL
+    metal, looks = part.density == 0 or part.density > LIGHTEST_METAL, {f.index: f for f in part.looks}
     found = []
     for surface in part.surfaces:
-        coat = coat_of(surface, color, as_made(surface, metal, False), None)
+        own = looks.get(surface.index)
+        color, note = (own.color, own.finish) if own is not None else (part.color or _STEEL, part.finish)
+        coat = coat_of(surface, color, finish_in(note) or as_made(surface, metal, False), None)
         found.append(wormed(coat, surface, worms.get(surface.index)))
     return found
 
 
-def _cut_coats(left: NamedBody, part: PartShot) -> list[Coat]:
+def _numbered(shape: Shape) -> NamedBody:
+    """Its faces called by their numbers, so that they are known again once it is cut open."""
+    return NamedBody(shape, [(face, str(k)) for k, face in enumerate(faces(shape), 1)])
+
+
+def _cut_coats(left: NamedBody, coats: Sequence[Coat], pose: Pose) -> list[Coat]:
     """What is left of a part once it is cut open, standing where it stands."""
-    metal, color = part.density == 0 or part.density > LIGHTEST_METAL, part.color or _STEEL
-    surfaces = measure_faces(left)
-    return [open_coat(left, s.index) or coat_of(s, color, as_made(s, metal, False), None) for s in surfaces]
+    found = []
+    for index in range(1, left.face_count + 1):
+        number = next((int(n) for n in sorted(left.names.get(index, ())) if n.isdigit()), 1)
+        found.append(open_coat(left, index) or stood(coats[number - 1], pose))
+    return found

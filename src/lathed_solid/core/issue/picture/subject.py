@@ -15,8 +15,8 @@ from ...kernel.draw.facets import Facets, facets
 from ...kernel.draw.facets import together as joined
 from ...kernel.ground.figures import Surface, Vector
 from ...kernel.ground.topology import Shape
+from ...standards.finishes import Color, Finish
 from ...standards.threads import ScrewThread
-from .finishes import Color, Finish
 
 #: sRGB colours of metals are those of a grey card beside them; they mirror so much more.
 _SHINE = 1.25
@@ -104,6 +104,11 @@ def _facets_of(shape: Shape) -> Facets:
         _kept.append((shape, found))
         del _kept[:-_KEPT]
     return found
+
+
+def stood(coat: Coat, pose: Pose) -> Coat:
+    """The coat of a face that stands where the pose has it."""
+    return _standing(coat, rotation(pose), np.array(pose.place))
 
 
 def _standing(coat: Coat, turn: Floats, shift: Floats) -> Coat:

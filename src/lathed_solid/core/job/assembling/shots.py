@@ -10,13 +10,14 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from msgspec.structs import replace
 
-from ...fit.model import Figure, PartShot, Pose, Sized, Threaded
+from ...fit.model import FaceFinish, Figure, PartShot, Pose, Sized, Threaded
 from ...fit.poses import pose_of
 from ...kernel.files.kinds import ENDINGS
 from ...refusal import Refusal
 from ...route.model import FileLook
 from ..attachments import NoAttachment, Store, name_of
 from ..files import read_whole
+from ..looks import body_color, face_color, finish_of_face
 from ..model import Content
 from ..proving import build_and_prove
 from ..storage import MAX_FILE, load
@@ -94,7 +95,14 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
     made = _shot(result.body, where, stamp)
     header, grams = content.header, shown.proof.grams
     names = {name: result.body.name_of(i) for i, own in result.body.names.items() for name in own}
-    look = content.look(next(iter(result.bodies)), result.looks.get(next(iter(result.bodies)), FileLook()))
+    first = next(iter(result.bodies))
+    file = result.looks.get(first, FileLook())
+    look, material = content.look(first, file), content.material_of(first).color
+    looks = [
+        FaceFinish(index, face_color(own, look, material), finish_of_face(own, look))
+        for own in content.faces
+        for index in result.body.find_any(own.face.name)
+    ]
     part = replace(
         made.part,
         number=header.number,
@@ -102,7 +110,9 @@ def shot_of_content(content: Content, where: str, stamp: str, store: Store | Non
         revision=header.revision,
         material=content.header.material.name,
         density=grams / made.part.volume * 1000.0 if made.part.volume else 0.0,
-        color=look.color or content.header.material.color,
+        color=body_color(content, first, file),
+        finish=look.finish,
+        looks=tuple(looks),
         threads=tuple(_threads(result, names, made.part)),
         figures=tuple(Figure(line.number, line.key, line.kind, line.nominal) for line in shown.proof.lines),
         sized=tuple(_sized(made.part, shown.proof.lines)),

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ...job.model import BodyLook, Content, FaceLook
-from ...route.model import FileLook
-from .finishes import Color, color_under, finish_in
+from ..route.model import FileLook
+from ..standards.finishes import Color, color_under, finish_in
+from .model import BodyLook, Content, FaceLook
 
 
 def body_color(content: Content, id_: str, file: FileLook) -> Color:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from functools import lru_cache
-from importlib.resources import files
 from typing import Literal
 
 import msgspec
+
+from .tables import table
 
 Color = tuple[float, float, float]
 #: What is lighter is no metal (g/cm³; magnesium is 1.74).
@@ -40,8 +40,7 @@ class _Table(msgspec.Struct):
 
 @lru_cache(maxsize=1)
 def _table() -> _Table:
-    text = files(__package__).joinpath("finishes.toml").read_text("utf-8")
-    return msgspec.convert(tomllib.loads(text), _Table)
+    return msgspec.convert(table("finishes"), _Table)
 
 
 def finishes() -> tuple[Finish, ...]:

@@ -1,0 +1,89 @@
+"""Lengths from one end told on one line, each at its own end (running dimensioning, ISO 129-1 clause 9.4)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+
+from ..columns import stacked
+from .blocks import BALLOON, HEIGHT, Box, balloon
+from .lanes import OFF, Length
+from .scene import XY, Arrow, Path, Round, Sized, Words
+from .words import width
+
+#: So many lengths from one end are worth a line of their own; ends agree within this (mm).
+_LEAST, _SAME = 3, 0.01
+#: From the line to where extension lines have stepped aside, and to the text; free space between texts (mm).
+_STEP, _TEXT, _FREE = 3.0, 3.8, 1.0
+_ZERO = 0.8
+
+Drawn = Path | Round | Arrow | Words
+
+
+def from_one_end(lengths: Sequence[Length]) -> tuple[float, list[Length], list[Length]]:
+    """Of lengths on one side of a view: the end that most of them share, those that do, the rest; none share it where
+    they are too few.
+    """
+    ends = [e for i in lengths for e in (i.low, i.high)]
+    zero = max(ends, key=lambda e: sum(abs(o - e) < _SAME for o in ends), default=0.0)
+    own = [i for i in lengths if min(abs(i.low - zero), abs(i.high - zero)) < _SAME]
+    if len(own) < _LEAST:
+        return zero, [], list(lengths)
+    return zero, own, [i for i in lengths if i not in own]
+
+
+def told_at_ends(own: Sequence[Length], zero: float, at: float, out: float) -> list[tuple[Length, Sized, Box]]:
+    """Each length as it is drawn, and the box of its text; the line runs at ``at``, texts stand on its side ``out``
+    (-1 below or left, +1 above or right).
+    """
+    ordered = sorted(own, key=_far(zero))
+    tall = max(2 * BALLOON if i.block.number else HEIGHT for i in ordered)
+    places = stacked([_far(zero)(i) for i in ordered], [tall + _FREE] * len(ordered), -1e6, 1e6)
+    farthest = max(ordered, key=lambda i: abs(_far(zero)(i) - zero))
+    return [_one(i, zero, at, out, place, i is farthest) for i, place in zip(ordered, places, strict=True)]
+
+
+def _far(zero: float) -> Callable[[Length], float]:
+    """The end of a length that is not the common one."""
+    return lambda i: i.high if abs(i.low - zero) < _SAME else i.low
+
+
+def _one(item: Length, zero: float, at: float, out: float, place: float, whole: bool) -> tuple[Length, Sized, Box]:
+    level, of = item.level, f"label:{item.label.number}"
+    is_low = abs(item.low - zero) < _SAME
+    end, near = (item.high, item.near[1]) if is_low else (item.low, item.near[0])
+    first = item.near[0] if is_low else item.near[1]
+
+    def on(along: float, off: float) -> XY:
+        return (along, off) if level else (off, along)
+
+    start = near[1] if level else near[0]
+    points = [on(end, start + math.copysign(OFF, at - start)), on(end, at), on(place, at + out * _STEP)]
+    marks: list[Drawn] = [Path("dimension", tuple(points), of)]
+    marks.append(Arrow(on(end, at), on(math.copysign(1.0, end - zero), 0.0), of))
+    if whole:  # the line and its origin are drawn once, with what reaches farthest
+        begin = first[1] if level else first[0]
+        marks.append(Path("dimension", (on(zero, begin + math.copysign(OFF, at - begin)), on(zero, at)), of))
+        marks.append(Path("dimension", (on(zero, at), on(end, at)), of))
+        marks.append(Round("dimension", on(zero, at), _ZERO, 0.0, 2 * math.pi, of))
+    text, box = _text(item, place, at + out * _TEXT, out, of)
+    sized = Sized(*item.near, on(zero, at), on(1.0, 0.0), item.block.lines[0], item.size, (*marks, *text), of)
+    return item, sized, box
+
+
+def _text(item: Length, place: float, at: float, out: float, of: str) -> tuple[list[Drawn], Box]:
+    """The text from ``at`` outwards, across the line; its balloon beyond it."""
+    words, number = item.block.lines[0], item.block.number
+    long = width(words, HEIGHT)
+    low = at if out > 0 else at - long
+    reach = long + (2 * BALLOON + 0.8 if number else 0.0)
+    ball = at + out * (long + 0.8 + BALLOON)
+    half = max(HEIGHT / 2, BALLOON if number else 0.0)
+    span = (at, at + reach) if out > 0 else (at - reach, at)
+    if item.level:
+        found: list[Drawn] = [Words(words, (place + HEIGHT / 2, low), HEIGHT, turn=90, of=of)]
+        found += balloon(number, (place, ball), of) if number else []
+        return found, (place - half, span[0], place + half, span[1])
+    found = [Words(words, (low, place - HEIGHT / 2), HEIGHT, of=of)]
+    found += balloon(number, (ball, place), of) if number else []
+    return found, (span[0], place - half, span[1], place + half)
