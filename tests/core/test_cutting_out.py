@@ -16,12 +16,16 @@ from lathed_solid.core.callout.model import Callout
 from lathed_solid.core.issue.cutting import Outline
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.issue.outline import across_z, write_outline
+from lathed_solid.core.issue.picture.model import NoPicture, Shot
+from lathed_solid.core.issue.picture.posing import posed_part
+from lathed_solid.core.job import edits
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.storage import load
 from lathed_solid.core.kernel.files.reading import read_solids
 from lathed_solid.core.kernel.ground.check import KernelFailure
+from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.units import INCH
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
@@ -104,6 +108,16 @@ def test_what_cannot_be_cut_out_is_refused(store, tmp_path):
         with pytest.raises(error):
             write_outline(content, wanted, path, store=store)
     assert not path.exists()
+
+
+def test_nothing_is_cut_out_of_a_part_whose_route_stops_half_way(store, tmp_path):
+    content = load(EXAMPLES / "skp-02.lathed", store).job.content
+    bore = next(s for s in content.steps if s.name == "Bore")
+    broken = edits.change_step(content, bore.id, face=FaceRef("s99/gone"))
+    with pytest.raises(CannotWrite, match="Bore"):
+        write_outline(broken, Outline(side="top"), tmp_path / "o.dxf", store=store)
+    with pytest.raises(NoPicture, match="Bore"):
+        posed_part(broken, Shot(), None, store)
 
 
 def test_the_ledger_as_json_says_what_is_read_and_measured(store, tmp_path):

@@ -42,6 +42,7 @@ def still(desk, tmp_path, monkeypatch, name, **settings):
     target = tmp_path / f"{name}.png"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     desk.click(window.save)
+    desk.wait(target.exists)
     if folder := os.environ.get("PICTURES"):
         window.grab().save(f"{folder}/{name}-picture.png")
     with Image.open(target) as read:

@@ -91,13 +91,14 @@ def test_a_finish_is_said_and_a_still_is_taken_and_saved(opened, chosen, tmp_pat
     target = tmp_path / "still.jpg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     desk.click(window.save)
+    desk.wait(lambda: "Wrote still.jpg" in window.told.text())
     with Image.open(target) as read:
         assert read.size == (200, 150) and read.format == "JPEG"
         assert np.asarray(read, float).std() > 8  # there is something to be seen
-    assert "Wrote still.jpg" in window.told.text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "still.bmp"), ""))
     desk.click(window.save)
-    assert ".png" in window.told.text() and not (tmp_path / "still.bmp").exists()
+    desk.wait(lambda: ".png" in window.told.text())
+    assert not (tmp_path / "still.bmp").exists()
 
 
 def test_a_picture_is_broken_off_and_a_wrong_size_is_told(opened):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
@@ -12,6 +13,8 @@ Box = tuple[float, float, float, float]
 _SAME, _LEAST = 1.5e-3, 3
 #: A balloon is no larger than this times the height of its number.
 _LARGE = 5.0
+#: Rows are no higher than this times their text; so much of the cells holds text.
+_HIGH, _FULL = 5.0, 0.7
 
 
 class Ruling(NamedTuple):
@@ -26,16 +29,30 @@ class Ruling(NamedTuple):
 
 def sizes_only(words: Iterable[Word], ruling: Ruling, size: tuple[float, float]) -> tuple[Word, ...]:
     """Words without numbers in balloons and what stands in ruled tables; ``size`` of the sheet in its units."""
-    wide, high = size
-    grids = tables(ruling, _SAME * wide)
+    every = list(words)
+    listed = {w for table in tables(ruling, _SAME * size[0]) for w in _listed(table, every, size)}
 
     def kept(word: Word) -> bool:
-        x, y = word.middle[0] * wide, word.middle[1] * high
-        if any(b[0] < x < b[2] and b[1] < y < b[3] for b in grids):
-            return False
-        return not any(_numbers(b, word, size) for b in ruling.rounds)
+        return word not in listed and not any(_numbers(b, word, size) for b in ruling.rounds)
 
-    return tuple(_unnumbered(w, ruling.rounds, size) for w in words if kept(w))
+    return tuple(_unnumbered(w, ruling.rounds, size) for w in every if kept(w))
+
+
+def _listed(table: Table, words: Sequence[Word], size: tuple[float, float]) -> list[Word]:
+    """The words in a table; none where its cells are too high for their text or mostly empty: that is no table but the
+    outline of a part, with sizes in it.
+    """
+    inside = [(w, _box(w, size)) for w in words]
+    left, top, right, bottom = table.box
+    inside = [(w, b) for w, b in inside if left < (b[0] + b[2]) / 2 < right and top < (b[1] + b[3]) / 2 < bottom]
+    if not inside:
+        return []
+    tall = sorted(b[3] - b[1] for _, b in inside)[len(inside) // 2]
+    rows = list(itertools.pairwise(table.levels))
+    filled = all(any(a < (b[1] + b[3]) / 2 < c for _, b in inside) for a, c in rows)
+    low = max(c - a for a, c in rows) < _HIGH * tall
+    pieces = sum(len(w.text.split()) for w, _ in inside)  # a reader may take a whole row for one run
+    return [w for w, _ in inside] if filled and low and pieces >= _FULL * len(rows) * table.columns else []
 
 
 def _unnumbered(word: Word, rounds: Sequence[Box], size: tuple[float, float]) -> Word:
@@ -63,11 +80,20 @@ def _numbers(ball: Box, word: Word, size: tuple[float, float]) -> bool:
     wide, tall = ball[2] - ball[0], bottom - top
     holds = ball[0] < left and right < ball[2] and ball[1] < top and bottom < ball[3]
     amid = abs((left + right) / 2 - (ball[0] + ball[2]) / 2) < 0.25 * wide
-    return word.text[:1].isdigit() and holds and amid and wide < _LARGE * max(tall, 1e-9)
+    numbered = word.text.split(" ", 1)[0].isdigit()
+    return numbered and holds and amid and wide < _LARGE * max(tall, 1e-9)
 
 
-def tables(ruling: Ruling, near: float) -> list[Box]:
-    """Boxes of ruled tables: level lines of one length under each other, closed by upright ones at both ends, and
+class Table(NamedTuple):
+    """Ruled fields: the box of all, the heights of the level lines from above, and how many columns."""
+
+    box: Box
+    levels: tuple[float, ...]
+    columns: int
+
+
+def tables(ruling: Ruling, near: float) -> list[Table]:
+    """What may be ruled tables: level lines of one length under each other, closed by upright ones at both ends, and
     parted by others as high. Dimension lines above each other differ in length, or nothing closes them.
     """
     found = []
@@ -76,7 +102,7 @@ def tables(ruling: Ruling, near: float) -> list[Box]:
         closing = [u for u in ruling.upright if abs(u[1] - top) < near and abs(u[2] - bottom) < near]
         xs = sorted(u[0] for u in closing if left - near < u[0] < right + near)
         if len(xs) >= _LEAST and abs(xs[0] - left) < near and abs(xs[-1] - right) < near:
-            found.append((left, top, right, bottom))
+            found.append(Table((left, top, right, bottom), tuple(sorted(ys)), len(xs) - 1))
     return found
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import ezdxf
+from ezdxf.document import Drawing
 
 from ..job.attachments import Store
 from ..job.files import CannotWrite, write_atomic
@@ -22,6 +23,8 @@ from ..plan.zero import Standing
 from ..route.rebuild import Cache, rebuild
 from ..units import INCH
 from .cutting import SIDES, Outline
+from .dxf_bytes import same_bytes
+from .whole import why_not_whole
 
 #: No cut is wider, mm.
 _WIDEST = 20.0
@@ -36,9 +39,7 @@ def write_outline(
     """The DXF, in the drawing's unit; what was written is told in words. Raises CannotWrite or KernelFailure."""
     if not 0 <= wanted.kerf <= _WIDEST:
         raise CannotWrite(f"The kerf is the width of the cut: 0 to {_WIDEST:g} mm.")
-    body = rebuild(content.plan(store.find if store else None), cache or Cache()).body
-    if body is None:
-        raise CannotWrite("There is no solid to take an outline of. Make the part in Shape first.")
+    body = _whole(content, cache or Cache(), store)
     standing, figures = standing_of(content, body), measure_faces(body)
     going()
     if wanted.plane is not None:
@@ -56,11 +57,17 @@ def write_outline(
     return f"Outline and {holes} hole{'s' * (holes != 1)}{kerf}."
 
 
+def _whole(content: Content, cache: Cache, store: Store | None) -> NamedBody:
+    result = rebuild(content.plan(store.find if store else None), cache)
+    if why := why_not_whole(content, result):
+        raise CannotWrite(f"An outline needs the whole part, and {why}. Mend the route in Shape first.")
+    assert result.body is not None
+    return result.body
+
+
 def across_z(content: Content, level: float, store: Store | None = None) -> tuple[Vector, Vector]:
-    """The plane across machine Z at a level (mm), in the part's axes. Raises CannotWrite when there is no solid."""
-    body = rebuild(content.plan(store.find if store else None)).body
-    if body is None:
-        raise CannotWrite("There is no solid to take an outline of. Make the part in Shape first.")
+    """The plane across machine Z at a level (mm), in the part's axes. Raises CannotWrite when it is not whole."""
+    body = _whole(content, Cache(), store)
     frame = standing_of(content, body).frame
     return frame.at(0.0, 0.0, level), frame.normal
 
@@ -93,23 +100,20 @@ def _upright(frame: Frame, standing: Standing) -> Frame:
 
 def to_dxf(loops: list[Loop], scale: float) -> bytes:
     """Circles, and closed polylines with arcs, on layers OUTLINE and HOLES; ``scale`` drawing units a mm."""
-    options = ezdxf.options  # type: ignore[attr-defined]
-    before, options.write_fixed_meta_data_for_testing = options.write_fixed_meta_data_for_testing, True
-    try:  # the same outline gives the same bytes
-        document = ezdxf.new("R2010", units=1 if scale != 1.0 else 4)  # type: ignore[attr-defined]
-        for name, color in (("OUTLINE", 7), ("HOLES", 5)):
-            document.layers.add(name, color=color)
-        space: Any = document.modelspace()
-        for loop in loops:
-            with_layer = {"layer": "HOLES" if loop.hole else "OUTLINE"}
-            if loop.circle is not None:
-                (x, y), radius = loop.circle.center, loop.circle.radius
-                space.add_circle((x * scale, y * scale), radius * scale, dxfattribs=with_layer)
-                continue
-            points = [(x * scale, y * scale, b) for (x, y), b in zip(loop.places, loop.bulges, strict=True)]
-            space.add_lwpolyline(points, format="xyb", close=True, dxfattribs=with_layer)
-        out = io.StringIO()
-        document.write(out)
-        return out.getvalue().encode("utf-8")
-    finally:
-        options.write_fixed_meta_data_for_testing = before
+    return same_bytes(partial(_document, loops, scale))
+
+
+def _document(loops: list[Loop], scale: float) -> Drawing:
+    document: Drawing = ezdxf.new("R2010", units=1 if scale != 1.0 else 4)  # type: ignore[attr-defined]
+    for name, color in (("OUTLINE", 7), ("HOLES", 5)):
+        document.layers.add(name, color=color)
+    space: Any = document.modelspace()
+    for loop in loops:
+        with_layer = {"layer": "HOLES" if loop.hole else "OUTLINE"}
+        if loop.circle is not None:
+            (x, y), radius = loop.circle.center, loop.circle.radius
+            space.add_circle((x * scale, y * scale), radius * scale, dxfattribs=with_layer)
+            continue
+        points = [(x * scale, y * scale, b) for (x, y), b in zip(loop.places, loop.bulges, strict=True)]
+        space.add_lwpolyline(points, format="xyb", close=True, dxfattribs=with_layer)
+    return document

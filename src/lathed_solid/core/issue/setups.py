@@ -16,9 +16,9 @@ from ..plan.sheet.work import Built
 from ..plan.sheet.worked import WorkedSetUp, worked
 from ..plan.shop import Shop
 from ..route.rebuild import Cache, rebuild
-from ..route.registry import called
 from ..standards.speeds import ToolMaterial
 from .still import look_at, still
+from .whole import why_not_whole
 
 
 class Issued(NamedTuple):
@@ -54,10 +54,9 @@ def issued(
     """Build, measure, work out, and draw when a ``size`` is given. Raises CannotWrite when there is no whole part."""
     cache = cache or Cache()
     result = rebuild(content.plan(store.find if store else None), cache)
-    failed = next((r for r in result.reports if r.state == "failed"), None)
-    if failed is not None or result.body is None:
-        words = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
-        raise CannotWrite(f"A sheet needs the whole part, and {words}. Mend the route in Shape first.")
+    if why := why_not_whole(content, result):
+        raise CannotWrite(f"A sheet needs the whole part, and {why}. Mend the route in Shape first.")
+    assert result.body is not None
     faces = faces_of(result.body)
     built = built_of(content, faces, result.marks, result.reports, prove_result(content, result))
     setups = worked(content.sheet, built, sheet_terms(content, faces, shop, of))

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QProgress
 from ...core.drafting.looking import Up
 from ...core.fit.model import Assembly
 from ...core.issue.picture.model import Kind, NoPicture, Shot, turned_to
-from ...core.job.files import CannotWrite, write_atomic
 from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector
 from ..session import Session
@@ -68,6 +67,7 @@ class PictureWindow(QDialog):
         self._soon.timeout.connect(self.try_)
         self._picturing.went_on.connect(self._on_went_on)
         self._picturing.taken.connect(self._on_taken)
+        self._picturing.saved.connect(self._on_saved)
         self._session.proved.connect(self._on_proved)
 
     def _lay_out(self) -> None:
@@ -199,17 +199,13 @@ class PictureWindow(QDialog):
     def write(self) -> None:
         """Save the picture that was taken, as the ending asks."""
         path = self._ask("Save the picture", "png", "Pictures (*.png *.jpg *.webp)")
-        if path is None:
-            return
-        from ...core.issue.picture.recoding import recoded
+        if path is not None:
+            self._picturing.save(self._taken, path)
 
-        try:
-            write_atomic(path, recoded(self._taken, path))
-        except CannotWrite as error:
-            self.told.setText(error.said_in("mm"))
-            return
-        self.told.setText(f"Wrote {path.name}.")
-        self._session.say(f"Wrote {path.name}.", "good")
+    def _on_saved(self, words: str, good: bool) -> None:
+        if self.isVisible():
+            self.told.setText(words)
+        self._session.say(words, "good" if good else "bad")
 
     def write_more(self, kind: Kind) -> None:
         """A turn round the part, or a sheet of all parts: made and written."""

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.fit.model import Assembly
 from ...core.issue.picture.model import Kind, Shot
+from ...core.job.files import CannotWrite, write_atomic
 from ...core.job.model import Content
 from ...worker.client import Client
 from ...worker.picturing import PictureSoFar, PictureTaken, TakePicture
@@ -23,6 +25,8 @@ class Picturing(QObject):
 
     went_on = pyqtSignal(int, int, bytes)
     taken = pyqtSignal(bytes, str)
+    #: How saving a picture went, in words, and whether it was written.
+    saved = pyqtSignal(str, bool)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
@@ -44,6 +48,23 @@ class Picturing(QObject):
         content, assembly = (of, None) if isinstance(of, Content) else (None, of)
         store = str(self._jobs.store.folder)
         self._client.study(TakePicture(self._ticket, kind, shot, content, assembly, self._path, many, store))
+
+    def save(self, picture: bytes, path: Path) -> None:
+        """Write a picture that was taken, as the ending asks; ``saved`` tells how it went. Putting it into another form
+        takes its time, so it is done beside the window.
+        """
+
+        def work() -> None:
+            from ...core.issue.picture.recoding import recoded
+
+            try:
+                write_atomic(path, recoded(picture, path))
+            except CannotWrite as error:
+                self.saved.emit(error.said_in("mm"), False)
+            else:
+                self.saved.emit(f"Wrote {path.name}.", True)
+
+        threading.Thread(target=work, daemon=True, name="picture").start()
 
     def stop(self) -> None:
         """Let go what is under way."""

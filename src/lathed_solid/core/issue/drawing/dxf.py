@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import io
 import math
+from functools import partial
 from typing import Any
 
 import ezdxf
@@ -13,6 +13,7 @@ from ezdxf.enums import TextEntityAlignment
 from ...drafting.sheet.compose import words_box
 from ...drafting.sheet.scene import PENS, Arrow, Mark, Path, Round, Scene, Sized, Words, arrow_corners
 from ...units import INCH
+from ..dxf_bytes import same_bytes
 
 _STYLE = "SHEET"
 #: Colour, line type of a layer; its width is that of the pen.
@@ -28,15 +29,10 @@ _ALIGN = {
 
 def to_dxf(scene: Scene, unit: str = "mm") -> bytes:
     """The page in mm of paper; dimensions give their values in ``unit``."""
-    options = ezdxf.options  # type: ignore[attr-defined]
-    before, options.write_fixed_meta_data_for_testing = options.write_fixed_meta_data_for_testing, True
-    try:  # neither dates nor ids of its own: the same sheet gives the same bytes
-        return _document(scene, unit)
-    finally:
-        options.write_fixed_meta_data_for_testing = before
+    return same_bytes(partial(_document, scene, unit))
 
 
-def _document(scene: Scene, unit: str) -> bytes:
+def _document(scene: Scene, unit: str) -> Drawing:
     document = ezdxf.new("R2018", setup=True, units=4)  # type: ignore[attr-defined]
     _set_up(document, unit)
     space = document.modelspace()
@@ -46,9 +42,7 @@ def _document(scene: Scene, unit: str) -> bytes:
         else:
             _add(space, mark)
     document.set_modelspace_vport(scene.height, (scene.width / 2, scene.height / 2))
-    out = io.StringIO()
-    document.write(out)
-    return out.getvalue().encode("utf-8")
+    return document
 
 
 def _set_up(document: Drawing, unit: str) -> None:

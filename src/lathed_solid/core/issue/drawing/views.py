@@ -29,7 +29,7 @@ from ...prove.plate import SurfacePlate
 from ...quantity import evaluate
 from ...refusal import Refusal
 from ...route.rebuild import Cache, RouteResult, rebuild
-from ...route.registry import called
+from ..whole import why_not_whole
 from .centres import centres
 from .holds import holds_of
 from .threads import thread_lines
@@ -47,13 +47,10 @@ def stand_in(content: Content) -> Content:
 
 def built_for_drawing(content: Content, cache: Cache | None, store: Store | None) -> tuple[Content, RouteResult]:
     """The part built for a drawing. Raises CannotWrite when it is not whole."""
-    why = ""
     for content_ in (stand_in(content), content):  # where a plain face does not stand for a thread, the thread itself
         result = rebuild(content_.plan(store.find if store else None), cache)
-        failed = next((r for r in result.reports if r.state == "failed"), None)
-        if failed is None and result.body is not None:
+        if not (why := why_not_whole(content, result)):
             return content_, result
-        why = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
     raise CannotWrite(f"A drawing needs the whole part, and {why}. Mend the route in Shape first.")
 
 

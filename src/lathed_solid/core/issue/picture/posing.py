@@ -24,9 +24,9 @@ from ...kernel.measure.surfaces import measure_faces
 from ...plan.zero import OWN, Standing
 from ...route.model import FileLook
 from ...route.rebuild import Cache, rebuild
-from ...route.registry import called
 from ...standards.finishes import LIGHTEST_METAL, finish_in
 from ...standards.threads import reach_on
+from ..whole import why_not_whole
 from .coats import as_made, coats_of, open_coat
 from .model import NoPicture, Shot
 from .subject import Coat, Piece, Subject, Worm, coat_of, stood, subject, wormed
@@ -48,10 +48,9 @@ def posed_part(
 ) -> Posed:  # fmt: skip
     """The bodies of a job's part that are shown, or ``only`` one. Raises NoPicture when there is no whole part."""
     result = rebuild(content.plan(store.find if store else None), cache)
-    failed = next((r for r in result.reports if r.state == "failed"), None)
-    if failed is not None or result.body is None:
-        why = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid yet"
+    if why := why_not_whole(content, result):
         raise NoPicture(f"A picture needs the whole part, and {why}. Mend the route in Shape first.")
+    assert result.body is not None
     standing = standing_of(content, result.body)
     shown = [i for i in result.bodies if i == only or (not only and content.body(i).shown)]
     if not shown:

@@ -13,7 +13,7 @@ from ...job.proving import Shown, build_and_prove
 from ...job.why.explained import Why
 from ...prove.proof import Proof
 from ...route.rebuild import Cache, RouteResult
-from ...route.registry import called
+from ..whole import why_not_whole
 from .balloons import View, ballooned
 from .rows import Report, by_number, reported
 
@@ -40,10 +40,9 @@ def built_report(
     part.
     """
     result, proof = shown or build_and_prove(content, cache, store=store)
-    failed = next((r for r in result.reports if r.state == "failed"), None)
-    if failed is not None or proof is None:
-        words = f"step “{called(content.step(failed.id))}” fails" if failed is not None else "there is no solid"
-        raise CannotWrite(f"A report needs the whole part, and {words}. Mend the route in Shape first.")
+    if why := why_not_whole(content, result):
+        raise CannotWrite(f"A report needs the whole part, and {why}. Mend the route in Shape first.")
+    assert proof is not None
     report = reported(content, result, proof, asked.piece, asked.why)._replace(walls=asked.walls)
     return report, result, proof
 
