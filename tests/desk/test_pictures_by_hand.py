@@ -11,6 +11,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog, QMenu
 
+from lathed_solid.core.job import edits
+
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
@@ -73,7 +75,7 @@ def test_a_finish_is_said_and_a_still_is_taken_and_saved(opened, chosen, tmp_pat
     desk.settled()
     (look,) = desk.session.content.faces
     assert look.finish == "polished"
-    assert top.index in desk.window.part.scene._coats.faces or len(desk.window.part.scene._coats.faces) == 1
+    assert top.index in desk.window.part.scene.coats.faces or len(desk.window.part.scene.coats.faces) == 1
     window = _picture_window(desk)
     settings = window.settings
     assert settings.shot().height > 60  # as it is looked at: from above
@@ -99,6 +101,27 @@ def test_a_finish_is_said_and_a_still_is_taken_and_saved(opened, chosen, tmp_pat
     desk.click(window.save)
     desk.wait(lambda: ".png" in window.told.text())
     assert not (tmp_path / "still.bmp").exists()
+
+
+def test_a_look_whose_face_is_gone_is_told_and_comes_back_with_the_face(desk, chosen):
+    desk.open_example("skp-02")
+    content = desk.session.content
+    bore = next(s for s in content.steps if s.name == "Bore")
+    built = desk.session.current.built
+    index = next(s.index for s in built.surfaces if s.kind == "cylinder" and s.radius == 10.0)
+    desk.window.picking.on_face(index, False)
+    chosen[:] = ["Finish", "polished"]
+    desk.enter("Picked faces: finish and colour")
+    desk.settled()
+    scene = desk.window.part.scene
+    assert index in scene.coats.faces and scene.coats.lost == ()
+    desk.session.edit(lambda c: edits.change_step(c, bore.id, suppressed=True), "no bore")
+    desk.settled()
+    assert any("has no face any more" in text and tone == "warn" for text, tone in desk.said)
+    assert scene.coats.lost and desk.session.content.faces, "what was said is kept"
+    desk.session.undo()
+    desk.settled()
+    assert len(scene.coats.faces) == 1 and scene.coats.lost == ()
 
 
 def test_a_picture_is_broken_off_and_a_wrong_size_is_told(opened):

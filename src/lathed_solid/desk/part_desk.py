@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from functools import partial
 
 from PyQt6.QtCore import QObject
 
@@ -34,6 +35,8 @@ class PartDesk(QObject):
         self._session, self._picking, self._view = session, picking, view
         self.shaping = self.reading = False
         self._step = session.step
+        #: Faces whose look was told to be lost, so that it is told once.
+        self._lost: tuple[str, ...] = ()
         view.face_picked.connect(self.on_face)
         view.edge_picked.connect(picking.on_edge)
         view.corner_picked.connect(picking.on_corner)
@@ -63,11 +66,22 @@ class PartDesk(QObject):
         """The part as it is now: the last good one, or what is being looked at."""
         built, content = self._session.current.shown, self._session.content
         self._picking.carried_over()
-        self._view.show_part(built, coats_of(content, built) if built is not None else PLAIN)
+        self._view.show_part(built, partial(coats_of, content, built) if built is not None else lambda _: PLAIN)
+        if built is not None and self._session.current.glimpse is None:
+            self._tell_lost()
         self.show_numbers()
         self.show_datums()
         if self._picking.asking or self._picking.faces or self._picking.edges:
             self.light()
+
+    def _tell_lost(self) -> None:
+        """What was said of the look of a face that is gone must not go without a word."""
+        lost = self._view.scene.coats.lost
+        if lost and lost != self._lost:
+            told = ", ".join(dict.fromkeys(lost))
+            words = f"The finish or colour of {told} has no face any more: pick the face and say it anew."
+            self._session.say(words, "warn")
+        self._lost = lost
 
     def chosen(self) -> None:
         """Another callout or step was chosen. What is picked stays picked for a callout, in either order."""

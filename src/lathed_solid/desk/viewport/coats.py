@@ -8,9 +8,10 @@ from OCP.Graphic3d import Graphic3d_MaterialAspect, Graphic3d_NameOfMaterial
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 
 from ...core.job.looks import body_color, face_color, finish_of_face
-from ...core.job.model import Content
+from ...core.job.model import Content, FaceLook
+from ...core.kernel.ground.named import NamedBody
 from ...core.standards.finishes import Color, Finish, finish_in
-from ...worker.protocol import BuiltPart
+from ...worker.protocol import BodyFigures, BuiltPart
 
 #: A spread of reflection (radians) that shows no highlight any more.
 _DULL = 0.5
@@ -26,31 +27,40 @@ class Coat(NamedTuple):
 
 
 class Coats(NamedTuple):
-    """Of the bodies in their order, and of single faces by index (from 1)."""
+    """Of the bodies in their order, and of single faces by index (from 1); ``lost`` are the words of faces that are not
+    on the part any more.
+    """
 
     bodies: tuple[Coat, ...]
     faces: dict[int, Coat]
+    lost: tuple[str, ...] = ()
 
 
 PLAIN = Coats((Coat((0.66, 0.68, 0.71)),), {})
 
 
-def coats_of(content: Content, built: BuiltPart) -> Coats:
-    """How a built part is drawn, as the job says it."""
-    bodies, faces = list[Coat](), dict[int, Coat]()
+def coats_of(content: Content, built: BuiltPart, body: NamedBody) -> Coats:
+    """How a built part is drawn, as the job says it; ``body`` is all of it, in which faces are found."""
+    bodies, faces, lost = list[Coat](), dict[int, Coat](), list[str]()
     for figures in built.bodies:
         look = figures.look(content)
         color = body_color(content, figures.id, figures.file)
         bodies.append(Coat(color, look.shown, look.see_through, finish_in(look.finish)))
-        for said in content.faces:
-            own = [i for i in range(figures.first, figures.last + 1) if said.face.name in built.names[i - 1]]
-            named = [i for i in range(figures.first, figures.last + 1) if built.references[i - 1] == said.face.name]
-            coat = Coat(
-                face_color(said, look, content.material_of(figures.id).color), look.shown, look.see_through,
-                finish_in(finish_of_face(said, look)),
-            )  # fmt: skip
-            faces |= dict.fromkeys(named or own, coat)
-    return Coats(tuple(bodies) or (Coat(content.header.material.color),), faces)
+    for said in content.faces:
+        found = body.find_any(said.face.name)
+        if not found:
+            lost.append(said.face.was or said.face.name)
+        for index in found:
+            owner = next((f for f in built.bodies if f.first <= index <= f.last), None)
+            if owner is not None:
+                faces[index] = _of_face(content, said, owner)
+    return Coats(tuple(bodies) or (Coat(content.header.material.color),), faces, tuple(lost))
+
+
+def _of_face(content: Content, said: FaceLook, owner: BodyFigures) -> Coat:
+    look = owner.look(content)
+    color = face_color(said, look, content.material_of(owner.id).color)
+    return Coat(color, look.shown, look.see_through, finish_in(finish_of_face(said, look)))
 
 
 def aspect(finish: Finish | None) -> Graphic3d_MaterialAspect:

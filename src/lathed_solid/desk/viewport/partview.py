@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QBuffer, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
@@ -12,6 +12,7 @@ from ...core.drafting.looking import Up, seen_from
 from ...core.kernel.form.bar import Section
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import Frame
+from ...core.kernel.ground.named import NamedBody
 from ...core.kernel.ground.topology import Shape
 from ...core.plan.zero import OWN, Standing
 from ...worker.protocol import BuiltPart
@@ -60,7 +61,7 @@ class PartView(TurnableView):
         self._last: QPointF | None = None
         self._moved = False
         self._part: BuiltPart | None = None
-        self._waiting: tuple[BuiltPart, Coats] | None = None
+        self._waiting: tuple[BuiltPart, Callable[[NamedBody], Coats]] | None = None
 
     # --- buttons
     def lay_over(self, bar: QWidget) -> None:
@@ -80,7 +81,7 @@ class PartView(TurnableView):
     def shown(self) -> BuiltPart | None:
         return self._part
 
-    def show_part(self, part: BuiltPart | None, coats: Coats) -> None:
+    def show_part(self, part: BuiltPart | None, coats: Callable[[NamedBody], Coats]) -> None:
         """Show a built part; None clears the view. Once the user has moved the camera it stays."""
         if self._shut:
             return

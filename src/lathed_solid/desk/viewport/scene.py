@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import cast
 
 from OCP.AIS import AIS_ColoredShape, AIS_InteractiveContext, AIS_InteractiveObject, AIS_Shape
@@ -62,7 +62,7 @@ class Scene:
         self._part: AIS_Shape | None = None
         self._extra: dict[str, AIS_InteractiveObject] = {}
         self.body: NamedBody | None = None
-        self._coats = PLAIN
+        self.coats = PLAIN
         self.datums = Datums(surface)
         self._see_through = self._hidden = False
         self._modes: tuple[int, ...] = (_FACE_MODE, _EDGE_MODE)
@@ -93,7 +93,7 @@ class Scene:
         data: bytes,
         names: Sequence[Sequence[str]],
         surfaces: Sequence[FaceFigure],
-        coats: Coats,
+        coats: Callable[[NamedBody], Coats],
         palette: Palette,
     ) -> None:
         """Show a meshed part. ``names[i]`` are the names of face i + 1, ``surfaces[i]`` is it as measured; ``coats``
@@ -103,7 +103,7 @@ class Scene:
         body = NamedBody(shape, ())
         body.measured = tuple(surfaces)  # measured once, where it was built
         body.names = {i: set(n) for i, n in enumerate(names, 1) if n}
-        self.body, self._coats = body, coats
+        self.body, self.coats = body, coats(body)
         for key in list(self._extra):
             self._drop(key)
         self._part = self._replace(self._part, shape, palette)
@@ -113,13 +113,13 @@ class Scene:
     def _replace(self, old: AIS_Shape | None, shape: Shape, palette: Palette) -> AIS_Shape:
         if old is not None:
             self._context.Remove(old, False)
-        several = len(self._coats.bodies) > 1 or bool(self._coats.faces)
+        several = len(self.coats.bodies) > 1 or bool(self.coats.faces)
         part = AIS_ColoredShape(shape) if several else AIS_Shape(shape)
         drawer = part.Attributes()
         drawer.SetFaceBoundaryDraw(True)
         drawer.SetAutoTriangulation(False)
         drawer.SetFaceBoundaryUpperContinuity(GeomAbs_Shape.GeomAbs_C0)
-        first = self._coats.bodies[0]
+        first = self.coats.bodies[0]
         part.SetMaterial(aspect(first.finish))
         part.SetColor(kernel_color(QColor.fromRgbF(*first.color)))
         ink = QColor("#20262C") if palette.raised == "#FFFFFF" else QColor("#0C0F12")
@@ -144,9 +144,9 @@ class Scene:
         return part
 
     def _paint_bodies(self, part: AIS_ColoredShape, shape: Shape, ink: QColor) -> None:
-        for solid, coat in zip(subshapes(shape, SOLID), self._coats.bodies, strict=False):
+        for solid, coat in zip(subshapes(shape, SOLID), self.coats.bodies, strict=False):
             self._paint(part, solid, coat, ink)
-        for index, coat in self._coats.faces.items():
+        for index, coat in self.coats.faces.items():
             if self.body is not None and coat.shown:
                 self._paint(part, self.body.face(index), coat, ink)
 
