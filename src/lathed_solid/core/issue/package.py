@@ -163,7 +163,7 @@ def _written(content: Content, form: str, cache: Cache, store: Store | None) -> 
 def _picture(content: Content, cache: Cache, store: Store | None) -> bytes:
     from ..drafting.looking import seen_from
     from ..route.rebuild import rebuild
-    from .still import look_at, still
+    from .picture.small import look_at, still
 
     body = rebuild(content.plan(store.find if store else None), cache).body
     assert body is not None

@@ -17,7 +17,7 @@ from ..plan.sheet.worked import WorkedSetUp, worked
 from ..plan.shop import Shop
 from ..route.rebuild import Cache, rebuild
 from ..standards.speeds import ToolMaterial
-from .still import look_at, still
+from .picture.small import look_at, still
 from .whole import why_not_whole
 
 

@@ -11,7 +11,7 @@ from ...arrays import Floats, Ints
 from ...drafting.columns import spread
 from ...kernel.ground.figures import Vector
 from ...kernel.measure.triangles import Triangles
-from ..still import Look, places, seen_faces, still
+from ..picture.small import Look, places, seen_faces, still
 
 #: Pixels of a view (the part in the middle, a column of balloons on either side) and of a balloon.
 SIZE, COLUMN, ROUND = (560, 330), 46, 24

@@ -1,4 +1,4 @@
-"""A small picture of a part without a screen: a ray a pixel, what is worked in another colour."""
+"""Small pictures for paper, in a blink: a ray a pixel, what is worked in another colour; others by ``render``."""
 
 from __future__ import annotations
 
@@ -8,10 +8,10 @@ from typing import NamedTuple
 import numpy as np
 from PIL import Image
 
-from ..arrays import Floats, Ints
-from ..kernel.ground.figures import Vector
-from ..kernel.measure.mesh_rays import MeshRays
-from ..kernel.measure.triangles import Triangles
+from ...arrays import Floats, Ints
+from ...kernel.ground.figures import Vector
+from ...kernel.measure.mesh_rays import MeshRays
+from ...kernel.measure.triangles import Triangles
 
 #: Drawn so many times larger, then scaled down: edges come out smooth.
 _OVER = 2
