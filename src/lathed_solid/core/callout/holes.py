@@ -56,10 +56,14 @@ class HoleItems(Values):
             self.take("depth", "length", parts[0])
 
     def _is_fit(self, text: str) -> bool:
-        """``Ø20 M7`` is a fit: a thread would not be smaller than the hole it stands behind."""
+        """``Ø20 M7`` is a fit: a thread would not be smaller than the hole it stands behind; ``Ø5 m6`` is a pin's."""
         main = self.found.get("")
-        found = re.fullmatch(r"M([5-9]|1[01])", text)
-        return bool(found and main and main.kind == "diameter" and self.last == "" and main.nominal > int(found[1]))
+        found = re.fullmatch(r"([Mm])([5-9]|1[01])", text)
+        if found is None or main is None or self.last != "":
+            return False
+        if found[1] == "m":
+            return main.kind in ("diameter", "length")
+        return main.kind == "diameter" and main.nominal > int(found[2])
 
     def _drill_first(self, node: Node) -> None:
         """``Ø5 18 deep M6 14 deep``: what came first was the drill."""

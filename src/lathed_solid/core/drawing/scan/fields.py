@@ -1,0 +1,96 @@
+"""Where on a sheet nothing is a size: outside the frame, in the fields of the title block and of lists, in balloons."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from .finding import Found
+from .ink import Gray
+from .model import Box
+
+#: Zone letters stand so far from the sheet's edge, mm, where no frame is found.
+_RIM = 11.0
+#: Fields are no higher and no wider than this, mm; so many that touch each other and hold text are a table.
+_HIGH, _WIDE, _LEAST = 22.0, 190.0, 5
+
+
+def ruled(ink: Gray, mm: float) -> Gray:
+    """The level and upright lines of a sheet, longer than 6 mm, small breaks closed."""
+    reach, gap = int(6 * mm), int(1.0 * mm)
+    level = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((1, reach), np.uint8))
+    upright = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((reach, 1), np.uint8))
+    level = cv2.morphologyEx(level, cv2.MORPH_CLOSE, np.ones((1, gap), np.uint8))
+    return level | cv2.morphologyEx(upright, cv2.MORPH_CLOSE, np.ones((gap, 1), np.uint8))
+
+
+def frame_of(lines: Gray, mm: float) -> Box:
+    """Left, top, right and bottom of what may hold sizes, mm: inside the drawn frame, or clear of the sheet's rim."""
+    high, wide = lines.shape
+    down, across = (lines > 0).sum(1) / wide, (lines > 0).sum(0) / high
+    rows, columns = np.flatnonzero(down > 0.55), np.flatnonzero(across > 0.55)
+
+    def edge(places: np.ndarray[tuple[int], np.dtype[np.int64]], size: int, first: bool) -> float:
+        """The innermost long line in the outer sixth of a side."""
+        near = places[places < size / 6] if first else places[places > size * 5 / 6]
+        if not len(near):
+            return _RIM if first else size / mm - _RIM
+        return float(near.max() if first else near.min()) / mm
+
+    return edge(columns, wide, True), edge(rows, high, True), edge(columns, wide, False), edge(rows, high, False)
+
+
+def tables(lines: Gray, runs: list[Found], mm: float) -> tuple[Box, ...]:
+    """The fields of ruled tables, mm: rectangles closed by lines that touch each other, most with text in them."""
+    walls = cv2.dilate(lines, np.ones((3, 3), np.uint8))
+    _, _, stats, _ = cv2.connectedComponentsWithStats(255 - walls, connectivity=4)
+    cells = [
+        (int(x), int(y), int(x + w), int(y + h))
+        for x, y, w, h, area in stats[1:]
+        if area > 0.93 * w * h and 2.5 * mm < h < _HIGH * mm and 4 * mm < w < _WIDE * mm
+    ]
+    filled = [any(_holds(c, r) for r in runs) for c in cells]
+    found: list[Box] = []
+    for group in _touching(cells, lines.shape, mm):
+        with_text = [i for i in group if filled[i]]
+        if len(with_text) >= _LEAST or (len(with_text) >= 3 and len(with_text) > 0.7 * len(group) and len(group) > 3):
+            found += [_in_mm(cells[i], mm) for i in group]
+    return tuple(found)
+
+
+def _in_mm(cell: tuple[int, int, int, int], mm: float) -> Box:
+    return cell[0] / mm, cell[1] / mm, cell[2] / mm, cell[3] / mm
+
+
+def _holds(cell: tuple[int, int, int, int], run: Found) -> bool:
+    x, y = (run.left + run.right) / 2, (run.top + run.bottom) / 2
+    return cell[0] < x < cell[2] and cell[1] < y < cell[3] and not run.turned
+
+
+def _touching(cells: list[tuple[int, int, int, int]], shape: tuple[int, ...], mm: float) -> list[list[int]]:
+    """Cells that share a wall, in groups."""
+    mask = np.zeros((shape[0], shape[1]), np.uint8)
+    reach = int(0.6 * mm)
+    for x0, y0, x1, y1 in cells:
+        mask[max(0, y0 - reach) : y1 + reach, max(0, x0 - reach) : x1 + reach] = 255
+    _, labels = cv2.connectedComponents(mask, connectivity=4)
+    groups: dict[int, list[int]] = {}
+    for i, (x0, y0, x1, y1) in enumerate(cells):
+        groups.setdefault(int(labels[(y0 + y1) // 2, (x0 + x1) // 2]), []).append(i)
+    return list(groups.values())
+
+
+def is_ringed(ink: Gray, run: Found) -> bool:
+    """Whether a circle, hardly larger than the writing, goes all the way round it: a balloon."""
+    x, y = (run.left + run.right) / 2, (run.top + run.bottom) / 2
+    least = 0.5 * float(np.hypot(run.right - run.left, run.bottom - run.top)) * 0.75
+    turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
+    for radius in np.arange(least, 2.2 * least, 1.0):
+        columns = np.rint(x + radius * np.cos(turns)).astype(int)
+        rows = np.rint(y + radius * np.sin(turns)).astype(int)
+        if columns.min() < 1 or rows.min() < 1 or columns.max() >= ink.shape[1] - 1 or rows.max() >= ink.shape[0] - 1:
+            return False
+        near = ink[rows, columns] | ink[rows + 1, columns] | ink[rows - 1, columns] | ink[rows, columns + 1]
+        if (near > 0).mean() > 0.92:
+            return True
+    return False

@@ -1,0 +1,162 @@
+"""Where text stands on a drawing: long lines taken off, what is left grouped to runs of letters, level and upright."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+
+from ...arrays import Floats
+from .ink import Gray
+
+#: Ink lower than this is no letter, higher neither, mm (2.5 to 5 mm lettering, and its tails and signs).
+_LOWEST, _HIGHEST, _WIDEST = 1.3, 5.6, 6.2
+#: Letters join over gaps of twice this share of their height: the drafting face has words 1.2 heights apart.
+_REACH = 0.68
+
+
+class Found(NamedTuple):
+    """A run of letters: pixels, whether it reads from the right-hand side, the height of its letters in mm."""
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+    turned: bool
+    height: float
+    letters: int
+
+
+class Cleared(NamedTuple):
+    """Ink without its long lines, and those lines."""
+
+    rest: Gray
+    lines: Gray
+
+
+def cleared(ink: Gray, mm: float) -> Cleared:
+    """Long straight strokes taken off: level and upright ones, and leaders by their segments; what was taken of a letter
+    is given back.
+    """
+    lines = np.zeros_like(ink)
+    reach = int(7 * mm)
+    for shape in ((1, reach), (reach, 1)):
+        lines |= cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones(shape, np.uint8))
+    segments = cv2.createLineSegmentDetector(0, scale=0.6).detect(255 - ink)[0]
+    for x0, y0, x1, y1 in segments.reshape(-1, 4) if segments is not None else ():
+        if np.hypot(x1 - x0, y1 - y0) > 9 * mm:
+            cv2.line(lines, (int(x0), int(y0)), (int(x1), int(y1)), 255, max(2, int(0.25 * mm)))
+    lines = cv2.dilate(lines, np.ones((3, 3), np.uint8))
+    rest = cv2.bitwise_and(ink, 255 - lines)
+    closed = cv2.morphologyEx(rest, cv2.MORPH_CLOSE, np.ones((int(0.45 * mm) | 1, 3), np.uint8))
+    beside = cv2.dilate(rest, np.ones((int(0.5 * mm) | 1, int(0.2 * mm) | 1), np.uint8))
+    rest |= cv2.bitwise_and(closed, ink) & beside
+    return Cleared(rest, lines)
+
+
+class _Blobs(NamedTuple):
+    """Pieces of ink: pixels (x, y, w, h), and their sizes in mm."""
+
+    boxes: Floats
+    across: Floats
+    down: Floats
+    area: Floats
+    some: Floats
+
+
+def _blobs(rest: Gray, mm: float) -> _Blobs:
+    _, _, stats, _ = cv2.connectedComponentsWithStats(rest, connectivity=8)
+    w, h, a = stats[:, 2] / mm, stats[:, 3] / mm, stats[:, 4] / mm**2
+    some = (np.maximum(w, h) < _WIDEST) & (a > 0.03)
+    some[0] = False
+    return _Blobs(stats[:, :4], w, h, a, some)
+
+
+def _runs_one_way(blobs: _Blobs, shape: tuple[int, int], turned: bool, mm: float) -> list[tuple[Found, int]]:
+    """Runs that read one way, each with how many of its blobs are as wide as letters."""
+    high, wide = (blobs.across, blobs.down) if turned else (blobs.down, blobs.across)
+    w, h, small = blobs.across, blobs.down, np.minimum(blobs.across, blobs.down)
+    solid = (blobs.area / np.maximum(w * h, 0.01) > 0.9) & (small > 0.9)
+    letter = blobs.some & (high > _LOWEST) & (high < _HIGHEST) & (wide < _WIDEST) & ~solid
+    dot = blobs.some & ~letter & (high < 1.5) & (wide < 3.2)
+    if not letter.any():
+        return []
+    groups = _joined(blobs, letter, dot, high, shape, turned, mm)
+    found = []
+    for group in groups:
+        ids = np.array(group)
+        letters = ids[letter[ids]]
+        if not len(letters):
+            continue
+        usual = float(np.median(high[letters][high[letters] > 0.6 * high[letters].max()]))
+        boxes = blobs.boxes[ids[high[ids] < 1.6 * usual + 0.3]]
+        if not 1.5 < usual < _HIGHEST or not len(boxes):
+            continue
+        x0, y0 = boxes[:, 0].min(), boxes[:, 1].min()
+        x1, y1 = (boxes[:, 0] + boxes[:, 2]).max(), (boxes[:, 1] + boxes[:, 3]).max()
+        if ((x1 - x0) if turned else (y1 - y0)) / mm > 2.2 * usual:
+            continue
+        full = int((wide[letters] > 0.25 * usual).sum())
+        found.append((Found(int(x0), int(y0), int(x1), int(y1), turned, usual, len(letters)), full))
+    return found
+
+
+def _joined(
+    blobs: _Blobs, letter: Floats, dot: Floats, high: Floats, shape: tuple[int, int], turned: bool, mm: float
+) -> list[list[int]]:
+    """Blobs whose widened boxes touch, in one direction."""
+    usual = float(np.median(high[letter]))
+    mask = np.zeros(shape, np.uint8)
+    members = np.nonzero(letter | dot)[0]
+    for i in members:
+        x, y, w, h = (int(v) for v in blobs.boxes[i])
+        reach = int((_REACH * max(high[i], 1.8) if letter[i] else 0.42 * usual) * mm)
+        if turned:
+            mask[max(0, y - reach) : y + h + reach, x : x + w] = 255
+        else:
+            mask[y : y + h, max(0, x - reach) : x + w + reach] = 255
+    _, labels = cv2.connectedComponents(mask, connectivity=4)
+    groups: dict[int, list[int]] = {}
+    for i in members:
+        x, y, w, h = (int(v) for v in blobs.boxes[i])
+        groups.setdefault(int(labels[y + h // 2, x + w // 2]), []).append(int(i))
+    return list(groups.values())
+
+
+def _overlap(a: Found, b: Found) -> float:
+    """Share of ``a`` that lies in ``b``."""
+    across = min(a.right, b.right) - max(a.left, b.left)
+    down = min(a.bottom, b.bottom) - max(a.top, b.top)
+    area = (a.right - a.left) * (a.bottom - a.top)
+    return across * down / area if across > 0 and down > 0 and area else 0.0
+
+
+def found_runs(rest: Gray, mm: float) -> list[Found]:
+    """Runs of letters, each with a margin; where level and upright compete, the one of more letters stands."""
+    blobs = _blobs(rest, mm)
+    shape = (rest.shape[0], rest.shape[1])
+    runs = [r for turned in (False, True) for r in _runs_one_way(blobs, shape, turned, mm)]
+    kept: list[tuple[Found, int]] = []
+    for run, full in sorted(runs, key=lambda r: (-r[0].letters, r[0].turned)):
+        if not any(_overlap(run, k) > 0.3 for k, _ in kept):
+            kept.append((run, full))
+    return [with_margin(r, shape, mm) for r, full in kept if full or r.letters > 1]
+
+
+def with_margin(run: Found, shape: tuple[int, int], mm: float) -> Found:
+    """The run with room around it: a seventh of its height across, a third along."""
+    across, along = int(0.14 * run.height * mm) + 1, int(0.3 * run.height * mm) + 1
+    dx, dy = (across, along) if run.turned else (along, across)
+    return run._replace(
+        left=max(0, run.left - dx),
+        top=max(0, run.top - dy),
+        right=min(shape[1], run.right + dx),
+        bottom=min(shape[0], run.bottom + dy),
+    )
+
+
+def crop(picture: Gray, run: Found) -> Gray:
+    """The run's piece of a picture, upright."""
+    piece = picture[run.top : run.bottom, run.left : run.right]
+    return cv2.rotate(piece, cv2.ROTATE_90_CLOCKWISE) if run.turned else piece

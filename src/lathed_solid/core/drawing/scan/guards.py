@@ -1,0 +1,179 @@
+"""What the picture around a line of writing says against it: ink at its ends, lines through it; and the dimension line
+below it, whose length between the arrowheads is an independent witness of the number.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+
+from .finding import Cleared, Found
+from .ink import Gray
+
+#: The dimension line is looked for so far below the writing, mm.
+_BELOW = 2.6
+
+
+class Sheet(NamedTuple):
+    """A picture taken apart, and its pieces of ink that are no lines."""
+
+    ink: Gray
+    rest: Gray
+    lines: Gray
+    labels: Gray
+    pieces: Gray
+    mm: float
+
+
+class Around(NamedTuple):
+    under: float
+    span: float
+    loose: int
+    crossed: bool
+
+
+def taken_apart(ink: Gray, parts: Cleared, mm: float) -> Sheet:
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(parts.rest, connectivity=8)
+    return Sheet(ink, parts.rest, parts.lines, labels, stats, mm)
+
+
+def around(sheet: Sheet, run: Found) -> Around:
+    """All that is seen around a run."""
+    under, row = _under(sheet, run)
+    span = _span(sheet, run, row) if under >= 0.7 else 0.0
+    return Around(under, span, _loose(sheet, run), _crossed(sheet, run))
+
+
+def _upright(picture: Gray, left: int, top: int, right: int, bottom: int, turned: bool) -> Gray:
+    """A piece as it is read: what is below the writing is below in it."""
+    high, wide = picture.shape
+    piece = picture[max(0, top) : min(high, bottom), max(0, left) : min(wide, right)]
+    return np.rot90(piece, -1) if turned else piece
+
+
+def _under(sheet: Sheet, run: Found) -> tuple[float, int]:
+    """The share of the strip just below the writing that a straight line fills, and that line's row (from the top of
+    the strip that begins at the writing's lower edge less three).
+    """
+    depth = int(_BELOW * sheet.mm)
+    if run.turned:
+        inset = (run.bottom - run.top) // 8
+        box = run.right - 3, run.top + inset, run.right + depth, run.bottom - inset
+    else:
+        inset = (run.right - run.left) // 8
+        box = run.left + inset, run.bottom - 3, run.right - inset, run.bottom + depth
+    strip = _upright(sheet.lines, *box, run.turned)
+    if not strip.size:
+        return 0.0, 0
+    rows = (strip > 0).mean(1)
+    return float((strip > 0).any(0).mean()), int(np.argmax(rows > 0.9 * rows.max()))
+
+
+def _loose(sheet: Sheet, run: Found) -> int:
+    """Pieces of ink near either end that are not wholly inside: a sign cut off, a neighbour."""
+    h, mm = run.height * sheet.mm, sheet.mm
+    p, reach, inside = int(0.14 * h) + 1, int(0.9 * h), int(0.3 * h)
+    if run.turned:
+        boxes = [
+            (run.left + p, run.top - reach, run.right - p, run.top + inside),
+            (run.left + p, run.bottom - inside, run.right - p, run.bottom + reach),
+        ]
+    else:
+        boxes = [
+            (run.left - reach, run.top + p, run.left + inside, run.bottom - p),
+            (run.right - inside, run.top + p, run.right + reach, run.bottom - p),
+        ]
+    seen: set[int] = set()
+    for x0, y0, x1, y1 in boxes:
+        piece = sheet.labels[max(0, y0) : max(0, y1), max(0, x0) : max(0, x1)]
+        names, counts = np.unique(piece, return_counts=True)
+        for name, count in zip(names, counts, strict=True):
+            _, _, w, h_, area = sheet.pieces[name]
+            long, thick = (h_, w) if run.turned else (w, h_)
+            dash = thick <= 0.6 * mm and long <= 4.5 * mm  # a hyphen's neighbour is writing; a leader's shoulder is none
+            if name and area > 0.1 * mm * mm and count > 0.06 * mm * mm and not dash:
+                seen.add(int(name))
+    return sum(not _is_inside(sheet.pieces[i], run) for i in seen)
+
+
+def _is_inside(piece: Gray, run: Found) -> bool:
+    x, y, w, h = (int(v) for v in piece[:4])
+    return x >= run.left - 1 and y >= run.top - 1 and x + w <= run.right + 1 and y + h <= run.bottom + 1
+
+
+def _crossed(sheet: Sheet, run: Found) -> bool:
+    """Whether a straight line runs across the writing, inside or right at its ends, or along it."""
+    p = int(0.14 * run.height * sheet.mm) + 1
+    piece = sheet.lines[run.top : run.bottom, run.left : run.right]
+    piece = np.rot90(piece, -1) if run.turned else piece
+    inner = piece[p:-p] > 0
+    if not inner.size:
+        return False
+    upper = inner[: int(0.75 * len(inner))]  # a dimension line below is met by the tails of letters
+    return bool((inner.mean(0) > 0.85).any() or (upper.mean(1) > 0.6).any())
+
+
+def _span(sheet: Sheet, run: Found, row: int) -> float:
+    """The length of the dimension line below a run between the lines at which its arrowheads end, mm; 0 where it does
+    not end in arrowheads at two lines.
+    """
+    mm = sheet.mm
+    pad = int(1.6 * mm)
+    at = (run.right if run.turned else run.bottom) - 3 + row
+    low, high = max(0, at - pad), at + pad + int(0.6 * mm)
+    if run.turned:
+        band, middle = np.rot90(sheet.ink[:, low:high], -1), sheet.ink.shape[0] - 1 - (run.top + run.bottom) // 2
+    else:
+        band, middle = sheet.ink[low:high], (run.left + run.right) // 2
+    return _between_heads(band > 0, middle, min(at, pad), mm)
+
+
+def _between_heads(band: Gray, middle: int, row: int, mm: float) -> float:
+    """``band``: ink along a line, some 3 mm high, the line near ``row``; walked both ways from ``middle``."""
+    near = band[row : row + max(3, int(0.6 * mm))]
+    if not near.size:
+        return 0.0
+    line = row + int(np.argmax(near.mean(1)))
+    thick = _thickness(band, line, mm)
+    ends = []
+    for step in (-1, 1):
+        end = _end(thick, middle, step, mm)
+        if end is None:
+            return 0.0
+        ends.append(end)
+    return abs(ends[1] - ends[0]) / mm
+
+
+def _thickness(band: Gray, line: int, mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+    """How thick the ink is through the line, at each place along it, pixels; what is broken by one pixel is not."""
+    core = band[max(0, line - 1) : line + 2].any(0)
+    up = np.cumprod(band[: line + 1][::-1], axis=0).sum(0)
+    down = np.cumprod(band[line:], axis=0).sum(0)
+    both = np.where(core, np.maximum(1, up + down - 1), 0)
+    return both.astype(np.int64)
+
+
+def _end(thick: np.ndarray[tuple[int], np.dtype[np.int64]], middle: int, step: int, mm: float) -> float | None:
+    """Where an arrowhead ends at a line that crosses, walking from the middle; None where there is none."""
+    thin = max(2.0, float(np.median(thick[max(0, middle - int(4 * mm)) : middle + int(4 * mm)])))
+    at, blank, head, tall = middle, 0, 0, 1.7 * mm
+    while 0 < at + step < len(thick) - 1:
+        at += step
+        if thick[at] == 0:
+            blank += 1
+            if blank > 0.4 * mm:
+                return None
+            continue
+        blank = 0
+        if thick[at] > tall:
+            first = at
+            while 0 < at + step < len(thick) and thick[at + step] > tall:
+                at += step
+            if abs(at - first) > 1.2 * mm or head < 0.5 * mm:
+                return None
+            return (first + at) / 2
+        if thick[at] > 1.7 * thin and thick[at] > 0.35 * mm:
+            head += 1
+    return None

@@ -1,0 +1,291 @@
+"""What was read off a picture, judged: which reading stands, and whether it is sure.
+
+Two recognisers that agree are needed and not enough, for they do not see what both were not shown: a sign painted out, a
+number cut. So the picture speaks too: neighbours, ink at the ends, lines through the writing, the count of Ø and ± by
+their shapes; and the length between the arrowheads, by the scale on which the sheet's other numbers agree.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Hashable, Sequence
+from typing import NamedTuple
+
+import msgspec
+
+from ...callout import Ledger, Reading
+from ..proposals import reads
+from .model import Box, Glyph, Run, Said, SheetText
+from .repairing import plain, repaired
+from .scaling import agrees, scale_of
+
+#: An edge wider than this is blurred, mm: nothing bare is sure there.
+BLURRED = 0.42
+#: Figures drawn more differently than this are lettered by hand: nothing is sure.
+BY_HAND = 0.30
+
+
+class Doubt(NamedTuple):
+    """Why an offer is not sure, in words, and how much it weighs (the review list begins with the heaviest)."""
+
+    words: str
+    weight: float
+
+
+class Offer(msgspec.Struct, frozen=True, kw_only=True):
+    """A note read off a picture; ``place`` in fractions of the sheet. Sure when there is no doubt."""
+
+    note: str
+    place: Box
+    turned: bool
+    readings: tuple[str, ...]
+    doubts: tuple[Doubt, ...] = ()
+
+    @property
+    def sure(self) -> bool:
+        return not self.doubts
+
+    @property
+    def weight(self) -> float:
+        return sum(d.weight for d in self.doubts)
+
+
+class _Line(NamedTuple):
+    """A note's lines taken together: what three readings make of it, and what the picture says."""
+
+    runs: tuple[Run, ...]
+    texts: tuple[str, ...]
+    raw: tuple[Said, ...]
+    glyphs: tuple[Glyph, ...]
+
+    @property
+    def box(self) -> Box:
+        boxes = [r.box for r in self.runs]
+        return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+
+    @property
+    def place(self) -> Box:
+        boxes = [r.place for r in self.runs]
+        return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+
+
+def offers(text: SheetText, ledger: Ledger) -> tuple[Offer, ...]:
+    """What a sheet offers, from the top left to the bottom right."""
+    unit = ledger.length_unit
+    lines = _joined(text.runs, unit)
+    judged = [_judged(line, lines, ledger) for line in lines if not _is_outside(line.box, text)]
+    read = [j for j in judged if j is not None]
+    scale = scale_of([(j.line.runs[0].span, j.value) for j in read])
+    found = [_offer(j, text, scale, unit) for j in read]
+    return tuple(sorted(found, key=lambda o: (round(o.place[1], 2), o.place[0])))
+
+
+def _is_outside(box: Box, text: SheetText) -> bool:
+    """Whether a box lies outside the frame, or in the title block."""
+    x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+    left, top, right, bottom = text.inside
+    if right > left and not (left < x < right and top < y < bottom):
+        return True
+    return any(a <= x <= c and b <= y <= d for a, b, c, d in text.tables)
+
+
+# --- lines of one note
+def _joined(runs: Sequence[Run], unit: str) -> list[_Line]:
+    """Runs as notes: a line that begins with a seat, or goes on with a diameter or a place, belongs to the one above."""
+    lines = [_line(r, unit) for r in runs]
+    used: set[int] = set()
+    found: list[_Line] = []
+    for k, upper in enumerate(lines):
+        for m, lower in enumerate(lines):
+            if k != m and not {k, m} & used and _goes_on(upper, lower):
+                found.append(_together(upper, lower))
+                used |= {k, m}
+    found += [line for k, line in enumerate(lines) if k not in used]
+    return found
+
+
+def _line(run: Run, unit: str) -> _Line:
+    said = (run.plain, run.as_is, run.second, *run.more)
+    return _Line((run,), tuple(repaired(s.text, unit, run.glyphs) for s in said), said, run.glyphs)
+
+
+def _goes_on(upper: _Line, lower: _Line) -> bool:
+    a, b = upper.runs[0], lower.runs[0]
+    if a.turned or b.turned:
+        return False
+    down, right, h = b.box[1] - a.box[1], b.box[0] - a.box[0], a.height
+    if not 0 < down < 2.6 * h or not -2.8 * h < right < 3.2 * h:
+        return False
+    if any(re.match("[⌴⌵]", t) for t in lower.texts):
+        return True
+    hole = "THRU" in upper.texts[0] or "↧" in upper.texts[0]
+    more = re.match(r"Ø|ON Ø|on Ø|EQ|eq|(first|FIRST) at", lower.texts[0])
+    return bool(hole and more and re.search(r"Ø|M\d", upper.texts[0]))
+
+
+def _together(upper: _Line, lower: _Line) -> _Line:
+    seat = next((s for s in "⌴⌵" if any(t.startswith(s) for t in lower.texts)), "")
+    texts = []
+    for a, b in zip(upper.texts, lower.texts, strict=False):
+        texts.append(a + "\n" + (b if b[:1] in ("⌴", "⌵") or not seat else f"{seat} {b}"))
+    raw = tuple(
+        Said(a.text + "\n" + b.text, min(a.least, b.least)) for a, b in zip(upper.raw, lower.raw, strict=False)
+    )
+    return _Line(upper.runs + lower.runs, tuple(texts), raw, upper.glyphs + lower.glyphs)
+
+
+# --- one note
+class _Judged(NamedTuple):
+    line: _Line
+    note: str
+    keys: tuple[Hashable | None, ...]
+    best: Hashable
+    value: float
+    near: bool
+
+
+def meaning(note: str, ledger: Ledger) -> Hashable | None:
+    """What the program makes of a note, so that two notes may be compared; None where it makes nothing of it."""
+    reading = reads(note, ledger) if note else None
+    return _key(reading) if reading is not None else None
+
+
+def _key(r: Reading) -> Hashable:
+    sizes = sorted(
+        (c.key, c.kind, round(c.nominal, 4), round(c.lower, 4), round(c.upper, 4)) for c in r.characteristics
+    )
+    thread = str(r.thread.designation) if r.thread else ""
+    return r.shape, thread, r.fit, r.thru, r.seat, r.flags, r.hexagon, r.clears, tuple(sizes)
+
+
+def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | None:
+    keys = tuple(meaning(t, ledger) for t in line.texts)
+    known = [k for k in keys if k is not None]
+    if not known:
+        return None
+    counted = Counter(known).most_common()
+    best = counted[0][0] if counted[0][1] > 1 else known[0]
+    note = line.texts[keys.index(best)]
+    if _is_bare_bit(note) and not _is_over_line(line, note):
+        return None
+    reading = reads(note, ledger)
+    assert reading is not None
+    first = reading.main
+    value = first.nominal if reading.shape in ("length", "diameter") and first.kind == "length" else 0.0
+    return _Judged(line, note, keys, best, value, _has_neighbour(line, lines))
+
+
+def _is_bare_bit(note: str) -> bool:
+    """A digit or two that may be a bit of an arc or a view's letter: a size only over a dimension line."""
+    return bool(re.fullmatch(r"\d|\d{1,2}1|1+|[.,]?\d", note))
+
+
+def _is_over_line(line: _Line, note: str) -> bool:
+    """Whether a bare figure stands over a dimension line and all read it alike; strokes only where the line's length is
+    known.
+    """
+    run = line.runs[0]
+    alike = all(re.sub(r"\W", "", t) == re.sub(r"\W", "", note) for t in line.texts[:3])
+    return run.under >= 0.7 and alike and (run.span > 0 or not re.search("[17]", note))
+
+
+def _has_neighbour(line: _Line, lines: Sequence[_Line]) -> bool:
+    """Whether other writing stands so near that it may belong to this note."""
+    return any(
+        other is not line
+        and other.runs[0].turned == line.runs[0].turned
+        and re.search(r"\w", "".join(s.text for s in other.raw))
+        and abs(other.runs[0].height / line.runs[0].height - 1) < 0.45
+        and (_is_beside(line, other) or (len(line.runs) == 1 and _is_stacked(line, other)))
+        for other in lines
+    )
+
+
+def _is_beside(line: _Line, other: _Line) -> bool:
+    a, b, h = line.box, other.box, line.runs[0].height
+    lo, hi = (1, 3) if line.runs[0].turned else (0, 2)
+    lo2, hi2 = 1 - lo, 5 - hi
+    gap = max(b[lo] - a[hi], a[lo] - b[hi])
+    shared = min(b[hi2], a[hi2]) - max(b[lo2], a[lo2])
+    return gap < 1.6 * h and shared > 0.4 * h
+
+
+def _is_stacked(line: _Line, other: _Line) -> bool:
+    run, h = line.runs[0], line.runs[0].height
+    across, down = (1, 0) if run.turned else (0, 1)
+    apart = abs(other.box[down] - line.box[down])
+    overlap = min(other.box[across + 2], line.box[across + 2]) - max(other.box[across], line.box[across])
+    return 0.5 * h < apart < 2.3 * h and overlap > 0 and len(other.raw[0].text) > 2
+
+
+# --- sure or not
+def _digits(text: str) -> str:
+    return re.sub(r"[^\d.]", "", plain(text).translate(str.maketrans("OIl|,", "0111.")))
+
+
+def _is_sum(note: str) -> bool:
+    """A ± read as a plain + makes a sum of a size and its limit."""
+    joined = re.search(r"\d\s*\+\s*[\d.]+(?!\s*/)(?!.*/)", note) and "±" not in note and "+0." not in note
+    return bool(joined or re.search(r"^\S*\d\s?[+-]\s?\.?\d[\d.]*$", note))
+
+
+def _offer(judged: _Judged, text: SheetText, scale: float, unit: str) -> Offer:
+    line = judged.line
+    doubts = tuple(_doubts(judged, text, scale, unit))
+    return Offer(
+        note=judged.note,
+        place=line.place,
+        turned=line.runs[0].turned,
+        readings=tuple(dict.fromkeys(t for t in line.texts if t)),
+        doubts=doubts,
+    )
+
+
+def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[Doubt]:
+    """Everything that stands against taking a note unseen."""
+    line, note = judged.line, judged.note
+    first, third, second = judged.keys[0], judged.keys[1], judged.keys[2]
+    found: list[Doubt] = []
+    witness = agrees(line.runs[0].span, judged.value, scale)
+    twice = first is not None and first == third and first == judged.best
+    agreed = first is not None and first == second
+    same_digits = twice and _digits(line.texts[2]) == _digits(note)
+    if not (agreed or same_digits or (twice and witness is True)):
+        found.append(Doubt("the readings do not agree", 3.0))
+    elif any(k is not None and k != judged.best for k in judged.keys[1:2] + judged.keys[3:]):
+        found.append(Doubt("one reading says something else", 2.0))
+    if not _signs_count(judged, unit):
+        found.append(Doubt("a Ø or ± is not plain", 2.0))
+    if _is_sum(note):
+        found.append(Doubt("a ± may have been read as +", 3.0))
+    if judged.near:
+        found.append(Doubt("other writing stands close to it", 1.0))
+    if any(r.loose for r in line.runs):
+        found.append(Doubt("ink touches its ends", 1.0))
+    if any(r.crossed or r.found == "net" for r in line.runs):
+        found.append(Doubt("a line crosses it", 2.0))
+    if witness is False:
+        found.append(Doubt("the length drawn is another", 3.0))
+    found += _of_the_sheet(judged, text, witness)
+    return found
+
+
+def _signs_count(judged: _Judged, unit: str) -> bool:
+    note, shapes = judged.note, [g.sign for g in judged.line.glyphs]
+    if note.count("Ø") != shapes.count("Ø") or note.count("±") != shapes.count("±"):
+        return False
+    fraction = unit == "in" and re.search(r"\d/\d", note.replace(" ", ""))
+    return not fraction or len(set(judged.keys[:3])) == 1
+
+
+def _of_the_sheet(judged: _Judged, text: SheetText, witness: bool | None) -> list[Doubt]:
+    found = []
+    bare = re.fullmatch(r"[\d.,]+", judged.note) is not None
+    if bare and len(re.sub(r"\D", "", judged.note)) < 2:
+        found.append(Doubt("a single figure may be a bit of a line", 1.0))
+    elif bare and text.blur > BLURRED and witness is not True:
+        found.append(Doubt("the picture is not sharp, and a sign may be lost", 1.0))
+    if text.unlike > BY_HAND:
+        found.append(Doubt("the sheet looks hand-lettered", 1.0))
+    return found

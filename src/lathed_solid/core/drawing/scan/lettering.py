@@ -1,0 +1,60 @@
+"""Whether a sheet is lettered by hand: the same figure is drawn the same each time by a machine, and never by a hand."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+
+from .ink import Gray
+from .model import Run
+
+#: Pixels of the little picture that a figure is compared in; figures compared; pairs that are enough to say anything.
+_SIDE, _FIGURES, _LEAST = 20, "2345679", 10
+
+
+def unlike(lines: Sequence[tuple[Gray, Run]]) -> float:
+    """How differently the same figures are drawn: 0 alike, 1 nothing in common; the median over pairs of one figure and
+    one height. 0 where there are too few to compare.
+    """
+    seen: dict[str, list[tuple[float, Gray]]] = {}
+    for line, run in lines:
+        for figure, shape in _figures(line, run):
+            seen.setdefault(figure, []).append((run.height, shape))
+    apart = [
+        _distance(a, b)
+        for shapes in seen.values()
+        for (h, a), (k, b) in itertools.combinations(shapes[:8], 2)
+        if abs(h - k) < 0.12 * h
+    ]
+    return float(np.median(apart)) if len(apart) >= _LEAST else 0.0
+
+
+def _figures(line: Gray, run: Run) -> list[tuple[str, Gray]]:
+    """Figures of a line whose blobs and characters count the same and that both recognisers read alike."""
+    text = run.plain.text.replace(" ", "")
+    if not text or text != run.as_is.text.replace(" ", ""):
+        return []
+    low, high = np.percentile(line, 1), np.percentile(line, 90)
+    black = (line < low + 0.55 * (high - low)).astype(np.uint8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(black, connectivity=8)
+    blobs = sorted((tuple(int(v) for v in s), i) for i, s in enumerate(stats) if i and s[4] > 6)
+    if len(blobs) != len(text):
+        return []
+    found = []
+    for (blob, i), figure in zip(blobs, text, strict=True):
+        x, y, w, h, _ = blob
+        if figure in _FIGURES and h > 8:
+            shape = (labels[y : y + h, x : x + w] == i).astype(np.uint8) * 255
+            found.append((figure, cv2.resize(shape, (_SIDE, _SIDE), interpolation=cv2.INTER_AREA)))
+    return found
+
+
+def _distance(a: Gray, b: Gray) -> float:
+    """1 less the correlation of two little pictures, each a little softened: a hand moves strokes, noise moves edges."""
+    x, y = (cv2.GaussianBlur(s, (0, 0), 1.0).astype(float).ravel() for s in (a, b))
+    x, y = x - x.mean(), y - y.mean()
+    size = float(np.sqrt((x * x).sum() * (y * y).sum()))
+    return 1.0 - float((x * y).sum()) / size if size else 1.0

@@ -1,0 +1,189 @@
+"""A sheet read: made even and straight, its writing found, every line read three times, and what stands around it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+
+from ...arrays import Floats
+from . import fields, guards, ink, lettering, shapes
+from .detecting import Detector
+from .engines import NOTHING, Model, Tesseract
+from .finding import Cleared, Found, cleared, crop, found_runs
+from .ink import Gray
+from .model import Box, Run, Said, SheetText, Step
+
+#: Dots an inch at which sheets are read: more brings nothing, 150 is nearly as good.
+DOTS = 200.0
+#: So many lines of writing are read of one sheet; a sheet with more is a page of text.
+MOST_RUNS = 400
+Tell = Callable[[Step], object]
+
+
+class Readers(NamedTuple):
+    """The recognisers, loaded once a process."""
+
+    model: Model
+    second: Tesseract
+
+    @classmethod
+    def load(cls, threads: int = 2) -> Readers:
+        return cls(Model(threads), Tesseract())
+
+
+class Prepared(NamedTuple):
+    """A sheet ready to be read: even paper, ink, its lines and the rest, and the 3x3 from the sheet's pixels to it."""
+
+    even: Gray
+    ink: Gray
+    parts: Cleared
+    mm: float
+    matrix: Floats
+    angle: float
+    size: tuple[int, int]
+
+    def placed(self, box: tuple[float, float, float, float]) -> Box:
+        """A box of the straightened picture as fractions of the sheet."""
+        x0, y0, x1, y1 = box
+        corners = np.array([[x0, y0, 1], [x1, y0, 1], [x1, y1, 1], [x0, y1, 1]], float).T
+        back = np.linalg.inv(self.matrix) @ corners
+        xs, ys = back[0] / back[2] / self.size[0], back[1] / back[2] / self.size[1]
+        return tuple(float(np.clip(v, 0, 1)) for v in (xs.min(), ys.min(), xs.max(), ys.max()))  # type: ignore[return-value]
+
+
+def prepared(gray: Gray, dots: float) -> Prepared:
+    """``gray`` at ``dots`` an inch; larger ones are brought down to :data:`DOTS`."""
+    size = (gray.shape[1], gray.shape[0])
+    matrix = np.eye(3)
+    if dots > 1.2 * DOTS:
+        k = DOTS / dots
+        gray, dots = cv2.resize(gray, None, fx=k, fy=k, interpolation=cv2.INTER_AREA), DOTS
+        matrix = np.diag([k, k, 1.0])
+    mm = dots / 25.4
+    even = ink.evened(gray)
+    black = ink.ink_of(even)
+    angle = ink.skew_of(black, mm)
+    if abs(angle) > 0.08:
+        even, turn = ink.rotated(even, angle)
+        black = ink.ink_of(even)
+        matrix = turn @ matrix
+    else:
+        angle = 0.0
+    return Prepared(even, black, cleared(black, mm), mm, matrix, angle, size)
+
+
+def read(gray: Gray, dots: float, readers: Readers, tell: Tell = lambda _: None) -> tuple[SheetText, Prepared]:
+    """Everything that was found by its ink, and the sheet as it was prepared, for :func:`read_crossed`."""
+    tell(Step("making the paper even", 0, 1))
+    sheet = prepared(gray, dots)
+    tell(Step("looking for writing", 0, 1))
+    found = found_runs(sheet.parts.rest, sheet.mm)
+    lines = fields.ruled(sheet.ink, sheet.mm)
+    inside = fields.frame_of(lines, sheet.mm)
+    tables = fields.tables(lines, found, sheet.mm)
+    wanted = [f for f in found if f.right - f.left > 3 and f.bottom - f.top > 3 and _is_in(f, inside, sheet.mm)]
+    wanted = [f for f in wanted if not fields.is_ringed(sheet.ink, f)][:MOST_RUNS]
+    runs = _read_runs(sheet, wanted, readers, tell)
+    high, wide = sheet.ink.shape
+    text = SheetText(
+        runs=tuple(runs),
+        size=(wide / sheet.mm, high / sheet.mm),
+        dots=sheet.mm * 25.4,
+        angle=sheet.angle,
+        blur=ink.edge_width(sheet.even, sheet.mm),
+        unlike=lettering.unlike([(crop(sheet.even, f), r) for f, r in zip(wanted, runs, strict=True)]),
+        inside=inside,
+        tables=tables,
+        is_whole=False,
+    )
+    return text, sheet
+
+
+def _is_in(run: Found, inside: Box, mm: float) -> bool:
+    x, y = (run.left + run.right) / 2 / mm, (run.top + run.bottom) / 2 / mm
+    return inside[0] < x < inside[2] and inside[1] < y < inside[3]
+
+
+def read_crossed(text: SheetText, sheet: Prepared, net: Detector, readers: Readers, tell: Tell) -> SheetText:
+    """The same with the writing that only the second finder sees."""
+    found: list[Found] = []
+    for n, turned in enumerate((False, True)):
+        tell(Step("looking for writing under lines", n, 2))
+        found += net.lines(sheet.even, sheet.mm, turned)
+    new = [f for f in found if _is_in(f, text.inside, sheet.mm) and not _is_known(f, text.runs, sheet.mm)]
+    runs = _read_runs(sheet, new[:MOST_RUNS], readers, tell, "net")
+    return _with(text, runs)
+
+
+def _with(text: SheetText, runs: Sequence[Run]) -> SheetText:
+    import msgspec
+
+    return msgspec.structs.replace(text, runs=(*text.runs, *runs), is_whole=True)
+
+
+def _is_known(line: Found, runs: Sequence[Run], mm: float) -> bool:
+    """Whether a run found by its ink covers the line along its whole length."""
+    low, high = (line.top, line.bottom) if line.turned else (line.left, line.right)
+    inset = 0.1 * (high - low)
+    for run in runs:
+        a = tuple(v * mm for v in run.box)
+        along = (a[1], a[3]) if run.turned else (a[0], a[2])
+        across = (a[0], a[2]) if run.turned else (a[1], a[3])
+        middle = (line.left + line.right) / 2 if line.turned else (line.top + line.bottom) / 2
+        same = run.turned == line.turned and across[0] < middle < across[1]
+        if same and along[0] <= low + inset and along[1] >= high - inset:
+            return True
+    return False
+
+
+_MAY_BE_NUMBER = re.compile(r"[0-9OoIl|@]")
+
+
+def _read_runs(
+    sheet: Prepared, wanted: Sequence[Found], readers: Readers, tell: Tell, how: str = "ink"
+) -> list[Run]:
+    """Each line read: by the model with lines painted out and as it is, and by Tesseract; then its surroundings."""
+    clean = sheet.even.copy()
+    near = cv2.dilate(sheet.parts.rest, np.ones((3, 3), np.uint8))
+    clean[(sheet.parts.lines > 0) & (near == 0)] = 255
+    without, with_lines = [crop(clean, f) for f in wanted], [crop(sheet.even, f) for f in wanted]
+    of = 3 * len(wanted)
+    first = readers.model.read(without, lambda n: tell(Step("reading", n, of)))
+    worth = [i for i, said in enumerate(first) if _MAY_BE_NUMBER.search(said.text) or not said.text]
+    third = [NOTHING] * len(wanted)
+    again = readers.model.read([with_lines[i] for i in worth], lambda n: tell(Step("reading", len(wanted) + n, of)))
+    second = [NOTHING] * len(wanted)
+    other = readers.second.read([without[i] for i in worth], lambda n: tell(Step("reading", 2 * len(wanted) + n, of)))
+    for i, a, b in zip(worth, again, other, strict=True):
+        third[i], second[i] = a, b
+    apart = guards.taken_apart(sheet.ink, sheet.parts, sheet.mm)
+    return [
+        _run(sheet, apart, f, without[i], (first[i], third[i], second[i]), i in set(worth), how)
+        for i, f in enumerate(wanted)
+    ]
+
+
+def _run(
+    sheet: Prepared, apart: guards.Sheet, found: Found, line: Gray, said: tuple[Said, Said, Said], worth: bool, how: str
+) -> Run:
+    box = found.left, found.top, found.right, found.bottom
+    seen = guards.around(apart, found)
+    return Run(
+        place=sheet.placed(box),
+        box=tuple(v / sheet.mm for v in box),  # type: ignore[arg-type]
+        turned=found.turned,
+        height=found.height,
+        plain=said[0],
+        as_is=said[1],
+        second=said[2],
+        glyphs=shapes.glyphs(line) if worth else (),
+        under=seen.under,
+        span=seen.span,
+        loose=seen.loose,
+        crossed=seen.crossed,
+        found="net" if how == "net" else "ink",
+    )
