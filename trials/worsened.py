@@ -6,12 +6,14 @@ from typing import NamedTuple
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from lathed_solid.core.arrays import Floats
 from lathed_solid.core.drawing.scan.ink import Gray
 
 from .drawn import Note
 
+Picture = NDArray[np.float32]
 KINDS = ("clean", "scan", "photo", "crossed", "one bit", "skew", "jpeg", "faint", "blur")
 
 
@@ -22,13 +24,14 @@ class Worse(NamedTuple):
     matrix: Floats
 
 
-def _noisy(picture: Floats, chance: np.random.Generator, much: float) -> Floats:
-    return np.clip(picture + chance.normal(0, much, picture.shape), 0, 255)
+def _noisy(picture: Picture, chance: np.random.Generator, much: float) -> Picture:
+    return np.clip(picture + chance.normal(0, much, picture.shape), 0, 255).astype(np.float32)
 
 
 def worsened(clean: Gray, kind: str, dots: float, seed: int, notes: tuple[Note, ...] = ()) -> Worse:
     chance = np.random.default_rng(seed * 101 + KINDS.index(kind))
-    mm, picture, matrix = dots / 25.4, clean.astype(np.float32), np.eye(3)
+    mm, matrix = dots / 25.4, np.eye(3)
+    picture: Picture = clean.astype(np.float32)
     high, wide = clean.shape
     if kind in ("scan", "one bit", "skew"):
         turn = chance.uniform(1, 3) * chance.choice([-1, 1]) if kind == "skew" else chance.uniform(-0.4, 0.4)
@@ -50,11 +53,11 @@ def worsened(clean: Gray, kind: str, dots: float, seed: int, notes: tuple[Note, 
     gray: Gray = np.clip(picture, 0, 255).astype(np.uint8)
     if kind in ("jpeg", "photo"):
         packed = cv2.imencode(".jpg", gray, [cv2.IMWRITE_JPEG_QUALITY, 18 if kind == "jpeg" else 70])[1]
-        gray = cv2.imdecode(packed, 0)
+        return Worse(np.asarray(cv2.imdecode(packed, 0), np.uint8), matrix)
     return Worse(gray, matrix)
 
 
-def _scanned(picture: Floats, mm: float, chance: np.random.Generator) -> Floats:
+def _scanned(picture: Picture, mm: float, chance: np.random.Generator) -> Picture:
     """Soft, grey, noisy and with specks."""
     picture = _noisy(238 - (255 - cv2.GaussianBlur(picture, (0, 0), 0.06 * mm)) * 0.78, chance, 9)
     high, wide = picture.shape
@@ -64,7 +67,7 @@ def _scanned(picture: Floats, mm: float, chance: np.random.Generator) -> Floats:
     return picture
 
 
-def _crossed(picture: Floats, mm: float, chance: np.random.Generator, notes: tuple[Note, ...]) -> Floats:
+def _crossed(picture: Picture, mm: float, chance: np.random.Generator, notes: tuple[Note, ...]) -> Picture:
     """A thin line through two notes in five, along or across."""
     for note in notes:
         if chance.random() >= 0.4:
@@ -81,19 +84,19 @@ def _crossed(picture: Floats, mm: float, chance: np.random.Generator, notes: tup
     return picture
 
 
-def _photographed(picture: Floats, mm: float, chance: np.random.Generator) -> tuple[Floats, Floats]:
+def _photographed(picture: Picture, mm: float, chance: np.random.Generator) -> tuple[Picture, Floats]:
     """On a dark bench, seen askew, in uneven light."""
     high, wide = picture.shape
     edge = int(0.06 * wide)
 
     def off() -> Floats:
-        return np.asarray(chance.uniform(0, 0.05, 2) * (wide, high))
+        return np.asarray(chance.uniform(0, 0.05, 2) * np.array([wide, high]))
 
-    flat = np.float32([[0, 0], [wide, 0], [wide, high], [0, high]])
-    corners = np.float32([
-        off() + (edge, edge), np.array([wide - edge, edge]) + off() * (-1, 1),
-        np.array([wide - edge, high - edge]) - off(), np.array([edge, high - edge]) + off() * (1, -1),
-    ])  # fmt: skip
+    flat = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], np.float32)
+    corners = np.array([
+        off() + np.array([edge, edge]), np.array([wide - edge, edge]) + off() * np.array([-1, 1]),
+        np.array([wide - edge, high - edge]) - off(), np.array([edge, high - edge]) + off() * np.array([1, -1]),
+    ], np.float32)  # fmt: skip
     matrix = cv2.getPerspectiveTransform(flat, corners)
     bench = 70 + 25 * cv2.GaussianBlur(chance.normal(0, 1, (high, wide)).astype(np.float32), (0, 0), 3)
     seen = cv2.warpPerspective(picture, matrix, (wide, high), flags=cv2.INTER_AREA, borderValue=255)

@@ -6,10 +6,10 @@ import sys
 
 import click
 
-from . import fitting, integrating, making, picturing, proving, reading
+from . import drawings, fitting, integrating, making, picturing, proving, reading
 from .group import FAULT, main
 
-__all__ = ["fitting", "integrating", "main", "making", "picturing", "proving", "reading", "run"]
+__all__ = ["drawings", "fitting", "integrating", "main", "making", "picturing", "proving", "reading", "run"]
 #: Commands that load the kernel into their own process.
 _ASIDE = {"build", "fit", "outline", "package", "picture", "prove", "routes", "sheets", "traveller", "why"}
 

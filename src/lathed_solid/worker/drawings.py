@@ -171,6 +171,10 @@ class FarPaper:
     def natural_scale(self) -> float:
         return self._scale
 
+    def dots(self, sheet: int) -> float:
+        """Told only where pictures are read, which is another process."""
+        return 0.0
+
     def render(self, sheet: int, box: Box, width: int) -> Raster:
         return self._reader.ask_of(self._file, Render(self._file.key, sheet, box, width), Rendered).raster
 

@@ -142,6 +142,9 @@ class DxfPaper:
     def natural_scale(self) -> float:
         return _UNITS.get(int(self.document.header.get("$INSUNITS", 0)), 0.0)
 
+    def dots(self, sheet: int) -> float:
+        return 0.0
+
     def place(self, x: float, y: float) -> tuple[float, float]:
         """A point of the drawing as fractions of the sheet."""
         return (x - self.left) / self._size[0], (self.top - y) / self._size[1]

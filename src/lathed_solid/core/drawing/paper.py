@@ -32,6 +32,10 @@ class Drawing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     blob: str
     turned: int = 0
     scales: tuple[float, ...] = ()
+    #: Of a sheet that was made straight: the picture it comes from, and the 3x3, row by row, from fractions of that
+    #: picture to the straight one's.
+    original: str = ""
+    flat: tuple[float, ...] = ()
 
     def scale(self, sheet: int) -> float:
         return self.scales[sheet - 1] if 0 < sheet <= len(self.scales) else 0.0
@@ -82,6 +86,9 @@ class Paper(Protocol):
 
     def natural_scale(self) -> float:
         """mm of the part per sheet unit when the file itself says so, else 0."""
+
+    def dots(self, sheet: int) -> float:
+        """Dots an inch of paper that a picture says it has; 0 where it says nothing, or is none."""
 
 
 def whole(text: str) -> str:

@@ -84,6 +84,9 @@ class PdfPaper:
     def natural_scale(self) -> float:
         return 0.0
 
+    def dots(self, sheet: int) -> float:
+        return 0.0
+
     def render(self, sheet: int, box: tuple[float, float, float, float], width: int) -> Raster:
         page_width, page_height = self.size(sheet)
         across, down = pixels(self, sheet, box, width)

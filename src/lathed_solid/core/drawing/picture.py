@@ -14,6 +14,16 @@ MAX_PICTURE = 60_000_000
 _FORMATS = ("PNG", "JPEG", "TIFF")
 
 
+def _stated_dots(image: Image.Image) -> float:
+    """Dots an inch by the file's own word; 0 where it has none, or none that can be meant."""
+    stated = image.info.get("dpi", (0, 0))
+    try:
+        across, down = float(stated[0]), float(stated[1])
+    except (TypeError, ValueError, IndexError, ZeroDivisionError):
+        return 0.0
+    return across if 0 < across < 1e4 and abs(across - down) < 0.01 * across else 0.0
+
+
 class PicturePaper:
     """A picture, one sheet a frame; sheet units are pixels."""
 
@@ -50,6 +60,7 @@ class PicturePaper:
                     with Image.open(io.BytesIO(self._data), formats=_FORMATS) as image:
                         image.seek(sheet - 1)
                         self._frame = ImageOps.exif_transpose(image).convert("RGB")
+                        self._dots = _stated_dots(image)
             except (OSError, ValueError, SyntaxError, EOFError, TypeError, Image.DecompressionBombError) as error:
                 raise CannotRead(f"Sheet {sheet} of {self._name} is damaged and cannot be read.") from error
             self._at = sheet
@@ -67,6 +78,10 @@ class PicturePaper:
 
     def natural_scale(self) -> float:
         return 0.0
+
+    def dots(self, sheet: int) -> float:
+        self._load(sheet)
+        return self._dots
 
     def render(self, sheet: int, box: tuple[float, float, float, float], width: int) -> Raster:
         frame = self._load(sheet)

@@ -13,15 +13,31 @@ from ..quantity.quantity import LENGTH_UNITS
 from ..units import FOOT, INCH
 from .paper import Paper, Word
 
+#: Where a callout came from that was read off a picture.
+PICTURE = "read from the picture"
+
 
 class Proposal(NamedTuple):
-    """``note`` as it would be typed, its place as fractions of the sheet, and where it came from in words."""
+    """``note`` as it would be typed, its place as fractions of the sheet, and where it came from in words.
+
+    What was read off a picture has its ``box`` on the sheet and, where it is not sure, its ``doubts``, with their
+    ``weight``; ``is_size`` is whether it reads as a callout at all: what does not is shown for review only.
+    """
 
     note: str
     sheet: int
     x: float
     y: float
     source: str
+    doubts: tuple[str, ...] = ()
+    weight: float = 0.0
+    box: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    turned: bool = False
+    is_size: bool = True
+
+    @property
+    def sure(self) -> bool:
+        return not self.doubts
 
 
 def proposals(paper: Paper, sheet: int, ledger: Ledger) -> tuple[Proposal, ...]:

@@ -81,6 +81,8 @@ def named_in(job: Job) -> tuple[str, ...]:
 def _of(content: Content) -> Iterator[str]:
     for drawing in content.drawings:
         yield drawing.blob
+        if drawing.original:
+            yield drawing.original
     for callout in content.callouts:
         if callout.place is not None and callout.place.cutout:
             yield callout.place.cutout

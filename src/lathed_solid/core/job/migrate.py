@@ -105,6 +105,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     12: dict,  # format 13: corners in kept measurements, threads felt on solids of others
     13: dict,  # format 14: drawing sheets
     14: dict,  # format 15: how single faces look, running lengths
+    15: dict,  # format 16: sheets made straight
 }
 
 

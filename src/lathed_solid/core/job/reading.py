@@ -7,7 +7,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 import msgspec
+import numpy as np
 
+from ..arrays import Floats
 from ..caliper.logbook import LogEntry, fresh_id
 from ..callout import Place
 from ..drawing.paper import Drawing, Kind
@@ -34,6 +36,45 @@ def change_drawing(content: Content, id_: str, **fields: object) -> Content:
     changed = msgspec.structs.replace(content.drawing(id_), **fields)
     drawings = tuple(changed if d.id == id_ else d for d in content.drawings)
     return msgspec.structs.replace(content, drawings=drawings)
+
+
+def straightened(content: Content, id_: str, blob: str, matrix: tuple[float, ...]) -> Content:
+    """A drawing of one sheet made straight: ``blob`` is its new picture, ``matrix`` the 3x3 (row by row) from
+    fractions of the one shown before. The first picture is kept, balloons go with the sheet, its scale has to be set
+    anew.
+
+    Raises NotThere.
+    """
+    old = content.drawing(id_)
+    step = np.reshape(matrix, (3, 3))
+    whole = step @ (np.reshape(old.flat, (3, 3)) if old.flat else np.eye(3))
+    flat = tuple(float(v) for v in whole.ravel())
+    original = old.original or old.blob
+    content = _moved_places(content, id_, step)
+    return change_drawing(content, id_, blob=blob, original=original, flat=flat, kind="picture", scales=(0.0,))
+
+
+def as_photographed(content: Content, id_: str) -> Content:
+    """The picture that a straight sheet came from shown again, its balloons with it. Raises NotThere, EditRefused."""
+    old = content.drawing(id_)
+    if not old.original:
+        raise edits.EditRefused(f"{old.name} is shown as it was opened.")
+    content = _moved_places(content, id_, np.linalg.inv(np.reshape(old.flat, (3, 3))))
+    return change_drawing(content, id_, blob=old.original, original="", flat=(), scales=(0.0,))
+
+
+def _moved_places(content: Content, id_: str, matrix: Floats) -> Content:
+    """Balloons on a drawing where a 3x3 of fractions takes them; their cut-outs are made anew."""
+
+    def placed(place: Place | None) -> Place | None:
+        if place is None or place.drawing != id_:
+            return place
+        x, y, w = matrix @ (place.x, place.y, 1.0)
+        across, down = (min(max(float(v / w), 0.0), 1.0) for v in (x, y))
+        return msgspec.structs.replace(place, x=across, y=down, cutout="")
+
+    callouts = tuple(msgspec.structs.replace(c, place=placed(c.place)) for c in content.callouts)
+    return msgspec.structs.replace(content, callouts=callouts)
 
 
 def set_scale(content: Content, id_: str, sheet: int, scale: float) -> Content:

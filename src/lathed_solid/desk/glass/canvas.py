@@ -25,8 +25,10 @@ from ...core.drawing.paper import Raster
 from ...worker.drawings import FarPaper
 from ..sheet.marks import draw_balloon
 from ..theme.palette import LIGHT, Palette
-from ..theme.style import figure_font
 from ..timing import one_shot
+from . import overlay
+from .corners import Corners
+from .overlay import Mark
 from .papers import Papers
 
 #: Pixels across of the picture of a whole sheet; finer pieces follow when the view has come to rest.
@@ -40,14 +42,6 @@ _SEATS = ((-26, -22), (26, -22), (-26, 22), (26, 22), (0, -34), (0, 34), (-38, 0
 
 def _apart(a: QPointF, b: QPointF) -> float:
     return math.hypot(a.x() - b.x(), a.y() - b.y())
-
-
-class Mark(NamedTuple):
-    """Something placed on the sheet: its number and place as fractions."""
-
-    number: int
-    x: float
-    y: float
 
 
 class Span(NamedTuple):
@@ -69,6 +63,8 @@ class _Key(NamedTuple):
 class GlassCanvas(QWidget):
     clicked = pyqtSignal(float, float)
     balloon_chosen = pyqtSignal(int)
+    #: Escape was pressed while handles were shown.
+    left_alone = pyqtSignal()
     balloon_moved = pyqtSignal(int, float, float)
     offer_chosen = pyqtSignal(int)
     spanned = pyqtSignal(object)
@@ -88,6 +84,7 @@ class GlassCanvas(QWidget):
         self.chosen: int | None = None
         self.offered: int | None = None
         self.tool = "read"
+        self._handles = Corners()
         self._press: QPointF | None = None
         self._drag: str = ""
         self._held: int | None = None
@@ -115,6 +112,16 @@ class GlassCanvas(QWidget):
                 )
         if fits_again:
             self.fit()
+        self.update()
+
+    @property
+    def corners(self) -> tuple[QPointF, ...]:
+        """Where the handles of a sheet's corners stand, fractions of the picture."""
+        return tuple(self._handles.points)
+
+    def take_corners(self, points: tuple[QPointF, ...]) -> None:
+        """Show handles at four corners; none to take them away."""
+        self._handles.points = list(points)
         self.update()
 
     def take_tool(self, tool: str) -> None:
@@ -230,10 +237,11 @@ class GlassCanvas(QWidget):
             painter.drawPixmap(QRectF(0, 0, w, h), self._overview, QRectF(self._overview.rect()))
         self._paint_detail(painter, w, h)
         painter.resetTransform()
-        self._paint_lit(painter)
-        self._paint_offers(painter)
+        overlay.paint_lit(painter, self.lit, self.to_screen)
+        overlay.paint_offers(painter, self.offers, self.offered, self.to_screen)
         self._paint_balloons(painter)
-        self._paint_span(painter)
+        overlay.paint_span(painter, [self.to_screen(p.x(), p.y()) for p in self._span], self.underMouse())
+        self._handles.paint(painter, self.to_screen)
 
     def _paint_detail(self, painter: QPainter, w: float, h: float) -> None:
         """The fine picture; pixel for pixel while the view has not moved since it was made, which keeps lines sharp."""
@@ -250,23 +258,6 @@ class GlassCanvas(QWidget):
         else:
             pixmap.setDevicePixelRatio(1.0)
             painter.drawPixmap(box, pixmap, QRectF(pixmap.rect()))
-
-    def _paint_lit(self, painter: QPainter) -> None:
-        painter.setPen(QPen(LIGHT.color("brass"), 2.0))
-        painter.setBrush(LIGHT.color("gold", 0.22))
-        for left, top, right, bottom in self.lit:
-            seen = QRectF(self.to_screen(left, top), self.to_screen(right, bottom)).normalized()
-            painter.drawRoundedRect(seen.adjusted(-4, -4, 4, 4), 4, 4)
-
-    def _paint_offers(self, painter: QPainter) -> None:
-        """Offers are dashed tags; the sheet is white in both schemes, so they keep the light palette's colours."""
-        for mark in self.offers:
-            at = self.to_screen(mark.x, mark.y)
-            box = QRectF(at.x() - 16, at.y() - 10, 32, 20)
-            chosen = mark.number == self.offered
-            painter.setPen(QPen(LIGHT.color("brass"), 2.2 if chosen else 1.2, Qt.PenStyle.DashLine))
-            painter.setBrush(LIGHT.color("gold", 0.30) if chosen else Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box, 4, 4)
 
     def balloon_place(self, mark: Mark) -> QPointF:
         """Where a balloon's middle stands: beside its number, and clear of the balloons before it."""
@@ -291,20 +282,6 @@ class GlassCanvas(QWidget):
             painter.drawLine(start, seat + (at - seat) * ((away - 9.0) / away))
             draw_balloon(painter, seat, mark.number, color, LIGHT.color("brass_wash" if chosen else "raised"))
 
-    def _paint_span(self, painter: QPainter) -> None:
-        if not self._span:
-            return
-        points = [self.to_screen(p.x(), p.y()) for p in self._span]
-        painter.setPen(QPen(LIGHT.color("brass"), 1.8))
-        for p in points:
-            painter.drawLine(QPointF(p.x() - 7, p.y()), QPointF(p.x() + 7, p.y()))
-            painter.drawLine(QPointF(p.x(), p.y() - 7), QPointF(p.x(), p.y() + 7))
-        if len(points) == 2:
-            painter.drawLine(points[0], points[1])
-        elif self.underMouse():
-            painter.setFont(figure_font(8.5))
-            painter.drawText(points[0] + QPointF(10, -8), "second end")
-
     # --- hands
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         if self._fitted:
@@ -318,6 +295,9 @@ class GlassCanvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         self._press, self._drag, self._held = event.position(), "", None
+        if self._handles.press(event.position(), self.to_screen):
+            self._drag = "corner"
+            return
         if event.button() == Qt.MouseButton.LeftButton and self.tool == "read":
             self._held = self._balloon_at(event.position())
 
@@ -328,7 +308,10 @@ class GlassCanvas(QWidget):
         step = event.position() - self._press
         if not self._drag and math.hypot(step.x(), step.y()) > _CLOSE:
             self._drag = "balloon" if self._held is not None else "sheet"
-        if self._drag == "sheet":
+        if self._drag == "corner":
+            self._handles.drag(QPointF(*self.to_sheet(event.position())))
+            self.update()
+        elif self._drag == "sheet":
             inverse = self._transform().inverted()[0]
             self._middle += inverse.map(self._press) - inverse.map(event.position())
             self._press = event.position()
@@ -398,6 +381,8 @@ class GlassCanvas(QWidget):
         elif key == Qt.Key.Key_Home:
             self.fit()
         elif key == Qt.Key.Key_Escape:
+            if self._handles.points:
+                self.left_alone.emit()
             self.take_tool("read")
         else:
             super().keyPressEvent(event)

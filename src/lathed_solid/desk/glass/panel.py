@@ -21,15 +21,18 @@ from PyQt6.QtWidgets import (
 from ...core.callout import NoteError, Place
 from ...core.drawing.paper import Drawing
 from ...core.drawing.proposals import near
+from ...core.drawing.scan import needs
 from ...core.job import edits, reading
 from ...core.units import INCH
 from ...worker.drawings import FarPaper
 from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
-from .canvas import GlassCanvas, Mark, Span
+from .canvas import GlassCanvas, Span
+from .overlay import Mark
 from .papers import Box, Papers, Spot
 from .slip import Slip
+from .straighten import Straightening
 
 FILES = "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff *.dxf)"
 
@@ -47,6 +50,7 @@ class Glass(QWidget):
         self.drawing_id, self.sheet = "", 1
         self.canvas = GlassCanvas(papers, palette)
         self.slip = Slip(session, self.canvas)
+        self.straightening = Straightening(session, papers.pictures, self.canvas)
         self._cut: set[tuple[str, Spot]] = set()
         self._place: tuple[float, float] | None = None
         self._span: Span | None = None
@@ -92,6 +96,7 @@ class Glass(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self._bar())
+        layout.addWidget(self.straightening.bar)
         layout.addWidget(self._pages, 1)
 
     def _bar(self) -> QWidget:
@@ -125,6 +130,10 @@ class Glass(QWidget):
             button.clicked.connect(lambda _, n=name: self.take_tool(n))
             row.addWidget(button)
             self.tools[name] = button
+        self.straight = QPushButton("Straighten …")
+        self.straight.setToolTip("Lay a photographed sheet flat: its corners are found, and may be dragged")
+        self.straight.clicked.connect(self.straighten)
+        row.addWidget(self.straight)
         row.addStretch()
         self.state = QLabel()
         self.state.setObjectName("faint")
@@ -187,6 +196,7 @@ class Glass(QWidget):
     def show_sheet(self, drawing: str, sheet: int) -> None:
         self.drawing_id, self.sheet = drawing, sheet
         self.slip.hide()
+        self.straightening.leave()
         self.refresh()
         self.changed.emit()
 
@@ -214,6 +224,15 @@ class Glass(QWidget):
             turned = (drawing.turned + 1) % 4
             self._session.edit(lambda c: reading.change_drawing(c, drawing.id, turned=turned), "sheet turned")
 
+    def straighten(self) -> None:
+        """Begin to lay the shown photograph flat."""
+        if self.drawing is None:
+            return
+        if needs.missing():
+            self._session.say("Straightening needs the extra for pictures: Offers, on the right, fetches it.", "warn")
+        else:
+            self.straightening.begin(self.drawing)
+
     def take_tool(self, tool: str) -> None:
         """Read, scale or measure."""
         for name, button in self.tools.items():
@@ -226,6 +245,7 @@ class Glass(QWidget):
 
     # --- showing
     def _on_switched(self) -> None:
+        self.straightening.leave()
         drawings = self._session.content.drawings
         self.drawing_id, self.sheet = (drawings[0].id, 1) if drawings else ("", 1)
         self.slip.hide()
@@ -247,6 +267,7 @@ class Glass(QWidget):
         self.sheets.setEnabled(self.sheets.count() > 0)
         shown = self.drawing
         self._pages.setCurrentIndex(0 if shown is None else 1)
+        self.straight.setEnabled(shown is not None and shown.kind == "picture" and len(shown.scales) == 1)
         self.canvas.balloons = [
             Mark(c.number, c.place.x, c.place.y)
             for c in content.callouts

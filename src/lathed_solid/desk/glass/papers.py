@@ -14,10 +14,12 @@ from ...core.callout import Ledger
 from ...core.drawing.opening import MAX_FILE
 from ...core.drawing.paper import CannotRead, Drawing, Raster
 from ...core.drawing.proposals import Proposal, proposals
+from ...core.drawing.scan.model import SheetText
 from ...core.job.files import read_whole
 from ...core.refusal import Refusal
 from ...worker.drawings import DrawingReader, FarPaper
 from ..session import Session
+from .pictures import Pictures
 
 log = logging.getLogger(__name__)
 Box = tuple[float, float, float, float]
@@ -54,6 +56,7 @@ class Papers(QObject):
         self._asked: set[str] = set()
         self._is_shut = False
         self._reader = DrawingReader()
+        self.pictures = Pictures(session)
         self._helper = ThreadPoolExecutor(1, thread_name_prefix="sheets")
 
     def open_file(self, path: Path) -> None:
@@ -97,6 +100,16 @@ class Papers(QObject):
                 found = proposals(paper, sheet, ledger)
             finally:
                 self.offered.emit(key, found)
+
+        self._submit(work)
+
+    def judge(self, text: SheetText, sheet: int, ledger: Ledger, key: object) -> None:
+        """Ask what a picture's readings offer; ``offered`` brings (key, proposals)."""
+
+        def work() -> None:
+            from ...core.drawing.scan.offering import proposed
+
+            self.offered.emit(key, proposed(text, sheet, ledger))
 
         self._submit(work)
 
@@ -147,6 +160,7 @@ class Papers(QObject):
 
     def shut(self) -> None:
         self._is_shut = True
+        self.pictures.shut()
         self._helper.shutdown(wait=False, cancel_futures=True)
         self._reader.close()
         self._helper.shutdown(wait=True)

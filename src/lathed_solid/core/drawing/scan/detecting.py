@@ -15,7 +15,7 @@ from .ink import Gray
 
 #: Dots an inch the model sees; what it takes for text, and how far its boxes stand outside their core.
 DOTS, _LEAST, _SURE, _WIDEN = 100, 0.3, 0.5, 1.6
-_MEAN, _SPREAD = np.float32([0.485, 0.456, 0.406]), np.float32([0.229, 0.224, 0.225])
+_MEAN, _SPREAD = np.array([0.485, 0.456, 0.406], np.float32), np.array([0.229, 0.224, 0.225], np.float32)
 
 
 class Detector:
@@ -34,7 +34,9 @@ class Detector:
         for x0, y0, x1, y1 in boxes:
             if x1 - x0 < 0.8 * (y1 - y0):
                 continue
-            left, top, right, bottom = (y0, small.shape[1] - x1, y1, small.shape[1] - x0) if turned else (x0, y0, x1, y1)
+            left, top, right, bottom = (
+                (y0, small.shape[1] - x1, y1, small.shape[1] - x0) if turned else (x0, y0, x1, y1)
+            )
             box = (max(0, int(left / k)), max(0, int(top / k)), min(wide, int(right / k)), min(high, int(bottom / k)))
             found.append(Found(*box, turned, (y1 - y0) / k / mm * 0.72, 2))
         return found
@@ -42,9 +44,7 @@ class Detector:
     def _boxes(self, small: Gray) -> list[tuple[float, float, float, float]]:
         """Upright boxes of the map's connected pieces, widened to what they stand for."""
         high, wide = small.shape
-        padded = cv2.copyMakeBorder(
-            small, 0, -high % 32, 0, -wide % 32, cv2.BORDER_CONSTANT, value=255
-        )
+        padded = cv2.copyMakeBorder(small, 0, -high % 32, 0, -wide % 32, cv2.BORDER_CONSTANT, value=255)
         block = (np.repeat(padded[..., None], 3, 2).astype(np.float32) / 255 - _MEAN) / _SPREAD
         chances = self._session.run(None, {self._name: block.transpose(2, 0, 1)[None]})[0][0, 0]  # type: ignore[attr-defined]
         _, labels, stats, _ = cv2.connectedComponentsWithStats((chances > _LEAST).astype(np.uint8), connectivity=8)

@@ -21,7 +21,8 @@ def ruled(ink: Gray, mm: float) -> Gray:
     level = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((1, reach), np.uint8))
     upright = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((reach, 1), np.uint8))
     level = cv2.morphologyEx(level, cv2.MORPH_CLOSE, np.ones((1, gap), np.uint8))
-    return level | cv2.morphologyEx(upright, cv2.MORPH_CLOSE, np.ones((gap, 1), np.uint8))
+    both: Gray = level | cv2.morphologyEx(upright, cv2.MORPH_CLOSE, np.ones((gap, 1), np.uint8))
+    return both
 
 
 def frame_of(lines: Gray, mm: float) -> Box:

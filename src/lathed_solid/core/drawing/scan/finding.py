@@ -7,7 +7,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 
-from ...arrays import Floats
+from ...arrays import Floats, Truths
 from .ink import Gray
 
 #: Ink lower than this is no letter, higher neither, mm (2.5 to 5 mm lettering, and its tails and signs).
@@ -36,8 +36,8 @@ class Cleared(NamedTuple):
 
 
 def cleared(ink: Gray, mm: float) -> Cleared:
-    """Long straight strokes taken off: level and upright ones, and leaders by their segments; what was taken of a letter
-    is given back.
+    """Long straight strokes taken off: level and upright ones, and leaders by their segments; what was taken of a
+    letter is given back.
     """
     lines = np.zeros_like(ink)
     reach = int(7 * mm)
@@ -62,7 +62,7 @@ class _Blobs(NamedTuple):
     across: Floats
     down: Floats
     area: Floats
-    some: Floats
+    some: Truths
 
 
 def _blobs(rest: Gray, mm: float) -> _Blobs:
@@ -103,7 +103,7 @@ def _runs_one_way(blobs: _Blobs, shape: tuple[int, int], turned: bool, mm: float
 
 
 def _joined(
-    blobs: _Blobs, letter: Floats, dot: Floats, high: Floats, shape: tuple[int, int], turned: bool, mm: float
+    blobs: _Blobs, letter: Truths, dot: Truths, high: Floats, shape: tuple[int, int], turned: bool, mm: float
 ) -> list[list[int]]:
     """Blobs whose widened boxes touch, in one direction."""
     usual = float(np.median(high[letter]))

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 
+from ...arrays import Truths
 from .finding import Cleared, Found
 from .ink import Gray
 
@@ -92,7 +93,9 @@ def _loose(sheet: Sheet, run: Found) -> int:
         for name, count in zip(names, counts, strict=True):
             _, _, w, h_, area = sheet.pieces[name]
             long, thick = (h_, w) if run.turned else (w, h_)
-            dash = thick <= 0.6 * mm and long <= 4.5 * mm  # a hyphen's neighbour is writing; a leader's shoulder is none
+            dash = (
+                thick <= 0.6 * mm and long <= 4.5 * mm
+            )  # a hyphen's neighbour is writing; a leader's shoulder is none
             if name and area > 0.1 * mm * mm and count > 0.06 * mm * mm and not dash:
                 seen.add(int(name))
     return sum(not _is_inside(sheet.pieces[i], run) for i in seen)
@@ -130,7 +133,7 @@ def _span(sheet: Sheet, run: Found, row: int) -> float:
     return _between_heads(band > 0, middle, min(at, pad), mm)
 
 
-def _between_heads(band: Gray, middle: int, row: int, mm: float) -> float:
+def _between_heads(band: Truths, middle: int, row: int, mm: float) -> float:
     """``band``: ink along a line, some 3 mm high, the line near ``row``; walked both ways from ``middle``."""
     near = band[row : row + max(3, int(0.6 * mm))]
     if not near.size:
@@ -146,7 +149,7 @@ def _between_heads(band: Gray, middle: int, row: int, mm: float) -> float:
     return abs(ends[1] - ends[0]) / mm
 
 
-def _thickness(band: Gray, line: int, mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+def _thickness(band: Truths, line: int, mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
     """How thick the ink is through the line, at each place along it, pixels; what is broken by one pixel is not."""
     core = band[max(0, line - 1) : line + 2].any(0)
     up = np.cumprod(band[: line + 1][::-1], axis=0).sum(0)

@@ -5,9 +5,9 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from ...arrays import Floats
+from ...arrays import Bytes, Floats
 
-Gray = np.ndarray[tuple[int, int], np.dtype[np.uint8]]
+Gray = Bytes
 
 
 def evened(gray: Gray) -> Gray:
@@ -30,7 +30,8 @@ def ink_of(even: Gray) -> Gray:
 
 
 def skew_of(ink: Gray, mm: float) -> float:
-    """How far the sheet's long lines lie from level, degrees within 8: the median of lines longer than 12 mm, by length.
+    """How far the sheet's long lines lie from level, degrees within 8: the median of lines longer than 12 mm, by
+    length.
 
     Looked at small: it is as exact and takes a tenth.
     """

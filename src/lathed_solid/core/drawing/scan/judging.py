@@ -1,8 +1,8 @@
 """What was read off a picture, judged: which reading stands, and whether it is sure.
 
-Two recognisers that agree are needed and not enough, for they do not see what both were not shown: a sign painted out, a
-number cut. So the picture speaks too: neighbours, ink at the ends, lines through the writing, the count of Ø and ± by
-their shapes; and the length between the arrowheads, by the scale on which the sheet's other numbers agree.
+Two recognisers that agree are needed and not enough, for they do not see what both were not shown: a sign painted
+out, a number cut. So the picture speaks too: neighbours, ink at the ends, lines through the writing, the count of Ø
+and ± by their shapes; and the length between the arrowheads, by the scale on which the sheet's other numbers agree.
 """
 
 from __future__ import annotations
@@ -77,8 +77,52 @@ def offers(text: SheetText, ledger: Ledger) -> tuple[Offer, ...]:
     judged = [_judged(line, lines, ledger) for line in lines if not _is_outside(line.box, text)]
     read = [j for j in judged if j is not None]
     scale = scale_of([(j.line.runs[0].span, j.value) for j in read])
-    found = [_offer(j, text, scale, unit) for j in read]
+    found = [_offer(j, text, scale, unit) for j in _best_of(read)]
     return tuple(sorted(found, key=lambda o: (round(o.place[1], 2), o.place[0])))
+
+
+def unread(text: SheetText, ledger: Ledger, offered: Sequence[Offer]) -> tuple[Offer, ...]:
+    """Lines with figures in them that read as nothing: shown for review, never offered."""
+    found = []
+    for run in text.runs:
+        line = _line(run, ledger.length_unit)
+        note = line.texts[0] or line.texts[1]
+        figures = len(re.findall(r"\d", note)) / max(1, len(note.replace(" ", "")))
+        enough = figures > 0.22 and min(len(t) for t in line.texts[:2]) > 1
+        if not enough or _is_outside(line.box, text) or any(_lies_in(line.place, o.place) > 0.3 for o in offered):
+            continue
+        if meaning(note, ledger) is None:
+            found.append(Offer(note=note, place=line.place, turned=run.turned, readings=line.texts, doubts=(_NO_SIZE,)))
+    return tuple(found)
+
+
+_NO_SIZE = Doubt("does not read as a size", 9.0)
+
+
+def _lies_in(box: Box, other: Box) -> float:
+    """Share of a box that lies in another."""
+    across, down = min(box[2], other[2]) - max(box[0], other[0]), min(box[3], other[3]) - max(box[1], other[1])
+    area = (box[2] - box[0]) * (box[3] - box[1])
+    return across * down / area if across > 0 and down > 0 and area > 0 else 0.0
+
+
+def _best_of(read: Sequence[_Judged]) -> list[_Judged]:
+    """One note a place: what the second finder saw whole stands for the bits that were found of it by their ink."""
+    wide = [j for j in read if j.line.runs[0].found == "net"]
+    kept: list[_Judged] = []
+    for j in read:
+        mine, box = j.line.runs[0].found == "net", j.line.box
+        rivals = [o for o in read if o is not j and o.line.runs[0].turned == j.line.runs[0].turned]
+        if mine:
+            ink = [o for o in rivals if o.line.runs[0].found != "net"]
+            worse = any(_lies_in(box, o.line.box) > 0.6 for o in ink)
+            worse = worse or any(_lies_in(o.line.box, box) > 0.6 and len(o.note) >= len(j.note) for o in ink)
+            worse = worse or any(_lies_in(o.line.box, box) > 0.5 and o.note == j.note for o in kept)
+        else:
+            worse = any(_lies_in(box, o.line.box) > 0.6 and len(o.note) > len(j.note) for o in wide if o is not j)
+        if not worse:
+            kept.append(j)
+    return kept
 
 
 def _is_outside(box: Box, text: SheetText) -> bool:
@@ -92,7 +136,9 @@ def _is_outside(box: Box, text: SheetText) -> bool:
 
 # --- lines of one note
 def _joined(runs: Sequence[Run], unit: str) -> list[_Line]:
-    """Runs as notes: a line that begins with a seat, or goes on with a diameter or a place, belongs to the one above."""
+    """Runs as notes: a line that begins with a seat, or goes on with a diameter or a place, belongs to the one
+    above.
+    """
     lines = [_line(r, unit) for r in runs]
     used: set[int] = set()
     found: list[_Line] = []
@@ -129,9 +175,7 @@ def _together(upper: _Line, lower: _Line) -> _Line:
     texts = []
     for a, b in zip(upper.texts, lower.texts, strict=False):
         texts.append(a + "\n" + (b if b[:1] in ("⌴", "⌵") or not seat else f"{seat} {b}"))
-    raw = tuple(
-        Said(a.text + "\n" + b.text, min(a.least, b.least)) for a, b in zip(upper.raw, lower.raw, strict=False)
-    )
+    raw = tuple(Said(a.text + "\n" + b.text, min(a.least, b.least)) for a, b in zip(upper.raw, lower.raw, strict=False))
     return _Line(upper.runs + lower.runs, tuple(texts), raw, upper.glyphs + lower.glyphs)
 
 
@@ -282,7 +326,7 @@ def _signs_count(judged: _Judged, unit: str) -> bool:
 def _of_the_sheet(judged: _Judged, text: SheetText, witness: bool | None) -> list[Doubt]:
     found = []
     bare = re.fullmatch(r"[\d.,]+", judged.note) is not None
-    if bare and len(re.sub(r"\D", "", judged.note)) < 2:
+    if bare and len(re.sub(r"\D", "", judged.note)) < 2 and witness is not True:
         found.append(Doubt("a single figure may be a bit of a line", 1.0))
     elif bare and text.blur > BLURRED and witness is not True:
         found.append(Doubt("the picture is not sharp, and a sign may be lost", 1.0))

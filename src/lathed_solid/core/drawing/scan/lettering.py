@@ -1,4 +1,6 @@
-"""Whether a sheet is lettered by hand: the same figure is drawn the same each time by a machine, and never by a hand."""
+"""Whether a sheet is lettered by hand: the same figure is drawn the same each time by a machine, and never by a
+hand.
+"""
 
 from __future__ import annotations
 
@@ -53,7 +55,9 @@ def _figures(line: Gray, run: Run) -> list[tuple[str, Gray]]:
 
 
 def _distance(a: Gray, b: Gray) -> float:
-    """1 less the correlation of two little pictures, each a little softened: a hand moves strokes, noise moves edges."""
+    """1 less the correlation of two little pictures, each a little softened: a hand moves strokes, noise moves
+    edges.
+    """
     x, y = (cv2.GaussianBlur(s, (0, 0), 1.0).astype(float).ravel() for s in (a, b))
     x, y = x - x.mean(), y - y.mean()
     size = float(np.sqrt((x * x).sum() * (y * y).sum()))

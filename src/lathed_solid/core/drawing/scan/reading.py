@@ -143,9 +143,7 @@ def _is_known(line: Found, runs: Sequence[Run], mm: float) -> bool:
 _MAY_BE_NUMBER = re.compile(r"[0-9OoIl|@]")
 
 
-def _read_runs(
-    sheet: Prepared, wanted: Sequence[Found], readers: Readers, tell: Tell, how: str = "ink"
-) -> list[Run]:
+def _read_runs(sheet: Prepared, wanted: Sequence[Found], readers: Readers, tell: Tell, how: str = "ink") -> list[Run]:
     """Each line read: by the model with lines painted out and as it is, and by Tesseract; then its surroundings."""
     clean = sheet.even.copy()
     near = cv2.dilate(sheet.parts.rest, np.ones((3, 3), np.uint8))

@@ -23,7 +23,7 @@ _WORDS = (
 )
 _ONE, _ZERO = r"[Il|!\]i]", r"[OoQ]"
 #: A leader's shoulder or a frame's corner read as signs, in front of a note.
-_STRAY = re.compile(r"^[\s\-~|<>_*;/\\'\"=\]}{`!^+]+(?=\S)")
+_STRAY = re.compile(r"^[\s\-~|<>_*;/\\'\"=\]}{`!^+∠←→⌐°·]+(?=\S)")
 
 Rule = tuple[re.Pattern[str], str]
 
@@ -52,6 +52,7 @@ _DIGITS = _rules(
 )
 #: What is left once digits are digits.
 _TIDY = _rules(
+    (r"(?<=\d)\.(?=\s?-)", ""),
     (r"(?<=\d)\.\.(?=\d)", "."),
     (r"\b0N\b", "ON"),
     (r"ØØ+", "Ø"),
@@ -139,8 +140,8 @@ _SEAT_LIKE = re.compile(r"^([ULVvYJI√⌴⌵\\/!|]{1,3})\s?(?=[ØO0@G689B.])")
 
 
 def with_signs(text: str, shapes: Sequence[Glyph]) -> str:
-    """Where blobs and characters count the same, the shape's verdict replaces the character; a leader's shoulder in front
-    is dropped from both; a seat sign that the recogniser left out is put in front.
+    """Where blobs and characters count the same, the shape's verdict replaces the character; a leader's shoulder in
+    front is dropped from both; a seat sign that the recogniser left out is put in front.
     """
     blobs = list(shapes)
     while blobs and blobs[0].height < 0.35 and not blobs[0].sign:

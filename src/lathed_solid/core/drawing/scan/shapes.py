@@ -7,6 +7,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 
+from ...arrays import Truths
 from .ink import Gray
 from .model import Glyph
 
@@ -36,7 +37,9 @@ def glyphs(line: Gray) -> tuple[Glyph, ...]:
     low, high = np.percentile(large, 1), np.percentile(large, 90)
     ink = (large < low + 0.55 * (high - low)).astype(np.uint8)
     _, labels, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
-    pieces = [_Piece(*(int(v) for v in s), i) for i, s in enumerate(stats) if i and s[4] > 20]
+    pieces = [
+        _Piece(int(s[0]), int(s[1]), int(s[2]), int(s[3]), int(s[4]), i) for i, s in enumerate(stats) if i and s[4] > 20
+    ]
     if not pieces:
         return ()
     tallest = max(p.h for p in pieces)
@@ -130,7 +133,7 @@ def _open_sign(shape: Gray) -> str:
     """⌴ a floor and two walls, ⌵ two legs that meet below, ↧ a bar over a thin neck over an arrow."""
     tall, wide = shape.shape
     s = max(2, tall // 7)
-    floor, head = shape[-s:].any(0), shape[:s].any(0)
+    floor, head = shape[-s:].max(0) > 0, shape[:s].max(0) > 0
     upper = shape[: int(0.7 * tall)]
     walls = min(upper[:, : int(0.25 * wide)].mean(), upper[:, -int(0.25 * wide) :].mean())
     if floor.mean() > 0.9 and upper[:, int(0.3 * wide) : int(0.7 * wide)].mean() < 0.03 and walls > 0.15:
@@ -142,7 +145,7 @@ def _open_sign(shape: Gray) -> str:
     return "↧" if _is_depth(shape, head, floor) else ""
 
 
-def _is_depth(shape: Gray, head: Gray, floor: Gray) -> bool:
+def _is_depth(shape: Gray, head: Truths, floor: Truths) -> bool:
     tall, wide = shape.shape
     if not 0.4 < wide / tall < 1.1 or head.mean() <= 0.8 or floor.mean() >= 0.95:
         return False

@@ -1,4 +1,6 @@
-"""A photographed sheet made flat: its corners found on the bench, perspective taken out, then its drawn frame made square."""
+"""A photographed sheet made flat: its corners found on the bench, perspective taken out, then its drawn frame made
+square.
+"""
 
 from __future__ import annotations
 
@@ -9,21 +11,11 @@ import numpy as np
 
 from ...arrays import Floats
 from .ink import Gray, evened, ink_of
+from .papers import SHEETS
 
 Point = tuple[float, float]
 #: Four corners as fractions of the picture, from the top left clockwise.
 Corners = tuple[Point, Point, Point, Point]
-WHOLE: Corners = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
-#: Sheets by their names, mm, the long side first (ISO 216, ASME Y14.1).
-SHEETS: dict[str, tuple[float, float]] = {
-    "A4": (297.0, 210.0),
-    "A3": (420.0, 297.0),
-    "A2": (594.0, 420.0),
-    "A1": (841.0, 594.0),
-    "ANSI A": (279.4, 215.9),
-    "ANSI B": (431.8, 279.4),
-    "ANSI C": (558.8, 431.8),
-}
 #: Dots an inch of a straightened sheet, and most of its pixels.
 DOTS, MOST = 200.0, 16_000_000
 #: The picture in which the sheet is looked for, pixels; a sheet fills so much of it at least.
@@ -95,15 +87,19 @@ def proportion(corners: Corners, size: tuple[float, float]) -> float:
     (Zhang and He, Whiteboard scanning and image enhancement, 2007); of its sides where they are nearly parallel.
     """
     tl, tr, br, bl = (np.array([x * size[0], y * size[1], 1.0]) for x, y in corners)
-    plain = float((np.hypot(*(tr - tl)[:2]) + np.hypot(*(br - bl)[:2])) / (np.hypot(*(bl - tl)[:2]) + np.hypot(*(br - tr)[:2])))
+    plain = float(
+        (np.hypot(*(tr - tl)[:2]) + np.hypot(*(br - bl)[:2])) / (np.hypot(*(bl - tl)[:2]) + np.hypot(*(br - tr)[:2]))
+    )
     k2 = np.dot(np.cross(tl, br), bl) / np.dot(np.cross(tr, br), bl)
     k3 = np.dot(np.cross(tl, br), tr) / np.dot(np.cross(bl, br), tr)
     n2, n3 = k2 * tr - tl, k3 * bl - tl
     if abs(n2[2] * n3[2]) < 1e-4:
         return plain
     u, v = size[0] / 2, size[1] / 2
-    square = -(n2[0] * n3[0] - (n2[0] * n3[2] + n2[2] * n3[0]) * u + n2[2] * n3[2] * u * u
-               + n2[1] * n3[1] - (n2[1] * n3[2] + n2[2] * n3[1]) * v + n2[2] * n3[2] * v * v) / (n2[2] * n3[2])  # fmt: skip
+    # The squared focal length, from the two sides being square to each other.
+    level = n2[0] * n3[0] - (n2[0] * n3[2] + n2[2] * n3[0]) * u + n2[2] * n3[2] * u * u
+    upright = n2[1] * n3[1] - (n2[1] * n3[2] + n2[2] * n3[1]) * v + n2[2] * n3[2] * v * v
+    square = -(level + upright) / (n2[2] * n3[2])
     if square <= (0.3 * max(size)) ** 2:
         return plain
     camera = np.array([[square**0.5, 0, u], [0, square**0.5, v], [0, 0, 1]])
@@ -128,8 +124,8 @@ class Straight(NamedTuple):
 
 
 def straightened(gray: Gray, corners: Corners, paper: tuple[float, float]) -> Straight:
-    """The sheet between ``corners`` laid flat on ``paper`` (mm, long side first), its light evened; where it has a drawn
-    frame, that is made square too: the paper's edge is known to half a millimetre only.
+    """The sheet between ``corners`` laid flat on ``paper`` (mm, long side first), its light evened; where it has a
+    drawn frame, that is made square too: the paper's edge is known to half a millimetre only.
     """
     size = (gray.shape[1], gray.shape[0])
     is_wide = proportion(corners, size) >= 1
@@ -148,12 +144,13 @@ def straightened(gray: Gray, corners: Corners, paper: tuple[float, float]) -> St
 
 def _square_onto(points: list[Point], flat: tuple[int, int]) -> Floats:
     to = [(0, 0), (flat[0], 0), (flat[0], flat[1]), (0, flat[1])]
-    return np.asarray(cv2.getPerspectiveTransform(np.float32(points), np.float32(to)), float)
+    found: Floats = cv2.getPerspectiveTransform(np.array(points, np.float32), np.array(to, np.float32))
+    return found
 
 
 def _frame_bent(ink: Gray, mm: float) -> Floats | None:
     """The 3x3 that makes the drawn frame a rectangle about its own middle; None where no frame is seen on all sides."""
-    high, wide = ink.shape
+    high = ink.shape[0]
     sides = []
     for turned, first in ((False, True), (True, False), (False, False), (True, True)):
         line = _side(np.rot90(ink, -1) if turned else ink, first, mm)
@@ -165,15 +162,16 @@ def _frame_bent(ink: Gray, mm: float) -> Floats | None:
         sides.append(np.cross([*a, 1.0], [*b, 1.0]))
     top, right, bottom, left = sides
     seen = []
-    for a, b in ((top, left), (top, right), (bottom, right), (bottom, left)):
-        p = np.cross(a, b)
+    for one, other in ((top, left), (top, right), (bottom, right), (bottom, left)):
+        p = np.cross(one, other)
         seen.append((float(p[0] / p[2]), float(p[1] / p[2])))
     xs, ys = [p[0] for p in seen], [p[1] for p in seen]
     x0, x1, y0, y1 = (xs[0] + xs[3]) / 2, (xs[1] + xs[2]) / 2, (ys[0] + ys[1]) / 2, (ys[2] + ys[3]) / 2
     wanted = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
     if max(abs(a - b) for p, q in zip(seen, wanted, strict=True) for a, b in zip(p, q, strict=True)) > 6 * mm:
         return None
-    return np.asarray(cv2.getPerspectiveTransform(np.float32(seen), np.float32(wanted)), float)
+    bent: Floats = cv2.getPerspectiveTransform(np.array(seen, np.float32), np.array(wanted, np.float32))
+    return bent
 
 
 def _side(ink: Gray, first: bool, mm: float) -> tuple[Point, Point] | None:
@@ -182,7 +180,9 @@ def _side(ink: Gray, first: bool, mm: float) -> tuple[Point, Point] | None:
     reach = int(0.09 * min(high, wide))
     band = ink[:reach] if first else ink[high - reach :]
     opened = cv2.morphologyEx(band, cv2.MORPH_OPEN, np.ones((1, int(12 * mm)), np.uint8))
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(opened, np.ones((3, 9), np.uint8)), connectivity=8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(
+        cv2.dilate(opened, np.ones((3, 9), np.uint8)), connectivity=8
+    )
     long = [i for i in range(1, len(stats)) if stats[i, 2] > 0.75 * wide]
     if not long:
         return None
