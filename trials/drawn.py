@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import io
 import math
+import random
 from functools import lru_cache
 from pathlib import Path
 from typing import NamedTuple
@@ -85,8 +86,9 @@ def _meets(box: Box, line: tuple[float, float, float, float], room: float) -> bo
 class Drawn:
     """One sheet being drawn. ``notes`` are what should be offered; ``taken`` boxes that writing keeps clear of."""
 
-    def __init__(self, size: Point, face: str, height: float) -> None:
-        self.size, self.face, self.height = size, face, height
+    def __init__(self, size: Point, face: str, height: float, hand: random.Random | None = None) -> None:
+        """``hand`` letters unevenly, as nobody's machine does."""
+        self.size, self.face, self.height, self.hand = size, face, height, hand
         self.notes: list[Note] = []
         self.taken: list[Box] = []
         self.lines: list[tuple[float, float, float, float]] = []
@@ -171,12 +173,26 @@ class Drawn:
             for c in line:
                 name = self._of(c)
                 self._canvas.setFont(name, height / self._faces[name].capital * _PT)
-                self._canvas.drawString(x * _PT, -1.6 * height * n * _PT, c)
+                self._put(c, x, -1.6 * height * n, height)
                 x += self._advance(c, height)
             self._canvas.restoreState()
         self.taken += boxes
         if note:
             self.notes.append(Note(text, boxes, turned))
+
+    def _put(self, c: str, x: float, y: float, height: float) -> None:
+        """A character in its place; by hand none is as high, as wide or as upright as the one before."""
+        if self.hand is None:
+            self._canvas.drawString(x * _PT, y * _PT, c)
+            return
+        chance = self.hand
+        self._canvas.saveState()
+        self._canvas.translate(x * _PT, (y + chance.gauss(0, 0.05) * height) * _PT)
+        self._canvas.rotate(chance.gauss(0, 4))
+        self._canvas.skew(0, chance.gauss(-6, 5))
+        self._canvas.scale(chance.uniform(0.85, 1.15), chance.uniform(0.85, 1.15))
+        self._canvas.drawString(0, 0, c)
+        self._canvas.restoreState()
 
     def is_free(self, box: Box, room: float = 1.5) -> bool:
         inside = box[0] > 12 and box[1] > 12 and box[2] < self.size[0] - 12 and box[3] < self.size[1] - 12
@@ -186,7 +202,12 @@ class Drawn:
 
     # --- dimensions
     def level(self, left: Point, right: Point, at: float, text: str, gap: float) -> None:
-        """A length along the sheet, its line at height ``at``, its number above."""
+        """A length along the sheet, its line at height ``at``, its number above; without its limits where there is no
+        room, and not drawn where there is none for the number.
+        """
+        text = self._fitting(text, right[0] - left[0])
+        if not text:
+            return
         for p in (left, right):
             away = math.copysign(1.0, at - p[1])
             self.line((p[0], p[1] + 0.8 * away), (p[0], at + 1.5 * away), 0.25)
@@ -196,8 +217,15 @@ class Drawn:
         self.write(((left[0] + right[0]) / 2, at - gap), text, amid=True)
         self.taken.append((left[0], at - 0.5, right[0], at + 0.5))
 
+    def _fitting(self, text: str, room: float) -> str:
+        short = text.split(" ")[0]
+        return next((t for t in (text, short) if self.width(t, self.height) < room - 2), "")
+
     def upright(self, top: Point, bottom: Point, at: float, text: str, gap: float) -> None:
         """A length down the sheet, its line at ``at``, its number left of it, read from the right."""
+        text = self._fitting(text, bottom[1] - top[1])
+        if not text:
+            return
         for p in (top, bottom):
             away = math.copysign(1.0, at - p[0])
             self.line((p[0] + 0.8 * away, p[1]), (at + 1.5 * away, p[1]), 0.25)
@@ -213,7 +241,8 @@ class Drawn:
         if not all(self.is_free((b[0] - 5, b[1], b[2], b[3])) for b in boxes):
             return False
         y = at[1] - 0.5 * self.height
-        if any(_meets(b, (at[0] - 4, y, *to), 0.8) for n in self.notes for b in n.boxes):
+        written = [*boxes, *(b for n in self.notes for b in n.boxes)]
+        if any(_meets(b, (at[0] - 4, y, *to), 0.8) for b in written):
             return False
         self.write(at, text)
         self.line((at[0] - 1, y), (at[0] - 4, y), 0.25)

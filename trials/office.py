@@ -33,7 +33,7 @@ class Made(NamedTuple):
     circles: tuple[tuple[float, float, float], ...]
 
 
-def made(seed: int) -> Made:
+def made(seed: int, by_hand: bool = False) -> Made:
     """The sheet of a number; the same number gives the same sheet where the same lettering is installed."""
     chance = random.Random(seed * 7919 + 17)
     names = sorted(faces())
@@ -46,7 +46,12 @@ def made(seed: int) -> Made:
         chance=chance,
     )
     size = chance.choice([(420.0, 297.0), (420.0, 297.0), (297.0, 210.0), (431.8, 279.4)])
-    sheet = Drawn(size, names[seed % len(names)], chance.choice([2.5, 2.5, 3.0, 3.5, 3.5]))
+    sheet = Drawn(
+        size,
+        names[seed % len(names)],
+        chance.choice([2.5, 2.5, 3.0, 3.5, 3.5]),
+        random.Random(seed) if by_hand else None,
+    )
     _frame(sheet, habit)
     large = size[0] > 350
     kinds = chance.sample([_shaft, _plate, _flange], 2 if large else 1)

@@ -14,7 +14,7 @@ from lathed_solid.core.drawing.scan.ink import Gray
 from .drawn import Note
 
 Picture = NDArray[np.float32]
-KINDS = ("clean", "scan", "photo", "crossed", "one bit", "skew", "jpeg", "faint", "blur")
+KINDS = ("clean", "scan", "photo", "crossed", "one bit", "skew", "jpeg", "faint", "blur", "by hand")
 
 
 class Worse(NamedTuple):
@@ -50,6 +50,8 @@ def worsened(clean: Gray, kind: str, dots: float, seed: int, notes: tuple[Note, 
         picture = _noisy(205 - (255 - cv2.GaussianBlur(picture, (0, 0), 0.07 * mm)) * 0.22, chance, 7)
     elif kind == "blur":
         picture = _noisy(cv2.GaussianBlur(picture, (0, 0), 0.2 * mm), chance, 4)
+    elif kind == "by hand":
+        picture = _unsteady(picture, mm, chance)
     gray: Gray = np.clip(picture, 0, 255).astype(np.uint8)
     if kind in ("jpeg", "photo"):
         packed = cv2.imencode(".jpg", gray, [cv2.IMWRITE_JPEG_QUALITY, 18 if kind == "jpeg" else 70])[1]
@@ -82,6 +84,17 @@ def _crossed(picture: Picture, mm: float, chance: np.random.Generator, notes: tu
         ends = [(int(p[0]), int(p[1])) for p in (a, b)]
         cv2.line(picture, ends[0], ends[1], 0, max(1, round(0.25 * mm)), cv2.LINE_AA)
     return picture
+
+
+def _unsteady(picture: Picture, mm: float, chance: np.random.Generator) -> Picture:
+    """Strokes that waver: every place moved a little, near ones alike."""
+    high, wide = picture.shape
+    y, x = np.mgrid[0:high, 0:wide].astype(np.float32)
+    for places in (x, y):
+        coarse = chance.normal(0, 1, (high // 8 + 1, wide // 8 + 1)).astype(np.float32)
+        soft = cv2.GaussianBlur(coarse, (0, 0), 0.12 * mm)
+        places += cv2.resize(soft / soft.std() * 0.16 * mm, (wide, high)).astype(np.float32)
+    return np.asarray(cv2.remap(picture, x, y, cv2.INTER_LINEAR, borderValue=255), np.float32)
 
 
 def _photographed(picture: Picture, mm: float, chance: np.random.Generator) -> tuple[Picture, Floats]:

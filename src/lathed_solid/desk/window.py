@@ -45,6 +45,7 @@ class Window(Rooms):
         self.route.areas_wanted.connect(self.choose_areas)
         self.route.routes.compare_wanted.connect(self.show_routes)
         self.read_side.outline.taken.connect(self.open_sketch)
+        self.read_side.traced.taken.connect(self.open_sketch)
         self.glass.opened.connect(lambda: self.show_glass(True))
         self.entry.sketch_on_plate = lambda: self.plate.sketch if self.stage == "Shape" else None
         self.entry.drawn.connect(self.plate.draw_typed)

@@ -71,13 +71,13 @@ class Text(msgspec.Struct, tag=True, frozen=True):
 
 
 class CornersFound(msgspec.Struct, tag=True, frozen=True):
-    """``found`` is whether a sheet stood out; else the corners are only a place to begin. ``sheet`` is what it is
-    likely.
+    """``found`` is whether a sheet stood out; else the corners are only a place to begin. ``proportion``: width over
+    height.
     """
 
     corners: tuple[tuple[float, float], ...]
     found: bool
-    sheet: str
+    proportion: float
 
 
 class Flat(msgspec.Struct, tag=True, frozen=True):

@@ -11,16 +11,20 @@ import numpy as np
 from ..sketch.copies import Copy
 from ..sketch.curves import arc_span, at, nearest, polyline
 from ..sketch.model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, Ellipse, Line, Sketch, Text
+from ..sketch.traces import Traces
 from .place import Box, Place, Scale
 
 BUILT_IN = (ORIGIN, ALONG, ACROSS)
 
 
-def bounds(sketch: Sketch) -> Box:
-    """Box of the sketch in mm; a turned profile with both halves."""
+def bounds(sketch: Sketch, under: Traces | None = None) -> Box:
+    """Box of the sketch, and of a scan under it, in mm; a turned profile with both halves."""
     points = sketch.points()
     lines = [polyline(c, points) for c in sketch.curves()]
     lines += [np.array([(p.x, p.y) for p in points.values()])] if points else []
+    if under is not None:
+        lines += [np.reshape(s, (2, 2)) for s in under.lines]
+        lines += [np.array([(x - r, y - r), (x + r, y + r)]) for x, y, r in under.circles]
     if not lines:
         return Box(-5, -15, 60, 30)
     every = np.concatenate(lines)

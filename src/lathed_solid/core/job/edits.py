@@ -260,7 +260,8 @@ def without_unused_sketch(content: Content, sketch: str) -> Content:
     lent = {p.a for s in content.sketches if s.id != sketch for p in s.projected if p.mode == "sketch"}
     if not sketch or sketch in used | pierced | lent:
         return content
-    return _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch))
+    traces = tuple(t for t in content.traces if t.sketch != sketch)
+    return _with(content, sketches=tuple(s for s in content.sketches if s.id != sketch), traces=traces)
 
 
 def step_number(content: Content, id_: str) -> int:

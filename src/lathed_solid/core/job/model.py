@@ -24,6 +24,7 @@ from ..route.registry import Step
 from ..route.steps.revolve import Revolve
 from ..route.steps.stock import Stock
 from ..sketch.model import Sketch
+from ..sketch.traces import Traces
 from ..standards.general import ByPlaces
 from ..standards.materials import Material, all_materials
 
@@ -215,6 +216,7 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
     zero: Zero = Zero()
     kept: tuple[Kept, ...] = ()
     sheets: tuple[Sheet, ...] = ()
+    traces: tuple[Traces, ...] = ()
     next_callout: int = 1
     next_step: int = 1
     aside: tuple[Aside, ...] = ()
@@ -283,6 +285,10 @@ class Content(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
                 return sketch
         raise NotThere(f"The job has no sketch {id_}.")
 
+    def traces_of(self, sketch: str) -> Traces | None:
+        """The linework of a scan that lies under a sketch."""
+        return next((t for t in self.traces if t.sketch == sketch), None)
+
     def ledger(self) -> Ledger:
         return ledger_of(self.callouts, self.header.units, self.header.places or self.header.grade)
 
@@ -307,6 +313,7 @@ def part_of(content: Content) -> Content:
         kept=(),
         faces=(),
         sheets=(),
+        traces=(),
     )
 
 
@@ -327,6 +334,7 @@ def with_part(content: Content, part: Content) -> Content:
         kept=content.kept,
         faces=content.faces,
         sheets=content.sheets,
+        traces=content.traces,
         next_callout=max(content.next_callout, part.next_callout),
         next_step=max(content.next_step, part.next_step),
     )

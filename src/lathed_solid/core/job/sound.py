@@ -105,6 +105,12 @@ def _content(content: Content, found: _Pass) -> Content:
         "family": members.sound(content.family, numbers, found.set_aside),
         "kept": found.once(content.kept, lambda k: k.id, "kept measurement"),
         "sheets": tuple(_drawn(s, numbers, found) for s in found.once(content.sheets, lambda s: s.id, "drawing sheet")),
+        "traces": _kept(
+            found.once(content.traces, lambda t: t.sketch, "scan under a sketch"),
+            lambda t: t.sketch in {s.id for s in sketches},
+            lambda t: "a scan under a sketch that is not there",
+            found,
+        ),
         "faces": found.once(content.faces, lambda f: f.face.name, "face’s look"),
         "bodies": found.once(content.bodies, lambda b: b.id, "body’s look"),
         "next_callout": _next(content.next_callout, max(numbers, default=0)),

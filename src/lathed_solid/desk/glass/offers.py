@@ -229,7 +229,9 @@ class Offers(QWidget):
         image = QImage(raster.rgb, raster.width, raster.height, 3 * raster.width, QImage.Format.Format_RGB888)
         image = image.transformed(QTransform().rotate(90 * turns))
         keep, smooth = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
-        icon = self._pieces[key.offer] = QIcon(QPixmap.fromImage(image).scaled(_PIECE, keep, smooth))
+        piece = QPixmap.fromImage(image).scaled(_PIECE, keep, smooth)
+        icon = self._pieces[key.offer] = QIcon(piece)
+        icon.addPixmap(piece, QIcon.Mode.Selected)  # paper stays white under the choice
         for row in range(self.list.count()):
             item = self.list.item(row)
             if item is not None and item.data(Qt.ItemDataRole.UserRole) == key.offer:

@@ -43,6 +43,8 @@ class Glass(QWidget):
     changed = pyqtSignal()
     opened = pyqtSignal()
     measure_wanted = pyqtSignal()
+    #: Two corners of a box were clicked (Span).
+    boxed = pyqtSignal(object)
 
     def __init__(self, session: Session, papers: Papers, palette: Palette) -> None:
         super().__init__()
@@ -239,7 +241,10 @@ class Glass(QWidget):
             button.setChecked(name == tool)
         self.slip.hide()
         self.canvas.take_tool(tool)
-        hints = {"scale": "Click both ends of a length you know.", "measure": "Click both ends of the size."}
+        hints = {
+            "scale": "Click both ends of a length you know.", "measure": "Click both ends of the size.",
+            "box": "Click two corners of a box round the view.",
+        }  # fmt: skip
         if tool in hints:
             self._session.say(hints[tool])
 
@@ -339,6 +344,10 @@ class Glass(QWidget):
     def _on_span(self, span: Span) -> None:
         drawing = self.drawing
         if drawing is None or self.paper is None:
+            return
+        if self.canvas.tool == "box":
+            self.take_tool("read")
+            self.boxed.emit(span)
             return
         self._span = span
         at = self.canvas.to_screen(span.x1, span.y1)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject, QPointF, Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ...core.drawing.paper import Drawing
-from ...core.drawing.scan.papers import SHEETS
+from ...core.drawing.scan.papers import SHEETS, likely_sheet
 from ...core.job import reading
 from ...worker.picture_process import CornersFound, Flat
 from ..session import Session
@@ -82,7 +82,7 @@ class Straightening(QObject):
             "No sheet stands out from its ground: drag each handle onto its corner of the paper."
         )  # fmt: skip
         self.bar.words.setText(words)
-        self.bar.show_paper(found.sheet)
+        self.bar.show_paper(likely_sheet(found.proportion, self._session.content.header.units))
         self.bar.do.setEnabled(True)
         self._canvas.take_corners(tuple(QPointF(x, y) for x, y in found.corners))
 

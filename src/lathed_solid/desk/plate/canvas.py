@@ -122,7 +122,7 @@ class Canvas(QWidget):
         """The view keeps its place as long as all of the sketch and its sizes can be seen in it, and well enough."""
         if self.hand.spots or self.sketch is None:
             return bool(self.hand.spots)
-        box = bounds(self.sketch)
+        box = bounds(self.sketch, self.look.traces)
         low, high = self.t.px(box.left, box.top), self.t.px(box.right, box.bottom)
         seen, room = QRectF(low, high).normalized(), QRectF(self.rect())
         if self.hand.tool is not None:
@@ -138,7 +138,7 @@ class Canvas(QWidget):
     def fit(self) -> None:
         self._user_view = False
         if self.sketch is not None:
-            box = bounds(self.sketch)
+            box = bounds(self.sketch, self.look.traces)
             self.t.fit(box, self.width(), self.height(), self._margins(self.sketch))
         self.update()
 

@@ -9,6 +9,7 @@ from ...core.sketch.make.draw import Spot
 from ...core.sketch.make.snap import Snap, snap
 from ...core.sketch.model import Sketch
 from ...core.sketch.refusal import SketchError
+from ...core.sketch.traces import Traces
 
 #: Beyond this many elements only the places clicked are shown, not what they would make.
 PREVIEWED = 400
@@ -59,11 +60,19 @@ class Hand:
             return f"{self.tool.title}: click {self.tool.chosen}, Enter when done"
         return f"{self.tool.title}: {self.tool.prompt(len(self.spots))}"
 
-    def move(self, sketch: Sketch, x: float, y: float, reach: float, free: bool, chosen: tuple[str, ...]) -> None:
-        """The cursor is at x, y (mm); ``free`` holds snaps off."""
-        x, y = self.held.get("x", x), self.held.get("y", y)
+    def move(
+        self,
+        sketch: Sketch,
+        at: tuple[float, float],
+        reach: float,
+        free: bool,
+        chosen: tuple[str, ...],
+        under: Traces | None,
+    ) -> None:
+        """The cursor is at a place (mm); ``free`` holds snaps off; ``under``: the scan below."""
+        x, y = self.held.get("x", at[0]), self.held.get("y", at[1])
         last = self.spots[-1] if self.spots else None
-        self.snap = Snap(Spot(x, y)) if free or self.held else snap(sketch, x, y, reach, last)
+        self.snap = Snap(Spot(x, y)) if free or self.held else snap(sketch, x, y, reach, last, traces=under)
         self.show(sketch, chosen)
 
     def hold(self, axis: str) -> None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from PyQt6.QtGui import QColor
 
 from ...core.sketch.region import Regions
+from ...core.sketch.traces import Traces
 
 if TYPE_CHECKING:
     from ...core.sketch.explain.diagnose import Freedom  # loads SciPy, which a picture does not need
@@ -30,3 +31,5 @@ class Look(NamedTuple):
     all_marks: bool = False
     dragging: bool = False
     axes: tuple[str, str] = ("", "")
+    #: The linework of a scan below.
+    traces: Traces | None = None

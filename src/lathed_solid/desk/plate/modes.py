@@ -15,6 +15,7 @@ from . import hit
 from .fields import CursorFields
 from .hold import Hand
 from .intents import AreaClicked, Chosen, DragBegun, DragEnded, Dragged, Intent, Made, TextMoved, ToolDropped, WayTaken
+from .look import Look
 from .picture import Picture
 from .screen import Transform
 
@@ -40,6 +41,8 @@ class Board(Protocol):
     def picture(self) -> Picture: ...
     @property
     def chosen(self) -> tuple[str, ...]: ...
+    @property
+    def look(self) -> Look: ...
     @property
     def cursor_at(self) -> QPointF: ...
 
@@ -171,9 +174,9 @@ class Draw(Mode):
         canvas = self.canvas
         if canvas.sketch is None:
             return
-        x, y = canvas.t.mm(at)
         free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
-        canvas.hand.move(canvas.sketch, x, y, hit.SNAP / canvas.t.scale, free, canvas.chosen_elements())
+        reach, chosen = hit.SNAP / canvas.t.scale, canvas.chosen_elements()
+        canvas.hand.move(canvas.sketch, canvas.t.mm(at), reach, free, chosen, canvas.look.traces)
         canvas.fields.show_live(canvas.hand.live(canvas.sketch, canvas.chosen_elements()), at)
 
     def take(self) -> Intent | None:

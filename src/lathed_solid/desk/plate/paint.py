@@ -14,6 +14,7 @@ from ...core.sketch.lettering import contours
 from ...core.sketch.model import Arc, Circle, Curve, Ellipse, Line, Point, Sketch, Spline, Text
 from ...core.sketch.region import Region
 from ...core.sketch.shadow import in_shadow, of_part
+from ...core.sketch.traces import Traces
 from ..theme.palette import Palette
 from ..theme.style import text_font
 from . import stamps
@@ -34,6 +35,8 @@ def background(painter: QPainter, width: int, height: int, p: Palette) -> None:
 def sketch(painter: QPainter, s: Sketch, t: Transform, look: Look, p: Palette, width: int, height: int) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     _regions(painter, t, look, p)
+    if look.traces is not None:
+        _scan(painter, look.traces, t, p)
     _axes(painter, s, t, p, width, height)
     _axis_names(painter, s, t, look.axes, p, width, height)
     points, curves = s.points(), s.curves()
@@ -205,6 +208,16 @@ def _hatch(painter: QPainter, path: QPainterPath, p: Palette) -> None:
         painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()))
         x += 9
     painter.restore()
+
+
+def _scan(painter: QPainter, traces: Traces, t: Transform, p: Palette) -> None:
+    """The linework of a scan below: broad and faint, unlike anything drawn."""
+    painter.setPen(QPen(p.color("gold", 0.22), 5.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for x0, y0, x1, y1 in traces.lines:
+        painter.drawLine(t.px(x0, y0), t.px(x1, y1))
+    for x, y, r in traces.circles:
+        painter.drawEllipse(t.px(x, y), r * t.scale, r * t.scale)
 
 
 def _axes(painter: QPainter, s: Sketch, t: Transform, p: Palette, width: int, height: int) -> None:

@@ -225,7 +225,8 @@ class PlatePanel(QWidget):
             return None
         problem = self._session.current.problems.get(sketch.id, "")
         areas, needed = self.solid.areas(sketch), self.solid.needs_outline(sketch)
-        return shown_of(sketch, content.ledger(), content.header.style, problem, areas, needed)
+        shown = shown_of(sketch, content.ledger(), content.header.style, problem, areas, needed)
+        return shown._replace(traces=content.traces_of(sketch.id))
 
     def go_on(self) -> None:
         """The solver is loaded: from now on every sketch shows at once what can still move."""

@@ -11,6 +11,7 @@ from ...core.route.settling import dimension_values
 from ...core.sketch.model import Sketch
 from ...core.sketch.refusal import SketchError
 from ...core.sketch.region import find_regions
+from ...core.sketch.traces import Traces
 from .look import Look
 
 
@@ -24,6 +25,7 @@ class Shown(NamedTuple):
     areas: tuple[str, ...]
     needs_outline: bool
     style: Style
+    traces: Traces | None = None
 
 
 def shown_of(
@@ -62,6 +64,7 @@ def look_of(shown: Shown, axes: tuple[str, str], all_marks: bool, diagnosed: boo
             areas=shown.areas,
             all_marks=all_marks,
             axes=axes,
+            traces=shown.traces,
         ),
         problem,
     )

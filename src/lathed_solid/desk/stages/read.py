@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QScrollArea, QTabWidget, QWidget
+from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QTabWidget, QWidget
 
 from ..bench.capture import Capture
 from ..bench.convert import ConvertPanel
@@ -12,6 +12,7 @@ from ..bench.panel import CaliperPanel
 from ..glass.offers import Offers
 from ..glass.outline import OutlinePanel
 from ..glass.panel import Glass
+from ..glass.traced import TracedPanel
 from ..session import Session
 from ..theme.palette import Palette
 from .complete import CompletePanel
@@ -58,8 +59,19 @@ class ReadSide(QTabWidget):
         self.offers, self.outline = Offers(session, glass), OutlinePanel(session, glass)
         self.addTab(_scrolled(self.crib), "Notation")
         self.addTab(self.offers, "Offers")
-        self.addTab(self.outline, "Outline")
+        self.traced = TracedPanel(session, glass)
+        self._outlines = QStackedWidget()
+        self._outlines.addWidget(self.outline)
+        self._outlines.addWidget(self.traced)
+        self.addTab(self._outlines, "Outline")
+        glass.changed.connect(lambda: self._fit_outline(glass))
+        glass.papers.ready.connect(lambda _: self._fit_outline(glass))
         glass.opened.connect(lambda: self.setCurrentWidget(self.offers))
+
+    def _fit_outline(self, glass: Glass) -> None:
+        """A DXF states its outline; a scan only helps to draw one."""
+        paper = glass.paper
+        self._outlines.setCurrentWidget(self.traced if paper is not None and paper.kind != "dxf" else self.outline)
 
 
 def without_line(tabs: QTabWidget) -> None:

@@ -73,6 +73,8 @@ QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QDoubleSpinBox:focus {{ 
 QLineEdit[bad="true"] {{ border: 2px solid {p.out}; padding: 2px 5px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; selection-background-color: {p.brass_wash};
   selection-color: {p.ink}; border: 1px solid {p.rule}; }}
+QProgressBar {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 3px; }}
+QProgressBar::chunk {{ background: {p.brass}; border-radius: 2px; }}
 QComboBox::drop-down {{ border: none; width: 20px; }}
 QComboBox::down-arrow {{ image: url("{_arrow()}"); width: 12px; height: 12px; }}
 """

@@ -41,8 +41,11 @@ def frame_of(lines: Gray, mm: float) -> Box:
     return edge(columns, wide, True), edge(rows, high, True), edge(columns, wide, False), edge(rows, high, False)
 
 
-def tables(lines: Gray, runs: list[Found], mm: float) -> tuple[Box, ...]:
-    """The fields of ruled tables, mm: rectangles closed by lines that touch each other, most with text in them."""
+def tables(lines: Gray, runs: list[Found], measured: list[Found], mm: float) -> tuple[Box, ...]:
+    """The fields of ruled tables, mm: rectangles closed by lines that touch each other, most with text in them.
+
+    ``measured`` are runs over a line between arrowheads: what holds one is no table, but room between dimensions.
+    """
     walls = cv2.dilate(lines, np.ones((3, 3), np.uint8))
     _, _, stats, _ = cv2.connectedComponentsWithStats(255 - walls, connectivity=4)
     cells = [
@@ -54,6 +57,9 @@ def tables(lines: Gray, runs: list[Found], mm: float) -> tuple[Box, ...]:
     found: list[Box] = []
     for group in _touching(cells, lines.shape, mm):
         with_text = [i for i in group if filled[i]]
+        between = sum(any(_holds(cells[i], r) for r in measured) for i in group)
+        if between > 0.3 * len(with_text):
+            continue
         if len(with_text) >= _LEAST or (len(with_text) >= 3 and len(with_text) > 0.7 * len(group) and len(group) > 3):
             found += [_in_mm(cells[i], mm) for i in group]
     return tuple(found)

@@ -12,6 +12,8 @@ from .ink import Gray
 
 #: Ink lower than this is no letter, higher neither, mm (2.5 to 5 mm lettering, and its tails and signs).
 _LOWEST, _HIGHEST, _WIDEST = 1.3, 5.6, 6.2
+#: Half the stroke of any lettering is thinner than this, mm.
+_STROKE = 0.3
 #: Letters join over gaps of twice this share of their height: the drafting face has words 1.2 heights apart.
 _REACH = 0.68
 
@@ -66,9 +68,14 @@ class _Blobs(NamedTuple):
 
 
 def _blobs(rest: Gray, mm: float) -> _Blobs:
-    _, _, stats, _ = cv2.connectedComponentsWithStats(rest, connectivity=8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(rest, connectivity=8)
     w, h, a = stats[:, 2] / mm, stats[:, 3] / mm, stats[:, 4] / mm**2
-    some = (np.maximum(w, h) < _WIDEST) & (a > 0.03)
+    inner = cv2.distanceTransform(rest, cv2.DIST_L2, 3) / mm
+    thick = np.zeros(len(stats))
+    black = np.nonzero(labels)
+    np.maximum.at(thick, labels[black], inner[black])
+    head = (thick > _STROKE) & (thick > 0.3 * np.minimum(w, h))  # an arrowhead: no stroke of a letter is so thick
+    some = (np.maximum(w, h) < _WIDEST) & (a > 0.03) & ~head
     some[0] = False
     return _Blobs(stats[:, :4], w, h, a, some)
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 
-from ...arrays import Truths
+from ...arrays import Ints, Truths
 from .finding import Cleared, Found
 from .ink import Gray
 
@@ -88,17 +88,22 @@ def _loose(sheet: Sheet, run: Found) -> int:
         ]
     seen: set[int] = set()
     for x0, y0, x1, y1 in boxes:
-        piece = sheet.labels[max(0, y0) : max(0, y1), max(0, x0) : max(0, x1)]
+        piece = _upright(sheet.labels, x0, y0, x1, y1, run.turned)
         names, counts = np.unique(piece, return_counts=True)
         for name, count in zip(names, counts, strict=True):
-            _, _, w, h_, area = sheet.pieces[name]
-            long, thick = (h_, w) if run.turned else (w, h_)
-            dash = (
-                thick <= 0.6 * mm and long <= 4.5 * mm
-            )  # a hyphen's neighbour is writing; a leader's shoulder is none
-            if name and area > 0.1 * mm * mm and count > 0.06 * mm * mm and not dash:
+            some = name and sheet.pieces[name][4] > 0.1 * mm * mm and count > 0.06 * mm * mm
+            if some and not _is_shoulder(piece == name, h):
                 seen.add(int(name))
     return sum(not _is_inside(sheet.pieces[i], run) for i in seen)
+
+
+def _is_shoulder(piece: Truths, h: float) -> bool:
+    """Whether a piece of ink beside writing is a leader's shoulder or a hyphen: low, and at half the height of the
+    letters. What a hyphen parts off is writing of its own, and told as a neighbour.
+    """
+    rows = np.flatnonzero(piece.any(1))
+    middle = (rows[0] + rows[-1]) / 2 / len(piece)
+    return bool(rows[-1] - rows[0] + 1 < 0.35 * h and 0.25 < middle < 0.75)
 
 
 def _is_inside(piece: Gray, run: Found) -> bool:
@@ -149,19 +154,18 @@ def _between_heads(band: Truths, middle: int, row: int, mm: float) -> float:
     return abs(ends[1] - ends[0]) / mm
 
 
-def _thickness(band: Truths, line: int, mm: float) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
+def _thickness(band: Truths, line: int, mm: float) -> Ints:
     """How thick the ink is through the line, at each place along it, pixels; what is broken by one pixel is not."""
     core = band[max(0, line - 1) : line + 2].any(0)
     up = np.cumprod(band[: line + 1][::-1], axis=0).sum(0)
     down = np.cumprod(band[line:], axis=0).sum(0)
     both = np.where(core, np.maximum(1, up + down - 1), 0)
-    return both.astype(np.int64)
+    return both.astype(np.intp)
 
 
-def _end(thick: np.ndarray[tuple[int], np.dtype[np.int64]], middle: int, step: int, mm: float) -> float | None:
+def _end(thick: Ints, middle: int, step: int, mm: float) -> float | None:
     """Where an arrowhead ends at a line that crosses, walking from the middle; None where there is none."""
-    thin = max(2.0, float(np.median(thick[max(0, middle - int(4 * mm)) : middle + int(4 * mm)])))
-    at, blank, head, tall = middle, 0, 0, 1.7 * mm
+    at, blank, tall = middle, 0, 1.7 * mm
     while 0 < at + step < len(thick) - 1:
         at += step
         if thick[at] == 0:
@@ -174,9 +178,21 @@ def _end(thick: np.ndarray[tuple[int], np.dtype[np.int64]], middle: int, step: i
             first = at
             while 0 < at + step < len(thick) and thick[at + step] > tall:
                 at += step
-            if abs(at - first) > 1.2 * mm or head < 0.5 * mm:
-                return None
-            return (first + at) / 2
-        if thick[at] > 1.7 * thin and thick[at] > 0.35 * mm:
-            head += 1
+            near = (
+                thick[max(0, first - int(4.5 * mm)) : first] if step > 0 else thick[first + 1 :][: int(4.5 * mm)][::-1]
+            )
+            return (first + at) / 2 if abs(at - first) <= 1.2 * mm and _is_head(near, mm) else None
     return None
+
+
+def _is_head(near: Ints, mm: float) -> bool:
+    """Whether what lies before an end, the end last, is an arrowhead: it swells to half a millimetre and tapers off."""
+    swelling = near[: len(near) - int(0.3 * mm)] / mm
+    if len(swelling) < 2 * mm:
+        return False
+    most = int(np.argmax(swelling))
+    from_end = (len(near) - most) / mm
+    outer = swelling[most:]
+    return bool(
+        swelling[most] > 0.45 and 1.0 < from_end < 4.4 and outer[2 * len(outer) // 3 :].mean() < 0.75 * swelling[most]
+    )

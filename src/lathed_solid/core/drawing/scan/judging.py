@@ -22,8 +22,8 @@ from .scaling import agrees, scale_of
 
 #: An edge wider than this is blurred, mm: nothing bare is sure there.
 BLURRED = 0.42
-#: Figures drawn more differently than this are lettered by hand: nothing is sure.
-BY_HAND = 0.30
+#: Lettering less even than this is a hand's (:func:`lettering.unlike`): nothing is sure.
+BY_HAND = 1.0
 
 
 class Doubt(NamedTuple):
@@ -116,7 +116,7 @@ def _best_of(read: Sequence[_Judged]) -> list[_Judged]:
         if mine:
             ink = [o for o in rivals if o.line.runs[0].found != "net"]
             worse = any(_lies_in(box, o.line.box) > 0.6 for o in ink)
-            worse = worse or any(_lies_in(o.line.box, box) > 0.6 and len(o.note) >= len(j.note) for o in ink)
+            worse = worse or any(_lies_in(o.line.box, box) > 0.35 and len(o.note) >= len(j.note) for o in ink)
             worse = worse or any(_lies_in(o.line.box, box) > 0.5 and o.note == j.note for o in kept)
         else:
             worse = any(_lies_in(box, o.line.box) > 0.6 and len(o.note) > len(j.note) for o in wide if o is not j)
@@ -209,8 +209,13 @@ def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | No
     if not known:
         return None
     counted = Counter(known).most_common()
-    best = counted[0][0] if counted[0][1] > 1 else known[0]
-    note = line.texts[keys.index(best)]
+    if counted[0][1] < 2 and line.runs[0].found == "net":
+        return None
+    votes = dict(counted)
+    note, best = max(
+        ((t, k) for t, k in zip(line.texts, keys, strict=True) if k is not None),
+        key=lambda c: (votes[c[1]], _signs_alike(c[0], line.glyphs)),
+    )
     if _is_bare_bit(note) and not _is_over_line(line, note):
         return None
     reading = reads(note, ledger)
@@ -218,6 +223,12 @@ def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | No
     first = reading.main
     value = first.nominal if reading.shape in ("length", "diameter") and first.kind == "length" else 0.0
     return _Judged(line, note, keys, best, value, _has_neighbour(line, lines))
+
+
+def _signs_alike(note: str, glyphs: Sequence[Glyph]) -> int:
+    """How many of the signs told by shape a note has the right number of times."""
+    shapes = [g.sign for g in glyphs]
+    return sum(note.count(sign) == shapes.count(sign) for sign in "Ø±↧⌴⌵□")
 
 
 def _is_bare_bit(note: str) -> bool:
@@ -239,11 +250,17 @@ def _has_neighbour(line: _Line, lines: Sequence[_Line]) -> bool:
     return any(
         other is not line
         and other.runs[0].turned == line.runs[0].turned
-        and re.search(r"\w", "".join(s.text for s in other.raw))
+        and _is_writing(other)
         and abs(other.runs[0].height / line.runs[0].height - 1) < 0.45
         and (_is_beside(line, other) or (len(line.runs) == 1 and _is_stacked(line, other)))
         for other in lines
     )
+
+
+def _is_writing(line: _Line) -> bool:
+    """Whether a run is writing, and no bit of a line that is read now so, now so."""
+    first, again = (re.sub(r"[^0-9A-Za-zØ°]", "", plain(s.text)) for s in line.raw[:2])
+    return bool(first) and (first == again or len(first) > 2)
 
 
 def _is_beside(line: _Line, other: _Line) -> bool:
@@ -295,7 +312,8 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
     twice = first is not None and first == third and first == judged.best
     agreed = first is not None and first == second
     same_digits = twice and _digits(line.texts[2]) == _digits(note)
-    if not (agreed or same_digits or (twice and witness is True)):
+    borne_out = twice and all(r.borne_out for r in line.runs)
+    if not (agreed or same_digits or borne_out or (twice and witness is True)):
         found.append(Doubt("the readings do not agree", 3.0))
     elif any(k is not None and k != judged.best for k in judged.keys[1:2] + judged.keys[3:]):
         found.append(Doubt("one reading says something else", 2.0))

@@ -15,12 +15,17 @@ from .model import Run
 
 #: Pixels of the little picture that a figure is compared in; figures compared; pairs that are enough to say anything.
 _SIDE, _FIGURES, _LEAST = 20, "2345679", 10
+#: Beyond this correlation apart, and this spread of heights, a hand is at work: scanned print has up to 0.07 and 0.02.
+_SHAPES, _HEIGHTS = 0.13, 0.04
 
 
 def unlike(lines: Sequence[tuple[Gray, Run]]) -> float:
-    """How differently the same figures are drawn: 0 alike, 1 nothing in common; the median over pairs of one figure and
-    one height. 0 where there are too few to compare.
-    """
+    """How unlike a machine's the lettering is: 1 is where hands begin, 0 where there is too little to say."""
+    return max(_apart(lines) / _SHAPES, _uneven([run for _, run in lines]) / _HEIGHTS)
+
+
+def _apart(lines: Sequence[tuple[Gray, Run]]) -> float:
+    """How differently the same figures are drawn, the median over pairs of one figure and one height."""
     seen: dict[str, list[tuple[float, Gray]]] = {}
     for line, run in lines:
         for figure, shape in _figures(line, run):
@@ -32,6 +37,16 @@ def unlike(lines: Sequence[tuple[Gray, Run]]) -> float:
         if abs(h - k) < 0.12 * h
     ]
     return float(np.median(apart)) if len(apart) >= _LEAST else 0.0
+
+
+def _uneven(runs: Sequence[Run]) -> float:
+    """How much the heights of tall characters of one line differ, signs apart; the median of lines."""
+    found = []
+    for run in runs:
+        tall = [g.height for g in run.glyphs if not g.sign and 0.75 < g.height < 1.3 and g.width > 0.2]
+        if len(tall) >= 3:
+            found.append(float(np.median(abs(np.array(tall) - np.median(tall)))) * 1.48)
+    return float(np.median(found)) if len(found) >= 4 else 0.0
 
 
 def _figures(line: Gray, run: Run) -> list[tuple[str, Gray]]:

@@ -51,6 +51,8 @@ class Run(msgspec.Struct, frozen=True, kw_only=True, array_like=True):
     glyphs: tuple[Glyph, ...] = ()
     under: float = 0.0
     span: float = 0.0
+    #: Whether each character is drawn like the sheet's own where all readings agree (see :mod:`alphabet`).
+    borne_out: bool = False
     loose: int = 0
     crossed: bool = False
     found: Literal["ink", "net"] = "ink"

@@ -12,3 +12,13 @@ SHEETS: dict[str, tuple[float, float]] = {
     "ANSI B": (431.8, 279.4),
     "ANSI C": (558.8, 431.8),
 }
+
+
+def likely_sheet(proportion: float, unit: str) -> str:
+    """The sheet a photograph likely shows, by its width over its height: of ISO's, which are all alike, A3; ANSI's
+    where the job is in inches.
+    """
+    if unit != "in":
+        return "A3"
+    wide = max(proportion, 1 / proportion)
+    return min(("ANSI A", "ANSI B"), key=lambda name: abs(SHEETS[name][0] / SHEETS[name][1] - wide))

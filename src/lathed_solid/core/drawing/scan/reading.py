@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from ...arrays import Floats
-from . import fields, guards, ink, lettering, shapes
+from . import alphabet, fields, guards, ink, lettering, shapes
 from .detecting import Detector
 from .engines import NOTHING, Model, Tesseract
 from .finding import Cleared, Found, cleared, crop, found_runs
@@ -84,10 +84,11 @@ def read(gray: Gray, dots: float, readers: Readers, tell: Tell = lambda _: None)
     found = found_runs(sheet.parts.rest, sheet.mm)
     lines = fields.ruled(sheet.ink, sheet.mm)
     inside = fields.frame_of(lines, sheet.mm)
-    tables = fields.tables(lines, found, sheet.mm)
     wanted = [f for f in found if f.right - f.left > 3 and f.bottom - f.top > 3 and _is_in(f, inside, sheet.mm)]
     wanted = [f for f in wanted if not fields.is_ringed(sheet.ink, f)][:MOST_RUNS]
     runs = _read_runs(sheet, wanted, readers, tell)
+    runs = _borne_out(runs, [crop(sheet.even, f) for f in wanted])
+    measured = [f for f, r in zip(wanted, runs, strict=True) if r.span > 0]
     high, wide = sheet.ink.shape
     text = SheetText(
         runs=tuple(runs),
@@ -97,10 +98,22 @@ def read(gray: Gray, dots: float, readers: Readers, tell: Tell = lambda _: None)
         blur=ink.edge_width(sheet.even, sheet.mm),
         unlike=lettering.unlike([(crop(sheet.even, f), r) for f, r in zip(wanted, runs, strict=True)]),
         inside=inside,
-        tables=tables,
+        tables=fields.tables(lines, found, measured, sheet.mm),
         is_whole=False,
     )
     return text, sheet
+
+
+def _borne_out(runs: list[Run], lines: Sequence[Gray]) -> list[Run]:
+    """The runs, told which of them the sheet's own lettering speaks for."""
+    import msgspec
+
+    numbers = [bool(_MAY_BE_NUMBER.search(r.plain.text)) for r in runs]
+    own = [alphabet.letters(line) if n else [] for line, n in zip(lines, numbers, strict=True)]
+    known = alphabet.alphabet(list(zip(own, runs, strict=True)))
+    return [
+        msgspec.structs.replace(r, borne_out=alphabet.borne_out(o, r, known)) for r, o in zip(runs, own, strict=True)
+    ]
 
 
 def _is_in(run: Found, inside: Box, mm: float) -> bool:

@@ -13,9 +13,10 @@ from .model import Glyph
 _ALIKE = {
     "－": "-", "—": "-", "–": "-", "一": "-", "−": "-", "×": "x", "✕": "x", "＋": "+", "十": "+", "：": ":", "，": ",",
     "．": ".", "（": "(", "）": ")", "∅": "Ø", "⌀": "Ø", "ø": "Ø", "φ": "Ø", "Φ": "Ø", "@": "Ø", "©": "Ø", "®": "Ø",
-    "º": "°", "˚": "°", "口": "□", "日": "□", "’": "'", "′": "'", "‘": "'", "“": '"', "”": '"', "″": '"', "⊔": "⌴",
+    "º": "°", "˚": "°", "口": "□", "ロ": "□", "日": "□", "曰": "□",
+    "’": "'", "′": "'", "‘": "'", "“": '"', "”": '"', "″": '"', "⊔": "⌴",
     "凵": "⌴", "∪": "⌴", "∨": "⌵", "√": "⌵", "//": "/", "¢": "Ø", "Ï": "I", "↓": "↧", "Ī": "↧", "工": "↧", "↨": "↧",
-    "⊤": "↧", "Ⅱ": "II", "〇": "0", "é": "e", "Ｍ": "M", "Ｒ": "R",
+    "⊤": "↧", "·": " ", "Ⅱ": "II", "〇": "0", "é": "e", "Ｍ": "M", "Ｒ": "R",
 }  # fmt: skip
 _WORDS = (
     "THRU|DEEP|deep|EQ|SP|ON|PCD|HOLES|MAX|MIN|DIA|REF|CHAM|BREAK|EDGES|cbore|CBORE|csk|CSK|UNC|UNF|UNEF|wide|WIDE|A/F|"
@@ -24,6 +25,9 @@ _WORDS = (
 _ONE, _ZERO = r"[Il|!\]i]", r"[OoQ]"
 #: A leader's shoulder or a frame's corner read as signs, in front of a note.
 _STRAY = re.compile(r"^[\s\-~|<>_*;/\\'\"=\]}{`!^+∠←→⌐°·]+(?=\S)")
+
+#: Signs of other scripts that no note is written with: bits of lines, read by a recogniser that knows them all.
+_FOREIGN = re.compile(r"[\u2e80-\u9fff\uf900-\ufaff\u0e00-\u0eff\u0600-\u06ff]")
 
 Rule = tuple[re.Pattern[str], str]
 
@@ -80,6 +84,7 @@ def plain(text: str) -> str:
     """Text in the signs that notes are written with, runs of blanks one blank."""
     for seen, meant in _ALIKE.items():
         text = text.replace(seen, meant)
+    text = _FOREIGN.sub("", text)
     return re.sub(r"\s+", " ", text).strip()
 
 
@@ -128,7 +133,7 @@ def _depths(text: str) -> str:
 
 
 #: Characters a recogniser may have given for a sign.
-_FOR = {
+MISREAD = {
     "Ø": "0OoQ8@CGD694$aeBØ",
     "±": "+-±4t‡f#",
     "↧": "IT1lJZ7Ī|!↓↧£¥",
@@ -168,7 +173,7 @@ def with_signs(text: str, shapes: Sequence[Glyph]) -> str:
 
 def _put(signs: list[str], i: int, sign: str, is_first: bool) -> None:
     """A sign in its place, where what stands there may be it."""
-    if signs[i] not in _FOR[sign]:
+    if signs[i] not in MISREAD[sign]:
         return
     if sign == "Ø":
         starts = i == 0 or signs[i - 1] not in "0123456789.,±+"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import NamedTuple
 
 import cv2
@@ -24,13 +25,41 @@ class _Piece(NamedTuple):
     label: int
 
 
-class _Group(NamedTuple):
+class _Row(NamedTuple):
     left: int
     right: int
     pieces: tuple[_Piece, ...]
 
 
+class Group(NamedTuple):
+    """A character: its ink (1 where there is some), where it stands in the line, pixels, and which sign it is, if
+    any.
+    """
+
+    shape: Gray
+    left: int
+    bottom: int
+    sign: str
+
+
 def glyphs(line: Gray) -> tuple[Glyph, ...]:
+    """The characters of an upright line from left to right, told by size and sign."""
+    every = groups(line)
+    if not every:
+        return ()
+    usual, wide = _usual(g.shape.shape[0] for g in every), line.shape[1] * _HIGH / max(12, line.shape[0])
+    return tuple(
+        Glyph((g.left + g.shape.shape[1] / 2) / wide, g.shape.shape[1] / usual, g.shape.shape[0] / usual, g.sign)
+        for g in every
+    )
+
+
+def _usual(heights: Iterable[int]) -> float:
+    every = list(heights)
+    return float(np.median([h for h in every if h > 0.5 * max(every)]))
+
+
+def groups(line: Gray) -> list[Group]:
     """The characters of an upright line from left to right, pieces that stand above each other taken together."""
     k = _HIGH / max(12, line.shape[0])
     large = cv2.resize(line, None, fx=k, fy=k, interpolation=cv2.INTER_CUBIC)
@@ -41,29 +70,25 @@ def glyphs(line: Gray) -> tuple[Glyph, ...]:
         _Piece(int(s[0]), int(s[1]), int(s[2]), int(s[3]), int(s[4]), i) for i, s in enumerate(stats) if i and s[4] > 20
     ]
     if not pieces:
-        return ()
-    tallest = max(p.h for p in pieces)
-    usual = float(np.median([p.h for p in pieces if p.h > 0.5 * tallest]))
-    found = []
-    for group in _grouped(pieces):
-        top = min(p.y for p in group.pieces)
-        bottom = max(p.y + p.h for p in group.pieces)
-        wide, tall = group.right - group.left, bottom - top
-        shape = np.isin(labels[top:bottom, group.left : group.right], [p.label for p in group.pieces]).astype(np.uint8)
-        sign = _sign(shape, group.pieces, usual)
-        found.append(Glyph((group.left + group.right) / 2 / large.shape[1], wide / usual, tall / usual, sign))
-    return tuple(found)
+        return []
+    usual, found = _usual(p.h for p in pieces), []
+    for row in _grouped(pieces):
+        top = min(p.y for p in row.pieces)
+        bottom = max(p.y + p.h for p in row.pieces)
+        shape = np.isin(labels[top:bottom, row.left : row.right], [p.label for p in row.pieces]).astype(np.uint8)
+        found.append(Group(shape, row.left, bottom, _sign(shape, row.pieces, usual)))
+    return found
 
 
-def _grouped(pieces: list[_Piece]) -> list[_Group]:
-    groups: list[_Group] = []
+def _grouped(pieces: list[_Piece]) -> list[_Row]:
+    rows: list[_Row] = []
     for p in sorted(pieces, key=lambda p: p.x):
-        last = groups[-1] if groups else None
+        last = rows[-1] if rows else None
         if last and p.x < last.right - 0.35 * min(p.w, last.right - last.left):
-            groups[-1] = _Group(last.left, max(last.right, p.x + p.w), (*last.pieces, p))
+            rows[-1] = _Row(last.left, max(last.right, p.x + p.w), (*last.pieces, p))
         else:
-            groups.append(_Group(p.x, p.x + p.w, (p,)))
-    return groups
+            rows.append(_Row(p.x, p.x + p.w, (p,)))
+    return rows
 
 
 def _sign(shape: Gray, pieces: tuple[_Piece, ...], usual: float) -> str:

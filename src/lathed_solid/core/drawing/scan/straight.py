@@ -11,7 +11,6 @@ import numpy as np
 
 from ...arrays import Floats
 from .ink import Gray, evened, ink_of
-from .papers import SHEETS
 
 Point = tuple[float, float]
 #: Four corners as fractions of the picture, from the top left clockwise.
@@ -106,13 +105,6 @@ def proportion(corners: Corners, size: tuple[float, float]) -> float:
     back = np.linalg.inv(camera).T @ np.linalg.inv(camera)
     exact = float(np.sqrt((n2 @ back @ n2) / (n3 @ back @ n3)))
     return exact if abs(exact / plain - 1) < 0.3 else plain
-
-
-def sheet_like(across_over_down: float) -> str:
-    """The sheet whose proportions are nearest; of those alike, A3 or ANSI B."""
-    wide = max(across_over_down, 1 / across_over_down)
-    likely = ("A3", "ANSI B", "ANSI A")
-    return min(likely, key=lambda name: abs(SHEETS[name][0] / SHEETS[name][1] - wide))
 
 
 class Straight(NamedTuple):

@@ -67,12 +67,12 @@ def _back(box: Box, turned: int) -> Box:
     return x0, y0, x1, y1
 
 
-def corners(paper: Paper, sheet: int) -> tuple[straight.Corners, bool, str]:
-    """The sheet's corners, whether they were found, and which sheet it is likely."""
+def corners(paper: Paper, sheet: int) -> tuple[straight.Corners, bool, float]:
+    """The sheet's corners, whether they were found, and its width over its height."""
     gray = _looked_at(paper, sheet).gray
     found = straight.corners_of(gray)
     used = found or ((0.06, 0.06), (0.94, 0.06), (0.94, 0.94), (0.06, 0.94))
-    return used, found is not None, straight.sheet_like(straight.proportion(used, (gray.shape[1], gray.shape[0])))
+    return used, found is not None, straight.proportion(used, (gray.shape[1], gray.shape[0]))
 
 
 def straightened(

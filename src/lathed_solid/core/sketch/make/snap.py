@@ -9,6 +9,7 @@ from typing import NamedTuple
 from ..curves import at, leaving, nearest
 from ..intersect import line_circle, meet
 from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Curve, Line, Point, Sketch, Spline, ends_of
+from ..traces import Traces, snapped
 from .draw import Spot
 
 XY = tuple[float, float]
@@ -22,8 +23,18 @@ class Snap(NamedTuple):
     guides: tuple[tuple[XY, XY], ...] = ()
 
 
-def snap(sketch: Sketch, x: float, y: float, reach: float, last: Spot | None = None, leave: str = "") -> Snap:
-    """The snap within ``reach`` mm of a place. ``last``: where the line in hand began; ``leave``: one to pass over."""
+def snap(
+    sketch: Sketch,
+    x: float,
+    y: float,
+    reach: float,
+    last: Spot | None = None,
+    leave: str = "",
+    traces: Traces | None = None,
+) -> Snap:
+    """The snap within ``reach`` mm of a place. ``last``: where the line in hand began; ``leave``: one to pass over;
+    ``traces``: a scan under the sketch, which gives places and no relations.
+    """
     points = sketch.points()
     if (found := _point(points, x, y, reach, leave)) is not None:
         return found
@@ -35,7 +46,18 @@ def snap(sketch: Sketch, x: float, y: float, reach: float, last: Spot | None = N
         return _on_curve(near, points, x, y, last, reach)
     if math.hypot(x, y) < reach:
         return Snap(Spot(0.0, 0.0, ORIGIN), ("the origin",))
+    if traces is not None and (on := snapped(traces, x, y, reach)) is not None:
+        return _over(sketch, points, on, reach, last)
     return _directed(sketch, points, x, y, reach, last)
+
+
+def _over(sketch: Sketch, points: dict[str, Point], on: tuple[XY, str], reach: float, last: Spot | None) -> Snap:
+    """On a scan; there still level with or upright over the last place, or on an axis, where it is close to that too: a
+    scan is never as exact.
+    """
+    (x, y), words = on
+    directed = _directed(sketch, points, x, y, reach / 2, last)
+    return directed._replace(words=(*directed.words, words))
 
 
 def _point(points: dict[str, Point], x: float, y: float, reach: float, leave: str) -> Snap | None:
