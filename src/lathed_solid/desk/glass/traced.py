@@ -7,7 +7,7 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.callout.words import pretty
 from ...core.drawing.scan import needs
@@ -161,8 +161,10 @@ class TracedPanel(QWidget):
         self._alike = []
         for one in alike:
             many = f"{len(one.circles)} circles" if len(one.circles) > 1 else "1 circle"
-            box = QCheckBox(f"{many}: #{one.number}  {pretty(one.words)}")
-            box.setToolTip("Drawn where the scan has them, each as large as this callout says")
+            size = self._session.content.header.style.length(one.diameter)
+            box = QCheckBox(f"{many} Ø{size}: #{one.number}  {pretty(one.words)}")
+            box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # a long note widens no window
+            box.setToolTip(f"{box.text()}\nDrawn where the scan has them, each as large as this callout says")
             self._circles.addWidget(box)
             self._alike.append((box, one))
 

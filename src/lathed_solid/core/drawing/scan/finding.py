@@ -12,8 +12,8 @@ from .ink import Gray
 
 #: Ink lower than this is no letter, higher neither, mm (2.5 to 5 mm lettering, and its tails and signs).
 _LOWEST, _HIGHEST, _WIDEST = 1.3, 5.6, 6.2
-#: Half the stroke of any lettering is thinner than this, mm.
-_STROKE = 0.3
+#: Half the stroke of plain lettering is thinner than this, mm.
+_STROKE = 0.24
 #: Letters join over gaps of twice this share of their height: the drafting face has words 1.2 heights apart.
 _REACH = 0.68
 
@@ -74,7 +74,10 @@ def _blobs(rest: Gray, mm: float) -> _Blobs:
     thick = np.zeros(len(stats))
     black = np.nonzero(labels)
     np.maximum.at(thick, labels[black], inner[black])
-    head = (thick > _STROKE) & (thick > 0.3 * np.minimum(w, h))  # an arrowhead: no stroke of a letter is so thick
+    slim, long = np.minimum(w, h), np.maximum(w, h)
+    # An arrowhead: no letter is so long, so slim and yet so thick.
+    head = (thick > _STROKE) & (thick > 0.3 * slim) & (long > 1.8 * slim) & (a < 0.8 * w * h)
+    head |= (thick > 1.5 * _STROKE) & (a < 0.3 * w * h)  # one with what it points at
     some = (np.maximum(w, h) < _WIDEST) & (a > 0.03) & ~head
     some[0] = False
     return _Blobs(stats[:, :4], w, h, a, some)
@@ -148,7 +151,42 @@ def found_runs(rest: Gray, mm: float) -> list[Found]:
     for run, full in sorted(runs, key=lambda r: (-r[0].letters, r[0].turned)):
         if not any(_overlap(run, k) > 0.3 for k, _ in kept):
             kept.append((run, full))
-    return [with_margin(r, shape, mm) for r, full in kept if full or r.letters > 1]
+    whole = _in_a_row([r for r, full in kept if full or r.letters > 1], mm)
+    return [with_margin(_stood(r), shape, mm) for r in whole]
+
+
+def _in_a_row(runs: list[Found], mm: float) -> list[Found]:
+    """Runs that go on after less than a letter's height on one foot: small letters do not reach as far as tall ones."""
+    done: list[Found] = []
+    for run in sorted(runs, key=lambda r: (r.turned, -r.bottom if r.turned else r.left)):
+        near = next((d for d in done if _goes_on(d, run, mm)), None)
+        if near is None:
+            done.append(run)
+            continue
+        done[done.index(near)] = Found(
+            min(near.left, run.left), min(near.top, run.top), max(near.right, run.right), max(near.bottom, run.bottom),
+            run.turned, max(near.height, run.height), near.letters + run.letters,
+        )  # fmt: skip
+    return done
+
+
+def _goes_on(before: Found, after: Found, mm: float) -> bool:
+    h = max(before.height, after.height) * mm
+    if before.turned != after.turned or not 0.55 < before.height / after.height < 1.8:
+        return False
+    if after.turned:
+        gap, foot, end = before.top - after.bottom, before.right, after.right
+    else:
+        gap, foot, end = after.left - before.right, before.bottom, after.bottom
+    return -0.3 * h < gap < 1.3 * h and abs(foot - end) < 0.25 * h
+
+
+def _stood(run: Found) -> Found:
+    """A lone figure that lies on its side reads from the right."""
+    wide, high = run.right - run.left, run.bottom - run.top
+    if run.letters > 1 or run.turned or wide < 1.15 * high:
+        return run
+    return run._replace(turned=True, height=run.height * wide / high)
 
 
 def with_margin(run: Found, shape: tuple[int, int], mm: float) -> Found:

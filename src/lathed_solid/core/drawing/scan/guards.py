@@ -15,12 +15,16 @@ from .ink import Gray
 
 #: The dimension line is looked for so far below the writing, mm.
 _BELOW = 2.6
+#: Of even paper, darker than this is no paper.
+_FAINT = 185
 
 
 class Sheet(NamedTuple):
-    """A picture taken apart, and its pieces of ink that are no lines."""
+    """A picture taken apart, and its pieces of ink that are no lines; ``faint`` is all that is darker than paper: thin
+    lines of a soft picture are not black.
+    """
 
-    ink: Gray
+    faint: Gray
     rest: Gray
     lines: Gray
     labels: Gray
@@ -35,9 +39,10 @@ class Around(NamedTuple):
     crossed: bool
 
 
-def taken_apart(ink: Gray, parts: Cleared, mm: float) -> Sheet:
+def taken_apart(even: Gray, ink: Gray, parts: Cleared, mm: float) -> Sheet:
     _, labels, stats, _ = cv2.connectedComponentsWithStats(parts.rest, connectivity=8)
-    return Sheet(ink, parts.rest, parts.lines, labels, stats, mm)
+    faint = cv2.bitwise_or(ink, (even < _FAINT).astype(np.uint8) * 255)
+    return Sheet(faint, parts.rest, parts.lines, labels, stats, mm)
 
 
 def around(sheet: Sheet, run: Found) -> Around:
@@ -55,8 +60,8 @@ def _upright(picture: Gray, left: int, top: int, right: int, bottom: int, turned
 
 
 def _under(sheet: Sheet, run: Found) -> tuple[float, int]:
-    """The share of the strip just below the writing that a straight line fills, and that line's row (from the top of
-    the strip that begins at the writing's lower edge less three).
+    """How much of the writing's length the fullest row of ink just below it fills, and that row (from the top of the strip
+    that begins at the writing's lower edge less three). No row of letters is full.
     """
     depth = int(_BELOW * sheet.mm)
     if run.turned:
@@ -65,11 +70,11 @@ def _under(sheet: Sheet, run: Found) -> tuple[float, int]:
     else:
         inset = (run.right - run.left) // 8
         box = run.left + inset, run.bottom - 3, run.right - inset, run.bottom + depth
-    strip = _upright(sheet.lines, *box, run.turned)
-    if not strip.size:
+    strip = _upright(sheet.faint, *box, run.turned)
+    if min(strip.shape) < 2:
         return 0.0, 0
-    rows = (strip > 0).mean(1)
-    return float((strip > 0).any(0).mean()), int(np.argmax(rows > 0.9 * rows.max()))
+    rows = ((strip[:-1] | strip[1:]) > 0).mean(1)
+    return float(rows.max()), int(np.argmax(rows > 0.9 * rows.max()))
 
 
 def _loose(sheet: Sheet, run: Found) -> int:
@@ -132,9 +137,9 @@ def _span(sheet: Sheet, run: Found, row: int) -> float:
     at = (run.right if run.turned else run.bottom) - 3 + row
     low, high = max(0, at - pad), at + pad + int(0.6 * mm)
     if run.turned:
-        band, middle = np.rot90(sheet.ink[:, low:high], -1), sheet.ink.shape[0] - 1 - (run.top + run.bottom) // 2
+        band, middle = np.rot90(sheet.faint[:, low:high], -1), sheet.faint.shape[0] - 1 - (run.top + run.bottom) // 2
     else:
-        band, middle = sheet.ink[low:high], (run.left + run.right) // 2
+        band, middle = sheet.faint[low:high], (run.left + run.right) // 2
     return _between_heads(band > 0, middle, min(at, pad), mm)
 
 

@@ -163,15 +163,23 @@ def _goes_on(upper: _Line, lower: _Line) -> bool:
     down, right, h = b.box[1] - a.box[1], b.box[0] - a.box[0], a.height
     if not 0 < down < 2.6 * h or not -2.8 * h < right < 3.2 * h:
         return False
-    if any(re.match("[⌴⌵]", t) for t in lower.texts):
+    if plain(lower.raw[0].text)[:1] in ("-", "_", "~"):
+        return False  # it has a leader of its own
+    if _has_seat(lower):
         return True
     hole = "THRU" in upper.texts[0] or "↧" in upper.texts[0]
     more = re.match(r"Ø|ON Ø|on Ø|EQ|eq|(first|FIRST) at", lower.texts[0])
     return bool(hole and more and re.search(r"Ø|M\d", upper.texts[0]))
 
 
+def _has_seat(line: _Line) -> bool:
+    """Whether a line begins with the sign of a seat: by its shape, or read so twice."""
+    shaped = bool(line.glyphs) and line.glyphs[0].sign in ("⌴", "⌵")
+    return shaped or sum(t[:1] in ("⌴", "⌵") for t in line.texts) > 1
+
+
 def _together(upper: _Line, lower: _Line) -> _Line:
-    seat = next((s for s in "⌴⌵" if any(t.startswith(s) for t in lower.texts)), "")
+    seat = next((s for s in "⌴⌵" if any(t.startswith(s) for t in lower.texts)), "") if _has_seat(lower) else ""
     texts = []
     for a, b in zip(upper.texts, lower.texts, strict=False):
         texts.append(a + "\n" + (b if b[:1] in ("⌴", "⌵") or not seat else f"{seat} {b}"))
@@ -321,6 +329,8 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
         found.append(Doubt("a Ø or ± is not plain", 2.0))
     if _is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
+    if len(line.runs) > 1 and not re.search(r"\n(⌴|⌵|ON|on|EQ|first)", note):
+        found.append(Doubt("two lines may be two notes", 2.0))
     if judged.near:
         found.append(Doubt("other writing stands close to it", 1.0))
     if any(r.loose for r in line.runs):

@@ -5,6 +5,7 @@ hand.
 from __future__ import annotations
 
 import itertools
+import re
 from collections.abc import Sequence
 
 import cv2
@@ -43,6 +44,8 @@ def _uneven(runs: Sequence[Run]) -> float:
     """How much the heights of tall characters of one line differ, signs apart; the median of lines."""
     found = []
     for run in runs:
+        if re.search("[a-z]{2}", run.plain.text):
+            continue  # small letters are of two heights
         tall = [g.height for g in run.glyphs if not g.sign and 0.75 < g.height < 1.3 and g.width > 0.2]
         if len(tall) >= 3:
             found.append(float(np.median(abs(np.array(tall) - np.median(tall)))) * 1.48)

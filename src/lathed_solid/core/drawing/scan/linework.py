@@ -16,6 +16,8 @@ from .ink import Gray
 
 #: Lines thinner than this are no outline, mm.
 THICK = 0.36
+#: Fewer lines and circles than this are no outline.
+FEW = 5
 Line = tuple[float, float, float, float]
 Circle = tuple[float, float, float]
 
@@ -28,14 +30,22 @@ class Outlines(NamedTuple):
 
 
 def outlines(ink: Gray, mm: float) -> Outlines:
-    mask = thick(ink, mm)
-    circles = rings(mask, mm)
-    return Outlines(centre_lines(mask, mm), circles)
+    """What is drawn thick; where next to nothing is, the office has one pen for all, and every line is shown."""
+    for least in (THICK, 0.0):
+        mask = thick(ink, mm, least)
+        circles = rings(mask, mm)
+        lines = centre_lines(mask, mm)
+        if not least:  # letters and arrowheads are among them
+            lines = [s for s in lines if np.hypot(s[2] - s[0], s[3] - s[1]) > 4 * mm]
+        found = Outlines(lines, circles)
+        if len(found.lines) + len(found.circles) >= FEW:
+            break
+    return found
 
 
-def thick(ink: Gray, mm: float) -> Gray:
-    """The thick ink in pieces of some size: letters and arrowheads go, rings of holes stay."""
-    k = max(3, round(THICK * mm))
+def thick(ink: Gray, mm: float, least: float = THICK) -> Gray:
+    """The ink of strokes no thinner than ``least`` mm, in pieces of some size: letters go, rings of holes stay."""
+    k = max(1, round(least * mm))
     opened = cv2.morphologyEx(ink, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (k, k)))
     _, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=8)
     w, h, area = stats[:, 2] / mm, stats[:, 3] / mm, stats[:, 4] / mm**2
@@ -103,7 +113,7 @@ def _paired(edges: Floats, long: Floats, angles: Floats, i: int, mm: float) -> L
     a, b = (edges[:, :2] - start) @ along, (edges[:, 2:] - start) @ along
     low, high = np.maximum(0, np.minimum(a, b)), np.minimum(long[i], np.maximum(a, b))
     opposed = abs(np.cos(angles - angles[i]) + 1) < 0.004 + 0.02 * (long < 3 * mm)
-    fits = opposed & (abs(beside) > 0.25 * mm) & (abs(beside) < 1.1 * mm)
+    fits = opposed & (abs(beside) > 0.12 * mm) & (abs(beside) < 1.1 * mm)
     fits &= high - low > 0.5 * np.minimum(long[i], long)
     if not fits.any():
         return None

@@ -171,7 +171,7 @@ def _read_runs(sheet: Prepared, wanted: Sequence[Found], readers: Readers, tell:
     other = readers.second.read([without[i] for i in worth], lambda n: tell(Step("reading", 2 * len(wanted) + n, of)))
     for i, a, b in zip(worth, again, other, strict=True):
         third[i], second[i] = a, b
-    apart = guards.taken_apart(sheet.ink, sheet.parts, sheet.mm)
+    apart = guards.taken_apart(sheet.even, sheet.ink, sheet.parts, sheet.mm)
     return [
         _run(sheet, apart, f, without[i], (first[i], third[i], second[i]), i in set(worth), how)
         for i, f in enumerate(wanted)

@@ -59,6 +59,7 @@ _TIDY = _rules(
     (r"(?<=\d)\.(?=\s?-)", ""),
     (r"(?<=\d)\.\.(?=\d)", "."),
     (r"\b0N\b", "ON"),
+    (r"\b[TI7]HR[uU]\b", "THRU"),
     (r"ØØ+", "Ø"),
     (r"Ø\s+(?=[\d.])", "Ø"),
     (r"^(\d+)\s?[xX*]\s?(?=[ØMRC\d])", r"\1x "),
@@ -162,6 +163,9 @@ def with_signs(text: str, shapes: Sequence[Glyph]) -> str:
     at = [i for i, c in enumerate(text) if c != " "]
     if seat and len(blobs) == len(at) + 1 and text[:1] in "Ø0OoG@68.":
         text = seat + text
+        at = [i for i, c in enumerate(text) if c != " "]
+    if blobs[0].sign == "Ø" and len(blobs) == len(at) + 1 and re.match(r"[\d.]", text):
+        text = "Ø" + text
         at = [i for i, c in enumerate(text) if c != " "]
     signs = list(text)
     together = len(at) == len(blobs)

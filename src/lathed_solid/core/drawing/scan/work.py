@@ -96,9 +96,13 @@ def linework(paper: Paper, sheet: int, box: Box) -> tuple[tuple[outlines.Line, .
     """Lines and circles inside a box, all in shares of the sheet's width from its top left."""
     picture = _looked_at(paper, sheet)
     ready = prepared(picture.gray, picture.dots)
-    found = outlines.outlines(ready.ink, ready.mm)
     back, wide = np.linalg.inv(ready.matrix), picture.gray.shape[1]
     high = picture.gray.shape[0]
+    chosen = np.zeros_like(ready.ink)
+    corners_ = np.array([[x * wide, y * high, 1] for x, y in (box[:2], (box[2], box[1]), box[2:], (box[0], box[3]))])
+    seen = (ready.matrix @ corners_.T)[:2].T
+    cv2.fillPoly(chosen, [seen.astype(np.int32)], 255)
+    found = outlines.outlines(ready.ink & chosen, ready.mm)
 
     def placed(x: float, y: float) -> tuple[float, float]:
         p = back @ (x, y, 1.0)
