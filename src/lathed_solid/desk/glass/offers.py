@@ -160,6 +160,7 @@ class Offers(QWidget):
         if held in self.offers:
             row = self.offers.index(held)
         self.list.setCurrentRow(min(row, self.list.count() - 1) if row >= 0 else -1)
+        self._on_row(self.list.currentRow())  # an emptied list tells of no change
         clash = unit_clash(self._glass.paper, self._session.content.header.units)
         any_ = bool(self.offers) and not clash
         for button in (self.one, self.all, self.none):
@@ -176,7 +177,7 @@ class Offers(QWidget):
     def _words(self, sizes: int, sure: int) -> str:
         key, is_picture = self._key, self.is_picture
         text = self._texts.get(SheetKey(*key[:3])) if key is not None else None
-        self.reading.show_for(SheetKey(*key[:3]) if key is not None and is_picture else None)
+        self.reading.show_for(SheetKey(*key[:3]) if key is not None and is_picture and key in self._read else None)
         if self._glass.drawing is None:
             return "Open a drawing; what can be read off it is offered here."
         if key is None or key not in self._read:

@@ -60,8 +60,8 @@ def _upright(picture: Gray, left: int, top: int, right: int, bottom: int, turned
 
 
 def _under(sheet: Sheet, run: Found) -> tuple[float, int]:
-    """How much of the writing's length the fullest row of ink just below it fills, and that row (from the top of the strip
-    that begins at the writing's lower edge less three). No row of letters is full.
+    """How much of the writing's length the fullest row of ink just below it fills, and that row (from the top of the
+    strip that begins at the writing's lower edge less three). No row of letters is full.
     """
     depth = int(_BELOW * sheet.mm)
     if run.turned:
@@ -108,7 +108,7 @@ def _is_shoulder(piece: Truths, h: float) -> bool:
     """
     rows = np.flatnonzero(piece.any(1))
     middle = (rows[0] + rows[-1]) / 2 / len(piece)
-    return bool(rows[-1] - rows[0] + 1 < 0.35 * h and 0.25 < middle < 0.75)
+    return bool(rows[-1] - rows[0] + 1 < 0.3 * h and 0.35 < middle < 0.65)
 
 
 def _is_inside(piece: Gray, run: Found) -> bool:

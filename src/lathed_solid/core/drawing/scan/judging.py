@@ -74,8 +74,7 @@ def offers(text: SheetText, ledger: Ledger) -> tuple[Offer, ...]:
     """What a sheet offers, from the top left to the bottom right."""
     unit = ledger.length_unit
     lines = _joined(text.runs, unit)
-    judged = [_judged(line, lines, ledger) for line in lines if not _is_outside(line.box, text)]
-    read = [j for j in judged if j is not None]
+    read = [j for line in lines if not _is_outside(line.box, text) for j in _read(line, lines, ledger)]
     scale = scale_of([(j.line.runs[0].span, j.value) for j in read])
     found = [_offer(j, text, scale, unit) for j in _best_of(read)]
     return tuple(sorted(found, key=lambda o: (round(o.place[1], 2), o.place[0])))
@@ -115,7 +114,7 @@ def _best_of(read: Sequence[_Judged]) -> list[_Judged]:
         rivals = [o for o in read if o is not j and o.line.runs[0].turned == j.line.runs[0].turned]
         if mine:
             ink = [o for o in rivals if o.line.runs[0].found != "net"]
-            worse = any(_lies_in(box, o.line.box) > 0.6 for o in ink)
+            worse = any(_lies_in(box, o.line.box) > 0.85 for o in ink)
             worse = worse or any(_lies_in(o.line.box, box) > 0.35 and len(o.note) >= len(j.note) for o in ink)
             worse = worse or any(_lies_in(o.line.box, box) > 0.5 and o.note == j.note for o in kept)
         else:
@@ -211,6 +210,15 @@ def _key(r: Reading) -> Hashable:
     return r.shape, thread, r.fit, r.thru, r.seat, r.flags, r.hexagon, r.clears, tuple(sizes)
 
 
+def _read(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> list[_Judged]:
+    """A note judged; lines that read as nothing together, each by itself."""
+    together = _judged(line, lines, ledger)
+    if together is not None:
+        return [together]
+    apart = [_line(run, ledger.length_unit) for run in line.runs] if len(line.runs) > 1 else []
+    return [j for one in apart if (j := _judged(one, [*lines, *apart], ledger)) is not None]
+
+
 def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | None:
     keys = tuple(meaning(t, ledger) for t in line.texts)
     known = [k for k in keys if k is not None]
@@ -293,6 +301,11 @@ def _digits(text: str) -> str:
     return re.sub(r"[^\d.]", "", plain(text).translate(str.maketrans("OIl|,", "0111.")))
 
 
+def _bones(text: str) -> str:
+    """A note without the signs that the second recogniser does not know, and that shapes tell."""
+    return re.sub(r"[Ø±+\s]", "", text)
+
+
 def _is_sum(note: str) -> bool:
     """A ± read as a plain + makes a sum of a size and its limit."""
     joined = re.search(r"\d\s*\+\s*[\d.]+(?!\s*/)(?!.*/)", note) and "±" not in note and "+0." not in note
@@ -319,7 +332,9 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
     witness = agrees(line.runs[0].span, judged.value, scale)
     twice = first is not None and first == third and first == judged.best
     agreed = first is not None and first == second
-    same_digits = twice and _digits(line.texts[2]) == _digits(note)
+    same_digits = (
+        twice and _digits(line.texts[2]) == _digits(note) and (second is None or _bones(line.texts[2]) == _bones(note))
+    )
     borne_out = twice and all(r.borne_out for r in line.runs)
     if not (agreed or same_digits or borne_out or (twice and witness is True)):
         found.append(Doubt("the readings do not agree", 3.0))

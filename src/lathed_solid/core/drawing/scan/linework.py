@@ -11,7 +11,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 
-from ...arrays import Floats
+from ...arrays import Floats, Ints
 from .ink import Gray
 
 #: Lines thinner than this are no outline, mm.
@@ -30,17 +30,20 @@ class Outlines(NamedTuple):
 
 
 def outlines(ink: Gray, mm: float) -> Outlines:
-    """What is drawn thick; where next to nothing is, the office has one pen for all, and every line is shown."""
-    for least in (THICK, 0.0):
-        mask = thick(ink, mm, least)
-        circles = rings(mask, mm)
-        lines = centre_lines(mask, mm)
-        if not least:  # letters and arrowheads are among them
-            lines = [s for s in lines if np.hypot(s[2] - s[0], s[3] - s[1]) > 4 * mm]
-        found = Outlines(lines, circles)
-        if len(found.lines) + len(found.circles) >= FEW:
-            break
-    return found
+    """What is drawn thick; where next to nothing is, the office has one pen for all, and every line is shown. Circles come
+    of both: thick ones that something touches, and thin ones.
+    """
+    mask, thin = thick(ink, mm), thick(ink, mm, 0.0)
+    circles = rings(mask, mm)
+    circles += [c for c in rings(thin, mm) if not any(_is_same(c, k, mm) for k in circles)]
+    lines = centre_lines(mask, mm)
+    if len(lines) < FEW:  # letters and arrowheads are among these
+        lines = [s for s in centre_lines(thin, mm) if np.hypot(s[2] - s[0], s[3] - s[1]) > 4 * mm]
+    return Outlines(lines, circles)
+
+
+def _is_same(a: Circle, b: Circle, mm: float) -> bool:
+    return max(abs(p - q) for p, q in zip(a, b, strict=True)) < 0.6 * mm
 
 
 def thick(ink: Gray, mm: float, least: float = THICK) -> Gray:
@@ -49,11 +52,22 @@ def thick(ink: Gray, mm: float, least: float = THICK) -> Gray:
     opened = cv2.morphologyEx(ink, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (k, k)))
     _, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=8)
     w, h, area = stats[:, 2] / mm, stats[:, 3] / mm, stats[:, 4] / mm**2
-    ring = (np.maximum(w, h) > 4.2) & (abs(w - h) < 0.5) & (area < 0.55 * w * h)
-    kept = (np.maximum(w, h) > 7) | ring
+    kept = np.maximum(w, h) > 7
+    kept[_ringed(opened, labels, mm)] = True
     kept[0] = False
     mask: Gray = (kept[labels] * 255).astype(np.uint8)
     return mask
+
+
+def _ringed(opened: Gray, labels: Ints, mm: float) -> list[int]:
+    """Pieces that enclose more than any letter does."""
+    curves, tree = cv2.findContours(opened, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    found = []
+    for curve, links in zip(curves, tree[0] if tree is not None else (), strict=False):
+        if links[3] >= 0 and cv2.contourArea(curve) > 4.5 * mm * mm:
+            x, y = curves[links[3]][0][0]
+            found.append(int(labels[y, x]))
+    return found
 
 
 def _circle(points: Floats) -> Circle:

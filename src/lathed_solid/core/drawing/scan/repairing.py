@@ -26,7 +26,8 @@ _ONE, _ZERO = r"[Il|!\]i]", r"[OoQ]"
 #: A leader's shoulder or a frame's corner read as signs, in front of a note.
 _STRAY = re.compile(r"^[\s\-~|<>_*;/\\'\"=\]}{`!^+∠←→⌐°·]+(?=\S)")
 
-#: Signs of other scripts that no note is written with: bits of lines, read by a recogniser that knows them all.
+#: Signs of other scripts that no note is written with: bits of lines, read by a recogniser that knows them all. In front
+#: they are a leader's; elsewhere they hide a sign, and the line reads as nothing.
 _FOREIGN = re.compile(r"[\u2e80-\u9fff\uf900-\ufaff\u0e00-\u0eff\u0600-\u06ff]")
 
 Rule = tuple[re.Pattern[str], str]
@@ -85,7 +86,8 @@ def plain(text: str) -> str:
     """Text in the signs that notes are written with, runs of blanks one blank."""
     for seen, meant in _ALIKE.items():
         text = text.replace(seen, meant)
-    text = _FOREIGN.sub("", text)
+    text = re.sub(r"[。｡](?=\s*$)", "°", text)
+    text = _FOREIGN.sub("¿", re.sub(rf"^({_FOREIGN.pattern}|\s)+", "", text))
     return re.sub(r"\s+", " ", text).strip()
 
 

@@ -1,0 +1,194 @@
+"""What recognisers say becomes notes; which of them are sure, and why the others are not. No picture and no model."""
+
+from __future__ import annotations
+
+import msgspec
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lathed_solid.core.callout import Ledger
+from lathed_solid.core.drawing.proposals import PICTURE
+from lathed_solid.core.drawing.scan.judging import BLURRED, BY_HAND, meaning, offers
+from lathed_solid.core.drawing.scan.model import Glyph, Run, Said, SheetText
+from lathed_solid.core.drawing.scan.offering import looks_lettered_by_hand, proposed
+from lathed_solid.core.drawing.scan.repairing import plain, repaired, with_signs
+from lathed_solid.core.drawing.scan.scaling import agrees, scale_of
+
+MM, IN = Ledger((), "mm"), Ledger((), "in")
+
+
+def glyphs(signs: str) -> tuple[Glyph, ...]:
+    """One glyph a character; a dot is one without a sign of its own."""
+    return tuple(Glyph((k + 0.5) / len(signs), 0.6, 1.0, "" if c == "." else c) for k, c in enumerate(signs))
+
+
+def run(text: str, at: tuple[float, float] = (100, 100), *, second: str = "", again: str | None = None, **more) -> Run:
+    """A line at a place of an A3 sheet, mm, read alike by all unless said otherwise."""
+    x, y = at
+    box = (x, y, x + 2.2 * max(1, len(text)), y + 3.5)
+    shapes = "".join("Ø" if c == "Ø" else "±" if c == "±" else "." for c in text if c != " ")
+    fields = {
+        "place": (box[0] / 420, box[1] / 297, box[2] / 420, box[3] / 297), "box": box, "turned": False, "height": 3.5,
+        "plain": Said(text, 0.99), "as_is": Said(text if again is None else again, 0.99),
+        "second": Said(second or text, 0.9), "glyphs": glyphs(shapes) if shapes else (),
+    }  # fmt: skip
+    return Run(**{**fields, **more})
+
+
+def sheet(*runs: Run, **more) -> SheetText:
+    return SheetText(**{"runs": runs, "size": (420.0, 297.0), "dots": 200.0, "inside": (11, 11, 409, 286), **more})
+
+
+def only(*runs: Run, ledger: Ledger = MM, **more):
+    """The one offer of a sheet."""
+    (found,) = offers(sheet(*runs, **more), ledger)
+    return found
+
+
+@pytest.mark.parametrize(
+    ("said", "shapes", "note"),
+    [
+        ("020 H7 THRU", "Ø..", "Ø20 H7 THRU"),  # the recogniser knows Ø as 0
+        ("@118", "", "Ø118"),
+        ("4x 06.6 THRU", "", "4x Ø6.6 THRU"),
+        ("82 +0.1", "..±...", "82 ±0.1"),
+        ("M1Ox1.5", "", "M10x1.5"),
+        ("RI2", "", "R12"),
+        ("Ø8 T 20", "", "Ø8 ↧ 20"),
+        ("LI Ø11 ↧ 5.4", "", "⌴ Ø11 ↧ 5.4"),
+        ("U Ø11 x 5.4", "", "⌴ Ø11 x 5.4"),
+        ("√ Ø12 x 90°", "", "⌵ Ø12 x 90°"),
+        ("— 2 x 45°", "", "2 x 45°"),  # a leader's shoulder
+        ("12q6", "", "12 g6"),
+        ("厂R1.2", "", "R1.2"),  # a bit of a line, read in another script
+        ("M5.- 6H THRu", "", "M5- 6H THRU"),
+        ("31..5", "", "31.5"),
+        ("75。", "", "75°"),
+    ],
+)
+def test_what_is_known_to_be_mixed_up_is_mended(said, shapes, note):
+    made = glyphs(shapes) if len(shapes) == len(said.replace(" ", "")) else ()
+    assert repaired(said, "mm", made) == note
+    assert meaning(note, MM) is not None or note[0] in "⌴⌵", "a seat alone is the second line of a hole"
+
+
+def test_in_inches_only_the_shape_tells_a_diameter_from_a_nought():
+    assert repaired("0.375", "in") == "0.375"
+    assert repaired("0.375", "in", glyphs("Ø....")) == "Ø.375"
+    assert repaired("0.375 THRU", "in", glyphs(".........")) == "0.375 THRU"
+
+
+@given(st.text(max_size=40), st.lists(st.sampled_from(["", "Ø", "±", "↧", "⌴", "⌵", "□"]), max_size=12))
+def test_nothing_that_is_said_fells_the_mending(said, signs):
+    shapes = tuple(Glyph(0.5, 0.6, 1.0, s) for s in signs)
+    for unit in ("mm", "in"):
+        note = repaired(said, unit, shapes)
+        assert note == note.strip()
+    assert isinstance(with_signs(plain(said), shapes), str)
+
+
+@given(
+    st.sampled_from(["Ø20 H7", "R1.6", "82 ±0.1", "4x Ø6.6 THRU", "M10x1.25 - 6H", "30°", "12.5 +0.2/-0.1", "(148)"])
+)
+def test_what_is_right_stays(note):
+    assert repaired(note, "mm") == note
+
+
+def test_all_readings_alike_are_sure():
+    offer = only(run("Ø20 H7 THRU"))
+    assert (offer.note, offer.sure, offer.doubts) == ("Ø20 H7 THRU", True, ())
+
+
+@pytest.mark.parametrize(
+    ("made", "why"),
+    [
+        (run("R12", second="R72"), "agree"),
+        (run("82 +0.1"), "±"),  # reads as a sum; by its shapes it has no ±
+        (run("Ø30 n6", glyphs=glyphs(".....")), "Ø or ±"),
+        (run("Ø30 n6", loose=1), "ends"),
+        (run("Ø30 n6", crossed=True), "line"),
+        (run("7", under=1.0, span=30.0), "single"),
+        (run("R12", again="R72"), "something else"),
+    ],
+)
+def test_each_guard_speaks(made, why):
+    offer = only(made)
+    assert not offer.sure and any(why in d.words for d in offer.doubts), offer
+
+
+def test_readings_that_differ_are_borne_out_by_the_sheets_own_lettering_or_by_the_drawn_length():
+    assert not only(run("R1.2", second="REZ")).sure
+    assert only(run("R1.2", second="REZ", borne_out=True)).sure
+    chain = [run(str(n), (20, 40 + 20 * k), under=1.0, span=float(n)) for k, n in enumerate((25, 38, 60, 72))]
+    doubtful = run("83", (20, 200), second="38", under=1.0, span=83.1)
+    found = {o.note: o for o in offers(sheet(*chain, doubtful), MM)}
+    assert found["83"].sure and all(o.sure for o in found.values())
+    swapped = msgspec.structs.replace(doubtful, second=Said("83", 0.9), span=38.0)
+    found = {o.note: o for o in offers(sheet(*chain, swapped), MM)}
+    assert "another" in found["83"].doubts[0].words, "all read 83, and 38 is drawn"
+
+
+def test_a_sign_that_two_readings_lost_is_not_sure():
+    """A small ring read as a full stop of another script: 75° is no 75."""
+    assert not only(run("75", second="75°")).sure
+    lost = run("R7", plain=Said("R7五2", 0.9), as_is=Said("R7五2", 0.9), second="R72")
+    assert not any(o.sure for o in offers(sheet(lost), MM))
+
+
+def test_a_neighbour_may_be_the_other_half():
+    left, right = run("12", (100, 100)), run("±0.1", (100 + 2.2 * 2 + 3, 100))
+    assert not any(o.sure for o in offers(sheet(left, right), MM))
+    assert only(run("12", (100, 100)), run("1", (300, 100))).sure, "what stands far off is none"
+
+
+def test_lines_of_one_note_are_joined_and_others_are_not():
+    hole, seat = run("4x Ø6.6 THRU", (100, 100)), run("⌴ Ø11 ↧ 6.5", (100, 105.6))
+    joined = only(hole, msgspec.structs.replace(seat, glyphs=glyphs("⌴Ø..↧...")))
+    assert joined.note.replace("⌴ ", "⌴") == "4x Ø6.6 THRU\n⌴Ø11 ↧ 6.5" and joined.sure
+    own = run("Ø13.5 h9", (100, 105.6), again="— Ø13.5 h9", plain=Said("— Ø13.5 h9", 0.9))
+    assert [o.note for o in offers(sheet(hole, own), MM)] == ["4x Ø6.6 THRU", "Ø13.5 h9"], "it has a leader of its own"
+    below = offers(sheet(hole, run("Ø13.5 h9", (100, 105.6))), MM)
+    assert len(below) == 2 and not any(o.sure for o in below), (
+        "what reads as nothing together stays two, and is looked at"
+    )
+
+
+def test_nothing_is_offered_from_the_title_block_or_outside_the_frame():
+    title = run("1.4301", (300, 250))
+    assert offers(sheet(title), MM) and not offers(sheet(title, tables=((290, 245, 400, 260),)), MM)
+    assert not offers(sheet(run("12", (5, 100))), MM)
+
+
+def test_a_bare_figure_is_a_size_only_over_a_dimension_line():
+    assert not offers(sheet(run("5")), MM) and not offers(sheet(run("1", under=1.0)), MM)
+    assert only(run("5", under=1.0)).note == "5"
+
+
+def test_nothing_bare_is_sure_on_a_blurred_sheet_and_nothing_at_all_on_one_lettered_by_hand():
+    assert only(run("90")).sure and not only(run("90"), blur=BLURRED + 0.1).sure
+    by_hand = sheet(run("Ø20 H7"), unlike=BY_HAND + 0.1)
+    assert looks_lettered_by_hand(by_hand) and not offers(by_hand, MM)[0].sure
+
+
+def test_what_lines_cross_is_offered_whole_and_never_sure():
+    half = run("Ø43.0", (100, 100))
+    whole = run("Ø43.0 g6", (100, 100), found="net")
+    (offer,) = offers(sheet(half, whole), MM)
+    assert offer.note == "Ø43.0 g6" and not offer.sure
+
+
+def test_proposals_come_with_the_doubtful_ones_first_and_what_reads_as_nothing_is_no_size():
+    found = proposed(sheet(run("R12"), run("82 +0.1", (200, 60)), run("M5x..6", (50, 200))), 1, MM)
+    assert [(p.note, p.sure, p.is_size) for p in found] == [
+        ("M5x..6", False, False), ("82 +0.1", False, True), ("R12", True, True),
+    ]  # fmt: skip
+    assert all(p.source == PICTURE and any(p.box) for p in found)
+
+
+def test_the_scale_is_what_most_numbers_agree_on():
+    pairs = [(25.0, 50.0), (38.1, 76.2), (60.2, 120.0), (31.0, 10.0), (44.0, 400.0)]
+    scale = scale_of(pairs)
+    assert scale == pytest.approx(2.0, abs=0.02)
+    assert agrees(25.0, 50.0, scale) is True and agrees(31.0, 10.0, scale) is False
+    assert agrees(0.0, 50.0, scale) is None and scale_of(pairs[:2]) == 0.0
