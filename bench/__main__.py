@@ -5,7 +5,23 @@ from __future__ import annotations
 import json
 import sys
 
-from . import family, features, fit, issue, mutants, nominal, plate, prove, rebuild, sketch, stability, start, view, why
+from . import (
+    family,
+    features,
+    fit,
+    issue,
+    mutants,
+    nominal,
+    plate,
+    prove,
+    read,
+    rebuild,
+    sketch,
+    stability,
+    start,
+    view,
+    why,
+)
 from .row import Row
 
 BENCHES = {
@@ -23,6 +39,7 @@ BENCHES = {
     "mutants": mutants.run,
     "fit": fit.run,
     "issue": issue.run,
+    "read": read.run,
 }
 
 

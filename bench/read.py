@@ -24,9 +24,12 @@ from lathed_solid.core.arrays import Floats
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.drawing.scan import judging, needs, straight
 from lathed_solid.core.drawing.scan.detecting import Detector
+from lathed_solid.core.drawing.scan.finding import crop, found_runs
 from lathed_solid.core.drawing.scan.ink import Gray
 from lathed_solid.core.drawing.scan.model import SheetText
 from lathed_solid.core.drawing.scan.reading import Readers, read, read_crossed
+
+from .row import Row
 
 DOTS = 200
 
@@ -128,7 +131,9 @@ def _one(task: tuple[int, str, bool, bool]) -> tuple[Counter[str], float, str]:
     return found, got.seconds, head + told.getvalue() if told.getvalue() else ""
 
 
-def run(kinds: Sequence[str], seeds: Sequence[int], second: bool, tell: bool = False) -> None:
+def rates(kinds: Sequence[str], seeds: Sequence[int], second: bool, tell: bool = False) -> dict[str, Counter[str]]:
+    """Sheets read by two processes beside each other; what they came to, by what was done to them."""
+    every: dict[str, Counter[str]] = {}
     with ProcessPoolExecutor(2) as pool:
         for kind in kinds:
             counted: Counter[str] = Counter()
@@ -137,7 +142,42 @@ def run(kinds: Sequence[str], seeds: Sequence[int], second: bool, tell: bool = F
                 counted.update(found)
                 seconds += took
                 print(told, end="", flush=True)
-            print(_line(kind, counted, len(seeds), seconds), flush=True)
+            every[kind] = counted
+            print(_line(kind, counted, len(seeds), seconds), file=sys.stderr, flush=True)
+    return every
+
+
+def cost(sheet: Made) -> tuple[float, float]:
+    """Seconds to read a sheet, and those of bare recognition of its crops as often as each is read, in this process."""
+    readers = Readers.load()
+    gray = picture(sheet)
+    text, prepared = read(gray, DOTS, readers)
+    found = [f for f in found_runs(prepared.parts.rest, prepared.mm) if f.right - f.left > 3 and f.bottom - f.top > 3]
+    lines = [crop(prepared.even, f) for f in found[: len(text.runs)]]
+    start = time.perf_counter()
+    read(gray, DOTS, readers)
+    ours = time.perf_counter() - start
+    start = time.perf_counter()
+    readers.model.read(lines)
+    readers.model.read(lines)
+    readers.second.read(lines)
+    return ours, time.perf_counter() - start
+
+
+def run() -> list[Row]:
+    """A few sheets of each kind; ``python -m bench.read KIND FIRST-LAST`` reads as many as wanted."""
+    if needs.missing():
+        raise RuntimeError("reading pictures is not set up here: ./start --pictures")
+    rows = []
+    for kind, c in rates(KINDS, range(200, 206), True).items():
+        n = max(1, c["note"])
+        rows += [
+            Row(f"{kind}: notes offered right", 100 * c["right"] / n, 100.0, c["right"] / n, "%"),
+            Row(f"{kind}: sure", 100 * c["sure"] / n, 100.0, c["sure"] / n, "%"),
+            Row(f"{kind}: sure and wrong", float(c["SURE AND WRONG"]), 0.0, 0.0, ""),
+        ]
+    ours, bare = cost(made(1))
+    return [*rows, Row("A3 read, and its crops barely recognised", ours, bare, ours / bare, "s")]
 
 
 def _line(kind: str, c: Counter[str], sheets: int, seconds: float) -> str:
@@ -155,4 +195,4 @@ if __name__ == "__main__":
         sys.exit("Reading pictures is not set up here: ./start --pictures")
     first, last = (int(v) for v in (sys.argv[2] if len(sys.argv) > 2 else "0-20").split("-"))
     named = sys.argv[1].split(",") if len(sys.argv) > 1 and sys.argv[1] != "all" else KINDS
-    run(named, range(first, last), "ink" not in sys.argv[3:], "tell" in sys.argv[3:])
+    rates(named, range(first, last), "ink" not in sys.argv[3:], "tell" in sys.argv[3:])

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from lathed_solid.desk.session import Session
     from lathed_solid.desk.window import Window
 
+sys.path.insert(0, str(Path(__file__).parents[1]))  # the trials make the scan
 os.environ["QT_QPA_PLATFORM"] = "xcb"
 FOLDER = Path(__file__).parent / "screenshots"
 EXAMPLES = Path(__file__).parents[1] / "examples"
@@ -33,7 +34,6 @@ def main() -> None:
     app = QApplication(sys.argv)
     from lathed_solid.core.job import edits
     from lathed_solid.core.job.assembling.files import is_assembly
-    from lathed_solid.core.job.model import Job
     from lathed_solid.desk.app import demo_files
     from lathed_solid.desk.session import Session
     from lathed_solid.desk.theme.style import load_fonts
@@ -93,10 +93,7 @@ def main() -> None:
     explain_bracket(window, session, spin, shot)
     look_bracket_over(window, session, spin, shot)
     measure(window, session, spin, shot)
-    session.add(Job())
-    window.show_read(window.title_block)
-    window.read_side.setCurrentIndex(0)
-    draw_clamp(window, session, spin, shot)
+    read_scan(window, session, spin, shot)
     session.switch(0)
     draw_sheet(window, spin, shot)
     take_picture(window, spin, shot)
@@ -234,49 +231,26 @@ def set_up_flange(window: Window, shot: Shot) -> None:
     shot("setups", choose)
 
 
-def _typed(window: Window, text: str) -> None:
-    """Draw from the entry line."""
-    window.entry.line.setText(text)
-    window.entry.line.returnPressed.emit()
+def read_scan(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
+    """The flange's drawing printed and scanned, its sizes read, one of them under review."""
+    import numpy as np
+    import pypdfium2
+    from PIL import Image
+    from trials.worsened import worsened
 
-
-def draw_clamp(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
-    """The pen-arm clamp's outline on the plate: a line in hand, a pocket by offset, areas."""
-    from PyQt6.QtCore import Qt
-    from PyQt6.QtTest import QTest
-
-    from lathed_solid.core.job import edits
     from lathed_solid.core.job.model import Job
 
+    page = pypdfium2.PdfDocument(EXAMPLES / "skp-02.pdf")[0]
+    clean = np.array(page.render(scale=200 / 72).to_pil().convert("L"))
+    path = Path(tempfile.mkdtemp()) / "drum end flange, scanned.png"
+    Image.fromarray(worsened(clean, "scan", 200, 2).gray).save(path, dpi=(200, 200))
     session.add(Job())
-    window.run(window.actions_.get("step.extrude"))
-    spin(0.5)
-    window.toggle_large()
-    plate, canvas = window.plate, window.plate.canvas
-    session.edit(
-        lambda c: edits.change_step(c, session.step, mode="add", extent="depth", depth="12", direction="forward"), "eye"
-    )
-
-    def click(x: float, y: float) -> None:
-        QTest.mouseMove(canvas, canvas.place(x, y))
-        spin(0.1)
-        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, canvas.place(x, y))
-        spin(0.1)
-
-    for text in ("circle Ø30 at 0,0", "circle Ø18 at 46,6", "circle Ø14 at 0,0", "circle Ø7 at 46,6"):
-        _typed(window, text)
-    plate.take_tool("line")
-    click(-2, 14.87)
-
-    def aim() -> None:
-        QTest.mouseMove(canvas, canvas.place(44, 14.78))
-        spin(0.2)
-        canvas.fields.begin("46 + 2")
-
-    shot("drawing", aim)
-    for _ in range(3):
-        QTest.keyClick(canvas, Qt.Key.Key_Escape)
-    window.toggle_large()
+    window.show_read(window.title_block)
+    window.glass.open_file(path)
+    offers = window.read_side.offers
+    _until(spin, lambda: bool(offers.offers) and not offers.reading.at_work)
+    window.read_side.setCurrentWidget(offers)
+    shot("scanned", lambda: (offers.list.setCurrentRow(0), spin(1.0), session.say("")))
 
 
 def tell_family(window: Window, session: Session, shot: Shot) -> None:

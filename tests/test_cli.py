@@ -298,3 +298,22 @@ def test_an_assembly_is_judged_without_a_window(tmp_path):
     save_assembly(solved(pushed).assembly, tmp_path / "pushed.lathed", store)
     result = run("fit", tmp_path / "pushed.lathed")
     assert result.exit_code == 1 and "SKP-01 – SKP-02, 2: overlap, 1 mm deep" in result.output
+
+
+def test_a_drawing_is_read_without_a_window(tmp_path, monkeypatch):
+    """What a DXF states, and what the same drawing's picture shows, with how sure that is."""
+    from .desk.scans import picture_only
+
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    stated = json.loads(run("read", EXAMPLES / "skp-02.dxf", "--json").stdout)
+    assert len(stated) == 15 and all(o["sure"] and o["source"] != "read from the picture" for o in stated)
+    path = tmp_path / "flange.pdf"
+    path.write_bytes(picture_only((EXAMPLES / "skp-02.pdf").read_bytes()))
+    seen = json.loads(run("read", path, "--json").stdout)
+    assert {"R2", "Ø118", "22.3"} <= {o["note"] for o in seen if o["sure"]}
+    assert all(o["doubts"] for o in seen if not o["sure"]) and all(len(o["box"]) == 4 for o in seen)
+    listed = run("read", path)
+    assert listed.exit_code == 0 and "sizes read" in listed.stderr and "look" in listed.stdout
+    assert run("read", path, "--sheet", 3).exit_code == 3
+    (tmp_path / "bad.png").write_bytes(b"\x89PNG\r\n\x1a\nxxxx")
+    assert "damaged" in run("read", tmp_path / "bad.png").output

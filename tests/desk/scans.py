@@ -10,9 +10,9 @@ import pypdfium2
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from trials.worsened import worsened
 
 from lathed_solid.core.drawing.scan.judging import meaning
-from trials.worsened import worsened
 
 DOTS = 200
 

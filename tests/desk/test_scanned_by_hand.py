@@ -7,14 +7,14 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from trials.drawn import Drawn
+from trials.office import made
 
 from lathed_solid.core.drawing.scan import needs
 from lathed_solid.core.drawing.scan.judging import meaning
 from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.attachments import Store
 from lathed_solid.desk.glass import pictures
-from trials.drawn import Drawn
-from trials.office import made
 
 from ..conftest import EXAMPLES
 from .scans import laid_flat, opened, picture_only, pictured, read_through, reviewed
@@ -208,7 +208,7 @@ def test_a_strangers_plate_is_drawn_over_its_scan_and_proved(desk, tmp_path):
         QTest.mouseMove(canvas, at.toPoint(), 20)
         assert any("scan" in w for w in canvas.hand.snap.words), canvas.hand.snap
         QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at.toPoint())
-    corners = [p for p in plate.sketch.points().values()]
+    corners = plate.sketch.points().values()
     assert min(abs(p.x - 90) + abs(p.y - 54) for p in corners) < 0.6, "within what a scan can tell"
     assert session.content.traces[0].sketch == plate.sketch.id
     saved = tmp_path / "plate.lathed"

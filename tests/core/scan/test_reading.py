@@ -8,9 +8,11 @@ import itertools
 import cv2
 import numpy as np
 import pytest
-from PIL import Image
-
 from bench.read import DOTS, picture, rated, read_one
+from PIL import Image
+from trials.office import made
+from trials.worsened import worsened
+
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.paper import CannotRead
 from lathed_solid.core.drawing.scan import linework, straight, work
@@ -19,8 +21,6 @@ from lathed_solid.core.drawing.scan.ink import evened, ink_of, skew_of
 from lathed_solid.core.drawing.scan.offering import looks_lettered_by_hand
 from lathed_solid.core.drawing.scan.reading import Readers, read
 from lathed_solid.core.drawing.scan.seen import guessed_dots, seen
-from trials.office import made
-from trials.worsened import worsened
 
 MM = DOTS / 25.4
 

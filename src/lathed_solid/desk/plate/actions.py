@@ -35,6 +35,7 @@ def plate_actions(plate: PlatePanel) -> list[tuple[str, str, str, Callable[[], o
         ("plate.borrow", "Plate: take the lines of another sketch", "", plate.solid.ask_lender, "take"),
         ("plate.quarter", "Plate: turn it a quarter on its face", "Ctrl+R", plate.solid.quarter, "turn"),
         ("plate.construction", "Plate: construction or outline", "", plate.toggle_construction, ""),
+        ("plate.scan", "Plate: take the scan below away", "", plate.take_scan_away, "delete"),
         ("plate.svg", "Plate: print the sketch as SVG", "", plate.ask_svg, "export"),
         ("plate.delete", "Plate: delete what is chosen", "", plate.delete_chosen, "delete"),
         ("plate.fit", "Plate: fit the sketch", "", plate.canvas.fit, "fit"),

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ...core.drafting.words import freedom_words, pinned_words
-from ...core.job import edits
+from ...core.job import edits, tracing
 from ...core.job.files import CannotWrite, write_atomic
 from ...core.quantity import evaluate
 from ...core.sketch.edit import copying
@@ -393,6 +393,14 @@ class PlatePanel(QWidget):
         self.canvas.show_look(self.canvas.look._replace(all_marks=not self.canvas.look.all_marks))
 
     # --- paper
+    def take_scan_away(self) -> None:
+        """The scan that lies under the sketch, no more."""
+        sketch, content = self.sketch, self._session.content
+        if sketch is None or content.traces_of(sketch.id) is None:
+            self._session.say("No scan lies under this sketch.")
+        else:
+            self._session.edit(lambda c: tracing.taken_away(c, sketch.id), "scan taken away")
+
     def ask_svg(self) -> None:
         """Print the sketch to a file that is asked for."""
         if self.sketch is None:

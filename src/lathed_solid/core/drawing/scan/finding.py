@@ -113,7 +113,9 @@ def _runs_one_way(blobs: _Blobs, shape: tuple[int, int], turned: bool, mm: float
 
 
 def _in_line(boxes: Floats, turned: bool, usual: float) -> Floats:
-    """Boxes that stand on one line: where bits of a leader make a row too high, those near the middle of its letters."""
+    """Boxes that stand on one line: where bits of a leader make a row too high, those near the middle of its
+    letters.
+    """
     k = 0 if turned else 1
     if not len(boxes) or (boxes[:, k] + boxes[:, k + 2]).max() - boxes[:, k].min() <= 2.0 * usual:
         return boxes

@@ -30,8 +30,8 @@ class Outlines(NamedTuple):
 
 
 def outlines(ink: Gray, mm: float) -> Outlines:
-    """What is drawn thick; where next to nothing is, the office has one pen for all, and every line is shown. Circles come
-    of both: thick ones that something touches, and thin ones.
+    """What is drawn thick; where next to nothing is, the office has one pen for all, and every line is shown. Circles
+    come of both: thick ones that something touches, and thin ones.
     """
     mask, thin = thick(ink, mm), thick(ink, mm, 0.0)
     circles = rings(mask, mm)
@@ -51,8 +51,7 @@ def thick(ink: Gray, mm: float, least: float = THICK) -> Gray:
     k = max(1, round(least * mm))
     opened = cv2.morphologyEx(ink, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (k, k)))
     _, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=8)
-    w, h, area = stats[:, 2] / mm, stats[:, 3] / mm, stats[:, 4] / mm**2
-    kept = np.maximum(w, h) > 7
+    kept = np.maximum(stats[:, 2], stats[:, 3]) > 7 * mm
     kept[_ringed(opened, labels, mm)] = True
     kept[0] = False
     mask: Gray = (kept[labels] * 255).astype(np.uint8)

@@ -26,8 +26,8 @@ _ONE, _ZERO = r"[Il|!\]i]", r"[OoQ]"
 #: A leader's shoulder or a frame's corner read as signs, in front of a note.
 _STRAY = re.compile(r"^[\s\-~|<>_*;/\\'\"=\]}{`!^+∠←→⌐°·]+(?=\S)")
 
-#: Signs of other scripts that no note is written with: bits of lines, read by a recogniser that knows them all. In front
-#: they are a leader's; elsewhere they hide a sign, and the line reads as nothing.
+#: Signs of other scripts that no note is written with: bits of lines, read by a recogniser that knows them all. In
+#: front they are a leader's; elsewhere they hide a sign, and the line reads as nothing.
 _FOREIGN = re.compile(r"[\u2e80-\u9fff\uf900-\ufaff\u0e00-\u0eff\u0600-\u06ff]")
 
 Rule = tuple[re.Pattern[str], str]
