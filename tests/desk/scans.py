@@ -46,8 +46,8 @@ def opened(desk, path: Path):
 
 
 def read_through(desk, offers):
-    desk.wait(lambda: bool(offers.offers) and not offers.reading.at_work, 120)
-    QTest.qWait(100)
+    desk.wait(lambda: bool(offers.offers) and offers.is_settled, 120)
+    QTest.qWait(50)
     return offers
 
 

@@ -172,7 +172,7 @@ def model_label():
 def test_the_dxf_outline_becomes_a_sketch(desk):
     open_drawing(desk, EXAMPLES / "skp-02.dxf")
     side = desk.window.read_side
-    side.setCurrentWidget(side.outline)
+    side.setCurrentWidget(side.outlines)
     assert side.outline.layer.currentText() == "OUTLINE"
     assert side.outline.kinds["tangent"].isEnabled() or side.outline.kinds["horizontal"].isEnabled()
     settled(desk)
@@ -253,7 +253,7 @@ def test_a_turned_half_profile_from_a_dxf_becomes_a_solid(desk, tmp_path):
     document.saveas(tmp_path / "half.dxf")
     open_drawing(desk, tmp_path / "half.dxf")
     side = desk.window.read_side
-    side.setCurrentWidget(side.outline)
+    side.setCurrentWidget(side.outlines)
     assert side.outline.use.currentIndex() == 0
     settled(desk)
     desk.click(side.outline.take)

@@ -52,6 +52,8 @@ class Offers(QWidget):
         self._texts: dict[SheetKey, SheetText] = {}
         self._pieces: dict[Proposal, QIcon] = {}
         self._asked: set[_Key] = set()
+        #: Readings whose judgement is still on its way.
+        self._judging = 0
         self._key: _Key | None = None
         self._dismissed: set[Proposal] = set()
         self.offers: list[Proposal] = []
@@ -122,9 +124,15 @@ class Offers(QWidget):
             return False
         return paper.kind == "picture" or (paper.kind == "pdf" and paper.has_read(sheet) and not paper.words(sheet))
 
+    @property
+    def is_settled(self) -> bool:
+        """Whether all that is read of the shown sheet is shown."""
+        return self._key in self._read and not self._judging and not self.reading.at_work
+
     def _on_offered(self, key: object, found: tuple[Proposal, ...]) -> None:
         if not isinstance(key, _Key):
             return
+        self._judging = max(0, self._judging - 1)
         self._read[key] = found
         if key == self._key and self.is_picture:
             self._look(key)
@@ -145,6 +153,7 @@ class Offers(QWidget):
 
     def _on_text(self, key: SheetKey, text: SheetText) -> None:
         self._texts[key] = text
+        self._judging += 1
         ledger = self._session.content.ledger()
         self._glass.papers.judge(text, key.sheet, ledger, _Key(*key, ledger.length_unit))
 

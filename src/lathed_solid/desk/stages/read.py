@@ -60,10 +60,10 @@ class ReadSide(QTabWidget):
         self.addTab(_scrolled(self.crib), "Notation")
         self.addTab(self.offers, "Offers")
         self.traced = TracedPanel(session, glass)
-        self._outlines = QStackedWidget()
-        self._outlines.addWidget(self.outline)
-        self._outlines.addWidget(self.traced)
-        self.addTab(self._outlines, "Outline")
+        self.outlines = QStackedWidget()
+        self.outlines.addWidget(self.outline)
+        self.outlines.addWidget(self.traced)
+        self.addTab(self.outlines, "Outline")
         glass.changed.connect(lambda: self._fit_outline(glass))
         glass.papers.ready.connect(lambda _: self._fit_outline(glass))
         glass.opened.connect(lambda: self.setCurrentWidget(self.offers))
@@ -71,7 +71,7 @@ class ReadSide(QTabWidget):
     def _fit_outline(self, glass: Glass) -> None:
         """A DXF states its outline; a scan only helps to draw one."""
         paper = glass.paper
-        self._outlines.setCurrentWidget(self.traced if paper is not None and paper.kind != "dxf" else self.outline)
+        self.outlines.setCurrentWidget(self.traced if paper is not None and paper.kind != "dxf" else self.outline)
 
 
 def without_line(tabs: QTabWidget) -> None:
