@@ -248,7 +248,7 @@ def read_scan(window: Window, session: Session, spin: Spin, shot: Shot) -> None:
     window.show_read(window.title_block)
     window.glass.open_file(path)
     offers = window.read_side.offers
-    _until(spin, lambda: bool(offers.offers) and not offers.reading.at_work)
+    _until(spin, lambda: bool(offers.offers) and offers.is_settled)
     window.read_side.setCurrentWidget(offers)
     shot("scanned", lambda: (offers.list.setCurrentRow(0), spin(1.0), session.say("")))
 
