@@ -3,11 +3,13 @@
 PICTURE_MODELS="rapidocr==3.10.0"
 PYTHON_FILES=(pyproject.toml tools/setup.sh)
 
-# Debian packages: what the window needs, and for tests a virtual display.
+# Debian packages: what the window needs, and for tests a virtual display and lettering.
 RUN_PACKAGES=(libgl1 libegl1 libgl1-mesa-dri libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-image0
   libxcb-keysyms1 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 libdbus-1-3 libfontconfig1
   libglib2.0-0 libxrender1 libsm6 libice6 libxcb-randr0 libxcb-sync1 libxcb-xfixes0 libxcb-shm0)
-TEST_PACKAGES=(xvfb xauth)
+# The lettering is what made-up drawing offices write with (trials/drawn.py).
+TEST_PACKAGES=(xvfb xauth fonts-osifont fonts-routed-gothic fonts-liberation fonts-roboto-unhinted fonts-dejavu-core
+  fonts-dejavu-extra)
 
 missing_packages() {
   local name

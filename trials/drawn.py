@@ -37,6 +37,11 @@ Box = tuple[float, float, float, float]
 Point = tuple[float, float]
 
 
+def lacking() -> tuple[str, ...]:
+    """Lettering that is not installed here: without it the same number gives another sheet."""
+    return tuple(name for name, path in _FACES.items() if not path.exists())
+
+
 class Face(NamedTuple):
     known: frozenset[int]
     #: Height of a capital as a share of the size.

@@ -7,7 +7,7 @@ from __future__ import annotations
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from trials.drawn import Drawn
+from trials.drawn import Drawn, lacking
 from trials.office import made
 
 from lathed_solid.core.drawing.scan import needs
@@ -217,6 +217,7 @@ def test_a_strangers_plate_is_drawn_over_its_scan(desk, tmp_path):
     assert storage.load(saved).job.content.traces == session.content.traces
 
 
+@pytest.mark.skipif(bool(lacking()), reason=f"lettering that offices use is not installed: {lacking()}")
 @pytest.mark.parametrize(("seed", "kind"), [(14, "scan"), (19, "photo")])
 def test_strangers_sheets_in_inches_end_in_their_ledgers(desk, tmp_path, seed, kind):
     sheet = made(seed)

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from bench.read import DOTS, picture, rated, read_one
 from PIL import Image
+from trials.drawn import lacking
 from trials.office import made
 from trials.worsened import worsened
 
@@ -23,6 +24,7 @@ from lathed_solid.core.drawing.scan.reading import Readers, read
 from lathed_solid.core.drawing.scan.seen import guessed_dots, seen
 
 MM = DOTS / 25.4
+pytestmark = pytest.mark.skipif(bool(lacking()), reason=f"lettering that offices use is not installed: {lacking()}")
 
 
 @pytest.fixture(scope="module")
