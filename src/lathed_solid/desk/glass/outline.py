@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
-
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
@@ -13,33 +11,14 @@ from ...core.drawing.outline import Taken, on_the_axis
 from ...core.job import edits
 from ...core.quantity import ExpressionError, evaluate
 from ...core.quantity.expression import Plain
-from ...core.route.model import StepBase
-from ...core.route.steps.extrude import Extrude
-from ...core.route.steps.revolve import Revolve
 from ...core.sketch.model import Plane
 from ...worker.drawings import FarPaper
 from ..session import Session
 from .panel import Glass
+from .uses import USES
 
 _ALL = "all layers"
 _KINDS = {"horizontal": "level", "vertical": "upright", "tangent": "tangent", "equal": "equal radii"}
-
-
-class _Use(NamedTuple):
-    """What an outline becomes: the plane it lies on and the step that uses it."""
-
-    words: str
-    base: Literal["turning", "end", "side"]
-    step: type[StepBase]
-    fields: dict[str, str]
-
-
-_USES = (
-    _Use("a turned profile, lower edge on the axis", "turning", Revolve, {"name": "Turn profile"}),
-    _Use("a body of some depth", "end", Extrude, {"name": "Body", "mode": "add", "extent": "depth"}),
-    _Use("a cut along the axis", "end", Extrude, {"name": "Cut"}),
-    _Use("a cut across the axis", "side", Extrude, {"name": "Cut"}),
-)
 
 
 class OutlinePanel(QWidget):
@@ -69,7 +48,7 @@ class OutlinePanel(QWidget):
         self.join.editingFinished.connect(self.look)
         self.use = QComboBox()
         self.use.setAccessibleName("Outline becomes")
-        self.use.addItems([use.words for use in _USES])
+        self.use.addItems([use.words for use in USES])
         self.use.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         form.addRow("Layer", self.layer)
         form.addRow("Join ends within", self.join)
@@ -144,7 +123,7 @@ class OutlinePanel(QWidget):
         found = self._found
         if found is None:
             return
-        use = _USES[self.use.currentIndex()]
+        use = USES[self.use.currentIndex()]
         chosen = {kind for kind, box in self.kinds.items() if box.isChecked()}
         made = found.with_relations(chosen)
         made = on_the_axis(made) if use.base == "turning" else made

@@ -4,38 +4,20 @@ drawn as large as their callouts say. Nothing is taken as an outline by itself.
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.callout.words import pretty
 from ...core.drawing.scan import needs
 from ...core.job import edits, tracing
-from ...core.route.model import StepBase
-from ...core.route.steps.extrude import Extrude
-from ...core.route.steps.revolve import Revolve
 from ...core.sketch.model import Plane
 from ...core.sketch.traces import Traces
 from ...worker.picture_process import Linework
 from ..session import Session
 from .canvas import Span
 from .panel import Glass
+from .uses import BODY, USES
 
-
-class _Use(NamedTuple):
-    words: str
-    base: Literal["turning", "end", "side"]
-    step: type[StepBase]
-    fields: dict[str, str]
-
-
-_USES = (
-    _Use("a body of some depth", "end", Extrude, {"name": "Body", "mode": "add", "extent": "depth"}),
-    _Use("a turned profile", "turning", Revolve, {"name": "Turn profile"}),
-    _Use("a cut along the axis", "end", Extrude, {"name": "Cut"}),
-    _Use("a cut across the axis", "side", Extrude, {"name": "Cut"}),
-)
 _ZEROS: tuple[tuple[tracing.Zero, str], ...] = (
     ("corner", "lower left of what was found"),
     ("circle", "middle of the largest circle"),
@@ -63,7 +45,8 @@ class TracedPanel(QWidget):
         self.use, self.zero = QComboBox(), QComboBox()
         self.use.setAccessibleName("Outline becomes")
         self.zero.setAccessibleName("Zero of the sketch")
-        self.use.addItems([use.words for use in _USES])
+        self.use.addItems([use.words for use in USES])
+        self.use.setCurrentIndex(BODY)
         self.zero.addItems([words for _, words in _ZEROS])
         for box in (self.use, self.zero):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -173,7 +156,7 @@ class TracedPanel(QWidget):
         traces = self._traces()
         if traces is None:
             return
-        use = _USES[self.use.currentIndex()]
+        use = USES[self.use.currentIndex()]
         content, id_ = edits.add_sketch(self._session.content, "Over the scan", Plane(use.base))
         content = tracing.laid_under(content, traces, id_)
         content = tracing.with_holes(content, id_, [a for box, a in self._alike if box.isChecked()])
