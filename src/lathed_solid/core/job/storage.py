@@ -25,6 +25,7 @@ from ..prove.binding import Binding
 from ..refusal import Refusal
 from ..route.registry import Step
 from ..sketch.model import Sketch
+from ..sketch.traces import Traces
 from . import attachments
 from .attachments import NoAttachment, Store
 from .earlier import keep_earlier
@@ -309,6 +310,7 @@ PARTS: dict[str, tuple[Any, str]] = {
     "faces": (FaceLook, "face's look"),
     "kept": (Kept, "kept measurement"),
     "sheets": (Sheet, "drawing sheet"),
+    "traces": (Traces, "scan under a sketch"),
     "aside": (Aside, "piece set aside before"),
 }
 WHOLES: dict[str, tuple[Any, Any, str]] = {
