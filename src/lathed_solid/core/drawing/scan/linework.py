@@ -50,7 +50,6 @@ def thick(ink: Gray, mm: float, least: float = THICK) -> Gray:
     """The ink of strokes no thinner than ``least`` mm, in pieces of some size: letters go, rings of holes stay."""
     k = max(1, round(least * mm))
     opened = cv2.morphologyEx(ink, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (k, k)))
-    opened = cv2.morphologyEx(opened, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))  # noise breaks a ring
     _, labels, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=8)
     kept = np.maximum(stats[:, 2], stats[:, 3]) > 7 * mm
     kept[_ringed(opened, labels, mm)] = True
