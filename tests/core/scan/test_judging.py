@@ -65,6 +65,8 @@ def only(*runs: Run, ledger: Ledger = MM, **more):
         ("M5.- 6H THRu", "", "M5- 6H THRU"),
         ("31..5", "", "31.5"),
         ("75。", "", "75°"),
+        ("GI/2 27 DEEP", "", "G1/2 27 DEEP"),
+        ("6 x 14 THRU", "", "6x Ø14 THRU"),
     ],
 )
 def test_what_is_known_to_be_mixed_up_is_mended(said, shapes, note):
@@ -76,6 +78,7 @@ def test_what_is_known_to_be_mixed_up_is_mended(said, shapes, note):
 def test_in_inches_only_the_shape_tells_a_diameter_from_a_nought():
     assert repaired("0.375", "in") == "0.375"
     assert repaired("0.375", "in", glyphs("Ø....")) == "Ø.375"
+    assert repaired("8 x 0.206 THRU EQ SP ON 3.250 B.C.", "in") == "8x Ø.206 THRU EQ SP ON 3.250 B.C."
     assert repaired("0.375 THRU", "in", glyphs(".........")) == "0.375 THRU"
 
 

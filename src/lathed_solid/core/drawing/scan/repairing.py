@@ -60,6 +60,8 @@ _TIDY = _rules(
     (r"(?<=\d)\.(?=\s?-)", ""),
     (r"(?<=\d)\.\.(?=\d)", "."),
     (r"\b0N\b", "ON"),
+    (r"\bG[lI|](?=/\d)", "G1"),
+    (r"^(\d+) ?x 0(?=\.\d+ THRU)|^(\d+) x (?=\d[\d.]* (THRU|DEEP))", r"\1\2x Ø"),  # so many lengths go through nothing
     (r"\b[TI7]HR[uU]\b", "THRU"),
     (r"ØØ+", "Ø"),
     (r"Ø\s+(?=[\d.])", "Ø"),
