@@ -68,8 +68,13 @@ def test_a_note_corrected_in_the_review_says_so(desk, tmp_path):
     desk.retype(line, "R2.5")
     (callout,) = desk.session.content.callouts
     assert (callout.note, callout.source) == ("R2.5", "read from the picture, corrected")
+    count = len(offers.offers)
     desk.session.undo()
-    assert desk.session.content.callouts == ()
+    assert desk.session.content.callouts == () and len(offers.offers) == count + 1, "undone, it is offered again"
+    # In another unit what was read is judged anew, not read anew.
+    desk.session.edit(lambda c: edits.set_header(c, units="in"), "inches")
+    read_through(desk, offers)
+    assert any(o.note.startswith("M5") for o in offers.offers)
 
 
 def test_a_page_that_holds_only_a_picture_is_read_too_and_can_be_stopped(desk, tmp_path):

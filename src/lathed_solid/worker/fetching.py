@@ -5,6 +5,7 @@ once.
 from __future__ import annotations
 
 import contextlib
+import importlib
 import logging
 import os
 import signal
@@ -55,6 +56,7 @@ class Fetching:
             if self._process is not None and self._process.returncode:
                 log.error("fetching the extra for pictures failed:\n%s", "\n".join(said[-40:]))
                 raise CannotFetch(why("\n".join(said)))
+        importlib.invalidate_caches()  # what was put in place while the program runs
         if left := needs.missing():
             raise CannotFetch(f"Reading pictures still lacks {', '.join(left)}. Run ./start --pictures in a terminal.")
 

@@ -127,6 +127,10 @@ def test_readings_that_differ_are_borne_out_by_the_sheets_own_lettering_or_by_th
     doubtful = run("83", (20, 200), second="38", under=1.0, span=83.1)
     found = {o.note: o for o in offers(sheet(*chain, doubtful), MM)}
     assert found["83"].sure and all(o.sure for o in found.values())
+    limits = run("83 +0.2/-0.1", (20, 200), second="83 +0.2/-0.7", under=1.0, span=83.1)
+    assert not offers(sheet(*chain, limits), MM)[-1].sure, "no length bears out its limits"
+    wide = run("Ø60 h6", (20, 200), under=1.0, span=80.0)
+    assert "another" in offers(sheet(*chain, wide), MM)[-1].doubts[0].words, "diameters are measured too"
     swapped = msgspec.structs.replace(doubtful, second=Said("83", 0.9), span=38.0)
     found = {o.note: o for o in offers(sheet(*chain, swapped), MM)}
     assert "another" in found["83"].doubts[0].words, "all read 83, and 38 is drawn"
@@ -134,6 +138,7 @@ def test_readings_that_differ_are_borne_out_by_the_sheets_own_lettering_or_by_th
 
 def test_a_sign_that_two_readings_lost_is_not_sure():
     """A small ring read as a full stop of another script: 75° is no 75."""
+    assert not only(run("75", glyphs=glyphs("..."))).sure, "three pieces of ink, and two figures"
     assert not only(run("75", second="75°")).sure
     lost = run("R7", plain=Said("R7五2", 0.9), as_is=Said("R7五2", 0.9), second="R72")
     assert not any(o.sure for o in offers(sheet(lost), MM))

@@ -54,6 +54,7 @@ class Offers(QWidget):
         self._asked: set[_Key] = set()
         #: Readings whose judgement is still on its way.
         self._judging = 0
+        self._judged: set[_Key] = set()
         self._key: _Key | None = None
         self._dismissed: set[Proposal] = set()
         self.offers: list[Proposal] = []
@@ -97,6 +98,7 @@ class Offers(QWidget):
         glass.papers.offered.connect(self._on_offered)
         glass.papers.rendered.connect(self._on_piece)
         glass.papers.pictures.read.connect(self._on_text)
+        glass.papers.pictures.failed.connect(self._on_failed)
         glass.canvas.offer_chosen.connect(self._on_offer)
         self._session.edited.connect(self.refresh)
 
@@ -111,6 +113,8 @@ class Offers(QWidget):
             if key not in self._asked:
                 self._asked.add(key)
                 glass.papers.offer(paper, glass.sheet, content.ledger(), key)
+            if key in self._read and self.is_picture:
+                self._look(key)
         read = self._read.get(self._key, ()) if self._key is not None else ()
         placed = [c for c in content.callouts if c.place is not None and c.place.drawing == glass.drawing_id]
         self.offers = [p for p in read if p not in self._dismissed and not any(_same(p, c) for c in placed)]
@@ -132,18 +136,20 @@ class Offers(QWidget):
     def _on_offered(self, key: object, found: tuple[Proposal, ...]) -> None:
         if not isinstance(key, _Key):
             return
-        self._judging = max(0, self._judging - 1)
+        if key in self._judged:
+            self._judging = max(0, self._judging - 1)
         self._read[key] = found
-        if key == self._key and self.is_picture:
-            self._look(key)
         self.refresh()
 
     def _look(self, key: _Key) -> None:
         """Have the picture read, or judge what was read of it."""
         drawing, at = self._glass.drawing, SheetKey(*key[:3])
-        if drawing is not None and at not in self._texts:
+        known = self._texts.get(at)
+        if drawing is not None and known is None:
             self._texts[at] = _NOTHING
             self.reading.ask(drawing, key.sheet)
+        elif known is not None and known is not _NOTHING and key not in self._judged:
+            self._judge(at, known)  # read before, in another unit
 
     def _again(self) -> None:
         """The extra is here now, or reading is to be tried once more."""
@@ -153,9 +159,19 @@ class Offers(QWidget):
 
     def _on_text(self, key: SheetKey, text: SheetText) -> None:
         self._texts[key] = text
-        self._judging += 1
+        self._judge(key, text)
+
+    def _on_failed(self, key: object, words: str) -> None:
+        """Let go for another sheet, a sheet is read when it is shown again."""
+        if isinstance(key, SheetKey) and not words and (self._key is None or SheetKey(*self._key[:3]) != key):
+            self._texts.pop(key, None)
+
+    def _judge(self, at: SheetKey, text: SheetText) -> None:
         ledger = self._session.content.ledger()
-        self._glass.papers.judge(text, key.sheet, ledger, _Key(*key, ledger.length_unit))
+        key = _Key(*at, ledger.length_unit)
+        self._judged.add(key)
+        self._judging += 1
+        self._glass.papers.judge(text, at.sheet, ledger, key)
 
     # --- showing
     def _show(self) -> None:
@@ -211,6 +227,7 @@ class Offers(QWidget):
             if offer in self._pieces:
                 item.setIcon(self._pieces[offer])
             else:
+                self._pieces[offer] = QIcon()  # asked for once
                 self._ask_piece(offer, False)
         return item
 
@@ -307,9 +324,7 @@ class Offers(QWidget):
         except NoteError as error:
             self.review.refuse(f"{error.message} Type what the picture says, or choose “Not a size”.")
             return
-        self._dismissed.add(offer)
         if not self._accepted([offer._replace(note=note, source=source)]):
-            self._dismissed.discard(offer)
             return
         self._session.say(f"Callout {self._session.content.callouts[-1].number} accepted.", "good")
         self.list.setCurrentRow(min(row, self.list.count() - 1))

@@ -115,7 +115,8 @@ class ReadingState(QWidget):
     def _on_failed(self, key: object, words: str) -> None:
         if isinstance(key, SheetKey):
             self._steps.pop(key, None)
-            self._failed[key] = words
+            if words or key == self._shown:  # else it was let go for another sheet
+                self._failed[key] = words
             self.show_for(self._shown)
             if words:
                 self._session.say(words, "warn")

@@ -237,7 +237,7 @@ def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | No
     reading = reads(note, ledger)
     assert reading is not None
     first = reading.main
-    value = first.nominal if reading.shape in ("length", "diameter") and first.kind == "length" else 0.0
+    value = first.nominal if reading.shape in ("length", "diameter") and first.kind in ("length", "diameter") else 0.0
     return _Judged(line, note, keys, best, value, _has_neighbour(line, lines))
 
 
@@ -306,6 +306,12 @@ def _bones(text: str) -> str:
     return re.sub(r"[Ø±+\s]", "", text)
 
 
+def _pieces(glyphs: Sequence[Glyph]) -> int:
+    """How many characters the ink falls into, a leader's shoulder apart."""
+    shoulder = bool(glyphs) and glyphs[0].height < 0.35 and glyphs[0].width > 0.5
+    return len(glyphs) - shoulder
+
+
 def _is_sum(note: str) -> bool:
     """A ± read as a plain + makes a sum of a size and its limit."""
     joined = re.search(r"\d\s*\+\s*[\d.]+(?!\s*/)(?!.*/)", note) and "±" not in note and "+0." not in note
@@ -336,12 +342,16 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
         twice and _digits(line.texts[2]) == _digits(note) and (second is None or _bones(line.texts[2]) == _bones(note))
     )
     borne_out = twice and all(r.borne_out for r in line.runs)
-    if not (agreed or same_digits or borne_out or (twice and witness is True)):
+    # A drawn length bears out the number, and nothing that stands behind it.
+    measured = twice and witness is True and re.fullmatch(r"Ø?[\d.,]+", note)
+    if not (agreed or same_digits or borne_out or measured):
         found.append(Doubt("the readings do not agree", 3.0))
     elif any(k is not None and k != judged.best for k in judged.keys[1:2] + judged.keys[3:]):
         found.append(Doubt("one reading says something else", 2.0))
     if not _signs_count(judged, unit):
         found.append(Doubt("a Ø or ± is not plain", 2.0))
+    if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs) > len(note):
+        found.append(Doubt("a sign may be lost", 2.0))
     if _is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
     if len(line.runs) > 1 and not re.search(r"\n(⌴|⌵|ON|on|EQ|first)", note):

@@ -17,15 +17,21 @@ EXTRA = (
 MODELS = "rapidocr==3.10.0"
 #: What is loaded from the registry, and what it takes on the disk, MB (measured).
 DOWNLOAD, ON_DISK = 125, 300
+_found: list[bool] = []
 _MODULES = ("cv2", "onnxruntime", "tesserocr", "rapidocr")
 
 
 def missing() -> tuple[str, ...]:
-    """Modules and files that are not here; empty when pictures can be read."""
-    importlib.invalidate_caches()
+    """Modules and files that are not here; empty when pictures can be read. What was here once is not looked for again:
+    this is asked by the window at every edit.
+    """
+    if _found:
+        return ()
     gone = [name for name in _MODULES if importlib.util.find_spec(name) is None]
     if not gone:
         gone += [path.name for path in (recognizer(), detector(), tessdata() / "eng.traineddata") if not path.exists()]
+    if not gone:
+        _found.append(True)
     return tuple(gone)
 
 
