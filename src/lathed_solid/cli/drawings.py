@@ -51,7 +51,7 @@ def read(drawing: Path, sheet: int, turned: int, units: str, as_json: bool) -> N
 
 def _offers(drawing: Path, sheet: int, turned: int, ledger: Ledger) -> list[Proposal]:
     from ..core.drawing.opening import MAX_FILE
-    from ..core.drawing.paper import CannotRead
+    from ..core.drawing.paper import CannotRead, is_only_picture
     from ..core.drawing.proposals import proposals
     from ..core.job.files import read_whole
     from ..worker.drawings import DrawingReader
@@ -62,8 +62,7 @@ def _offers(drawing: Path, sheet: int, turned: int, ledger: Ledger) -> list[Prop
         paper = reader.open(data, drawing.name)
         if not 1 <= sheet <= paper.sheets:
             raise CannotRead(f"{drawing.name} has {paper.sheets} sheet{'s' * (paper.sheets > 1)}, no sheet {sheet}.")
-        is_picture = paper.kind == "picture" or (paper.kind == "pdf" and not paper.words(sheet))
-        if not is_picture:
+        if not is_only_picture(paper, sheet):
             return list(proposals(paper, sheet, ledger))
     finally:
         reader.close()

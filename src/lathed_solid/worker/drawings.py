@@ -7,10 +7,7 @@ from __future__ import annotations
 import contextlib
 import itertools
 import logging
-import os
-import socket
 import subprocess
-import sys
 import threading
 import weakref
 from collections import deque
@@ -41,6 +38,7 @@ from .drawing_process import (
     decode_answer,
     encode,
 )
+from .helper import started
 
 log = logging.getLogger(__name__)
 #: A request may take so long, seconds of the clock.
@@ -108,15 +106,7 @@ class DrawingReader:
         self._end()
         if self._is_shut:
             raise Fell("The program is closing.")
-        ours, theirs = socket.socketpair()
-        with theirs:
-            self._process = subprocess.Popen(
-                [sys.executable, "-m", "lathed_solid.worker.drawing_process", str(theirs.fileno())],
-                pass_fds=[theirs.fileno()],
-                stdin=subprocess.DEVNULL,
-                env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
-            )
-        self._pipe = Connection(ours.detach())
+        self._process, self._pipe = started("drawing_process")
 
     def _ask(self, request: Question, wanted: type[Wanted], name: str) -> Wanted:
         assert self._pipe is not None

@@ -7,10 +7,7 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import logging
-import os
-import socket
 import subprocess
-import sys
 import time
 from collections.abc import Callable, Iterator
 from multiprocessing.connection import Connection
@@ -22,6 +19,7 @@ import msgspec
 from ..core.drawing.paper import CannotRead
 from ..core.drawing.scan.model import VERSION, Box, SheetText, Step
 from ..core.job.files import write_atomic
+from .helper import started
 from .picture_process import (
     CornersFound,
     FindCorners,
@@ -135,16 +133,8 @@ class PictureReader:
             self._end()
 
     def _start(self) -> Connection:
-        ours, theirs = socket.socketpair()
-        with theirs:
-            self._process = subprocess.Popen(
-                [sys.executable, "-m", "lathed_solid.worker.picture_process", str(theirs.fileno())],
-                pass_fds=[theirs.fileno()],
-                stdin=subprocess.DEVNULL,
-                stderr=subprocess.DEVNULL,
-                env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path)), "OMP_THREAD_LIMIT": "1"},
-            )
-        return Connection(ours.detach())
+        self._process, pipe = started("picture_process", OMP_THREAD_LIMIT="1")
+        return pipe
 
     def _ended(self) -> int:
         process = self._process

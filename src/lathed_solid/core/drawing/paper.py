@@ -91,6 +91,11 @@ class Paper(Protocol):
         """Dots an inch of paper that a picture says it has; 0 where it says nothing, or is none."""
 
 
+def is_only_picture(paper: Paper, sheet: int) -> bool:
+    """Whether a sheet says nothing itself: a picture, or a page that is only one."""
+    return paper.kind == "picture" or (paper.kind == "pdf" and not paper.words(sheet))
+
+
 def whole(text: str) -> str:
     """Text without the halves of characters that a damaged file may hold, and that cannot be written."""
     return text.encode("utf-8", "replace").decode()

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButt
 
 from ...core.callout import Callout, NoteError
 from ...core.callout.words import pretty
-from ...core.drawing.paper import Raster
+from ...core.drawing.paper import Raster, is_only_picture
 from ...core.drawing.proposals import PICTURE, Proposal, unit_clash
 from ...core.drawing.scan.model import SheetText
 from ...core.job import edits
@@ -122,11 +122,9 @@ class Offers(QWidget):
 
     @property
     def is_picture(self) -> bool:
-        """Whether the shown sheet says nothing itself: a picture, or a page that is only one."""
+        """Whether the shown sheet says nothing itself, as far as that is known: its text may still be on its way."""
         paper, sheet = self._glass.paper, self._glass.sheet
-        if paper is None:
-            return False
-        return paper.kind == "picture" or (paper.kind == "pdf" and paper.has_read(sheet) and not paper.words(sheet))
+        return paper is not None and paper.has_read(sheet) and is_only_picture(paper, sheet)
 
     @property
     def is_settled(self) -> bool:

@@ -151,7 +151,7 @@ def _joined(runs: Sequence[Run], unit: str) -> list[_Line]:
 
 
 def _line(run: Run, unit: str) -> _Line:
-    said = (run.plain, run.as_is, run.second, *run.more)
+    said = (run.plain, run.as_is, run.second)
     return _Line((run,), tuple(repaired(s.text, unit, run.glyphs) for s in said), said, run.glyphs)
 
 
@@ -180,9 +180,9 @@ def _has_seat(line: _Line) -> bool:
 def _together(upper: _Line, lower: _Line) -> _Line:
     seat = next((s for s in "⌴⌵" if any(t.startswith(s) for t in lower.texts)), "") if _has_seat(lower) else ""
     texts = []
-    for a, b in zip(upper.texts, lower.texts, strict=False):
+    for a, b in zip(upper.texts, lower.texts, strict=True):
         texts.append(a + "\n" + (b if b[:1] in ("⌴", "⌵") or not seat else f"{seat} {b}"))
-    raw = tuple(Said(a.text + "\n" + b.text, min(a.least, b.least)) for a, b in zip(upper.raw, lower.raw, strict=False))
+    raw = tuple(Said(a.text + "\n" + b.text, min(a.least, b.least)) for a, b in zip(upper.raw, lower.raw, strict=True))
     return _Line(upper.runs + lower.runs, tuple(texts), raw, upper.glyphs + lower.glyphs)
 
 
@@ -346,7 +346,7 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
     measured = twice and witness is True and re.fullmatch(r"Ø?[\d.,]+", note)
     if not (agreed or same_digits or borne_out or measured):
         found.append(Doubt("the readings do not agree", 3.0))
-    elif any(k is not None and k != judged.best for k in judged.keys[1:2] + judged.keys[3:]):
+    elif any(k is not None and k != judged.best for k in judged.keys[1:2]):
         found.append(Doubt("one reading says something else", 2.0))
     if not _signs_count(judged, unit):
         found.append(Doubt("a Ø or ± is not plain", 2.0))

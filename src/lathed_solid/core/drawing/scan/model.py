@@ -47,7 +47,6 @@ class Run(msgspec.Struct, frozen=True, kw_only=True, array_like=True):
     plain: Said
     as_is: Said
     second: Said
-    more: tuple[Said, ...] = ()
     glyphs: tuple[Glyph, ...] = ()
     under: float = 0.0
     span: float = 0.0

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import cv2
+import msgspec
 import numpy as np
 
 from ...arrays import Floats
@@ -106,8 +107,6 @@ def read(gray: Gray, dots: float, readers: Readers, tell: Tell = lambda _: None)
 
 def _borne_out(runs: list[Run], lines: Sequence[Gray]) -> list[Run]:
     """The runs, told which of them the sheet's own lettering speaks for."""
-    import msgspec
-
     numbers = [bool(_MAY_BE_NUMBER.search(r.plain.text)) for r in runs]
     own = [alphabet.letters(line) if n else [] for line, n in zip(lines, numbers, strict=True)]
     known = alphabet.alphabet(list(zip(own, runs, strict=True)))
@@ -133,8 +132,6 @@ def read_crossed(text: SheetText, sheet: Prepared, net: Detector, readers: Reade
 
 
 def _with(text: SheetText, runs: Sequence[Run]) -> SheetText:
-    import msgspec
-
     return msgspec.structs.replace(text, runs=(*text.runs, *runs), is_whole=True)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 import cv2
+import msgspec
 import numpy as np
 
 from ..paper import CannotRead, Paper
@@ -52,8 +53,6 @@ def _refuse_noise(gray: Gray) -> None:
 
 def _turned_back(text: SheetText, turned: int) -> SheetText:
     """Places on the sheet as it lies, for one that was read as it is looked at."""
-    import msgspec
-
     if turned % 4 == 0:
         return text
     runs = tuple(msgspec.structs.replace(r, place=_back(r.place, turned)) for r in text.runs)
