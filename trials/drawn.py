@@ -88,12 +88,24 @@ def _meets(box: Box, line: tuple[float, float, float, float], room: float) -> bo
     return False
 
 
+class Manner(NamedTuple):
+    """How an office dimensions: what its leaders end in (a shoulder before the note, none, or one drawn under it), and
+    whether numbers stand in a gap of their line.
+    """
+
+    leaders: str = "shoulder"
+    in_line: bool = False
+
+
 class Drawn:
     """One sheet being drawn. ``notes`` are what should be offered; ``taken`` boxes that writing keeps clear of."""
 
-    def __init__(self, size: Point, face: str, height: float, hand: random.Random | None = None) -> None:
+    def __init__(
+        self, size: Point, face: str, height: float, hand: random.Random | None = None, manner: Manner | None = None
+    ) -> None:
         """``hand`` letters unevenly, as nobody's machine does."""
         self.size, self.face, self.height, self.hand = size, face, height, hand
+        self.manner = manner or Manner()
         self.notes: list[Note] = []
         self.taken: list[Box] = []
         self.lines: list[tuple[float, float, float, float]] = []
@@ -216,15 +228,23 @@ class Drawn:
         for p in (left, right):
             away = math.copysign(1.0, at - p[1])
             self.line((p[0], p[1] + 0.8 * away), (p[0], at + 1.5 * away), 0.25)
-        self.line((left[0], at), (right[0], at), 0.25)
         self.arrow((right[0], at), (1, 0))
         self.arrow((left[0], at), (-1, 0))
-        self.write(((left[0] + right[0]) / 2, at - gap), text, amid=True)
+        amid = (left[0] + right[0]) / 2
+        if self.manner.in_line:
+            half = self.width(text, self.height) / 2 + 1.2
+            self.line((left[0], at), (amid - half, at), 0.25)
+            self.line((amid + half, at), (right[0], at), 0.25)
+            self.write((amid, at + self.height / 2), text, amid=True)
+        else:
+            self.line((left[0], at), (right[0], at), 0.25)
+            self.write((amid, at - gap), text, amid=True)
         self.taken.append((left[0], at - 0.5, right[0], at + 0.5))
 
     def _fitting(self, text: str, room: float) -> str:
         short = text.split(" ")[0]
-        return next((t for t in (text, short) if self.width(t, self.height) < room - 2), "")
+        spare = 12 if self.manner.in_line else 2
+        return next((t for t in (text, short) if self.width(t, self.height) < room - spare), "")
 
     def upright(self, top: Point, bottom: Point, at: float, text: str, gap: float) -> None:
         """A length down the sheet, its line at ``at``, its number left of it, read from the right."""
@@ -234,10 +254,17 @@ class Drawn:
         for p in (top, bottom):
             away = math.copysign(1.0, at - p[0])
             self.line((p[0] + 0.8 * away, p[1]), (at + 1.5 * away, p[1]), 0.25)
-        self.line((at, top[1]), (at, bottom[1]), 0.25)
         self.arrow((at, top[1]), (0, -1))
         self.arrow((at, bottom[1]), (0, 1))
-        self.write((at - gap, (top[1] + bottom[1]) / 2), text, turned=True, amid=True)
+        amid = (top[1] + bottom[1]) / 2
+        if self.manner.in_line:
+            half = self.width(text, self.height) / 2 + 1.2
+            self.line((at, top[1]), (at, amid - half), 0.25)
+            self.line((at, amid + half), (at, bottom[1]), 0.25)
+            self.write((at + self.height / 2, amid), text, turned=True, amid=True)
+        else:
+            self.line((at, top[1]), (at, bottom[1]), 0.25)
+            self.write((at - gap, amid), text, turned=True, amid=True)
         self.taken.append((at - 0.5, top[1], at + 0.5, bottom[1]))
 
     def leader(self, at: Point, to: Point, text: str) -> bool:
@@ -250,7 +277,12 @@ class Drawn:
         if any(_meets(b, (at[0] - 4, y, *to), 0.8) for b in written):
             return False
         self.write(at, text)
-        self.line((at[0] - 1, y), (at[0] - 4, y), 0.25)
-        self.line((at[0] - 4, y), to, 0.25)
-        self.arrow(to, (to[0] - at[0] + 4, to[1] - y))
+        if self.manner.leaders == "under":
+            y = boxes[0][3] + 0.3 * self.height
+            self.line((boxes[0][2], y), (at[0] - 4, y), 0.25)
+        elif self.manner.leaders == "shoulder":
+            self.line((at[0] - 1, y), (at[0] - 4, y), 0.25)
+        bend = (at[0] - (1.5 if self.manner.leaders == "none" else 4), y)
+        self.line(bend, to, 0.25)
+        self.arrow(to, (to[0] - bend[0], to[1] - y))
         return True

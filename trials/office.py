@@ -6,7 +6,7 @@ import math
 import random
 from typing import NamedTuple
 
-from .drawn import Drawn, Note, Point, faces
+from .drawn import Drawn, Manner, Note, Point, faces
 
 
 class Habit(NamedTuple):
@@ -51,6 +51,7 @@ def made(seed: int, by_hand: bool = False) -> Made:
         names[seed % len(names)],
         chance.choice([2.5, 2.5, 3.0, 3.5, 3.5]),
         random.Random(seed) if by_hand else None,
+        _manner(seed),
     )
     _frame(sheet, habit)
     large = size[0] > 350
@@ -63,6 +64,14 @@ def made(seed: int, by_hand: bool = False) -> Made:
         sheet.pdf(), size, habit.unit, habit.scale, sheet.face, tuple(sheet.notes), tuple(sheet.lines),
         tuple(sheet.circles),
     )  # fmt: skip
+
+
+def _manner(seed: int) -> Manner:
+    """Sheets from 500 on are dimensioned in other ways too."""
+    if seed < 500:
+        return Manner()
+    chance = random.Random(seed * 31 + 5)
+    return Manner(chance.choice(["shoulder", "none", "under"]), chance.random() < 0.4)
 
 
 # --- numbers and notes

@@ -93,8 +93,10 @@ def alphabet(lines: Sequence[tuple[list[Mark], Run]]) -> Alphabet:
     """Examples of every character that all readings agree on."""
     found: Alphabet = {}
     for own, run in lines:
-        first, again, second = (_marked(s.text, own) for s in (run.plain, run.as_is, run.second))
-        if first is None or again is None or second is None or not _names(first) == _names(again) == _names(second):
+        first, again, *seconds = (_marked(s.text, own) for s in (run.plain, run.as_is, run.second, run.look))
+        if first is None or again is None or _names(first) != _names(again):
+            continue
+        if not any(second is not None and _names(first) == _names(second) for second in seconds):
             continue
         for letter, character in first:
             examples = found.setdefault(character, [])

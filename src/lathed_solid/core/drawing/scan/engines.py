@@ -13,8 +13,10 @@ from .model import Said
 
 #: Pixels of height the model was made for; lines read at once; the longest line, as a multiple of its height.
 _HIGH, BATCH, _LONGEST = 48, 8, 40
-#: Pixels of height at which Tesseract reads best, and the paper around.
-_TESSERACT_HIGH, _PAPER = 44, 12
+#: Pixels of height at which Tesseract reads best, and next best; and the paper around.
+FIRST_LOOK, SECOND_LOOK, _PAPER = 44, 32, 12
+#: The scanner's noise is softened by so many pixels before it is made black and white: Tesseract's own way reads it.
+_SOFT = 1.0
 NOTHING = Said("", 0.0)
 
 
@@ -76,21 +78,24 @@ class Tesseract:
         for name in ("system", "freq", "number", "punc"):
             self._api.SetVariable(f"load_{name}_dawg", "0")
 
-    def read(self, crops: Sequence[Gray], told: Callable[[int], object] = lambda _: None) -> list[Said]:
+    def read(
+        self, crops: Sequence[Gray], told: Callable[[int], object] = lambda _: None, high: int = FIRST_LOOK
+    ) -> list[Said]:
         found = []
         for n, piece in enumerate(crops, 1):
-            found.append(self._one(piece))
+            found.append(self._one(piece, high))
             if n % BATCH == 0:
                 told(n)
         return found
 
-    def _one(self, piece: Gray) -> Said:
+    def _one(self, piece: Gray, high: int) -> Said:
         from PIL import Image
 
-        k = min(_TESSERACT_HIGH / (piece.shape[0] / 1.3), 4000 / max(1, piece.shape[1]))
+        k = min(high / (piece.shape[0] / 1.3), 4000 / max(1, piece.shape[1]))
         how = cv2.INTER_CUBIC if k > 1 else cv2.INTER_AREA
-        sized = cv2.resize(piece, None, fx=k, fy=k, interpolation=how)
-        framed = cv2.copyMakeBorder(sized, _PAPER, _PAPER, _PAPER, _PAPER, cv2.BORDER_CONSTANT, value=255)
+        sized = cv2.GaussianBlur(cv2.resize(piece, None, fx=k, fy=k, interpolation=how), (0, 0), _SOFT)
+        _, black = cv2.threshold(sized, 0, 255, cv2.THRESH_OTSU)
+        framed = cv2.copyMakeBorder(black, _PAPER, _PAPER, _PAPER, _PAPER, cv2.BORDER_CONSTANT, value=255)
         self._api.SetImage(Image.fromarray(framed))
         self._api.SetSourceResolution(300)
         text = self._api.GetUTF8Text().strip().replace("\n", " ")

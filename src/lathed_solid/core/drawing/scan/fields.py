@@ -13,6 +13,10 @@ from .model import Box
 _RIM = 11.0
 #: Fields are no higher and no wider than this, mm; so many that touch each other and hold text are a table.
 _HIGH, _WIDE, _LEAST = 22.0, 190.0, 5
+#: The lines between fields, taken with them, mm.
+_LINE = 0.6
+#: Balloons are no larger across, mm.
+_BALLOON = 20.0
 
 
 def ruled(ink: Gray, mm: float) -> Gray:
@@ -66,7 +70,8 @@ def tables(lines: Gray, runs: list[Found], measured: list[Found], mm: float) -> 
 
 
 def _in_mm(cell: tuple[int, int, int, int], mm: float) -> Box:
-    return cell[0] / mm, cell[1] / mm, cell[2] / mm, cell[3] / mm
+    """With its ruled lines: what lies across one is in the table too."""
+    return cell[0] / mm - _LINE, cell[1] / mm - _LINE, cell[2] / mm + _LINE, cell[3] / mm + _LINE
 
 
 def _holds(cell: tuple[int, int, int, int], run: Found) -> bool:
@@ -87,10 +92,32 @@ def _touching(cells: list[tuple[int, int, int, int]], shape: tuple[int, ...], mm
     return list(groups.values())
 
 
-def is_ringed(ink: Gray, run: Found) -> bool:
+def balloons(ink: Gray, mm: float) -> tuple[Box, ...]:
+    """Circles closed all round that are no larger than a balloon, pixels: the paper inside each."""
+    inside = ((ink == 0) * 255).astype(np.uint8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
+    found = []
+    for i, (x, y, w, h, _) in enumerate(stats):
+        if not i or not 4 * mm < min(w, h) or max(w, h) > _BALLOON * mm or max(w, h) > 1.15 * min(w, h):
+            continue
+        hull = cv2.convexHull(np.argwhere(labels[y : y + h, x : x + w] == i).astype(np.int32))
+        if abs(cv2.contourArea(hull) / (w * h) - np.pi / 4) < 0.04:
+            found.append((float(x), float(y), float(x + w), float(y + h)))
+    return tuple(found)
+
+
+def is_ringed(ink: Gray, rings: tuple[Box, ...], run: Found, mm: float) -> bool:
     """Whether a circle, hardly larger than the writing, goes all the way round it: a balloon."""
     x, y = (run.left + run.right) / 2, (run.top + run.bottom) / 2
-    least = 0.5 * float(np.hypot(run.right - run.left, run.bottom - run.top)) * 0.75
+    half = 0.5 * float(np.hypot(run.right - run.left, run.bottom - run.top))
+    most = max(1.65 * half, 1.7 * run.height * mm)
+    if any(a < x < c and b < y < d and (c - a) / 2 < most for a, b, c, d in rings):
+        return True
+    return _is_circled(ink, x, y, 0.75 * half)
+
+
+def _is_circled(ink: Gray, x: float, y: float, least: float) -> bool:
+    """The same for a circle that is broken somewhere, about the writing's middle."""
     turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
     for radius in np.arange(least, 2.2 * least, 1.0):
         columns = np.rint(x + radius * np.cos(turns)).astype(int)

@@ -16,6 +16,8 @@ _LOWEST, _HIGHEST, _WIDEST = 1.3, 5.6, 6.2
 _STROKE = 0.3
 #: Letters join over gaps of twice this share of their height: the drafting face has words 1.2 heights apart.
 _REACH = 0.68
+#: A level stroke longer than this share of a letter's height is a leader's shoulder and no hyphen: notes part there.
+_SHOULDER = 0.75
 
 
 class Found(NamedTuple):
@@ -89,9 +91,11 @@ def _runs_one_way(blobs: _Blobs, shape: tuple[int, int], turned: bool, mm: float
     w, h, small = blobs.across, blobs.down, np.minimum(blobs.across, blobs.down)
     solid = (blobs.area / np.maximum(w * h, 0.01) > 0.9) & (small > 0.9)
     letter = blobs.some & (high > _LOWEST) & (high < _HIGHEST) & (wide < _WIDEST) & ~solid
-    dot = blobs.some & ~letter & (high < 1.5) & (wide < 3.2)
     if not letter.any():
         return []
+    usual = float(np.median(high[letter]))
+    shoulder = (wide > _SHOULDER * usual) & (high < 0.3 * usual) & (wide > 3 * high)
+    dot = blobs.some & ~letter & ~shoulder & (high < 1.5) & (wide < 3.2)
     groups = _joined(blobs, letter, dot, high, shape, turned, mm)
     found = []
     for group in groups:
@@ -162,7 +166,7 @@ def found_runs(rest: Gray, mm: float) -> list[Found]:
     runs = [r for turned in (False, True) for r in _runs_one_way(blobs, shape, turned, mm)]
     kept: list[tuple[Found, int]] = []
     for run, full in sorted(runs, key=lambda r: (-r[0].letters, r[0].turned)):
-        if not any(_overlap(run, k) > 0.3 for k, _ in kept):
+        if sum(_overlap(run, k) for k, _ in kept) <= 0.3:
             kept.append((run, full))
     whole = _in_a_row([r for r, full in kept if full or r.letters > 1], mm)
     return [with_margin(_stood(r), shape, mm) for r in whole]

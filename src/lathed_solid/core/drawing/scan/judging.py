@@ -17,7 +17,7 @@ import msgspec
 from ...callout import Ledger, Reading
 from ..proposals import reads
 from .model import Box, Glyph, Run, Said, SheetText
-from .repairing import plain, repaired
+from .repairing import MISREAD, plain, repaired
 from .scaling import agrees, scale_of
 
 #: An edge wider than this is blurred, mm: nothing bare is sure there.
@@ -151,8 +151,12 @@ def _joined(runs: Sequence[Run], unit: str) -> list[_Line]:
 
 
 def _line(run: Run, unit: str) -> _Line:
-    said = (run.plain, run.as_is, run.second)
-    return _Line((run,), tuple(repaired(s.text, unit, run.glyphs) for s in said), said, run.glyphs)
+    first, again, second, look = (
+        repaired(s.text, unit, run.glyphs) for s in (run.plain, run.as_is, run.second, run.look)
+    )
+    if look and second.replace(" ", "") != first.replace(" ", "") == look.replace(" ", ""):
+        return _Line((run,), (first, again, look), (run.plain, run.as_is, run.look), run.glyphs)
+    return _Line((run,), (first, again, second), (run.plain, run.as_is, run.second), run.glyphs)
 
 
 def _goes_on(upper: _Line, lower: _Line) -> bool:
@@ -162,10 +166,12 @@ def _goes_on(upper: _Line, lower: _Line) -> bool:
     down, right, h = b.box[1] - a.box[1], b.box[0] - a.box[0], a.height
     if not 0 < down < 2.6 * h or not -2.8 * h < right < 3.2 * h:
         return False
-    if plain(lower.raw[0].text)[:1] in ("-", "_", "~"):
+    if b.led and (a.led or plain(lower.raw[0].text)[:1] in ("-", "_", "~")):
         return False  # it has a leader of its own
     if _has_seat(lower):
         return True
+    if b.span > 0:
+        return False  # it stands over a dimension line
     hole = "THRU" in upper.texts[0] or "↧" in upper.texts[0]
     more = re.match(r"Ø|ON Ø|on Ø|EQ|eq|(first|FIRST) at", lower.texts[0])
     return bool(hole and more and re.search(r"Ø|M\d", upper.texts[0]))
@@ -230,10 +236,10 @@ def _judged(line: _Line, lines: Sequence[_Line], ledger: Ledger) -> _Judged | No
     votes = dict(counted)
     note, best = max(
         ((t, k) for t, k in zip(line.texts, keys, strict=True) if k is not None),
-        key=lambda c: (votes[c[1]], _signs_alike(c[0], line.glyphs)),
+        key=lambda c: (votes[c[1]], not _is_sum(c[0]), _signs_alike(c[0], line.glyphs)),
     )
-    if _is_bare_bit(note) and not _is_over_line(line, note):
-        return None
+    if re.fullmatch(r"\d+:1", note) or (_is_bare_bit(note) and not _is_over_line(line, note)):
+        return None  # a view's scale, a bit of a line
     reading = reads(note, ledger)
     assert reading is not None
     first = reading.main
@@ -269,8 +275,16 @@ def _has_neighbour(line: _Line, lines: Sequence[_Line]) -> bool:
         and _is_writing(other)
         and abs(other.runs[0].height / line.runs[0].height - 1) < 0.45
         and (_is_beside(line, other) or (len(line.runs) == 1 and _is_stacked(line, other)))
+        and not (_is_anchored(line) and _is_anchored(other) and not _is_beside(line, other))
         for other in lines
     )
+
+
+def _is_anchored(line: _Line) -> bool:
+    """Whether a note has a leader or a dimension line of its own: two such are two notes, however close. A seat has
+    none: it belongs to what stands above.
+    """
+    return any(r.led or r.span > 0 for r in line.runs) and not any(t[:1] in ("⌴", "⌵") for t in line.texts)
 
 
 def _is_writing(line: _Line) -> bool:
@@ -306,10 +320,18 @@ def _bones(text: str) -> str:
     return re.sub(r"[Ø±+\s]", "", text)
 
 
-def _pieces(glyphs: Sequence[Glyph]) -> int:
-    """How many characters the ink falls into, a leader's shoulder apart."""
-    shoulder = bool(glyphs) and glyphs[0].height < 0.35 and glyphs[0].width > 0.5
-    return len(glyphs) - shoulder
+def _pieces(glyphs: Sequence[Glyph], note: str) -> int:
+    """How many characters the ink falls into, apart from a leader's shoulder, and from specks where no sign can be."""
+    if not glyphs:
+        return 0
+    shoulder = glyphs[0].height < 0.35 and glyphs[0].width > 0.5
+    before = note.startswith("Ø") and not shoulder and _is_speck(glyphs[0])
+    behind = len(glyphs) > 1 and _is_speck(glyphs[-1]) and not 0.5 < glyphs[-1].up < 1.0  # there stands a °
+    return len(glyphs) - shoulder - before - behind
+
+
+def _is_speck(glyph: Glyph) -> bool:
+    return max(glyph.width, glyph.height) < 0.3
 
 
 def _is_sum(note: str) -> bool:
@@ -350,7 +372,7 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
         found.append(Doubt("one reading says something else", 2.0))
     if not _signs_count(judged, unit):
         found.append(Doubt("a Ø or ± is not plain", 2.0))
-    if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs) > len(note):
+    if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs, note) > len(note):
         found.append(Doubt("a sign may be lost", 2.0))
     if _is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
@@ -369,11 +391,32 @@ def _doubts(judged: _Judged, text: SheetText, scale: float, unit: str) -> list[D
 
 
 def _signs_count(judged: _Judged, unit: str) -> bool:
-    note, shapes = judged.note, [g.sign for g in judged.line.glyphs]
+    note, shapes = judged.note, _plain_signs(judged)
     if note.count("Ø") != shapes.count("Ø") or note.count("±") != shapes.count("±"):
         return False
     fraction = unit == "in" and re.search(r"\d/\d", note.replace(" ", ""))
     return not fraction or len(set(judged.keys[:3])) == 1
+
+
+def _plain_signs(judged: _Judged) -> list[str]:
+    """The signs told by shape, without those that all readings take for a letter that no sign is taken for."""
+    shapes = [g.sign for g in judged.line.glyphs]
+    texts = [re.sub(r"\s", "", t).replace("A/", "A") for t in (judged.note, *judged.line.texts[:2])]
+    if any(len(t) != len(shapes) for t in texts):
+        return shapes
+    every = zip(shapes, *texts, strict=True)
+    return [
+        "" if sign and len(set(seen)) == 1 and _is_letter(i, texts[0], sign) else sign
+        for i, (sign, *seen) in enumerate(every)
+    ]
+
+
+def _is_letter(i: int, text: str, sign: str) -> bool:
+    """Whether a character is none that a recogniser gives for a sign, or stands in a word."""
+    beside = text[max(0, i - 1) : i] + text[i + 1 : i + 2]
+    return text[i] != sign and (
+        text[i] not in MISREAD[sign] or (text[i].isalpha() and any(c.isalpha() for c in beside))
+    )
 
 
 def _of_the_sheet(judged: _Judged, text: SheetText, witness: bool | None) -> list[Doubt]:

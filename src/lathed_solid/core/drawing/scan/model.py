@@ -10,7 +10,7 @@ import msgspec
 
 Box = tuple[float, float, float, float]
 #: Raised whenever other text would come of the same picture: what is kept of earlier readings is read anew.
-VERSION = 1
+VERSION = 2
 
 
 class Said(NamedTuple):
@@ -21,14 +21,15 @@ class Said(NamedTuple):
 
 
 class Glyph(NamedTuple):
-    """A character's ink: its middle as a share of the line's length, its size in ``h``, and which sign its shape is
-    (Ø ± ↧ ⌴ ⌵ □ or nothing).
+    """A character's ink: its middle as a share of the line's length, its size in ``h``, which sign its shape is
+    (Ø ± ↧ ⌴ ⌵ □ or nothing), and how high its middle stands over the foot of the letters, in ``h``.
     """
 
     middle: float
     width: float
     height: float
     sign: str
+    up: float = 0.5
 
 
 class Run(msgspec.Struct, frozen=True, kw_only=True, array_like=True):
@@ -36,8 +37,10 @@ class Run(msgspec.Struct, frozen=True, kw_only=True, array_like=True):
 
     ``place`` in fractions of the sheet as it lies; ``box`` in mm on the straightened picture, along which everything
     else is judged; ``height`` of its letters, mm. ``plain`` is read with lines painted out, ``as_is`` with them,
-    ``second`` by the other recogniser. ``under`` is the share of the strip below it that a line fills; ``span`` the
+    ``second`` by the other recogniser, ``look`` by it at another size where it said otherwise.
+    ``under`` is the share of the strip below it that a line fills; ``span`` the
     length between the arrowheads of that line, mm, 0 without. ``loose`` counts ink near its ends that is not its own.
+    ``led``: a leader of its own ends at it.
     """
 
     place: Box
@@ -47,12 +50,14 @@ class Run(msgspec.Struct, frozen=True, kw_only=True, array_like=True):
     plain: Said
     as_is: Said
     second: Said
+    look: Said = Said("", 0.0)
     glyphs: tuple[Glyph, ...] = ()
     under: float = 0.0
     span: float = 0.0
     #: Whether each character is drawn like the sheet's own where all readings agree (see :mod:`alphabet`).
     borne_out: bool = False
     loose: int = 0
+    led: bool = False
     crossed: bool = False
     found: Literal["ink", "net"] = "ink"
 

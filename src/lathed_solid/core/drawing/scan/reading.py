@@ -11,9 +11,9 @@ import msgspec
 import numpy as np
 
 from ...arrays import Floats
-from . import alphabet, fields, guards, ink, lettering, shapes
+from . import alphabet, fields, guards, ink, leaders, lettering, shapes
 from .detecting import Detector
-from .engines import NOTHING, Model, Tesseract
+from .engines import NOTHING, SECOND_LOOK, Model, Tesseract
 from .finding import Cleared, Found, cleared, crop, found_runs
 from .ink import Gray
 from .model import Box, Run, Said, SheetText, Step
@@ -85,10 +85,9 @@ def read(gray: Gray, dots: float, readers: Readers, tell: Tell = lambda _: None)
     found = found_runs(sheet.parts.rest, sheet.mm)
     lines = fields.ruled(sheet.ink, sheet.mm)
     inside = fields.frame_of(lines, sheet.mm)
-    wanted = [f for f in found if f.right - f.left > 3 and f.bottom - f.top > 3 and _is_in(f, inside, sheet.mm)]
-    wanted = [f for f in wanted if not fields.is_ringed(sheet.ink, f)][:MOST_RUNS]
+    wanted = _wanted(sheet, found, inside)[:MOST_RUNS]
     runs = _read_runs(sheet, wanted, readers, tell)
-    runs = _borne_out(runs, [crop(sheet.even, f) for f in wanted])
+    runs = _borne_out(runs, [leaders.without_leader(crop(sheet.even, f)) for f in wanted])
     measured = [f for f, r in zip(wanted, runs, strict=True) if r.span > 0]
     high, wide = sheet.ink.shape
     text = SheetText(
@@ -115,6 +114,13 @@ def _borne_out(runs: list[Run], lines: Sequence[Gray]) -> list[Run]:
     ]
 
 
+def _wanted(sheet: Prepared, found: Sequence[Found], inside: Box) -> list[Found]:
+    """What may be a size: inside the frame and in no balloon."""
+    rings = fields.balloons(sheet.ink, sheet.mm)
+    some = [f for f in found if f.right - f.left > 3 and f.bottom - f.top > 3 and _is_in(f, inside, sheet.mm)]
+    return [f for f in some if not fields.is_ringed(sheet.ink, rings, f, sheet.mm)]
+
+
 def _is_in(run: Found, inside: Box, mm: float) -> bool:
     x, y = (run.left + run.right) / 2 / mm, (run.top + run.bottom) / 2 / mm
     return inside[0] < x < inside[2] and inside[1] < y < inside[3]
@@ -126,7 +132,7 @@ def read_crossed(text: SheetText, sheet: Prepared, net: Detector, readers: Reade
     for n, turned in enumerate((False, True)):
         tell(Step("looking for writing under lines", n, 2))
         found += net.lines(sheet.even, sheet.mm, turned)
-    new = [f for f in found if _is_in(f, text.inside, sheet.mm) and not _is_known(f, text.runs, sheet.mm)]
+    new = [f for f in _wanted(sheet, found, text.inside) if not _is_known(f, text.runs, sheet.mm)]
     runs = _read_runs(sheet, new[:MOST_RUNS], readers, tell, "net")
     return _with(text, runs)
 
@@ -160,23 +166,40 @@ def _read_runs(sheet: Prepared, wanted: Sequence[Found], readers: Readers, tell:
     clean[(sheet.parts.lines > 0) & (near == 0)] = 255
     without, with_lines = [crop(clean, f) for f in wanted], [crop(sheet.even, f) for f in wanted]
     of = 3 * len(wanted)
-    first = readers.model.read(without, lambda n: tell(Step("reading", n, of)))
+    bare = [leaders.without_leader(line) for line in without]
+    first = readers.model.read(bare, lambda n: tell(Step("reading", n, of)))
     worth = [i for i, said in enumerate(first) if _MAY_BE_NUMBER.search(said.text) or not said.text]
     third = [NOTHING] * len(wanted)
     again = readers.model.read([with_lines[i] for i in worth], lambda n: tell(Step("reading", len(wanted) + n, of)))
     second = [NOTHING] * len(wanted)
-    other = readers.second.read([without[i] for i in worth], lambda n: tell(Step("reading", 2 * len(wanted) + n, of)))
+    other = readers.second.read([bare[i] for i in worth], lambda n: tell(Step("reading", 2 * len(wanted) + n, of)))
     for i, a, b in zip(worth, again, other, strict=True):
         third[i], second[i] = a, b
+    look = [NOTHING] * len(wanted)
+    doubted = [i for i in worth if _bare(first[i].text) and _bare(first[i].text) != _bare(second[i].text)]
+    looked = readers.second.read([bare[i] for i in doubted], high=SECOND_LOOK)
+    for i, said in zip(doubted, looked, strict=True):
+        look[i] = said
     apart = guards.taken_apart(sheet.even, sheet.ink, sheet.parts, sheet.mm)
     return [
-        _run(sheet, apart, f, without[i], (first[i], third[i], second[i]), i in set(worth), how)
+        _run(sheet, apart, f, bare[i], (first[i], third[i], second[i], look[i]), i in set(worth), how)
         for i, f in enumerate(wanted)
     ]
 
 
+def _bare(text: str) -> str:
+    """What two recognisers should agree on: a Ø, which only one of them knows, apart."""
+    return re.sub(r"[^0-9A-Za-z.,]", "", re.sub(r"(?<![0-9.,])[0ØO@](?=[0-9.,])", "", text))
+
+
 def _run(
-    sheet: Prepared, apart: guards.Sheet, found: Found, line: Gray, said: tuple[Said, Said, Said], worth: bool, how: str
+    sheet: Prepared,
+    apart: guards.Sheet,
+    found: Found,
+    line: Gray,
+    said: tuple[Said, Said, Said, Said],
+    worth: bool,
+    how: str,
 ) -> Run:
     box = found.left, found.top, found.right, found.bottom
     seen = guards.around(apart, found)
@@ -188,10 +211,12 @@ def _run(
         plain=said[0],
         as_is=said[1],
         second=said[2],
+        look=said[3],
         glyphs=shapes.glyphs(line) if worth else (),
         under=seen.under,
         span=seen.span,
         loose=seen.loose,
+        led=leaders.is_led(apart.faint, found, sheet.mm),
         crossed=seen.crossed,
         found="net" if how == "net" else "ink",
     )

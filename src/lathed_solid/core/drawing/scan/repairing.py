@@ -59,6 +59,7 @@ _DIGITS = _rules(
 _TIDY = _rules(
     (r"(?<=\d)\.(?=\s?-)", ""),
     (r"(?<=\d)\.\.(?=\d)", "."),
+    (r"(?<=°)\.(?=\s?±)|(?<=↧)\s?'(?=\s?\d)", ""),
     (r"\b0N\b", "ON"),
     (r"\bG[lI|](?=/\d)", "G1"),
     (r"^(\d+) ?x 0(?=\.\d+ THRU)|^(\d+) x (?=\d[\d.]* (THRU|DEEP))", r"\1\2x Ø"),  # so many lengths go through nothing
@@ -68,7 +69,7 @@ _TIDY = _rules(
     (r"^(\d+)\s?[xX*]\s?(?=[ØMRC\d])", r"\1x "),
 )
 _SEATS = _rules(
-    (r"^[ULu]\s?(?=[ØO0])|^L_?J?\s?(?=Ø)|^LI\s?(?=Ø)", "⌴ "),
+    (r"^□\s?(?=Ø)|^[ULu]\s?(?=[ØO0])|^L_?J?\s?(?=Ø)|^LI\s?(?=Ø)", "⌴ "),
     (r"^[VvY\\/]{1,2}\s?(?=Ø)", "⌵ "),
 )
 _SPACES = _rules(
@@ -106,9 +107,9 @@ def repaired(text: str, unit: str, shapes: Sequence[Glyph] = ()) -> str:
     after_zero = r"(?=\d)(?!0*\s*(/|$))" if unit == "mm" else r"(?=[1-9])"
     text = re.sub(rf"(?<![\d.,±+\-/])0{after_zero}", "Ø", text)
     text = _ruled(text, _TIDY)
-    if not re.match(r"^1:\d+$", text):
+    if not re.match(r"^(1:\d+|\d+:1)$", text):
         text = re.sub(r"(?<=\d)(?<!^1)(?<!\b1):(?=\d\d?\b)", ".", text)
-    text = _depths(text)
+    text = _depths(text, any(g.sign == "↧" for g in shapes))
     if not re.search(r"M\d", text):
         text = re.sub(r"(\d)\s*x\s*(\d)", r"\1 x \2", text)
     text = _ruled(text, _SEATS)
@@ -130,10 +131,15 @@ def _trimmed(text: str, unit: str) -> str:
     return re.sub(r"[\s\-~|_:;\\'`!=.,]+$", "", text)
 
 
-def _depths(text: str) -> str:
-    """A lone stroke between a size and a number is the sign of depth."""
+_STROKE = r"(?<=\d)[.' ]*[IĪT][' ]*(?=\.?\d)"
+
+
+def _depths(text: str, is_seen: bool) -> str:
+    """A lone stroke between a size and a number is the sign of depth; one without room too where its shape is seen."""
     if not re.search(r"Ø|M\d", text) or re.search(r"Ø\d+ 1 ", text):
         return text
+    if is_seen and "↧" not in text and len(re.findall(_STROKE, text)) == 1:
+        return re.sub(_STROKE, " ↧ ", text)
     return re.sub(r"(?<=\d) ?[ITīJ1] (?=\d+(\.\d+)?$)", " ↧ ", text)
 
 

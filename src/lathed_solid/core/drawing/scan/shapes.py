@@ -48,10 +48,14 @@ def glyphs(line: Gray) -> tuple[Glyph, ...]:
     if not every:
         return ()
     usual, wide = _usual(g.shape.shape[0] for g in every), line.shape[1] * _HIGH / max(12, line.shape[0])
-    return tuple(
-        Glyph((g.left + g.shape.shape[1] / 2) / wide, g.shape.shape[1] / usual, g.shape.shape[0] / usual, g.sign)
-        for g in every
-    )
+    foot = float(np.median([g.bottom for g in every if g.shape.shape[0] > 0.7 * usual]))
+    return tuple(_glyph(g, wide, usual, foot) for g in every)
+
+
+def _glyph(group: Group, wide: float, usual: float, foot: float) -> Glyph:
+    tall, across = group.shape.shape
+    up = (foot - group.bottom + tall / 2) / usual
+    return Glyph((group.left + across / 2) / wide, across / usual, tall / usual, group.sign, up)
 
 
 def _usual(heights: Iterable[int]) -> float:
