@@ -166,6 +166,8 @@ def _goes_on(upper: _Line, lower: _Line) -> bool:
     down, right, h = b.box[1] - a.box[1], b.box[0] - a.box[0], a.height
     if not 0 < down < 2.6 * h or not -2.8 * h < right < 3.2 * h:
         return False
+    if not re.search(r"\d", upper.texts[0] + upper.texts[1]):
+        return False  # a scrap is no note
     if b.led and (a.led or plain(lower.raw[0].text)[:1] in ("-", "_", "~")):
         return False  # it has a leader of its own
     if _has_seat(lower):
@@ -281,10 +283,11 @@ def _has_neighbour(line: _Line, lines: Sequence[_Line]) -> bool:
 
 
 def _is_anchored(line: _Line) -> bool:
-    """Whether a note has a leader or a dimension line of its own: two such are two notes, however close. A seat has
-    none: it belongs to what stands above.
+    """Whether a note has a leader or a dimension line of its own: two such are two notes, however close. What may be a
+    seat has none: it belongs to what stands above.
     """
-    return any(r.led or r.span > 0 for r in line.runs) and not any(t[:1] in ("⌴", "⌵") for t in line.texts)
+    seat = any(re.search(r"(^|\n)[⌴⌵]|^.{0,3}Ø.*[↧x]", t) for t in line.texts) and not line.runs[0].led
+    return any(r.led or r.span > 0 for r in line.runs) and not seat
 
 
 def _is_writing(line: _Line) -> bool:
