@@ -48,7 +48,7 @@ def taken_apart(even: Gray, ink: Gray, parts: Cleared, mm: float) -> Sheet:
 def around(sheet: Sheet, run: Found) -> Around:
     """All that is seen around a run."""
     under, row = _under(sheet, run)
-    span = _span(sheet, run, row) if under >= 0.7 else 0.0
+    span = _span(sheet, run, row) if under >= 0.7 else _span_in_line(sheet, run)
     return Around(under, span, _loose(sheet, run), _crossed(sheet, run))
 
 
@@ -141,6 +141,33 @@ def _span(sheet: Sheet, run: Found, row: int) -> float:
     else:
         band, middle = sheet.faint[low:high], (run.left + run.right) // 2
     return _between_heads(band > 0, middle, min(at, pad), mm)
+
+
+def _span_in_line(sheet: Sheet, run: Found) -> float:
+    """The same for a number that stands in a gap of its dimension line."""
+    mm, h = sheet.mm, run.height * sheet.mm
+    low, high = (run.left, run.right) if run.turned else (run.top, run.bottom)
+    top, pad = (low + high) // 2, int(1.9 * mm)
+    if run.turned:
+        band = np.rot90(sheet.faint[:, max(0, top - pad) : top + pad], -1) > 0
+        start, end = band.shape[1] - run.bottom, band.shape[1] - run.top
+    else:
+        band = sheet.faint[max(0, top - pad) : top + pad] > 0
+        start, end = run.left, run.right
+    middle, reach, off = min(top, pad), int(4 * mm), max(2, int(0.3 * h))
+    beside = np.hstack([band[:, max(0, start - reach) : start], band[:, end : end + reach]])
+    rows = beside[middle - off : middle + off]
+    if not rows.size or rows.mean(1).max() < 0.5:
+        return 0.0
+    thick = _thickness(band, middle - off + int(np.argmax(rows.mean(1))), mm)
+    ends = []
+    for at, step in ((start, -1), (end, 1)):
+        first = next((i for i in range(at, at + step * int(2 * mm), step) if 0 < i < len(thick) and thick[i]), None)
+        found = None if first is None else _end(thick, first, step, mm)
+        if found is None:
+            return 0.0
+        ends.append(found)
+    return abs(ends[1] - ends[0]) / mm
 
 
 def _between_heads(band: Truths, middle: int, row: int, mm: float) -> float:

@@ -266,7 +266,7 @@ def _is_over_line(line: _Line, note: str) -> bool:
     """
     run = line.runs[0]
     alike = all(re.sub(r"\W", "", t) == re.sub(r"\W", "", note) for t in line.texts[:3])
-    return run.under >= 0.7 and alike and (run.span > 0 or not re.search("[17]", note))
+    return alike and (run.span > 0 or (run.under >= 0.7 and not re.search("[17]", note)))
 
 
 def _has_neighbour(line: _Line, lines: Sequence[_Line]) -> bool:
