@@ -67,6 +67,9 @@ def only(*runs: Run, ledger: Ledger = MM, **more):
         ("75。", "", "75°"),
         ("GI/2 27 DEEP", "", "G1/2 27 DEEP"),
         ("6 x 14 THRU", "", "6x Ø14 THRU"),
+        ("□09.6 I 8.6", "", "⌴ Ø9.6 ↧ 8.6"),  # a square of a diameter there is not
+        ("4x014I22", "..Ø..↧..", "4x Ø14↧22"),
+        ("12°.±0.5°", "", "12°±0.5°"),
     ],
 )
 def test_what_is_known_to_be_mixed_up_is_mended(said, shapes, note):
@@ -200,3 +203,42 @@ def test_the_scale_is_what_most_numbers_agree_on():
     assert scale == pytest.approx(2.0, abs=0.02)
     assert agrees(25.0, 50.0, scale) is True and agrees(31.0, 10.0, scale) is False
     assert agrees(0.0, 50.0, scale) is None and scale_of(pairs[:2]) == 0.0
+
+
+def test_a_second_look_that_agrees_stands_for_the_first():
+    assert not only(run("R65", second="ROS")).sure
+    assert only(run("R65", second="ROS", look=Said("R65", 0.9))).sure
+    assert not only(run("R65", second="ROS", look=Said("R85", 0.9))).sure
+
+
+@pytest.mark.parametrize(
+    ("shapes", "sure"),
+    [("Ø.....", True), ("Ø...Ø.", True), ("Ø.Ø...", False), ("......", False), ("Ø....Ø", False)],
+)
+def test_a_sign_seen_in_a_letter_is_no_doubt_and_one_lost_or_seen_in_a_figure_is(shapes, sure):
+    """A g looks like a Ø; a Ø never stands as a g, but as a 6 or an 8 it does."""
+    assert only(run("Ø108 g6", glyphs=glyphs(shapes))).sure is sure
+
+
+@pytest.mark.parametrize(
+    ("at", "up", "sure"),
+    [("behind", 0.1, True), ("behind", 0.75, False), ("before", 0.1, False), ("amid", 0.1, False)],
+)
+def test_a_speck_is_no_doubt_only_where_no_point_and_no_degree_can_stand(at, up, sure):
+    speck, figure = Glyph(0.5, 0.1, 0.1, "", up), Glyph(0.5, 0.6, 1.0, "")
+    ink = {"behind": (figure, figure, speck), "before": (speck, figure, figure), "amid": (figure, speck, figure)}[at]
+    assert only(run("24", glyphs=ink)).sure is sure
+
+
+def test_a_seat_read_as_nothing_is_never_taken_for_a_note_of_its_own():
+    hole = run("5x Ø12 THRU", (100, 100), led=True)
+    for seat in ("Lø22.2I4.6", "I Ø9.6.18.6", "Ø22.2 ↧ 4.6"):
+        found = offers(sheet(hole, run(seat, (100, 105), span=40.0, under=1.0)), MM)
+        assert not any(o.sure for o in found if o.note == "5x Ø12 THRU"), seat
+    scrap = run("", (100, 103), second="", again="")
+    lower = run("⌴ Ø22.2 ↧ 4.6", (100, 105), glyphs=glyphs("⌴Ø...↧..."))
+    assert [o.note for o in offers(sheet(scrap, hole, lower), MM)] == ["5x Ø12 THRU\n⌴Ø22.2 ↧ 4.6"]
+
+
+def test_a_views_scale_is_no_size():
+    assert offers(sheet(run("2:1")), MM) == ()
