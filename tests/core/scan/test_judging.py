@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.drawing.proposals import PICTURE
-from lathed_solid.core.drawing.scan.judging import BLURRED, BY_HAND, meaning, offers
+from lathed_solid.core.drawing.scan.doubting import BLURRED, BY_HAND
+from lathed_solid.core.drawing.scan.judging import meaning, offers
 from lathed_solid.core.drawing.scan.model import Glyph, Run, Said, SheetText
 from lathed_solid.core.drawing.scan.offering import looks_lettered_by_hand, proposed
 from lathed_solid.core.drawing.scan.repairing import plain, repaired, with_signs

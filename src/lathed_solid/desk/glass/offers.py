@@ -347,7 +347,7 @@ _NOTHING = SheetText(runs=(), size=(1.0, 1.0), dots=0.0)
 
 
 def _by_hand(text: SheetText) -> bool:
-    from ...core.drawing.scan.judging import BY_HAND
+    from ...core.drawing.scan.doubting import BY_HAND
 
     return text.unlike > BY_HAND
 

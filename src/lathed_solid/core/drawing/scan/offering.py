@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ...callout import Ledger
 from ..proposals import PICTURE, Proposal
-from .judging import BY_HAND, Offer, offers, unread
+from .doubting import BY_HAND
+from .judging import Offer, offers, unread
 from .model import SheetText
 
 
