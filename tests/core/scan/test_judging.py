@@ -71,6 +71,7 @@ def only(*runs: Run, ledger: Ledger = MM, **more):
         ("□09.6 I 8.6", "", "⌴ Ø9.6 ↧ 8.6"),  # a square of a diameter there is not
         ("4x014I22", "..Ø..↧..", "4x Ø14↧22"),
         ("12°.±0.5°", "", "12°±0.5°"),
+        ("4x 2 x.45°", "", "4 x 2 x 45°"),
     ],
 )
 def test_what_is_known_to_be_mixed_up_is_mended(said, shapes, note):
@@ -243,3 +244,22 @@ def test_a_seat_read_as_nothing_is_never_taken_for_a_note_of_its_own():
 
 def test_a_views_scale_is_no_size():
     assert offers(sheet(run("2:1")), MM) == ()
+
+
+@pytest.mark.parametrize(
+    ("note", "apart", "sure"), [("1.5", 0.5, True), ("1.5", 0.2, False), ("15", 0.2, True), ("15", 0.6, False)]
+)
+def test_a_point_takes_the_room_of_a_point_or_is_a_speck(note, apart, sure):
+    """``apart`` between the figures, in heights: a point that noise has put between two figures moves neither."""
+    long, figures = 5.0, [Glyph(1.0 / 5, 0.4, 1.0, ""), Glyph((1.4 + apart) / 5, 0.4, 1.0, "")]
+    if "." in note:
+        figures.insert(1, Glyph((1.2 + apart / 2) / 5, 0.1, 0.1, "", 0.05))
+    box = (100.0, 100.0, 100.0 + 3.5 * long, 103.5)
+    assert only(run("R" + note, box=box, glyphs=(Glyph(0.05, 0.5, 1.0, ""), *figures))).sure is sure
+
+
+@pytest.mark.parametrize(
+    ("note", "ledger", "sure"), [("CHAM .05 x .10", IN, True), ("R.5", MM, False), ("R0.5", MM, True)]
+)
+def test_no_number_of_millimetres_begins_with_its_point(note, ledger, sure):
+    assert only(run(note), ledger=ledger).sure is sure

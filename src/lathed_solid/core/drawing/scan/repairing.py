@@ -59,6 +59,7 @@ _DIGITS = _rules(
 _TIDY = _rules(
     (r"(?<=\d)\.(?=\s?-)", ""),
     (r"(?<=\d)\.\.(?=\d)", "."),
+    (r"(?<=x)\s?\.(?=\d\d?°)", " "),  # no chamfer is of half a degree
     (r"(?<=°)\.(?=\s?±)|(?<=↧)\s?'(?=\s?\d)", ""),
     (r"\b0N\b", "ON"),
     (r"\bG[lI|](?=/\d)", "G1"),
