@@ -136,7 +136,10 @@ def test_unified_thread_limits(text, d_max, d2_max, d2_min, D1_min, D1_max):
     [("M3", "2.5 mm"), ("M4", "3.3 mm"), ("M5", "4.2 mm"), ("M8", "6.75 mm"), ("M10", "8.5 mm"), ("M12", "10.25 mm"),
      ("4-40 UNC", "#43"), ("6-32 UNC", "#36"), ("8-32 UNC", "#29"), ("10-24 UNC", "#25"), ("10-32 UNF", "#21"),
      ("1/4-20 UNC", "#7"), ("5/16-18 UNC", "F"), ("3/8-16 UNC", "5/16"), ("7/16-14 UNC", "U"), ("1/2-13 UNC", "27/64"),
-     ("1/4-28 UNF", "#3"), ("3/8-24 UNF", "Q"), ("1/2-20 UNF", "29/64")],
+     ("1/4-28 UNF", "#3"), ("3/8-24 UNF", "Q"), ("1/2-20 UNF", "29/64"),
+     # beyond the tables of drills
+     ("1 1/4-7 UNC", "1 7/64"), ("1 1/2-6 UNC", "1 11/32"), ("2-4.5 UNC", "1 25/32"), ("M64", "58 mm"),
+     ("G4", "110.1 mm")],
 )  # fmt: skip
 def test_tapping_drills(text, name):
     assert drills.tap_drill(threads.parse_designation(text)).name == name

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from fractions import Fraction
 from functools import cache
 from typing import NamedTuple
 
@@ -55,8 +56,24 @@ def named(name: str) -> Drill:
 
 
 def nearest(diameter: float, families: tuple[str, ...]) -> Drill:
-    """The drill whose size lies nearest to ``diameter`` mm."""
-    return min(drills(families), key=lambda d: abs(d.diameter - diameter))
+    """The drill whose size lies nearest to ``diameter`` mm, or the one beyond the tables (:func:`_wide`)."""
+    known = drills(families)
+    wide = diameter > max(d.diameter for d in known) + 0.25
+    return _wide(diameter, families) if wide else min(known, key=lambda d: abs(d.diameter - diameter))
+
+
+def _wide(diameter: float, families: tuple[str, ...]) -> Drill:
+    """What is wider than the tables: metric by halves of a mm (ISO 235), inch by 64ths to 1 3/4, by 32nds to 2 1/4, by
+    16ths above (ASME B94.11M).
+    """
+    if "metric" in families:
+        size = round(2 * diameter) / 2
+        return Drill(f"{size:g} mm", size, "metric")
+    inches = diameter / INCH
+    part = Fraction(1, 64 if inches < 1.75 else 32 if inches < 2.25 else 16)
+    size = round(inches / part) * part
+    whole, rest = divmod(size, 1)
+    return Drill(f"{whole} {rest}" if rest else f"{whole}", float(size) * INCH, "fraction")
 
 
 def thread_percent(thread: ScrewThread, drill: float) -> float:
@@ -75,8 +92,9 @@ def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
     """The drill for a tapped hole.
 
     Metric: D - P to the nearest drill (ISO 2306); unified: the inch drill nearest to 75 % of thread (ASME B1.1
-    appendix B); NPT: its own table; pipe and trapezoidal: the metric drill next above the minor diameter. ``percent``
-    asks for another share of thread. Raises NotTabled when the share is outside 40 to 100.
+    appendix B); NPT: its own table; pipe and trapezoidal: the metric drill next above the minor diameter, and the
+    next tenth where none is so wide. ``percent`` asks for another share of thread. Raises NotTabled when the share
+    is outside 40 to 100.
     """
     families = ("number", "letter", "fraction") if thread.system in ("UN", "NPT") else ("metric",)
     if percent is not None:
@@ -90,4 +108,6 @@ def tap_drill(thread: ScrewThread, percent: float | None = None) -> Drill:
     if thread.system == "M":
         size = round(thread.diameter - thread.pitch, 2)
         return Drill(f"{size:g} mm", size, "metric")
-    return next(d for d in drills(("metric",)) if d.diameter >= thread.minor_diameter - 1e-9)
+    least = thread.minor_diameter - 1e-9
+    bored = math.ceil(10 * least) / 10  # wider than any drill
+    return next((d for d in drills(("metric",)) if d.diameter >= least), Drill(f"{bored:g} mm", bored, "metric"))
