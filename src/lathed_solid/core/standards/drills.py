@@ -71,9 +71,9 @@ def _wide(diameter: float, families: tuple[str, ...]) -> Drill:
         return Drill(f"{size:g} mm", size, "metric")
     inches = diameter / INCH
     part = Fraction(1, 64 if inches < 1.75 else 32 if inches < 2.25 else 16)
-    size = round(inches / part) * part
-    whole, rest = divmod(size, 1)
-    return Drill(f"{whole} {rest}" if rest else f"{whole}", float(size) * INCH, "fraction")
+    exact = round(inches / part) * part
+    whole, rest = divmod(exact, 1)
+    return Drill(f"{whole} {rest}" if rest else f"{whole}", float(exact) * INCH, "fraction")
 
 
 def thread_percent(thread: ScrewThread, drill: float) -> float:
