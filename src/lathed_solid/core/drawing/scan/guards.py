@@ -40,8 +40,10 @@ class Around(NamedTuple):
 
 
 def taken_apart(even: Gray, ink: Gray, parts: Cleared, mm: float) -> Sheet:
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(parts.rest, connectivity=8)
     faint = cv2.bitwise_or(ink, (even < _FAINT).astype(np.uint8) * 255)
+    # A sign of thin strokes beside bold ones is not black either: it is a piece all the same.
+    pieces = parts.rest | (faint & ~cv2.dilate(parts.lines, np.ones((3, 3), np.uint8)))
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(pieces, connectivity=8)
     return Sheet(faint, parts.rest, parts.lines, labels, stats, mm)
 
 
