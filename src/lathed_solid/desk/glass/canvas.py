@@ -261,19 +261,22 @@ class GlassCanvas(QWidget):
 
     def balloon_place(self, mark: Mark) -> QPointF:
         """Where a balloon's middle stands: beside its number, and clear of the balloons before it."""
-        taken: list[QPointF] = []
-        for other in self.balloons:
-            at = self.to_screen(other.x, other.y)
+        places = self._balloon_places()
+        return places.get(mark.number, self.to_screen(mark.x, mark.y) + QPointF(*_SEATS[0]))
+
+    def _balloon_places(self) -> dict[int, QPointF]:
+        places: dict[int, QPointF] = {}
+        for mark in self.balloons:
+            at = self.to_screen(mark.x, mark.y)
             seats = [at + QPointF(*offset) for offset in _SEATS]
-            seat = next((s for s in seats if all(_apart(s, t) >= 23 for t in taken)), seats[0])
-            if other.number == mark.number:
-                return seat
-            taken.append(seat)
-        return self.to_screen(mark.x, mark.y) + QPointF(*_SEATS[0])
+            near = [t for t in places.values() if _apart(at, t) < 120]
+            places[mark.number] = next((s for s in seats if all(_apart(s, t) >= 23 for t in near)), seats[0])
+        return places
 
     def _paint_balloons(self, painter: QPainter) -> None:
+        places = self._balloon_places()
         for mark in self.balloons:
-            at, seat = self.to_screen(mark.x, mark.y), self.balloon_place(mark)
+            at, seat = self.to_screen(mark.x, mark.y), places[mark.number]
             chosen = mark.number == self.chosen
             color = LIGHT.color("brass" if chosen else "ink")
             painter.setPen(QPen(color, 1.6 if chosen else 1.0))
@@ -349,8 +352,9 @@ class GlassCanvas(QWidget):
             self.clicked.emit(x, y)
 
     def _balloon_at(self, at: QPointF) -> int | None:
+        places = self._balloon_places()
         for mark in reversed(self.balloons):
-            seat = self.balloon_place(mark)
+            seat = places[mark.number]
             if math.hypot(seat.x() - at.x(), seat.y() - at.y()) <= 12:
                 return mark.number
         return None

@@ -37,8 +37,8 @@ class CalloutDelegate(QStyledItemDelegate):
         text = QRect(box.left() + 44, box.top(), box.width() - 44 - 34, box.height())
         self._lines(painter, text, index, bool(error))
         draw_mark(painter, QPointF(box.right() - 20, middle), "out" if error else index.data(MARK), p)
-        painter.setPen(p.color("rule", 0.6))
-        painter.drawLine(box.left() + 10, box.bottom(), box.right() - 10, box.bottom())
+        # A rectangle, for a smoothed line across the row takes ten times as long.
+        painter.fillRect(box.left() + 10, box.bottom(), box.width() - 20, 1, p.color("rule", 0.6))
         painter.restore()
 
     def _lines(self, painter: QPainter, box: QRect, index: QModelIndex, wrong: bool) -> None:
