@@ -87,7 +87,7 @@ def test_the_drawing_gives_the_ledger_of_skp_02(desk, flange, name):
     # The sheet and the ledger point at each other.
     desk.choose_callout(5)
     assert canvas.chosen == 5
-    seat = canvas.balloon_place(next(b for b in canvas.balloons if b.number == 3))
+    seat = canvas.balloon_places()[3]
     desk.click(canvas, seat.toPoint())
     assert desk.session.callout == 3
 
@@ -123,7 +123,7 @@ def test_zoom_pan_turn_and_a_balloon_dragged(desk):
     a, b = canvas.to_screen(0, 0), canvas.to_screen(1, 0)
     assert abs(b.x() - a.x()) < 1e-6 < b.y() - a.y(), "the sheet's top edge now runs down"
     mark = canvas.balloons[0]
-    seat = canvas.balloon_place(mark).toPoint()
+    seat = canvas.balloon_places()[mark.number].toPoint()
     old = desk.session.content.callouts[0].place
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, seat)
     for k in range(1, 6):

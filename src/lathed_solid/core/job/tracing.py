@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
@@ -19,6 +20,8 @@ Lines = Sequence[tuple[float, float, float, float]]
 Circles = Sequence[tuple[float, float, float]]
 #: A circle of a scan is a callout's when it is no further from its size than this share, and this, mm.
 _SHARE, _OFF = 0.02, 0.35
+#: Ends of lines of a scan meet within this share of the longest.
+_NEAR = 0.03
 
 
 class Alike(NamedTuple):
@@ -35,20 +38,51 @@ def in_plane(lines: Lines, circles: Circles, scale: float, zero: Zero) -> Traces
     """Linework in shares of the sheet's width (y down) as mm about a zero, y up. ``scale``: mm a sheet's width."""
     flat = [(a * scale, -b * scale, c * scale, -d * scale) for a, b, c, d in lines]
     round_ = [(x * scale, -y * scale, r * scale) for x, y, r in circles]
-    xs = [v for s in flat for v in (s[0], s[2])] + [v for x, _, r in round_ for v in (x - r, x + r)]
-    ys = [v for s in flat for v in (s[1], s[3])] + [v for _, y, r in round_ for v in (y - r, y + r)]
-    if not xs:
+    if not flat and not round_:
         return Traces(sketch="")
-    x0, y0 = min(xs), min(ys)
+    left, low, right, high = _extent(flat, round_)
+    x0, y0 = left, low
     if zero == "circle" and round_:
         x0, y0, _ = max(round_, key=lambda c: c[2])
     elif zero != "corner":
-        x0, y0 = (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
+        x0, y0 = (left + right) / 2, (low + high) / 2
     return Traces(
         sketch="",
         lines=tuple((a - x0, b - y0, c - x0, d - y0) for a, b, c, d in flat),
         circles=tuple((x - x0, y - y0, r) for x, y, r in round_),
     )
+
+
+def _extent(lines: Lines, circles: Circles) -> tuple[float, float, float, float]:
+    """Left, low, right and high of the outline: of the lines that hang together over the largest area, for bits of
+    dimension lines lie about too; of everything where no two lines meet.
+    """
+    boxes = [
+        (min(v[0] for v in ends), min(v[1] for v in ends), max(v[0] for v in ends), max(v[1] for v in ends))
+        for group in _hanging_together(lines)
+        if len(group) > 1
+        for ends in [[p for a, b, c, d in group for p in ((a, b), (c, d))]]
+    ]
+    boxes += [(x - r, y - r, x + r, y + r) for x, y, r in circles]
+    whole = max(boxes, key=lambda b: (b[2] - b[0]) * (b[3] - b[1]), default=None)
+    if whole is not None:
+        return whole
+    xs, ys = [v for s in lines for v in (s[0], s[2])], [v for s in lines for v in (s[1], s[3])]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def _hanging_together(lines: Lines) -> list[list[tuple[float, float, float, float]]]:
+    """Lines in groups: an end of one lies near an end of another, for a scan's lines stop short of their corners."""
+    long = max((math.hypot(c - a, d - b) for a, b, c, d in lines), default=0.0)
+    groups: list[list[tuple[float, float, float, float]]] = []
+    for line in lines:
+        mine = [g for g in groups if any(_meet(line, other, _NEAR * long) for other in g)]
+        groups = [g for g in groups if g not in mine] + [[line, *(s for g in mine for s in g)]]
+    return groups
+
+
+def _meet(one: Sequence[float], other: Sequence[float], off: float) -> bool:
+    return any(math.hypot(one[i] - other[k], one[i + 1] - other[k + 1]) < off for i in (0, 2) for k in (0, 2))
 
 
 def stated(traces: Traces, content: Content) -> list[Alike]:
@@ -67,6 +101,17 @@ def stated(traces: Traces, content: Content) -> list[Alike]:
                 free = [k for k in free if k not in own]
                 found.append(Alike(callout.number, c.key, size, own, callout.note.splitlines()[0]))
     return found
+
+
+def callout_meant(content: Content, sketch: str, value: float) -> int | None:
+    """The callout whose length a distance drawn over a scan (mm) is meant to be: the only one so near, or None."""
+    if not any(t.sketch == sketch for t in content.traces):
+        return None
+    ledger = content.ledger()
+    known = [c.number for c in content.callouts if ledger.error(c.number) is None]
+    lengths = [(n, ledger.reading(n).main.nominal) for n in known if ledger.reading(n).shape == "length"]
+    near = [n for n, size in lengths if abs(size - abs(value)) <= _SHARE * size / 2 + _OFF]
+    return near[0] if len(near) == 1 else None
 
 
 def laid_under(content: Content, traces: Traces, sketch: str) -> Content:

@@ -259,12 +259,8 @@ class GlassCanvas(QWidget):
             pixmap.setDevicePixelRatio(1.0)
             painter.drawPixmap(box, pixmap, QRectF(pixmap.rect()))
 
-    def balloon_place(self, mark: Mark) -> QPointF:
-        """Where a balloon's middle stands: beside its number, and clear of the balloons before it."""
-        places = self._balloon_places()
-        return places.get(mark.number, self.to_screen(mark.x, mark.y) + QPointF(*_SEATS[0]))
-
-    def _balloon_places(self) -> dict[int, QPointF]:
+    def balloon_places(self) -> dict[int, QPointF]:
+        """Where each balloon's middle stands: beside its number, and clear of the balloons before it."""
         places: dict[int, QPointF] = {}
         for mark in self.balloons:
             at = self.to_screen(mark.x, mark.y)
@@ -274,7 +270,7 @@ class GlassCanvas(QWidget):
         return places
 
     def _paint_balloons(self, painter: QPainter) -> None:
-        places = self._balloon_places()
+        places = self.balloon_places()
         for mark in self.balloons:
             at, seat = self.to_screen(mark.x, mark.y), places[mark.number]
             chosen = mark.number == self.chosen
@@ -352,7 +348,7 @@ class GlassCanvas(QWidget):
             self.clicked.emit(x, y)
 
     def _balloon_at(self, at: QPointF) -> int | None:
-        places = self._balloon_places()
+        places = self.balloon_places()
         for mark in reversed(self.balloons):
             seat = places[mark.number]
             if math.hypot(seat.x() - at.x(), seat.y() - at.y()) <= 12:

@@ -8,9 +8,10 @@ from functools import partial
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
+from ...core.job import tracing
 from ...core.route.settling import dimension_values
 from ...core.sketch.explain import finish
-from ...core.sketch.model import Relation, Sketch
+from ...core.sketch.model import Dimension, Line, Relation, Sketch
 from ...core.sketch.refusal import SketchError
 from ..session import Session
 
@@ -97,7 +98,7 @@ class Advice(QWidget):
             nothing.setEnabled(False)
             return
         for pin in found:
-            one = menu.addAction(f"{self._text(pin)}    {pin.words}", partial(self.take, [pin]))
+            one = menu.addAction(f"{self._shown(pin)}    {pin.words}", partial(self.take, [pin]))
             assert one is not None
             one.hovered.connect(partial(self.lit.emit, pin.item.of))
         menu.addSeparator()
@@ -106,7 +107,24 @@ class Advice(QWidget):
     def _text(self, pin: finish.Pin) -> str:
         if isinstance(pin.item, Relation):
             return pin.item.kind
-        return self._session.content.header.typed_style.length(pin.value)
+        number = self._meant(pin)
+        return f"#{number}" if number else self._session.content.header.typed_style.length(pin.value)
+
+    def _meant(self, pin: finish.Pin) -> int | None:
+        """The callout that states how long a line is, where the sketch is drawn over a scan. A place may be as far from
+        the origin as some other size by chance.
+        """
+        if self._sketch is None or not isinstance(pin.item, Dimension) or len(pin.item.of) != 1:
+            return None
+        if not isinstance(self._sketch.get(pin.item.of[0]), Line):
+            return None
+        return tracing.callout_meant(self._session.content, self._sketch.id, pin.value)
+
+    def _shown(self, pin: finish.Pin) -> str:
+        number, content = self._meant(pin), self._session.content
+        if number is None:
+            return self._text(pin)
+        return f"#{number} = {content.header.style.length(content.ledger().reading(number).main.nominal)}"
 
     def take(self, chosen: list[finish.Pin]) -> None:
         """Add proposed sizes with their present values; they can be typed over like any other."""

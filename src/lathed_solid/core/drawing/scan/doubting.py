@@ -83,6 +83,10 @@ def _signs_count(judged: Judged, unit: str) -> bool:
     note, shapes = judged.note, _plain_signs(judged)
     if note.count("Ø") != shapes.count("Ø") or note.count("±") != shapes.count("±"):
         return False
+    if any(
+        k is not None and t.count("Ø") != note.count("Ø") for t, k in zip(judged.line.texts, judged.keys, strict=True)
+    ):
+        return False  # neither a drawn length nor the lettering tells a Ø from a nought
     fraction = unit == "in" and re.search(r"\d/\d", note.replace(" ", ""))
     return not fraction or len(set(judged.keys[:3])) == 1
 
