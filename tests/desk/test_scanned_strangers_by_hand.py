@@ -44,10 +44,10 @@ def test_a_plate_drawn_over_its_scan(desk, tmp_path):
     desk.wait(lambda: desk.window.plate.sketch is not None and desk.window.plate.sketch.name == "Over the scan")
     desk.settled()
     plate, canvas = desk.window.plate, desk.window.plate.canvas
-    canvas.take_tool("rectangle")
+    desk.tool("rectangle")
     for x, y in ((0.6, 0.5), (89.3, 53.4)):
         desk.plate_click(x, y)
-    canvas.take_tool("choose")
+    desk.press(canvas, Qt.Key.Key_Escape)
     desk.settled()
     for a, b in ((2, 1), (2, 4), (2, 6)):
         pts = plate.sketch.points()

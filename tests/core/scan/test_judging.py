@@ -263,3 +263,16 @@ def test_a_point_takes_the_room_of_a_point_or_is_a_speck(note, apart, sure):
 )
 def test_no_number_of_millimetres_begins_with_its_point(note, ledger, sure):
     assert only(run(note), ledger=ledger).sure is sure
+
+
+def test_a_seat_by_its_shape_is_the_second_line_whatever_stands_beside_it():
+    hole = run("2x Ø9 THRU", (100, 100), led=True)
+    seat = run("Ø16.8 ↧ 4.6", (100, 105), led=True, glyphs=glyphs("⌴Ø....↧..."))
+    assert [o.note.splitlines()[0] for o in offers(sheet(hole, seat), MM)] == ["2x Ø9 THRU"]
+
+
+def test_a_nought_for_a_diameter_is_never_sure_on_the_word_of_a_drawn_length():
+    others = [run(str(v), (20.0, 20.0 * k), span=25.4 * v, under=1.0) for k, v in enumerate((1.25, 2.5, 3.75), 2)]
+    found = offers(sheet(run("0.709", second="Ø.709", span=18.0, under=1.0, borne_out=True), *others), IN)
+    assert [o.sure for o in found if o.note == "0.709"] == [False]
+    assert all(o.sure for o in found if o.note != "0.709")

@@ -103,3 +103,12 @@ def test_a_figure_in_a_balloon_is_no_size_even_with_a_speck_beside_it_and_one_in
         for x, y in ((40, 50), (80, 50), (140, 60))
     }
     assert told == {40: True, 80: True, 140: False}
+
+
+def test_a_letter_that_a_line_has_run_into_is_not_painted_out():
+    sheet = drawn()
+    sheet.write((80, 60), "M16")
+    sheet.line((70, 70), (80.6, 57.2), 0.25)
+    ready, _ = laid(sheet)
+    line = ready.even[int(55.5 * ready.mm) : int(61 * ready.mm), int(77 * ready.mm) : int(90 * ready.mm)]
+    assert ((leaders.without_leader(line) < 128) == (line < 128)).all()

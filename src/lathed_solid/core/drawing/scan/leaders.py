@@ -76,7 +76,11 @@ def without_leader(line: Gray) -> Gray:
     if not own:
         return line
     first, last = min(b[0] for b in own), max(b[2] for b in own)
-    beside = [b for b in boxes if b[2] <= first + 1 or b[0] >= last - 1]
+    # What stands nearer than a leader's end does may be a letter that a line has run into.
+    clear_of = 0.2 * tall
+    small = [b for b in boxes if max(b[2] - b[0], b[3] - b[1]) < clear_of]
+    beside = [b for b in boxes if b[2] <= first - clear_of or b[0] >= last + clear_of]
+    beside += [b for b in small if b not in beside and (b[2] <= first + 1 or b[0] >= last - 1)]
     leader = [b[4] for b in beside if b not in inside or _is_level(b, tall) or b[3] - b[1] > 0.4 * tall]
     if not leader:
         return line

@@ -63,7 +63,7 @@ def _goes_on(upper: Line, lower: Line) -> bool:
         return False
     if not re.search(r"\d", upper.texts[0] + upper.texts[1]):
         return False  # a scrap is no note
-    if b.led and (a.led or plain(lower.raw[0].text)[:1] in ("-", "_", "~")):
+    if b.led and not _is_shaped_seat(lower) and (a.led or plain(lower.raw[0].text)[:1] in ("-", "_", "~")):
         return False  # it has a leader of its own
     if _has_seat(lower):
         return True
@@ -76,8 +76,11 @@ def _goes_on(upper: Line, lower: Line) -> bool:
 
 def _has_seat(line: Line) -> bool:
     """Whether a line begins with the sign of a seat: by its shape, or read so twice."""
-    shaped = bool(line.glyphs) and line.glyphs[0].sign in ("⌴", "⌵")
-    return shaped or sum(t[:1] in ("⌴", "⌵") for t in line.texts) > 1
+    return _is_shaped_seat(line) or sum(t[:1] in ("⌴", "⌵") for t in line.texts) > 1
+
+
+def _is_shaped_seat(line: Line) -> bool:
+    return bool(line.glyphs) and line.glyphs[0].sign in ("⌴", "⌵")
 
 
 def _together(upper: Line, lower: Line) -> Line:
@@ -111,7 +114,7 @@ def _are_two(upper: Line, lower: Line) -> bool:
         return False
     hole = any(re.search(r"THRU|DEEP|deep|↧|M\d|Ø", t) for t in upper.texts)
     seat = any(re.search(r"(^|\n)([⌴⌵]|\D{0,3}Ø)", t) for t in lower.texts)
-    return lower.runs[0].led or not (hole and seat)
+    return not _is_shaped_seat(lower) and (lower.runs[0].led or not (hole and seat))
 
 
 def _is_writing(line: Line) -> bool:
