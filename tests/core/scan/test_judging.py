@@ -276,3 +276,17 @@ def test_a_nought_for_a_diameter_is_never_sure_on_the_word_of_a_drawn_length():
     found = offers(sheet(run("0.709", second="Ø.709", span=18.0, under=1.0, borne_out=True), *others), IN)
     assert [o.sure for o in found if o.note == "0.709"] == [False]
     assert all(o.sure for o in found if o.note != "0.709")
+
+
+@pytest.mark.parametrize(
+    ("note", "shapes", "second", "sure"),
+    [
+        ("5x Ø13,5137", "", "5 x 13,5 I 37", False),  # a depth between two numbers
+        ("Ø13.5137", "Ø.......", "", False),
+        ("Ø8.17", "Ø....", "", True),
+        ("Ø8.17", "Ø..↧.", "", False),
+    ],
+)
+def test_a_depth_read_as_a_one_is_never_sure(note, shapes, second, sure):
+    more = {"glyphs": glyphs(shapes)} if shapes else {}
+    assert only(run(note, second=second, **more)).sure is sure

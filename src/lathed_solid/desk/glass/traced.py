@@ -160,8 +160,9 @@ class TracedPanel(QWidget):
         content, id_ = edits.add_sketch(self._session.content, "Over the scan", Plane(use.base))
         content = tracing.laid_under(content, traces, id_)
         content = tracing.with_holes(content, id_, [a for box, a in self._alike if box.isChecked()])
-        content, _ = edits.with_step(content, use.step, None, sketch=id_, **use.fields)
+        content, step = edits.with_step(content, use.step, None, sketch=id_, **use.fields)
         self._session.take(content, "scan laid under a sketch")
+        self._session.select_step(step)
         self._session.say(
             "The scan lies under the plate: draw over it, its corners and circles are snapped to.", "good"
         )

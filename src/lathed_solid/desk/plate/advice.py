@@ -114,9 +114,10 @@ class Advice(QWidget):
         """The callout that states how long a line is, where the sketch is drawn over a scan. A place may be as far from
         the origin as some other size by chance.
         """
-        if self._sketch is None or not isinstance(pin.item, Dimension) or len(pin.item.of) != 1:
+        if self._sketch is None or not isinstance(pin.item, Dimension) or pin.item.kind != "distance":
             return None
-        if not isinstance(self._sketch.get(pin.item.of[0]), Line):
+        ends = {frozenset((e.a, e.b)) for e in self._sketch.curves() if isinstance(e, Line)}
+        if frozenset(pin.item.of) not in ends:
             return None
         return tracing.callout_meant(self._session.content, self._sketch.id, pin.value)
 

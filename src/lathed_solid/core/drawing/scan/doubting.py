@@ -63,6 +63,8 @@ def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[
         found.append(Doubt("a sign may be lost", 2.0))
     if not all(_points_fit(r) for r in line.runs) or _begins_with_point(note, unit):
         found.append(Doubt("a speck may be read as a point, or a point be lost", 2.0))
+    if _hides_depth(judged) or re.search(r"[.,]\d{4}" if unit == "mm" else r"[.,]\d{5}", note):
+        found.append(Doubt("a ↧ may have been read as a figure", 2.0))
     if is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
     if len(line.runs) > 1 and not re.search(r"\n(⌴|⌵|ON|on|EQ|first)", note):
@@ -126,7 +128,9 @@ def _of_the_sheet(judged: Judged, text: SheetText, witness: bool | None) -> list
 
 # --- what is asked of a note
 def _digits(text: str) -> str:
-    return re.sub(r"[^\d.]", "", plain(text).translate(str.maketrans("OIl|,", "0111.")))
+    """The figures of a text; a stroke that stands alone is no one, but the sign of depth."""
+    text = re.sub(r"(?<= )[Il|](?= )", "", plain(text))
+    return re.sub(r"[^\d.]", "", text.translate(str.maketrans("OIl|,", "0111.")))
 
 
 def _bones(text: str) -> str:
@@ -178,6 +182,13 @@ def _begins_with_point(note: str, unit: str) -> bool:
     """In mm a nought stands before the point, and before that of an angle in any unit."""
     first = r"(?<!\d)\s?[.,]\d"
     return bool(re.search(first + r"+\s?°" if unit == "in" else first, note))
+
+
+def _hides_depth(judged: Judged) -> bool:
+    """Whether what was read as a one or a seven has the shape of the sign of depth."""
+    note = re.sub(r"\s", "", judged.note)
+    shapes = judged.line.glyphs
+    return len(note) == len(shapes) and any(g.sign == "↧" and c in "17" for c, g in zip(note, shapes, strict=True))
 
 
 def is_sum(note: str) -> bool:
