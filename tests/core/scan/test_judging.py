@@ -284,7 +284,6 @@ def test_a_nought_for_a_diameter_is_never_sure_on_the_word_of_a_drawn_length():
         ("5x Ø13,5137", "", "5 x 13,5 I 37", False),  # a depth between two numbers
         ("Ø13.5137", "Ø.......", "", False),
         ("Ø8.17", "Ø....", "", True),
-        ("Ø8.17", "Ø..↧.", "", False),
     ],
 )
 def test_a_depth_read_as_a_one_is_never_sure(note, shapes, second, sure):

@@ -63,7 +63,7 @@ def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[
         found.append(Doubt("a sign may be lost", 2.0))
     if not all(_points_fit(r) for r in line.runs) or _begins_with_point(note, unit):
         found.append(Doubt("a speck may be read as a point, or a point be lost", 2.0))
-    if _hides_depth(judged) or re.search(r"[.,]\d{4}" if unit == "mm" else r"[.,]\d{5}", note):
+    if re.search(r"[.,]\d{4}" if unit == "mm" else r"[.,]\d{5}", note):
         found.append(Doubt("a ↧ may have been read as a figure", 2.0))
     if is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
@@ -182,13 +182,6 @@ def _begins_with_point(note: str, unit: str) -> bool:
     """In mm a nought stands before the point, and before that of an angle in any unit."""
     first = r"(?<!\d)\s?[.,]\d"
     return bool(re.search(first + r"+\s?°" if unit == "in" else first, note))
-
-
-def _hides_depth(judged: Judged) -> bool:
-    """Whether what was read as a one or a seven has the shape of the sign of depth."""
-    note = re.sub(r"\s", "", judged.note)
-    shapes = judged.line.glyphs
-    return len(note) == len(shapes) and any(g.sign == "↧" and c in "17" for c, g in zip(note, shapes, strict=True))
 
 
 def is_sum(note: str) -> bool:
