@@ -9,14 +9,20 @@ import math
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from trials.drawn import Drawn, faces
 
+from lathed_solid.core.drawing.scan.judging import meaning
 from lathed_solid.desk.glass import pictures
 
-from .scans import opened, pictured, reviewed
-from .test_bracket_by_hand import done, fill
+from .scans import laid_flat, opened, picture_only, pictured, reviewed
+from .test_bracket_by_hand import done, fill, to_depth
 from .test_drawing_by_hand import click_sheet
+from .test_drum_by_hand import new_sketch
+from .test_inspecting_by_hand import go
 from .test_scanned_by_hand import plate_sheet
-from .test_strangers_by_hand import all_in
+from .test_steps_from_callouts import step_of
+from .test_strangers_by_hand import IN3, all_in
+from .test_vise_base_by_hand import tick
 
 
 @pytest.fixture(autouse=True)
@@ -83,6 +89,139 @@ def test_a_plate_drawn_over_its_scan(desk, tmp_path):
     assert volume == pytest.approx(12 * (90 * 54 - math.pi * (4 * 3.3**2 + 11**2)), rel=1e-9)
     all_in(desk)
     print("plate", desk.actions)
+
+
+def taken(desk, notes):
+    """What is sure at one click, the rest gone through by keys; the callouts' references by their notes."""
+    offers = desk.window.read_side.offers
+    sure = [o for o in offers.offers if o.sure]
+    ledger = desk.session.content.ledger()
+    known = {meaning(n, ledger) for n in notes}
+    assert [o.note for o in sure if meaning(o.note, ledger) not in known] == [], "none sure and wrong"
+    assert 2 * len(sure) > len(notes), [(o.note, o.doubts) for o in offers.offers]
+    desk.click(offers.all)
+    assert reviewed(desk, notes) <= 1
+    stated = {meaning(c.note, ledger): c.number for c in desk.session.content.callouts}
+    assert set(stated) == {meaning(n, ledger) for n in notes}
+    return {n: stated[meaning(n, ledger)] for n in notes}
+
+
+def bushing_sheet() -> Drawn:
+    """An inch bushing, Ø1.500 x .375 and Ø1.000 to 1.250, bored Ø.625."""
+    sheet = Drawn((297.0, 210.0), "dejavu", 3.5)
+    sheet.box(10, 10, 287, 200, 0.7)
+    left, axis = 110.0, 90.0
+    flange, end = left + 9.525, left + 31.75
+    sheet.box(left, axis - 19.05, flange, axis + 19.05)
+    sheet.box(flange, axis - 12.7, end, axis + 12.7)
+    sheet.line((left - 6, axis), (end + 6, axis), 0.25, (8, 1.5, 1, 1.5))
+    sheet.level((left, axis + 19.05), (end, axis + 12.7), axis + 42, "1.250", 0.9)
+    sheet.upright((left, axis - 19.05), (left, axis + 19.05), left - 14, "Ø1.500", 0.9)
+    sheet.upright((end, axis - 12.7), (end, axis + 12.7), end + 14, "Ø1.000", 0.9)
+    assert sheet.leader((180, 60), (flange, axis - 14), "FLANGE .375 THICK") is not None
+    assert sheet.leader((180, 120), (end, axis + 4), "Ø.625 THRU")
+    assert sheet.leader((180, 44), (end, axis - 12), ".03 x 45°")
+    return sheet
+
+
+def test_an_inch_bushing_from_its_photograph(desk, tmp_path):
+    desk.press(desk.window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    opened(desk, pictured(bushing_sheet().pdf(), "photo", tmp_path / "bushing.jpg"))
+    desk.actions = 0
+    laid_flat(desk)
+    n = taken(desk, ["1.250", "Ø1.500", "Ø1.000", "Ø.625 THRU", ".03 x 45°"])
+    desk.enter(".375 ; flange")
+    flange = max(n.values()) + 1
+    desk.enter("add: turned")
+    for row, column, text in ((0, 1, flange), (0, 2, n["Ø1.500"]), (1, 0, n["1.250"]), (1, 2, n["Ø1.000"])):
+        desk.cell(row, column, f"#{text}")
+    blank = done(desk)
+    assert blank == pytest.approx(math.pi / 4 * (1.5**2 * 0.375 + 0.875) * IN3)
+    desk.look("L")
+    desk.pick((17, 2, 0))
+    step_of(desk, n["Ø.625 THRU"])
+    desk.choose("Where", "on the face's axis")
+    bored = done(desk)
+    assert blank - bored == pytest.approx(math.pi / 4 * 0.625**2 * 1.25 * IN3)
+    desk.enter("add: chamfer")
+    desk.settled()
+    desk.click(desk.field("Pick Edges"))
+    desk.settled()
+    desk.look("R")
+    desk.pick((-12.7 * math.cos(0.6), -12.7 * math.sin(0.6), 31.75))
+    desk.settled()
+    desk.click(desk.field("Pick Edges"))
+    fill(desk, Size=f"#{n['.03 x 45°']}", Angle=f"#{n['.03 x 45°']}.angle")
+    done(desk)
+    all_in(desk)
+    print("bushing", desk.actions)
+
+
+def block_sheet() -> Drawn:
+    """A guide block 70 x 40 x 25 with a slot 12 wide and 10 deep and two counterbored holes 48 apart."""
+    sheet = Drawn((297.0, 210.0), "osifont" if "osifont" in faces() else "dejavu", 3.5)
+    sheet.box(10, 10, 287, 200, 0.7)
+    left, top, right, bottom = 70.0, 60.0, 140.0, 100.0
+    sheet.box(left, top, right, bottom)
+    for y in (74.0, 86.0):
+        sheet.line((left, y), (right, y))
+    for x in (81.0, 129.0):
+        for r in (3.3, 5.5):
+            sheet.circle((x, 67.0), r)
+    sheet.level((81, 67), (129, 67), top - 14, "48 ±0.1", 0.9)
+    sheet.level((left, bottom), (right, bottom), bottom + 16, "70", 0.9)
+    sheet.upright((left, top), (left, bottom), left - 20, "40", 0.9)
+    assert sheet.leader((158, 48), (132.9, 63.1), "2x Ø6.6 THRU\n⌴ Ø11 ↧ 6.5")
+    sheet.box(190, 60, 215, 100)
+    sheet.level((190, 100), (215, 100), 116, "25", 0.9)
+    sheet.upright((215, 74), (215, 86), 232, "12", 0.9)
+    sheet.level((205, 60), (215, 60), 50, "10", 0.9)
+    return sheet
+
+
+def test_a_guide_block_whose_scan_is_a_page_of_a_pdf(desk, tmp_path):
+    path = tmp_path / "block.pdf"
+    path.write_bytes(picture_only(block_sheet().pdf()))
+    opened(desk, path)
+    desk.actions = 0
+    n = taken(desk, ["48 ±0.1", "70", "40", "25", "12", "10", "2x Ø6.6 THRU\n⌴ Ø11 ↧ 6.5"])
+    new_sketch(desk, "extrude")
+    desk.enter(f"rect #{n['70']} x #{n['40']}")
+    desk.choose("Direction", "forward")
+    fill(desk, Depth=f"#{n['25']}")
+    block = done(desk)
+    assert block == pytest.approx(70 * 40 * 25)
+    desk.look("T")
+    desk.pick((30, 15, 25))
+    new_sketch(desk, "extrude")
+    desk.enter(f"rect #{n['70']} x #{n['12']}")
+    slotted = to_depth(desk, "backward", f"#{n['10']}")
+    assert block - slotted == pytest.approx(70 * 12 * 10)
+    hole = n["2x Ø6.6 THRU\n⌴ Ø11 ↧ 6.5"]
+    desk.look("T")
+    desk.pick((30, 15, 25))
+    step_of(desk, hole)
+    desk.choose("Where", "at a point of the face")
+    desk.settled()
+    fill(desk, X=f"#{n['48 ±0.1']}/2", Y=f"(#{n['40']}+#{n['12']})/4")
+    done(desk)
+    desk.enter("add: mirror")
+    desk.settled()
+    tick(desk, 30)
+    desk.choose("About", "the plane across X")
+    bored = done(desk)
+    assert slotted - bored == pytest.approx(2 * math.pi * (3.3**2 * 25 + (5.5**2 - 3.3**2) * 6.5))
+    # The 48 is used by half and mirrored: what shows it is found on the solid, and bound at one click.
+    assert [x.number for x in desk.session.current.proof.lines if x.mark != "in"] == [n["48 ±0.1"]]
+    panel = go(desk, desk.window.match)
+    desk.click(panel.go)
+    desk.wait(lambda: panel.table.rowCount() > 0, 60)
+    desk.click(panel.every)
+    desk.settled()
+    desk.press(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    proof = desk.session.current.proof
+    assert {x.mark for x in proof.lines} == {"in"} and not proof.unexplained and proof.unused == ()
+    print("block", desk.actions)
 
 
 def both_chosen(desk, one, other):
