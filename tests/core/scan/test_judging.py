@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lathed_solid.core.callout import Ledger
 from lathed_solid.core.drawing.proposals import PICTURE
 from lathed_solid.core.drawing.scan.doubting import BLURRED, BY_HAND
-from lathed_solid.core.drawing.scan.judging import meaning, offers
+from lathed_solid.core.drawing.scan.judging import meaning, offers, unread
 from lathed_solid.core.drawing.scan.model import Glyph, Run, Said, SheetText
 from lathed_solid.core.drawing.scan.offering import looks_lettered_by_hand, proposed
 from lathed_solid.core.drawing.scan.repairing import plain, repaired, with_signs
@@ -289,3 +289,8 @@ def test_a_nought_for_a_diameter_is_never_sure_on_the_word_of_a_drawn_length():
 def test_a_depth_read_as_a_one_is_never_sure(note, shapes, second, sure):
     more = {"glyphs": glyphs(shapes)} if shapes else {}
     assert only(run(note, second=second, **more)).sure is sure
+
+
+def test_what_speaks_of_the_sheet_is_not_put_up_for_review():
+    text = sheet(run("scale 1 to 1"), run("DETAIL C 2:1", (100, 120)), run("12 zz 45", (100, 140)))
+    assert [o.note for o in unread(text, MM, offers(text, MM))] == ["12 zz 45"]

@@ -52,13 +52,20 @@ def unread(text: SheetText, ledger: Ledger, offered: Sequence[Offer]) -> tuple[O
         note = line.texts[0] or line.texts[1]
         figures = len(re.findall(r"\d", note)) / max(1, len(note.replace(" ", "")))
         enough = figures > 0.22 and min(len(t) for t in line.texts[:2]) > 1
-        if not enough or _is_outside(line.box, text) or any(_lies_in(line.place, o.place) > 0.3 for o in offered):
+        if (
+            not enough
+            or _OF_THE_SHEET.search(note)
+            or _is_outside(line.box, text)
+            or any(_lies_in(line.place, o.place) > 0.3 for o in offered)
+        ):
             continue
         if meaning(note, ledger) is None:
             found.append(Offer(note=note, place=line.place, turned=run.turned, readings=line.texts, doubts=(_NO_SIZE,)))
     return tuple(found)
 
 
+#: What speaks of the sheet or of a view, and no size.
+_OF_THE_SHEET = re.compile(r"\b(scale|sheet|rev|date|drawn|iso|din|section|detail|view)\b", re.IGNORECASE)
 _NO_SIZE = Doubt("does not read as a size", 9.0)
 
 
