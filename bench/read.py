@@ -17,6 +17,7 @@ from typing import NamedTuple
 import cv2
 import numpy as np
 import pypdfium2
+from trials.drawn import Note
 from trials.office import Made, made
 from trials.worsened import KINDS, worsened
 
@@ -78,17 +79,26 @@ def _shared(a: tuple[float, ...], b: tuple[float, ...]) -> float:
     return across * down / ((a[2] - a[0]) * (a[3] - a[1])) if across > 0 and down > 0 else 0.0
 
 
+def _lies_on(place: tuple[float, float, float, float], note: Note, matrix: Floats) -> bool:
+    boxes = [_seen(b, matrix) for b in note.boxes]
+    whole = min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+    return _shared(whole, place) > 0.25 or _shared(place, whole) > 0.6
+
+
 def rated(sheet: Made, got: Sheet, tell: bool) -> Iterator[str]:
     """One word for every note and every false offer; notes count as right by what the program makes of them."""
     ledger = Ledger((), sheet.unit)
     offers = judging.offers(got.text, ledger)
     used: set[int] = set()
-    for note in sheet.notes:
-        boxes = [_seen(b, got.matrix) for b in note.boxes]
-        whole = min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
-        near = [(i, o) for i, o in enumerate(offers) if _shared(whole, o.place) > 0.25 or _shared(o.place, whole) > 0.6]
+    stands = [[i for i, o in enumerate(offers) if _lies_on(o.place, note, got.matrix)] for note in sheet.notes]
+    meant = [judging.meaning(n.text, ledger) for n in sheet.notes]
+    # An offer that leans over a second note is right for the first.
+    placed = {
+        i for want, at in zip(meant, stands, strict=True) for i in at if judging.meaning(offers[i].note, ledger) == want
+    }
+    for note, want, at in zip(sheet.notes, meant, stands, strict=True):
+        near = [(i, offers[i]) for i in at if i not in placed or read[i] == want]
         used |= {i for i, _ in near}
-        want = judging.meaning(note.text, ledger)
         right = [o for _, o in near if judging.meaning(o.note, ledger) == want]
         yield "note"
         yield "right" if right else "wrong" if near else "missed"
