@@ -93,11 +93,10 @@ def rated(sheet: Made, got: Sheet, tell: bool) -> Iterator[str]:
     stands = [[i for i, o in enumerate(offers) if _lies_on(o.place, note, got.matrix)] for note in sheet.notes]
     meant = [judging.meaning(n.text, ledger) for n in sheet.notes]
     # An offer that leans over a second note is right for the first.
-    placed = {
-        i for want, at in zip(meant, stands, strict=True) for i in at if judging.meaning(offers[i].note, ledger) == want
-    }
+    said = [judging.meaning(o.note, ledger) for o in offers]
+    placed = {i for want, at in zip(meant, stands, strict=True) for i in at if said[i] == want}
     for note, want, at in zip(sheet.notes, meant, stands, strict=True):
-        near = [(i, offers[i]) for i in at if i not in placed or read[i] == want]
+        near = [(i, offers[i]) for i in at if i not in placed or said[i] == want]
         used |= {i for i, _ in near}
         right = [o for _, o in near if judging.meaning(o.note, ledger) == want]
         yield "note"
