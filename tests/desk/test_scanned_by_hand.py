@@ -5,6 +5,7 @@ stranger's plate drawn over its scan.
 from __future__ import annotations
 
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from trials.drawn import Drawn, lacking
@@ -157,6 +158,26 @@ def test_corners_are_dragged_and_the_photograph_comes_back(desk, tmp_path):
     assert abs(back.x - place.x) + abs(back.y - place.y) > 0.005
     desk.session.undo()
     assert desk.session.content.callouts[0].place.x == pytest.approx(place.x)
+
+
+def test_a_photograph_that_came_as_a_pdf_is_laid_flat_and_a_drawn_sheet_is_not(desk, tmp_path):
+    glass = desk.window.glass
+    glass.open_file(EXAMPLES / "skp-02.pdf")
+    desk.wait(lambda: glass.paper is not None and glass.paper.has_read(1))
+    desk.click(glass.straight)
+    assert "lies straight" in desk.said[-1][0] and not glass.straightening.is_on
+    photograph = pictured((EXAMPLES / "skp-02.pdf").read_bytes(), "photo", tmp_path / "flange.jpg")
+    path = tmp_path / "photographed.pdf"
+    Image.open(photograph).save(path, "PDF", resolution=200)
+    opened(desk, path)
+    assert glass.drawing.kind == "pdf"
+    whole = glass.drawing.blob
+    offers = laid_flat(desk)
+    assert glass.drawing.kind == "picture" and sum(o.sure for o in offers.offers) >= 10
+    desk.click(glass.straight)
+    desk.wait(lambda: glass.straightening.bar.back.isVisible())
+    desk.click(glass.straightening.bar.back)
+    assert (glass.drawing.kind, glass.drawing.blob) == ("pdf", whole)
 
 
 def plate_sheet() -> Drawn:

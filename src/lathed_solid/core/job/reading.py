@@ -60,7 +60,8 @@ def as_photographed(content: Content, id_: str) -> Content:
     if not old.original:
         raise edits.EditRefused(f"{old.name} is shown as it was opened.")
     content = _moved_places(content, id_, np.linalg.inv(np.reshape(old.flat, (3, 3))))
-    return change_drawing(content, id_, blob=old.original, original="", flat=(), scales=(0.0,))
+    kind: Kind = "pdf" if old.name.lower().endswith(".pdf") else "picture"
+    return change_drawing(content, id_, blob=old.original, original="", flat=(), kind=kind, scales=(0.0,))
 
 
 def _moved_places(content: Content, id_: str, matrix: Floats) -> Content:

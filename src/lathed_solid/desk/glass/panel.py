@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.callout import NoteError, Place
-from ...core.drawing.paper import Drawing
+from ...core.drawing.paper import Drawing, is_only_picture
 from ...core.drawing.proposals import near
 from ...core.drawing.scan import needs
 from ...core.job import edits, reading
@@ -232,6 +232,8 @@ class Glass(QWidget):
             return
         if needs.missing():
             self._session.say("Straightening needs the extra for pictures: Offers, on the right, fetches it.", "warn")
+        elif self.paper is not None and self.paper.has_read(1) and not is_only_picture(self.paper, 1):
+            self._session.say("This sheet is no photograph: it was drawn by a program, and lies straight.")
         else:
             self.straightening.begin(self.drawing)
 
@@ -272,7 +274,8 @@ class Glass(QWidget):
         self.sheets.setEnabled(self.sheets.count() > 0)
         shown = self.drawing
         self._pages.setCurrentIndex(0 if shown is None else 1)
-        self.straight.setEnabled(shown is not None and shown.kind == "picture" and len(shown.scales) == 1)
+        one = shown is not None and shown.kind in ("picture", "pdf") and len(shown.scales) == 1
+        self.straight.setEnabled(one)
         self.canvas.balloons = [
             Mark(c.number, c.place.x, c.place.y)
             for c in content.callouts
