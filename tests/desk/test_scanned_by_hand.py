@@ -202,22 +202,13 @@ def plate_sheet() -> Drawn:
 
 def test_a_strangers_plate_is_drawn_over_its_scan(desk, tmp_path):
     offers = opened(desk, pictured(plate_sheet().pdf(), "scan", tmp_path / "plate.png"))
-    glass, side, session = desk.window.glass, desk.window.read_side, desk.session
+    side, session = desk.window.read_side, desk.session
     desk.actions = 0
     desk.click(offers.all)
     reviewed(desk, ["66", "90", "34", "54", "4x Ø6.6 THRU", "Ø22 THRU", "12"])
     notes = {c.note: c.number for c in session.content.callouts}
     assert sorted(notes) == sorted(["66", "90", "34", "54", "4x Ø6.6 THRU", "Ø22 THRU", "12"])
-    # The scale from one known length: both ends of the 90.
-    desk.click(glass.tools["scale"])
-    for x, y in ((70, 114), (160, 114)):
-        click_sheet(desk, x / 297, y / 210)
-    desk.retype(glass.slip.line, "90")
-    side.setCurrentWidget(side.outlines)
-    desk.click(side.traced.search)
-    for x, y in ((64, 54), (166, 118)):
-        click_sheet(desk, x / 297, y / 210)
-    desk.wait(lambda: side.traced.take.isEnabled(), 60)
+    outlined(desk)
     ticks = {alike.number: box for box, alike in side.traced._alike}
     assert set(ticks) == {notes["4x Ø6.6 THRU"], notes["Ø22 THRU"]}, side.traced.state.text()
     for box in ticks.values():
@@ -241,6 +232,20 @@ def test_a_strangers_plate_is_drawn_over_its_scan(desk, tmp_path):
     saved = tmp_path / "plate.lathed"
     assert session.save(saved)
     assert storage.load(saved).job.content.traces == session.content.traces
+
+
+def outlined(desk):
+    """The plate's scale from one known length, both ends of its 90; then its outline, by a box round the view."""
+    glass, side = desk.window.glass, desk.window.read_side
+    desk.click(glass.tools["scale"])
+    for x, y in ((70, 114), (160, 114)):
+        click_sheet(desk, x / 297, y / 210)
+    desk.retype(glass.slip.line, "90")
+    side.setCurrentWidget(side.outlines)
+    desk.click(side.traced.search)
+    for x, y in ((64, 54), (166, 118)):
+        click_sheet(desk, x / 297, y / 210)
+    desk.wait(lambda: side.traced.take.isEnabled(), 60)
 
 
 @pytest.mark.skipif(bool(lacking()), reason=f"lettering that offices use is not installed: {lacking()}")

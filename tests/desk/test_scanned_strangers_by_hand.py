@@ -16,10 +16,10 @@ from lathed_solid.desk.glass import pictures
 
 from .scans import laid_flat, opened, picture_only, pictured, reviewed
 from .test_bracket_by_hand import done, fill, to_depth
-from .test_drawing_by_hand import click_sheet
 from .test_drum_by_hand import new_sketch
 from .test_inspecting_by_hand import go
-from .test_scanned_by_hand import plate_sheet
+from .test_issued_strangers_by_hand import chamfered
+from .test_scanned_by_hand import outlined, plate_sheet
 from .test_steps_from_callouts import step_of
 from .test_strangers_by_hand import IN3, all_in
 from .test_vise_base_by_hand import tick
@@ -33,20 +33,12 @@ def _nothing_kept(monkeypatch, tmp_path):
 
 def test_a_plate_drawn_over_its_scan(desk, tmp_path):
     offers = opened(desk, pictured(plate_sheet().pdf(), "clean", tmp_path / "plate.png"))
-    glass, side, session = desk.window.glass, desk.window.read_side, desk.session
+    side, session = desk.window.read_side, desk.session
     desk.actions = 0
     desk.click(offers.all)
     reviewed(desk, ["66", "90", "34", "54", "4x Ø6.6 THRU", "Ø22 THRU", "12"])
     number = {c.note: f"#{c.number}" for c in session.content.callouts}
-    desk.click(glass.tools["scale"])
-    for x, y in ((70, 114), (160, 114)):
-        click_sheet(desk, x / 297, y / 210)
-    desk.retype(glass.slip.line, "90")
-    side.setCurrentWidget(side.outlines)
-    desk.click(side.traced.search)
-    for x, y in ((64, 54), (166, 118)):
-        click_sheet(desk, x / 297, y / 210)
-    desk.wait(lambda: side.traced.take.isEnabled(), 60)
+    outlined(desk)
     for box, _ in side.traced._alike:
         desk.click(box, QPoint(8, box.height() // 2))
     desk.click(side.traced.take)
@@ -143,16 +135,7 @@ def test_an_inch_bushing_from_its_photograph(desk, tmp_path):
     desk.choose("Where", "on the face's axis")
     bored = done(desk)
     assert blank - bored == pytest.approx(math.pi / 4 * 0.625**2 * 1.25 * IN3)
-    desk.enter("add: chamfer")
-    desk.settled()
-    desk.click(desk.field("Pick Edges"))
-    desk.settled()
-    desk.look("R")
-    desk.pick((-12.7 * math.cos(0.6), -12.7 * math.sin(0.6), 31.75))
-    desk.settled()
-    desk.click(desk.field("Pick Edges"))
-    fill(desk, Size=f"#{n['.03 x 45°']}", Angle=f"#{n['.03 x 45°']}.angle")
-    done(desk)
+    chamfered(desk, "R", (-12.7 * math.cos(0.6), -12.7 * math.sin(0.6), 31.75), f"#{n['.03 x 45°']}")
     all_in(desk)
     print("bushing", desk.actions)
 
