@@ -294,3 +294,24 @@ def test_a_depth_read_as_a_one_is_never_sure(note, shapes, second, sure):
 def test_what_speaks_of_the_sheet_is_not_put_up_for_review():
     text = sheet(run("scale 1 to 1"), run("DETAIL C 2:1", (100, 120)), run("12 zz 45", (100, 140)))
     assert [o.note for o in unread(text, MM, offers(text, MM))] == ["12 zz 45"]
+
+
+@pytest.mark.parametrize(
+    "note", ["M12x1.5 x 22 deep2 HOLES Ø4.2 THRU EQ SP ON Ø42", "4x Ø5 THRU 2x M6 - 6H THRU", "R0.5 MAX R3"]
+)
+def test_two_notes_in_a_row_are_never_one_that_is_sure(note):
+    assert not any(o.sure for o in offers(sheet(run(note)), MM))
+
+
+@pytest.mark.parametrize(
+    "note",
+    [
+        "6x Ø18 THRU on Ø66 first at 30°",
+        "Ø6.6 THRU cbore Ø12.5 x 4.6 deep",
+        "4x 2 x 45°",
+        "M16x1.5 - 6H 29 deep",
+        "12° ±0.5°",
+    ],
+)
+def test_a_long_note_is_still_one(note):
+    assert only(run(note)).sure

@@ -67,6 +67,8 @@ def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[
         found.append(Doubt("a ↧ may have been read as a figure", 2.0))
     if is_sum(note):
         found.append(Doubt("a ± may have been read as +", 3.0))
+    if _RUN_TOGETHER.search(note):
+        found.append(Doubt("two notes may have run together", 2.0))
     if len(line.runs) > 1 and not re.search(r"\n(⌴|⌵|ON|on|EQ|first)", note):
         found.append(Doubt("two lines may be two notes", 2.0))
     if judged.near:
@@ -152,6 +154,11 @@ def _is_speck(glyph: Glyph) -> bool:
     return max(glyph.width, glyph.height) < 0.3
 
 
+#: A note begins again behind a word that ends one.
+_RUN_TOGETHER = re.compile(
+    r"(deep|DEEP|THRU|MAX|REF|A/F|wide|PCD|B\.C\.|[°)]|\d[HhJjKkMmNnPpRrGgFf]s?\d+)[ ]*"
+    r"(\d+ ?(x|HOLES)\b|[ØMRC]\d|\(|\d+[°.]|□)"
+)
 #: Figures with a point between them stand farther apart than this, those without nearer than that, in heights: in eight
 #: letterings with a point .33 to .63, without .05 to .32 (two ones .38).
 _POINTED, _TOUCHING = 0.31, 0.42
