@@ -315,3 +315,12 @@ def test_two_notes_in_a_row_are_never_one_that_is_sure(note):
 )
 def test_a_long_note_is_still_one(note):
     assert only(run(note)).sure
+
+
+@pytest.mark.parametrize(
+    ("note", "sure"),
+    [("G1/2 47 DEEP", True), ("G1/2.47 DEEP", False), ("M8 x 24 deep", True), ("M8.24 deep", False), ("M2.5 - 6H THRU", True),
+     ("M12x1.5 - 6H 40 deep", True), ("15.00/14.98", True)],
+)  # fmt: skip
+def test_a_point_in_place_of_a_blank_is_never_sure(note, sure):
+    assert [o.sure for o in offers(sheet(run(note)), MM)] in ([sure], [] if not sure else [sure])

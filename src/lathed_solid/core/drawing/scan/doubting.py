@@ -61,7 +61,7 @@ def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[
         found.append(Doubt("a Ø or ± is not plain", 2.0))
     if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs, note) > len(note):
         found.append(Doubt("a sign may be lost", 2.0))
-    if not all(_points_fit(r) for r in line.runs) or _begins_with_point(note, unit):
+    if not all(_points_fit(r) for r in line.runs) or _begins_with_point(note, unit) or _ODD_POINT.search(note):
         found.append(Doubt("a speck may be read as a point, or a point be lost", 2.0))
     if re.search(r"[.,]\d{4}" if unit == "mm" else r"[.,]\d{5}", note):
         found.append(Doubt("a ↧ may have been read as a figure", 2.0))
@@ -154,6 +154,8 @@ def _is_speck(glyph: Glyph) -> bool:
     return max(glyph.width, glyph.height) < 0.3
 
 
+#: A point where a blank belongs: no pipe thread has one behind its fraction, and only small metric ones do (ISO 261).
+_ODD_POINT = re.compile(r"[GRcp]\d*[ ]?\d*/\d+[.,]\d|M(?!(1[.,][12468]|2[.,][25]|3[.,]5)(\D|$))\d+[.,]\d")
 #: A note begins again behind a word that ends one.
 _RUN_TOGETHER = re.compile(
     r"(deep|DEEP|THRU|MAX|REF|A/F|wide|PCD|B\.C\.|[°)]|\d[HhJjKkMmNnPpRrGgFf]s?\d+)[ ]*"
