@@ -1,4 +1,4 @@
-"""Strangers from paper to proof, by mouse and keys: a metric plate drawn over its scan, an inch bushing from a
+"""Strangers from paper to proof, by mouse and keys: a metric plate drawn over its picture, an inch bushing from a
 photograph, a metric guide block whose scan is only a page of a PDF.
 """
 
@@ -31,7 +31,7 @@ def _nothing_kept(monkeypatch, tmp_path):
     monkeypatch.setattr(pictures, "user_cache_path", lambda _: tmp_path)
 
 
-def test_a_plate_drawn_over_its_scan(desk, tmp_path):
+def test_a_plate_drawn_over_its_picture(desk, tmp_path):
     offers = opened(desk, pictured(plate_sheet().pdf(), "clean", tmp_path / "plate.png"))
     side, session = desk.window.read_side, desk.session
     desk.actions = 0

@@ -58,8 +58,6 @@ def test_a_leaders_end_is_painted_out_and_no_letter_is():
     letters = int(4 * ready.mm)
     assert (line[:, : letters - 6] < 128).any() and not (clear[:, : letters - 6] < 128).any()
     assert ((line < 128) == (clear < 128))[:, letters:].all(), "the L stays: its foot is no shoulder"
-    alone = crop(ready.even, run)
-    assert leaders.without_leader(alone[:, 8:]) is not None
 
 
 def test_two_notes_a_line_apart_are_two_and_sure_where_each_has_its_own_leader():

@@ -36,6 +36,22 @@ def test_linework_stands_about_the_chosen_zero():
     assert tracing.in_plane((), (), 400, "circle") == Traces(sketch="")
 
 
+def test_bits_of_dimension_lines_move_no_zero_and_a_broken_outline_is_taken_whole():
+    stray = (*LINES, (0.08, 0.22, 0.095, 0.22), (0.15, 0.31, 0.15, 0.33))
+    assert tracing.in_plane(stray, CIRCLES, 400, "corner").circles == (pytest.approx((20, 20, 5)),)
+    apart = ((0.11, 0.2, 0.19, 0.2), (0.2, 0.21, 0.2, 0.29), (0.19, 0.3, 0.11, 0.3), (0.1, 0.29, 0.1, 0.21))
+    found = tracing.in_plane(apart, CIRCLES, 400, "corner")
+    assert found.circles == (pytest.approx((20, 20, 5)),), "the corner of the outline, not of its hole"
+
+
+def test_a_length_over_a_scan_is_the_only_callout_so_near_and_none_elsewhere():
+    made = content("90", "54", "Ø54", "34", "34.2")
+    over = tracing.laid_under(made, Traces(sketch=""), "k1")
+    near = [tracing.callout_meant(over, "k1", v) for v in (89.7, -54.2, 34.1, 60.0)]
+    assert near == [1, 2, None, None], "two callouts so alike are not told apart"
+    assert tracing.callout_meant(over, "k2", 90.0) is None
+
+
 def test_corners_middles_and_lines_are_snapped_to_in_that_order():
     traces = tracing.in_plane(LINES, CIRCLES, 400, "corner")
     (x, y), words = snapped(traces, 39.5, 39.6, 1.5)

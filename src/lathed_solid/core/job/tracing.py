@@ -22,6 +22,8 @@ Circles = Sequence[tuple[float, float, float]]
 _SHARE, _OFF = 0.02, 0.35
 #: Ends of lines of a scan meet within this share of the longest.
 _NEAR = 0.03
+#: An outline fills more than this share of the box that everything found in it fills.
+_WHOLE = 0.4
 
 
 class Alike(NamedTuple):
@@ -55,8 +57,11 @@ def in_plane(lines: Lines, circles: Circles, scale: float, zero: Zero) -> Traces
 
 def _extent(lines: Lines, circles: Circles) -> tuple[float, float, float, float]:
     """Left, low, right and high of the outline: of the lines that hang together over the largest area, for bits of
-    dimension lines lie about too; of everything where no two lines meet.
+    dimension lines lie about too; of everything where what hangs together is only a part of it.
     """
+    xs = [v for s in lines for v in (s[0], s[2])] + [v for x, _, r in circles for v in (x - r, x + r)]
+    ys = [v for s in lines for v in (s[1], s[3])] + [v for _, y, r in circles for v in (y - r, y + r)]
+    every = min(xs), min(ys), max(xs), max(ys)
     boxes = [
         (min(v[0] for v in ends), min(v[1] for v in ends), max(v[0] for v in ends), max(v[1] for v in ends))
         for group in _hanging_together(lines)
@@ -64,11 +69,12 @@ def _extent(lines: Lines, circles: Circles) -> tuple[float, float, float, float]
         for ends in [[p for a, b, c, d in group for p in ((a, b), (c, d))]]
     ]
     boxes += [(x - r, y - r, x + r, y + r) for x, y, r in circles]
-    whole = max(boxes, key=lambda b: (b[2] - b[0]) * (b[3] - b[1]), default=None)
-    if whole is not None:
-        return whole
-    xs, ys = [v for s in lines for v in (s[0], s[2])], [v for s in lines for v in (s[1], s[3])]
-    return min(xs), min(ys), max(xs), max(ys)
+    whole = max(boxes, key=_area, default=every)
+    return whole if _area(whole) > _WHOLE * _area(every) else every
+
+
+def _area(box: tuple[float, float, float, float]) -> float:
+    return (box[2] - box[0]) * (box[3] - box[1])
 
 
 def _hanging_together(lines: Lines) -> list[list[tuple[float, float, float, float]]]:

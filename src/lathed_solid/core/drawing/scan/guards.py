@@ -25,7 +25,6 @@ class Sheet(NamedTuple):
     """
 
     faint: Gray
-    rest: Gray
     lines: Gray
     labels: Gray
     pieces: Gray
@@ -44,7 +43,7 @@ def taken_apart(even: Gray, ink: Gray, parts: Cleared, mm: float) -> Sheet:
     # A sign of thin strokes beside bold ones is not black either: it is a piece all the same.
     pieces = parts.rest | (faint & ~cv2.dilate(parts.lines, np.ones((3, 3), np.uint8)))
     _, labels, stats, _ = cv2.connectedComponentsWithStats(pieces, connectivity=8)
-    return Sheet(faint, parts.rest, parts.lines, labels, stats, mm)
+    return Sheet(faint, parts.lines, labels, stats, mm)
 
 
 def around(sheet: Sheet, run: Found) -> Around:

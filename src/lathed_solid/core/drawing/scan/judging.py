@@ -54,7 +54,7 @@ def unread(text: SheetText, ledger: Ledger, offered: Sequence[Offer]) -> tuple[O
         enough = figures > 0.22 and min(len(t) for t in line.texts[:2]) > 1
         if (
             not enough
-            or _OF_THE_SHEET.search(note)
+            or _ABOUT_THE_SHEET.search(note)
             or _is_outside(line.box, text)
             or any(_lies_in(line.place, o.place) > 0.3 for o in offered)
         ):
@@ -65,7 +65,7 @@ def unread(text: SheetText, ledger: Ledger, offered: Sequence[Offer]) -> tuple[O
 
 
 #: What speaks of the sheet or of a view, and no size.
-_OF_THE_SHEET = re.compile(r"\b(scale|sheet|rev|date|drawn|iso|din|section|detail|view)\b", re.IGNORECASE)
+_ABOUT_THE_SHEET = re.compile(r"\b(scale|sheet|rev|date|drawn|iso|din|section|detail|view)\b", re.IGNORECASE)
 _NO_SIZE = Doubt("does not read as a size", 9.0)
 
 
