@@ -37,7 +37,12 @@ def run(text: str, at: tuple[float, float] = (100, 100), *, second: str = "", ag
     return Run(**{**fields, **more})
 
 
+FIGURE, POINT = Glyph(0.2, 0.4, 1.0, ""), Glyph(0.4, 0.1, 0.1, "", 0.05)
+
+
 def sheet(*runs: Run, **more) -> SheetText:
+    """Outside the frame stand points like those of the notes: a sheet draws its points alike."""
+    runs = (*runs, run("1.5", (415, 290)), run("0.5", (415, 293), glyphs=(FIGURE, POINT, FIGURE)))
     return SheetText(**{"runs": runs, "size": (420.0, 297.0), "dots": 200.0, "inside": (11, 11, 409, 286), **more})
 
 
@@ -242,8 +247,31 @@ def test_a_seat_read_as_nothing_is_never_taken_for_a_note_of_its_own():
     assert [o.note for o in offers(sheet(scrap, hole, lower), MM)] == ["5x Ø12 THRU\n⌴Ø22.2 ↧ 4.6"]
 
 
-def test_a_views_scale_is_no_size():
-    assert offers(sheet(run("2:1")), MM) == ()
+@pytest.mark.parametrize("note", ["2:1", "1/1"])
+def test_a_views_scale_and_a_sheets_count_are_no_size(note):
+    assert offers(sheet(run(note)), MM) == ()
+
+
+@pytest.mark.parametrize(
+    ("dot", "counts", "sure"),
+    [((0.1, 0.1, 0.05), 3, True), ((0.22, 0.1, 0.05), 3, False), ((0.1, 0.22, 0.05), 3, False),
+     ((0.1, 0.1, 0.3), 3, False), ((0.1, 0.1, 0.05), 2, False)],
+)  # fmt: skip
+def test_a_point_that_is_not_drawn_like_the_sheets_others_may_be_a_speck(dot, counts, sure):
+    """``dot``: width, height and place; nor is it sure where figures touch, and nobody knows which ink is the point."""
+    wide, high, up = dot
+    figures = (
+        Glyph(0.1, 0.5, 1.0, ""),
+        Glyph(0.3, 0.4, 1.0, ""),
+        Glyph(0.6, wide, high, "", up),
+        Glyph(0.9, 0.4, 1.0, ""),
+    )
+    own = run("R7.5", glyphs=figures if counts == 3 else figures[:3])
+    assert only(own).sure is sure
+    again = offers(
+        sheet(own, msgspec.structs.replace(own, box=(100, 130, 108.8, 133.5), place=(0.2, 0.4, 0.3, 0.5))), MM
+    )
+    assert [o.sure for o in again] == [counts == 3] * 2, "two alike are the sheet's own"
 
 
 @pytest.mark.parametrize(

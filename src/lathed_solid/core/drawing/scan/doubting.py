@@ -12,8 +12,10 @@ import re
 from collections.abc import Hashable, Sequence
 from typing import NamedTuple
 
+from . import points
 from .lines import Line
-from .model import Glyph, Run, SheetText
+from .model import Glyph, SheetText
+from .points import Dot
 from .repairing import MISREAD, plain
 from .scaling import agrees
 
@@ -39,8 +41,8 @@ class Judged(NamedTuple):
     near: bool
 
 
-def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[Doubt]:
-    """Everything that stands against taking a note unseen."""
+def doubts_of(judged: Judged, text: SheetText, dots: Sequence[Dot], scale: float, unit: str) -> list[Doubt]:
+    """Everything that stands against taking a note unseen; ``dots`` are the sheet's (:func:`points.dots_of`)."""
     line, note = judged.line, judged.note
     first, third, second = judged.keys[0], judged.keys[1], judged.keys[2]
     found: list[Doubt] = []
@@ -61,8 +63,10 @@ def doubts_of(judged: Judged, text: SheetText, scale: float, unit: str) -> list[
         found.append(Doubt("a Ø or ± is not plain", 2.0))
     if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs, note) > len(note):
         found.append(Doubt("a sign may be lost", 2.0))
-    if not all(_points_fit(r) for r in line.runs) or _begins_with_point(note, unit) or _ODD_POINT.search(note):
+    if not all(points.have_room(r) for r in line.runs) or points.stand_oddly(note, unit):
         found.append(Doubt("a speck may be read as a point, or a point be lost", 2.0))
+    elif witness is not True and not all(points.are_like_others(r, dots) for r in line.runs):
+        found.append(Doubt("its point is not drawn like the sheet's others", 1.0))
     if re.search(r"[.,]\d{4}" if unit == "mm" else r"[.,]\d{5}", note):
         found.append(Doubt("a ↧ may have been read as a figure", 2.0))
     if is_sum(note):
@@ -154,43 +158,11 @@ def _is_speck(glyph: Glyph) -> bool:
     return max(glyph.width, glyph.height) < 0.3
 
 
-#: A point where a blank belongs: no pipe thread has one behind its fraction, and only small metric ones do (ISO 261).
-_ODD_POINT = re.compile(r"[GRcp]\d*[ ]?\d*/\d+[.,]\d|M(?!(1[.,][12468]|2[.,][25]|3[.,]5)(\D|$))\d+[.,]\d")
 #: A note begins again behind a word that ends one.
 _RUN_TOGETHER = re.compile(
     r"(deep|DEEP|THRU|MAX|REF|A/F|wide|PCD|B\.C\.|[°)]|\d[HhJjKkMmNnPpRrGgFf]s?\d+)[ ]*"
     r"(\d+ ?(x|HOLES)\b|[ØMRC]\d|\(|\d+[°.]|□)"
 )
-#: Figures with a point between them stand farther apart than this, those without nearer than that, in heights: in eight
-#: letterings with a point .33 to .63, without .05 to .32 (two ones .38).
-_POINTED, _TOUCHING = 0.31, 0.42
-
-
-def _points_fit(run: Run) -> bool:
-    """Whether figures stand apart as those with a point between them do, and only those."""
-    text = plain(run.plain.text)
-    if len(text.replace(" ", "")) != len(run.glyphs):
-        return True  # nothing can be said
-    along = (run.box[3] - run.box[1] if run.turned else run.box[2] - run.box[0]) / run.height
-    ink = iter(run.glyphs)
-    where = [None if c == " " else next(ink) for c in text]
-    for m in re.finditer(r"\d(?=\d)", text):
-        if _gap(where[m.start()], where[m.start() + 1], along) > _TOUCHING:
-            return False
-    return all(
-        _gap(where[m.start()], where[m.start() + 2], along) > _POINTED for m in re.finditer(r"\d(?=[.,]\d)", text)
-    )
-
-
-def _gap(left: Glyph | None, right: Glyph | None, along: float) -> float:
-    assert left is not None and right is not None, "figures have ink"
-    return (right.middle - left.middle) * along - (left.width + right.width) / 2
-
-
-def _begins_with_point(note: str, unit: str) -> bool:
-    """In mm a nought stands before the point, and before that of an angle in any unit."""
-    first = r"(?<!\d)\s?[.,]\d"
-    return bool(re.search(first + r"+\s?°" if unit == "in" else first, note))
 
 
 def is_sum(note: str) -> bool:

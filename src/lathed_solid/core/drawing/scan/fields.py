@@ -13,6 +13,8 @@ from .model import Box
 _RIM = 11.0
 #: Fields are no higher and no wider than this, mm; so many that touch each other and hold text are a table.
 _HIGH, _WIDE, _LEAST = 22.0, 190.0, 5
+#: Fields run together where a faint line between them is lost are no higher than this, mm.
+_RUN_TOGETHER = 80.0
 #: The lines between fields, taken with them, mm.
 _LINE = 0.6
 #: Balloons are no larger across, mm.
@@ -52,11 +54,12 @@ def tables(lines: Gray, runs: list[Found], measured: list[Found], mm: float) -> 
     """
     walls = cv2.dilate(lines, np.ones((3, 3), np.uint8))
     _, _, stats, _ = cv2.connectedComponentsWithStats(255 - walls, connectivity=4)
-    cells = [
+    closed = [
         (int(x), int(y), int(x + w), int(y + h))
         for x, y, w, h, area in stats[1:]
-        if area > 0.93 * w * h and 2.5 * mm < h < _HIGH * mm and 4 * mm < w < _WIDE * mm
+        if area > 0.93 * w * h and 2.5 * mm < h < _RUN_TOGETHER * mm and 4 * mm < w < _WIDE * mm
     ]
+    cells = [c for c in closed if c[3] - c[1] < _HIGH * mm]
     filled = [any(_holds(c, r) for r in runs) for c in cells]
     found: list[Box] = []
     for group in _touching(cells, lines.shape, mm):
@@ -66,7 +69,14 @@ def tables(lines: Gray, runs: list[Found], measured: list[Found], mm: float) -> 
             continue
         if len(with_text) >= _LEAST or (len(with_text) >= 3 and len(with_text) > 0.7 * len(group) and len(group) > 3):
             found += [_in_mm(cells[i], mm) for i in group]
-    return tuple(found)
+    high = [_in_mm(c, mm) for c in closed if c not in cells]
+    return (*found, *(c for c in high if any(_goes_on(field, c) for field in found)))
+
+
+def _goes_on(field: Box, cell: Box) -> bool:
+    """Whether a column of fields goes on in a rectangle below or above it: just as wide, with a wall in common."""
+    sides = max(abs(field[0] - cell[0]), abs(field[2] - cell[2]))
+    return sides < _LINE and min(abs(field[3] - cell[1]), abs(field[1] - cell[3])) < 3 * _LINE
 
 
 def _in_mm(cell: tuple[int, int, int, int], mm: float) -> Box:

@@ -13,6 +13,7 @@ from ..proposals import reads
 from .doubting import Doubt, Judged, doubts_of, is_sum
 from .lines import Line, has_neighbour, joined, line_of
 from .model import Box, Glyph, SheetText
+from .points import dots_of
 from .scaling import scale_of
 
 
@@ -40,7 +41,8 @@ def offers(text: SheetText, ledger: Ledger) -> tuple[Offer, ...]:
     lines = joined(text.runs, unit)
     read = [j for line in lines if not _is_outside(line.box, text) for j in _read(line, lines, ledger)]
     scale = scale_of([(j.line.runs[0].span, j.value) for j in read])
-    found = [_offer(j, text, scale, unit) for j in _best_of(read)]
+    dots = dots_of(text.runs)
+    found = [_offer(j, doubts_of(j, text, dots, scale, unit)) for j in _best_of(read)]
     return tuple(sorted(found, key=lambda o: (round(o.place[1], 2), o.place[0])))
 
 
@@ -141,8 +143,8 @@ def _judged(line: Line, lines: Sequence[Line], ledger: Ledger) -> Judged | None:
         ((t, k) for t, k in zip(line.texts, keys, strict=True) if k is not None),
         key=lambda c: (votes[c[1]], not is_sum(c[0]), _signs_alike(c[0], line.glyphs)),
     )
-    if re.fullmatch(r"\d+:1", note) or (_is_bare_bit(note) and not _is_over_line(line, note)):
-        return None  # a view's scale, a bit of a line
+    if re.fullmatch(r"\d+:1|(\d+)/\1", note) or (_is_bare_bit(note) and not _is_over_line(line, note)):
+        return None  # a view's scale, a sheet's count, a bit of a line
     reading = reads(note, ledger)
     assert reading is not None
     first = reading.main
@@ -170,13 +172,12 @@ def _is_over_line(line: Line, note: str) -> bool:
     return alike and (run.span > 0 or (run.under >= 0.7 and not re.search("[17]", note)))
 
 
-def _offer(judged: Judged, text: SheetText, scale: float, unit: str) -> Offer:
+def _offer(judged: Judged, doubts: Sequence[Doubt]) -> Offer:
     line = judged.line
-    doubts = tuple(doubts_of(judged, text, scale, unit))
     return Offer(
         note=judged.note,
         place=line.place,
         turned=line.runs[0].turned,
         readings=tuple(dict.fromkeys(t for t in line.texts if t)),
-        doubts=doubts,
+        doubts=tuple(doubts),
     )
