@@ -247,6 +247,22 @@ def test_a_seat_read_as_nothing_is_never_taken_for_a_note_of_its_own():
     assert [o.note for o in offers(sheet(scrap, hole, lower), MM)] == ["5x Ø12 THRU\n⌴Ø22.2 ↧ 4.6"]
 
 
+@pytest.mark.parametrize(
+    ("note", "ledger", "sure"),
+    [("0.250 ↧ .75", IN, False), ("0.250", IN, False), ("2x 0.250 THRU", IN, False), (".250", IN, True),
+     ("0.25", MM, True), ("8.5 ↧ 12", MM, False)],
+)  # fmt: skip
+def test_a_nought_before_an_inchs_point_may_be_a_diameters_sign(note, ledger, sure):
+    """No hole is so deep without its Ø either, in any unit."""
+    assert [o.sure for o in offers(sheet(run(note)), ledger)] == [sure]
+
+
+def test_a_drawn_length_tells_that_a_nought_is_one():
+    known = [run(f"{n}.000", (20 * n, 150), span=25.4 * n) for n in (1, 2, 3, 4)]
+    found = offers(sheet(*known, run("0.250", span=6.35)), IN)
+    assert next(o.sure for o in found if o.note == "0.250")
+
+
 @pytest.mark.parametrize("note", ["2:1", "1/1"])
 def test_a_views_scale_and_a_sheets_count_are_no_size(note):
     assert offers(sheet(run(note)), MM) == ()

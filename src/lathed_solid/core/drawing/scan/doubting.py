@@ -59,7 +59,7 @@ def doubts_of(judged: Judged, text: SheetText, dots: Sequence[Dot], scale: float
         found.append(Doubt("the readings do not agree", 3.0))
     elif any(k is not None and k != judged.best for k in judged.keys[1:2]):
         found.append(Doubt("one reading says something else", 2.0))
-    if not _signs_count(judged, unit):
+    if not _signs_count(judged, unit) or (witness is not True and _lacks_sign(note, unit)):
         found.append(Doubt("a Ø or ± is not plain", 2.0))
     if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs, note) > len(note):
         found.append(Doubt("a sign may be lost", 2.0))
@@ -97,6 +97,13 @@ def _signs_count(judged: Judged, unit: str) -> bool:
         return False  # neither a drawn length nor the lettering tells a Ø from a nought
     fraction = unit == "in" and re.search(r"\d/\d", note.replace(" ", ""))
     return not fraction or len(set(judged.keys[:3])) == 1
+
+
+def _lacks_sign(note: str, unit: str) -> bool:
+    """Whether a Ø may have been read as a nought: inches have none before their point (ASME Y14.5, decimal inch dimensioning), and what is
+    so deep has a diameter.
+    """
+    return bool((unit == "in" and re.match(r"(\d+ ?x )?0\.", note)) or re.match(r"(\d+ ?x )?[\d.,]+ ?↧", note))
 
 
 def _plain_signs(judged: Judged) -> list[str]:
