@@ -257,6 +257,13 @@ def test_a_nought_before_an_inchs_point_may_be_a_diameters_sign(note, ledger, su
     assert [o.sure for o in offers(sheet(run(note)), ledger)] == [sure]
 
 
+def test_a_nought_in_one_reading_may_be_a_diameters_sign():
+    assert not only(run(".827 REF", again="0.827 REF"), ledger=IN).sure
+    assert only(run(".827 REF"), ledger=IN).sure
+    assert not only(run("27 REF", second="b27 REF")).sure, "no dimension line, and one reading has a sign"
+    assert only(run("27 REF", second="b27 REF", span=27.0)).sure
+
+
 def test_a_drawn_length_tells_that_a_nought_is_one():
     known = [run(f"{n}.000", (20 * n, 150), span=25.4 * n) for n in (1, 2, 3, 4)]
     found = offers(sheet(*known, run("0.250", span=6.35)), IN)
