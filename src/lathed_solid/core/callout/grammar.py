@@ -152,6 +152,7 @@ _item: size | place | mod | SEP
     | FLAG                                  -> flag
     | FINISH                                -> finish
     | GEOMETRIC                             -> geometric
+    | DATUM                                 -> datum
 
 value: amount tolerance?
 ?amount: sum
@@ -228,7 +229,7 @@ PERCENT.9: /\d+(\.\d+)?\s*%(\s*(of\s+)?thread)?/i
 FINISH.10: /√?\s*Ra\s*\d*\.?\d+(\s*(µm|um|µin|uin))?/
 """
     + f"GEOMETRIC.10: /{_GEOMETRIC}/\n"
-    + r"""
+    + r"""DATUM.10: /(?i:datum(\s+feature)?)\s+[A-Z](?!\w)/
 PLUSMINUS.8: /±|\+\/-|\+-/
 MINUTES.9: /(±|\+\/-)\s*\d+(\.\d+)?\s*['′](?!['′])/
 """
@@ -277,6 +278,6 @@ UNSAID = {
     "SPHERE_D", "SQUARE", "SQUARE_WORD", "FLATS", "FLATS_WORD", "CHAMFER_C", "CHAM", "TAPER", "RATIO", "PER_FOOT", "TO",
     "CORNERS", "GROOVE", "UNDERCUT",
     "OVER", "CLEARANCE", "KEYWAY", "ACROSS", "PCD", "AT_PAIR", "SEP", "SIDE_WORD", "DOWN", "LONG", "SPOTFACE",
-    "CBORE_FOR", "CSK_FOR", "DRILL_NAME", "TIP", "PERCENT", "FLAG", "FINISH", "GEOMETRIC", "RAD_WORD", "DMS", "RSQB",
-    "SPHERE_R",
+    "CBORE_FOR", "CSK_FOR", "DRILL_NAME", "TIP", "PERCENT", "FLAG", "FINISH", "GEOMETRIC", "DATUM", "RAD_WORD", "DMS",
+    "RSQB", "SPHERE_R",
 }  # fmt: skip

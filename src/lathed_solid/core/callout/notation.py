@@ -323,6 +323,9 @@ class _Reader(HoleItems):
             key, "geometric", self.in_unit(float(figure.lstrip("Ø"))), " ".join(filter(None, (name, figure, rest)))
         )
 
+    def datum(self, node: Node) -> None:
+        self.put("datum", "geometric", 0.0, f"DATUM {str(node.children[0])[-1]}")
+
 
 _RULES: dict[str, Callable[[_Reader, Node], None]] = {
     name: getattr(_Reader, {"thru": "through", "percent": "percent_of_thread", "fit": "fit_class"}.get(name, name))
@@ -332,6 +335,6 @@ _RULES: dict[str, Callable[[_Reader, Node], None]] = {
         "chamfer", "taper_ratio", "taper_foot", "taper_ends", "screw_thread", "clearance", "keyway",
         "count", "circle", "at", "at_pair", "thru", "depth", "depth_of_thread", "tapped", "counterbore", "spotface",
         "countersink", "counterbore_for", "countersink_for", "drill", "tip", "percent", "flag", "finish",
-        "geometric", "symmetric", "minutes", "unequal", "fit", "extreme",
+        "geometric", "datum", "symmetric", "minutes", "unequal", "fit", "extreme",
     )
 }  # fmt: skip

@@ -124,7 +124,8 @@ def _plain_subject(reading: Reading, style: Style, many: bool) -> str:
         own = "" if reading.shape == "groove" else " wide"
         return f"{reading.shape}{s} {size}{own}" + (f", {value_text(other, style)} {how}" if other else "")
     if reading.shape == "surface":
-        return {"finish": "surface finish "}.get(main.kind, "") + main.written.lower().replace("ra ", "Ra ")
+        name, _, rest = main.written.partition(" ")
+        return f"surface finish {main.written}" if main.kind == "finish" else f"{name.lower()} {rest}"
     noun = {
         "length": "length across the bore" if "ACROSS BORE" in reading.flags else "length", "diameter": "diameter",
         "radius": "radius", "angle": "angle", "sphere": "sphere", "square": "square",

@@ -77,8 +77,12 @@ def near(paper: Paper, sheet: int, x: float, y: float, ledger: Ledger) -> str:
     return best
 
 
+#: The number of an item in a list of notes: "2. Ra 1.6", which is no length of 2.
+_ITEM = r"^\d{1,2}[.)] (?=√? ?Ra\b|[⏥⊥∥◎○↗∠⌖⌰⏤⌭⌯⌓]|[A-Za-z]{4})(?!(?i:deep|long|thru|wide|through)\b)"
+
+
 def cleaned(text: str) -> str:
-    """Drawing text as notation: control codes become symbols, lines stay lines."""
+    """Drawing text as notation: control codes become symbols, lines stay lines, a list's numbers go."""
     for code, symbol in (
         ("%%c", "Ø"),
         ("%%C", "Ø"),
@@ -89,7 +93,8 @@ def cleaned(text: str) -> str:
         ("–", "-"),
     ):
         text = text.replace(code, symbol)
-    return re.sub(r"[ \t]+", " ", text).strip()
+    text = re.sub(r"[ \t]+", " ", text).strip()
+    return re.sub(_ITEM, "", text)
 
 
 #: Dates and the drawing's own scale.

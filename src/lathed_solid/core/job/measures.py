@@ -11,6 +11,7 @@ from ..names import face_name
 from ..prove.binding import Binding, BindingRefused, away, suggest_gauge
 from ..prove.proof import ProofLine
 from ..quantity import Style
+from ..refusal import Refusal
 from ..route.gauges import AnyGauge
 from ..units import INCH
 from . import edits
@@ -129,3 +130,18 @@ def bound_to(
             f"No gauge reads “{taken.what}” off these faces alone. Choose another figure of them, or other faces."
         )
     return edits.bind(content, Binding(number, line.key, gauge))
+
+
+def stands_alone(content: Content, number: int) -> bool:
+    """Whether a callout says nothing but finish, form or place, or a datum's letter: nothing of it is measured."""
+    try:
+        return content.ledger().reading(number).shape == "surface"
+    except Refusal:
+        return False
+
+
+def stood_on(content: Content, number: int, picked: Sequence[tuple[str, Surface]]) -> Content:
+    """A finish, a tolerance of form or place, or a datum's letter put on the picked face: its leader leads there on the
+    drawing. Raises Refusal.
+    """
+    return edits.bind(content, Binding(number, "", suggest_gauge(content.ledger().reading(number).main.kind, picked)))

@@ -7,6 +7,7 @@ from typing import cast
 
 import msgspec
 
+from ..callout.model import ON_THE_PART
 from ..kernel.ground.figures import Surface
 from ..refusal import Refusal
 from ..route.gauges import (
@@ -21,6 +22,7 @@ from ..route.gauges import (
     LegAngle,
     Radius,
     SeatAngle,
+    StandsOn,
     ThreadOn,
     WidestCircle,
 )
@@ -43,6 +45,7 @@ WANTED = {
     "length": "two faces (flat, round or a ball), or a chamfer and a flat face beside it (with the face beyond as the "
     "third, it is measured to their corner)",
     "thread": "the round face that carries the thread",
+    **dict.fromkeys(ON_THE_PART, "the face on which it stands"),
 }
 
 
@@ -65,6 +68,9 @@ def suggest_gauge(kind: str, picked: Picked, nominal: float | None = None) -> An
 
 def _fitting(kind: str, picked: Picked) -> Iterator[AnyGauge]:
     """Every gauge that the picked faces allow, the usual one first."""
+    if kind in ON_THE_PART:
+        yield from (StandsOn(name) for name, _ in picked[:1] if len(picked) == 1)
+        return
     names, kinds = [name for name, _ in picked], [surface.kind for _, surface in picked]
     if len(picked) == 1:
         yield from _on_one(kind, names[0], kinds[0])

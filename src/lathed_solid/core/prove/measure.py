@@ -36,6 +36,7 @@ from ..route.gauges import (
     Position,
     Radius,
     SeatAngle,
+    StandsOn,
     ThreadDepth,
     ThreadFelt,
     ThreadOn,
@@ -304,6 +305,10 @@ def _letter_height(plate: SurfacePlate, gauge: LetterHeight) -> Measured:
     return Measured((max(heights) - min(heights),), tuple(s.index for s in found))
 
 
+def _stands_on(plate: SurfacePlate, gauge: StandsOn) -> Measured:
+    return Measured((), tuple(s.index for s in plate.find(gauge.face)))
+
+
 #: How each gauge is read, and how that is called on paper.
 _WAYS: dict[type[Gauge], tuple[Callable[[SurfacePlate, Any], Measured], str]] = {
     Drawn: (_drawn, "between faces, in the drawn plane"),
@@ -333,4 +338,5 @@ _WAYS: dict[type[Gauge], tuple[Callable[[SurfacePlate, Any], Measured], str]] = 
     ThreadOn: (holes.thread_on, "thread on the face"),
     ThreadDepth: (holes.thread_depth, "length of the thread"),
     ThreadFelt: (foreign_threads.thread_felt, "felt along the thread"),
+    StandsOn: (_stands_on, "judged on the part"),
 }

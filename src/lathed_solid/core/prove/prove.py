@@ -10,7 +10,7 @@ from ..callout import Characteristic, Ledger, NoteError
 from ..callout.model import NO_CRITERION, ON_THE_PART
 from ..kernel.ground.figures import Surface
 from ..names import bare
-from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, ThreadFelt, ThreadOn, WidestCircle
+from ..route.gauges import AnyGauge, Claim, Count, Diameter, Radius, StandsOn, ThreadFelt, ThreadOn, WidestCircle
 from ..standards.threads import parse_designation
 from ..tolerance import ON_LIMIT
 from ..units import INCH
@@ -299,7 +299,7 @@ def _unexplained(
     words: Callable[[Surface], str],
 ) -> tuple[FaceNote, ...]:
     touched = {i for line in lines for i in line.faces}
-    known = {bare(name) for c in claims for name in c.faces()}
+    known = {bare(name) for c in claims if not isinstance(c.gauge, StandsOn) for name in c.faces()}
     return tuple(
         FaceNote(s.index, plate.body.name_of(s.index), words(s))
         for s in plate.surfaces

@@ -252,6 +252,12 @@ class ThreadFelt(Gauge, frozen=True, tag="thread-felt"):
     what: Literal["thread", "length"] = "thread"
 
 
+class StandsOn(Gauge, frozen=True, tag="stands-on"):
+    """Where a note on finish, form or place, or a datum's letter, stands. Nothing is measured: it is judged on the
+    part, and explains no face.
+    """
+
+
 AnyGauge = (
     Diameter
     | DiameterAt
@@ -280,6 +286,7 @@ AnyGauge = (
     | ThreadOn
     | ThreadDepth
     | ThreadFelt
+    | StandsOn
 )
 
 

@@ -10,7 +10,15 @@ from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, QVBoxLayout
 
 from ...core.job import reading
-from ...core.job.measures import STATED, as_callout, bound_to, figure_text, of_one_face
+from ...core.job.measures import (
+    STATED,
+    as_callout,
+    bound_to,
+    figure_text,
+    of_one_face,
+    stands_alone,
+    stood_on,
+)
 from ...core.job.model import Content, Kept
 from ...core.kernel.ground.figures import Surface
 from ..lists import plain_table
@@ -61,7 +69,9 @@ class MeasurePanel(SeenPanel):
 
     def _lay_out(self) -> None:
         self.callout.setToolTip("A callout with this figure, bound to the picked faces")
-        self.bind.setToolTip("The chosen callout is measured on the picked faces from now on")
+        self.bind.setToolTip(
+            "The chosen callout is measured on the picked faces from now on; a finish, form or datum stands there"
+        )
         self.keep.setToolTip("Stays written on the part and follows every change")
         bar = QHBoxLayout()
         bar.addWidget(self.state, 1)
@@ -137,6 +147,9 @@ class MeasurePanel(SeenPanel):
         self.callout.setEnabled(stated)
         self.bind.setText(f"Bind to callout {number}" if number is not None else "Bind to the callout")
         self.bind.setEnabled(stated and number is not None and bool(self._picking.faces))
+        if number is not None and stands_alone(self._session.content, number):
+            self.bind.setText(f"Put callout {number} on this face")
+            self.bind.setEnabled(len(self._picking.faces) == 1)
         self.keep.setEnabled(taken is not None)
         self._pin()
 
@@ -164,6 +177,9 @@ class MeasurePanel(SeenPanel):
 
     def bind_chosen(self) -> None:
         taken, number, proof = self.chosen, self._session.callout, self._session.current.proof
+        if number is not None and stands_alone(self._session.content, number):
+            self._put_on(number)
+            return
         if taken is None or number is None or proof is None:
             return
         picked = self._picked()
@@ -171,6 +187,16 @@ class MeasurePanel(SeenPanel):
             lambda c: bound_to(c, proof.lines, number, taken, picked), f"callout {number} bound by hand"
         ):
             self._session.say(f"Callout {number} is measured on the picked faces.", "good")
+
+    def _put_on(self, number: int) -> None:
+        """What is judged on the part itself is only shown where it stands."""
+        picked = self._picked()
+        if self._session.edit(lambda c: stood_on(c, number, picked), f"callout {number} put on a face"):
+            self._session.say(
+                f"Callout {number} stands on this face: its leader leads here on the drawing. It is judged on the "
+                "part, not on the solid.",
+                "good",
+            )
 
     def keep_it(self) -> None:
         if (taken := self.chosen) is None:

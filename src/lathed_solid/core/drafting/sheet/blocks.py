@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from .scene import XY, Mark, Path, Round, Words
+from .scene import XY, Arrow, Mark, Path, Round, Words
 from .words import LEADING, drawable, parted, width
 
 #: Height of capitals of callouts (ISO 3098-1 series), widest line before it is parted, balloons' radius (mm).
@@ -36,6 +36,15 @@ class Block(NamedTuple):
         for k, line in enumerate(self.lines):
             yield Words(line, (at, first - k * lead), HEIGHT, of=of)
 
+    @property
+    def clear(self) -> float:
+        """How far from it its leader begins, mm."""
+        return CLEAR
+
+    def end(self, tip: XY, way: XY, of: str, along: XY | None = None) -> tuple[Mark, XY]:
+        """What its leader ends in, on a line that runs ``along``, and where it reaches that."""
+        return Arrow(tip, way, of), tip
+
 
 def block_of(text: str, number: int, wide: float = WIDEST) -> Block:
     """Callout ``number`` (0: without a balloon) lettered in lines no wider than ``wide`` mm."""
@@ -56,9 +65,9 @@ def balloon(number: int, middle: XY, of: str) -> Iterator[Round | Words]:
     yield Words(str(number), (middle[0], middle[1] - size / 2), size, "middle", of=of)
 
 
-def boxed(left: float, middle: float, block: Block) -> Box:
+def boxed(left: float, middle: float, wide: float, high: float) -> Box:
     """Left, bottom, right, top of a block."""
-    return left, middle - block.height / 2, left + block.width, middle + block.height / 2
+    return left, middle - high / 2, left + wide, middle + high / 2
 
 
 def meet(a: Box, b: Box) -> bool:

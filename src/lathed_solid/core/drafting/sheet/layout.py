@@ -15,6 +15,7 @@ from .leaders import Leader, Written
 from .model import Label
 from .placing import Placing
 from .seen import Hold
+from .symbols import Framed, framed
 
 
 def lay_out(
@@ -26,8 +27,9 @@ def lay_out(
         return []
     sized, led, by_hand = list[Length](), list[Leader](), list[Written]()
     for hold, label in holds:
-        block = block_of(hold.text, hold.number if balloons else 0)
-        in_line = block_of(hold.text, hold.number if balloons else 0, 1e9)
+        number = hold.number if balloons else 0
+        block = framed(hold.symbols, number) if hold.symbols else block_of(hold.text, number)
+        in_line = block_of(hold.text, number, 1e9)
         length = lengths.length_of(placing, hold, label, in_line) or lengths.across(placing, hold, label, in_line)
         if length is not None:
             (by_hand.append(lengths.by_hand(placing, length)) if label.at is not None else sized.append(length))
@@ -35,12 +37,15 @@ def lay_out(
         slanted = lengths.slanted(placing, hold, box)
         places = (slanted[0],) if slanted is not None else tuple(leaders.pointable(placing, hold))
         line = slanted[1] if slanted is not None else ()
+        lines = leaders.straight_lines(placing, hold) if hold.symbols else ()
+        if lines and isinstance(block, Framed) and block.is_datum:  # a triangle has no room at a corner
+            places = tuple(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2) for a, b in lines)
         if not places:
             continue
         if label.at is not None:
-            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line)))
+            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line, lines)))
         else:
-            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line))
+            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line, lines))
     laid = lengths.beside(sized, box, running)
     taken = [w.box for w in (*laid, *by_hand)]
     columns = leaders.in_columns(placing, led, box, laid, taken)

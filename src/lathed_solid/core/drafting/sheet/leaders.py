@@ -16,8 +16,9 @@ from ..columns import stacked
 from .blocks import CLEAR, Block, Box, boxed, leader, meet
 from .model import Beside, Label
 from .placing import Placing, places_of
-from .scene import XY, Arrow, Mark, Path
+from .scene import XY, Mark, Path
 from .seen import Hold
+from .symbols import Framed
 
 #: From the view to a column, the level piece of a leader (mm).
 _COLUMN, _SHOULDER = 11.0, 2.5
@@ -39,11 +40,13 @@ class Leader(NamedTuple):
     """A callout that a leader leads to: the places it may point at, the one it does, and its block."""
 
     label: Label
-    block: Block
+    block: Block | Framed
     places: tuple[XY, ...]
     tip: XY
     #: A slanted length on its line, to the middle of which the leader leads.
     line: tuple[Mark, ...] = ()
+    #: Straight lines of what it points at, on one of which a datum's triangle stands.
+    lines: tuple[tuple[XY, XY], ...] = ()
 
 
 def pointable(placing: Placing, hold: Hold) -> list[XY]:
@@ -63,6 +66,14 @@ def pointable(placing: Placing, hold: Hold) -> list[XY]:
             if found:
                 return [placing.at(p) for p in found]
     return []
+
+
+def straight_lines(placing: Placing, hold: Hold) -> tuple[tuple[XY, XY], ...]:
+    """The seen straight lines of the face that is meant, on the sheet."""
+    own = set(hold.faces[:1])
+    strokes = [s for s in placing.seen.strokes if s.visible and s.is_straight and own & set(s.faces)]
+    told = [s for s in _telling(placing, hold, strokes) if s.is_straight]
+    return tuple((placing.at(s.points[0]), placing.at(s.points[-1])) for s in told)
 
 
 def _telling(placing: Placing, hold: Hold, strokes: Sequence[Stroke]) -> Sequence[Stroke]:
@@ -107,14 +118,25 @@ def _led(placing: Placing, item: Leader, box: Box) -> Written:
     label, block, tip = item.label, item.block, item.tip
     of, middle = f"label:{label.number}", (box[1] + box[3]) / 2
     on_right = tip[0] < (box[0] + box[2]) / 2
-    edge = box[0] - CLEAR if on_right else box[2] + CLEAR
+    edge = box[0] - block.clear if on_right else box[2] + block.clear
     knee = (edge - _SHOULDER if on_right else edge + _SHOULDER, middle)
     size = math.dist(knee, tip) or 1.0
     way = (tip[0] - knee[0]) / size, (tip[1] - knee[1]) / size
-    end = item.line or (Arrow(tip, way, of),)
-    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip), of), *end)
+    last, foot = block.end(tip, way, of, _along(item.lines, tip))
+    end = item.line or (last,)
+    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip if item.line else foot), of), *end)
     x, y = placing.back(tip)
     return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
+
+
+def _along(lines: Sequence[tuple[XY, XY]], tip: XY) -> XY | None:
+    """The unit way of the longest line that runs through a tip."""
+    through = [(a, b) for a, b in lines if math.dist(a, tip) + math.dist(tip, b) < math.dist(a, b) + 1e-6]
+    if not through:
+        return None
+    (x, y), (z, w) = max(through, key=lambda s: math.dist(*s))
+    size = math.dist((x, y), (z, w)) or 1.0
+    return (z - x) / size, (w - y) / size
 
 
 def in_columns(
@@ -226,7 +248,7 @@ def _column(
     for rank, (item, y) in enumerate(zip(members, middles, strict=True)):
         left = edge if side == "right" else edge - item.block.width
         label = msgspec.structs.replace(item.label, side=side, rank=rank, height=round(y - placing.view.at[1], 3))
-        found.append(_led(placing, item._replace(label=label), boxed(left, y, item.block)))
+        found.append(_led(placing, item._replace(label=label), boxed(left, y, item.block.width, item.block.height)))
     return found
 
 

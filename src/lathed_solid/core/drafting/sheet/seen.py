@@ -71,7 +71,8 @@ class Girth(msgspec.Struct, frozen=True):
 class Hold(msgspec.Struct, frozen=True):
     """Callout ``number``: what it says, the faces it takes hold of; of a length also between which places it runs.
     ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes,
-    ``girth`` a diameter that may be written across the part.
+    ``girth`` a diameter that may be written across the part. ``symbols`` is all it says where that is finish, form or
+    place, or a datum's letter.
     """
 
     number: int
@@ -83,6 +84,7 @@ class Hold(msgspec.Struct, frozen=True):
     alike: tuple[int, ...] = ()
     common: bool = False
     girth: Girth | None = None
+    symbols: tuple[str, ...] = ()
 
 
 class Seen(msgspec.Struct, frozen=True):

@@ -44,6 +44,7 @@ def holds_of(content: Content, result: RouteResult, plate: SurfacePlate) -> tupl
 def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence[Claim], plate: SurfacePlate) -> Hold:
     text = written(content, callout, reading)
     common = reading.shape == "surface" or "ALL" in reading.flags
+    symbols = tuple(c.written for c in reading.characteristics) if reading.shape == "surface" else ()
     best: Hold | None = None
     for claim in sorted(claims, key=lambda c: (bool(c.formula), c.key in _LATE, c.key != "")):
         for gauge in (claim.gauge, *claim.or_else):
@@ -61,7 +62,7 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
             alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
             plain = reading.shape == "diameter" and claim.key == "" and not claim.formula
             girth = _girth(plate, faces, measured.values[0]) if plain else None
-            found = Hold(callout.number, text, faces, run, axis, hole, alike, girth=girth)
+            found = Hold(callout.number, text, faces, run, axis, hole, alike, girth=girth, symbols=symbols)
             if run is not None or not lengthy:
                 return best or found if run is None else found
             best = best or found

@@ -152,12 +152,15 @@ def _not_proved(content: Content) -> Iterable[NotProved]:
     ledger = content.ledger()
     for number, callout in ledger.callouts.items():
         try:
-            kinds = {c.kind for c in ledger.reading(number).characteristics}
+            said = ledger.reading(number).characteristics
         except NoteError as error:
             yield NotProved(number, pretty(callout.note), f"Cannot be read: {error}")
             continue
-        if found := [k for k in ON_THE_PART if k in kinds]:
-            what = "surface finish" if "finish" in found else "form or place"
+        kept = [c for c in said if c.kind in ON_THE_PART]
+        if kept and all(c.written.startswith("DATUM") for c in kept):
+            yield NotProved(number, pretty(callout.note), "a datum's letter: what others are held to")
+        elif kept:
+            what = "surface finish" if any(c.kind == "finish" for c in kept) else "form or place"
             yield NotProved(number, pretty(callout.note), f"{what}: judged on the part, not on a solid")
 
 

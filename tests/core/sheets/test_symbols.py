@@ -1,0 +1,129 @@
+"""Finish, form and place and datum letters stand on their faces: framed as standards have it, and read back."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+
+from lathed_solid.core.callout.normal import normal_note
+from lathed_solid.core.drafting.sheet.compose import words_box
+from lathed_solid.core.drafting.sheet.scene import Arrow, Path, Sized
+from lathed_solid.core.drafting.sheet.symbols import framed
+from lathed_solid.core.drawing.opening import open_paper
+from lathed_solid.core.drawing.proposals import proposals
+from lathed_solid.core.issue.drawing.dxf import to_dxf
+from lathed_solid.core.issue.drawing.facts import drawn_sheet
+from lathed_solid.core.issue.drawing.pdf import to_pdf
+from lathed_solid.core.issue.drawing.propose import proposed
+from lathed_solid.core.job import edits
+from lathed_solid.core.job.measures import stood_on
+from lathed_solid.core.job.model import Content, Header
+from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.sheeting import with_sheet
+from lathed_solid.core.kernel.measure.surfaces import measure_faces
+from lathed_solid.core.prove.binding import BindingRefused
+
+NOTES = {
+    "DATUM A": {"kind": "cylinder", "radius": 10.0, "hollow": True},
+    "runout 0.02 A": {"kind": "cylinder", "radius": 59.0},
+    "⏥ 0.03": {"kind": "plane", "z": 0.0},
+    "Ra 0.8": {"kind": "cylinder", "radius": 54.0},
+    "position Ø0.1 (M) A": {"kind": "cylinder", "radius": 9.0},
+    "parallelism 0.05 A": None,  # on no face
+}
+
+
+def face_like(body, surfaces, kind, z=None, **wanted):
+    for s in surfaces:
+        like = s.kind == kind and all(abs(getattr(s, k) - v) < 1e-6 for k, v in wanted.items())
+        if like and (z is None or abs(s.origin[2] - z) < 1e-6):
+            return body.name_of(s.index), s
+    raise LookupError(wanted)
+
+
+@pytest.fixture(scope="module")
+def lettered(laid):
+    """SKP-02 with six notes more, five of them on faces; and its proof before and after."""
+    made = laid(2)
+    content = made.content
+    before = build_and_prove(content, made.cache)
+    numbers = {}
+    for note, where in NOTES.items():
+        content, numbers[note] = edits.add_callout(content, note, "", "drawing", None, "")
+        if where is not None:
+            content = stood_on(
+                content, numbers[note], [face_like(before.result.body, measure_faces(before.result.body), **where)]
+            )
+    after = build_and_prove(content, made.cache)
+    sheet, seen = proposed(content, "d2", cache=made.cache, store=made.store)
+    content = with_sheet(content, sheet)
+    return content, numbers, drawn_sheet(content, "d2", seen, None, (), 1), before, after
+
+
+def flat(scene):
+    return [n for m in scene.marks for n in (m.marks if isinstance(m, Sized) else (m,))]
+
+
+def test_each_is_framed_where_it_stands_and_reads_back(lettered):
+    content, numbers, composed, _, _ = lettered
+    scene = composed.scene
+    of = {note: [m for m in flat(scene) if m.of == f"label:{n}"] for note, n in numbers.items()}
+    said = {note: [w.text for w in scene.texts() if w.of == f"label:{n}"] for note, n in numbers.items()}
+    assert list(said.values()) == [["A"], ["↗  0.02  A"], ["⏥  0.03"], ["Ra 0.8 µm"], ["POSITION  Ø0.1 (M)  A"], []]
+    assert any("PARALLELISM 0.05 A" in w.text.upper() or "parallelism" in w.text for w in scene.texts()), "common notes"
+    assert not any(isinstance(m, Arrow) for m in of["DATUM A"]), "a datum stands on a triangle"
+    foot = next(m.points for m in of["DATUM A"] if isinstance(m, Path) and len(m.points) == 4)
+    assert abs(foot[0][1] - foot[1][1]) < 1e-9, "which stands on the side of the bore, and not on its edge"
+    assert all(sum(isinstance(m, Arrow) for m in of[n]) == 1 for n in ("runout 0.02 A", "Ra 0.8", "⏥ 0.03"))
+    texts = scene.texts()
+    assert [(a.text, b.text) for a, b in itertools.combinations(texts, 2) if over(words_box(a), words_box(b))] == []
+    empty = Content(header=Header(units="mm")).ledger()
+    wanted = sorted(normal_note(empty.try_note(n)) for n in NOTES if n != "DATUM A")
+    for name, data in (("a.pdf", to_pdf([scene])), ("a.dxf", to_dxf(scene, "mm"))):
+        offered = [normal_note(empty.try_note(p.note)) for p in proposals(open_paper(data, name), 1, empty)]
+        assert len(offered) == len(content.callouts) - 1, "a datum's letter alone is no note"
+        assert [n for n in wanted if n not in offered] == [], name
+
+
+def over(a, b, room=0.05):
+    return a[0] + room < b[2] and b[0] + room < a[2] and a[1] + room < b[3] and b[1] + room < a[3]
+
+
+def test_they_prove_and_explain_nothing(lettered):
+    *_, before, after = lettered
+    assert [(x.number, x.key, x.mark) for x in after.proof.lines] == [
+        (x.number, x.key, x.mark) for x in before.proof.lines
+    ]
+    assert after.proof.unexplained == before.proof.unexplained
+
+
+def test_a_face_is_wanted_to_stand_on(lettered):
+    content, numbers, _, before, _ = lettered
+    faces = [face_like(before.result.body, measure_faces(before.result.body), **w) for w in NOTES.values() if w]
+    for picked in ([], faces[:2]):
+        with pytest.raises(BindingRefused, match="the face on which it stands"):
+            stood_on(content, numbers["Ra 0.8"], picked)
+
+
+@pytest.mark.parametrize(
+    "symbols", [("FLATNESS 0.02",), ("TOTAL RUNOUT .002 A", "Ra 0.8 µm"), ("POSITION Ø0.1 M A M B-C",)]
+)
+def test_the_cells_part_the_text_between_its_words(symbols):
+    block = framed(symbols, 3)
+    marks = list(block.marks(10.0, 50.0, "label:3"))
+    words = [m for m in marks if not isinstance(m, Path) and getattr(m, "text", "3") != "3"]
+    assert len(words) == len(symbols)
+    for word in words:
+        left, bottom, right, top = words_box(word)
+        assert (
+            left > 10.0 and right < 10.0 + block.width and 50 - block.height / 2 < bottom < top < 50 + block.height / 2
+        )
+        if "  " not in word.text:
+            continue
+        walls = [
+            p.points[0][0]
+            for p in marks
+            if isinstance(p, Path) and len(p.points) == 2 and left < p.points[0][0] < right
+        ]
+        assert len(walls) == word.text.count("  ")
