@@ -264,10 +264,10 @@ def test_a_nought_in_one_reading_may_be_a_diameters_sign():
     assert only(run("27 REF", second="b27 REF", span=27.0)).sure
 
 
-def test_a_drawn_length_tells_that_a_nought_is_one():
+def test_a_drawn_length_tells_no_nought_from_a_diameters_sign():
     known = [run(f"{n}.000", (20 * n, 150), span=25.4 * n) for n in (1, 2, 3, 4)]
-    found = offers(sheet(*known, run("0.250", span=6.35)), IN)
-    assert next(o.sure for o in found if o.note == "0.250")
+    found = offers(sheet(*known, run("0.250", span=6.35), run(".250", (100, 120), span=6.35)), IN)
+    assert {o.note: o.sure for o in found} == {**{f"{n}.000": True for n in (1, 2, 3, 4)}, "0.250": False, ".250": True}
 
 
 @pytest.mark.parametrize("note", ["2:1", "1/1"])

@@ -41,8 +41,8 @@ class Block(NamedTuple):
         """How far from it its leader begins, mm."""
         return CLEAR
 
-    def end(self, tip: XY, way: XY, of: str, along: XY | None = None) -> tuple[Mark, XY]:
-        """What its leader ends in, on a line that runs ``along``, and where it reaches that."""
+    def end(self, tip: XY, way: XY, of: str, up: XY) -> tuple[Mark, XY]:
+        """What its leader ends in, on a face that looks ``up``, and where it reaches that."""
         return Arrow(tip, way, of), tip
 
 

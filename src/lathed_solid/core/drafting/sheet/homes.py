@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from ...kernel.ground.geometry import dot
+from ...kernel.ground.geometry import dot, minus
 from .model import Sheet, SheetView
-from .seen import Hold, Run, Seen, SeenView
+from .seen import Hold, Run, Seen, SeenView, places_at_level
 
 #: Round things are sized where they are seen as circles, a turned diameter from the side; by so much rather.
 _END_ON, _FROM_SIDE = 3.0, 2.0
+#: What a view is worth in which the flat face that a tolerance stands on is no line.
+_FACED = 1e-3
+#: What a view is worth from which no line of a length can be led out.
+_UNTOLD = 1e-2
 #: Lines as long as this, times the part, are seen well enough.
 _PLAIN = 0.05
 #: A view that shows so much of what the best one shows will do.
@@ -48,9 +52,11 @@ def score(hold: Hold, view: SeenView, kept: SheetView, size: float, turned: bool
         return 0.0
     lengths = _lengths(view, kept.hidden)
     if hold.run is not None:
-        return _of_run(hold.run, view, lengths)
+        return _of_run(hold.run, view, lengths, kept.hidden)
     shown = sum(lengths.get(f, 0.0) for f in hold.faces[1:]) * 0.3 + sum(lengths.get(f, 0.0) for f in hold.faces[:1])
     told = shown / (shown + _PLAIN * size)
+    if hold.normal is not None and abs(dot(hold.normal, view.eye.normal)) > 1e-6:
+        return told * _FACED  # its outline would tell of the faces beside it
     if hold.axis is not None:
         facing = abs(dot(hold.axis, view.eye.normal))
         if turned and not hold.hole and abs(hold.axis[2]) > 1 - 1e-6:
@@ -60,11 +66,24 @@ def score(hold: Hold, view: SeenView, kept: SheetView, size: float, turned: bool
     return told
 
 
-def _of_run(run: Run, view: SeenView, lengths: Mapping[int, float]) -> float:
+def _is_told(run: Run, view: SeenView, hidden: bool) -> bool:
+    """Whether a line can be led out from one of its ends: the axis of a hole seen from the side has none."""
+    k = 0 if abs(dot(run.way, view.eye.x)) > 0.5 else 1
+    for face, place in zip(run.faces, (run.a, run.b), strict=True):
+        away = minus(place, view.eye.origin)
+        flat = dot(away, view.eye.x), dot(away, view.eye.y)
+        if face and any(places_at_level(view, face, flat, k, v) for v in ((True, False) if hidden else (True,))):
+            return True
+    return False
+
+
+def _of_run(run: Run, view: SeenView, lengths: Mapping[int, float], hidden: bool) -> float:
     if abs(dot(run.way, view.eye.normal)) > 1e-6:
         return 0.0
     level = max(abs(dot(run.way, view.eye.x)), abs(dot(run.way, view.eye.y))) > 1 - 1e-6
     slanted = 1.0 if level else 0.5  # a length is rather written where it lies level or upright
+    if level and not _is_told(run, view, hidden):
+        slanted *= _UNTOLD
     shown = [lengths.get(f, 0.0) for f in run.faces if f]
     if not shown or not any(shown):
         return 0.0

@@ -15,7 +15,7 @@ from .leaders import Leader, Written
 from .model import Label
 from .placing import Placing
 from .seen import Hold
-from .symbols import Framed, framed
+from .symbols import framed
 
 
 def lay_out(
@@ -26,6 +26,7 @@ def lay_out(
     if box is None:
         return []
     sized, led, by_hand = list[Length](), list[Leader](), list[Written]()
+    stood: list[int] = []
     for hold, label in holds:
         number = hold.number if balloons else 0
         block = framed(hold.symbols, number) if hold.symbols else block_of(hold.text, number)
@@ -38,14 +39,16 @@ def lay_out(
         places = (slanted[0],) if slanted is not None else tuple(leaders.pointable(placing, hold))
         line = slanted[1] if slanted is not None else ()
         lines = leaders.straight_lines(placing, hold) if hold.symbols else ()
-        if lines and isinstance(block, Framed) and block.is_datum:  # a triangle has no room at a corner
-            places = tuple(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2) for a, b in lines)
+        out = placing.ways(hold.normal) if lines and hold.normal is not None else None
+        if lines:
+            places = leaders.standing_places(lines, sum(f == hold.faces[0] for f in stood))
+            stood.append(hold.faces[0])
         if not places:
             continue
         if label.at is not None:
-            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line, lines)))
+            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line, lines, out)))
         else:
-            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line, lines))
+            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line, lines, out))
     laid = lengths.beside(sized, box, running)
     taken = [w.box for w in (*laid, *by_hand)]
     columns = leaders.in_columns(placing, led, box, laid, taken)

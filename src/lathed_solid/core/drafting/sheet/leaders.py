@@ -23,6 +23,8 @@ from .symbols import Framed
 #: From the view to a column, the level piece of a leader (mm).
 _COLUMN, _SHOULDER = 11.0, 2.5
 _ROUNDS = 3
+#: From the corner to the first sign that stands on a line, and from one to the next (mm).
+_FIRST, _NEXT = 4.0, 7.0
 #: What of a column that is higher than its view lies below it, and how far all of it is moved (mm), as they are tried.
 _TRIES = ((0.5, 0.0), (0.0, 0.0), (1.0, 0.0), (0.5, 6.0), (0.5, -6.0), (0.0, 12.0), (1.0, -12.0))
 _SIDES: tuple[Beside, Beside] = ("right", "left")
@@ -47,6 +49,8 @@ class Leader(NamedTuple):
     line: tuple[Mark, ...] = ()
     #: Straight lines of what it points at, on one of which a datum's triangle stands.
     lines: tuple[tuple[XY, XY], ...] = ()
+    #: Which way a flat face looks in the view.
+    out: XY | None = None
 
 
 def pointable(placing: Placing, hold: Hold) -> list[XY]:
@@ -74,6 +78,19 @@ def straight_lines(placing: Placing, hold: Hold) -> tuple[tuple[XY, XY], ...]:
     strokes = [s for s in placing.seen.strokes if s.visible and s.is_straight and own & set(s.faces)]
     told = [s for s in _telling(placing, hold, strokes) if s.is_straight]
     return tuple((placing.at(s.points[0]), placing.at(s.points[-1])) for s in told)
+
+
+def standing_places(lines: Sequence[tuple[XY, XY]], nth: int) -> tuple[XY, ...]:
+    """Where the ``nth`` of several signs stands on each line of a face: near both ends, clear of the others, and of the
+    corners, where it would be another face's.
+    """
+    found: list[XY] = []
+    for a, b in lines:
+        size = math.dist(a, b)
+        off = _FIRST + nth * _NEXT
+        share = min(off / size, 0.5) if size > 1e-6 else 0.5
+        found += [(a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])) for t in (share, 1 - share)]
+    return tuple(found)
 
 
 def _telling(placing: Placing, hold: Hold, strokes: Sequence[Stroke]) -> Sequence[Stroke]:
@@ -122,21 +139,26 @@ def _led(placing: Placing, item: Leader, box: Box) -> Written:
     knee = (edge - _SHOULDER if on_right else edge + _SHOULDER, middle)
     size = math.dist(knee, tip) or 1.0
     way = (tip[0] - knee[0]) / size, (tip[1] - knee[1]) / size
-    last, foot = block.end(tip, way, of, _along(item.lines, tip))
+    last, foot = block.end(tip, way, of, _up(item, tip, way))
     end = item.line or (last,)
     marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip if item.line else foot), of), *end)
     x, y = placing.back(tip)
     return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
 
 
-def _along(lines: Sequence[tuple[XY, XY]], tip: XY) -> XY | None:
-    """The unit way of the longest line that runs through a tip."""
-    through = [(a, b) for a, b in lines if math.dist(a, tip) + math.dist(tip, b) < math.dist(a, b) + 1e-6]
+def _up(item: Leader, tip: XY, way: XY) -> XY:
+    """The unit way in which a datum's triangle stands on what its leader points at: away from the material of a flat
+    face, upright on the line of a round one on the side the leader comes from.
+    """
+    if item.out is not None:
+        return item.out
+    through = [(a, b) for a, b in item.lines if math.dist(a, tip) + math.dist(tip, b) < math.dist(a, b) + 1e-6]
     if not through:
-        return None
+        return -way[0], -way[1]
     (x, y), (z, w) = max(through, key=lambda s: math.dist(*s))
     size = math.dist((x, y), (z, w)) or 1.0
-    return (z - x) / size, (w - y) / size
+    u, v = -(w - y) / size, (z - x) / size
+    return (u, v) if u * way[0] + v * way[1] < 0 else (-u, -v)
 
 
 def in_columns(

@@ -8,7 +8,6 @@ from functools import partial
 
 import msgspec
 
-from ...kernel.draw.strokes import Stroke
 from .blocks import Block, Box, leader
 from .lanes import Length, in_lanes, lane_at, out_of_the_way, with_text, written
 from .leaders import Written, runs_through
@@ -16,12 +15,10 @@ from .model import Beside, Label
 from .placing import Placing
 from .running import from_one_end, told_at_ends
 from .scene import XY, Arrow, Mark
-from .seen import Hold
+from .seen import LEVEL, Hold, places_at_level
 
 #: From the part to the line of a slanted length (mm).
 _SLANTED = 8.0
-#: A line ends at the level of a length within this (mm of the part).
-_LEVEL = 1e-3
 
 
 def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
@@ -90,7 +87,7 @@ def _is_thicker(placing: Placing, amid: XY, radius: float, k: int, sign: float) 
     """Whether the part is somewhere past a place, to that side, as thick as the diameter or thicker."""
     for stroke in placing.seen.strokes:
         for p in stroke.points if stroke.visible else ():
-            if sign * (p[1 - k] - amid[1 - k]) > _LEVEL and abs(p[k] - amid[k]) > radius - _LEVEL:
+            if sign * (p[1 - k] - amid[1 - k]) > LEVEL and abs(p[k] - amid[k]) > radius - LEVEL:
                 return True
     return False
 
@@ -104,26 +101,8 @@ def _at_level(placing: Placing, face: int, flat: XY, k: int) -> list[XY]:
 
 
 def _ends_at(placing: Placing, face: int, flat: XY, k: int, visible: bool) -> list[XY]:
-    found: list[XY] = []
-    for stroke in placing.seen.strokes:
-        if stroke.visible is not visible or stroke.kind == "tangent" or (face and face not in stroke.faces):
-            continue
-        places = _turning_places(stroke)
-        if face and stroke.arc is not None:  # a round thing by its middle
-            places = (*places, stroke.arc.center)
-        found += [placing.at(p) for p in places if abs(p[k] - flat[k]) < _LEVEL and placing.holds_place(p)]
-    return found
-
-
-def _turning_places(stroke: Stroke) -> tuple[XY, ...]:
-    """Ends of a line, and where it is farthest left, right, up and down."""
-    arc = stroke.arc
-    if arc is not None and arc.is_whole:
-        (x, y), r = arc.center, arc.radius
-        return (x + r, y), (x - r, y), (x, y + r), (x, y - r)
-    if arc is not None:
-        return stroke.points[0], stroke.points[-1]
-    return stroke.points if stroke.is_straight else stroke.points[:: max(1, len(stroke.points) // 8)]
+    places = places_at_level(placing.seen, face, flat, k, visible)
+    return [placing.at(p) for p in places if placing.holds_place(p)]
 
 
 def _lane_side(shown: Sequence[Sequence[XY]], box: Box, level: bool) -> Beside:

@@ -8,6 +8,9 @@ from ...kernel.draw.strokes import XY, Stroke
 from ...kernel.ground.figures import Vector
 from ...kernel.ground.geometry import Frame
 
+#: A line ends at the level of a length within this (mm of the part).
+LEVEL = 1e-3
+
 
 class Centre(msgspec.Struct, frozen=True):
     """A centre line from ``a`` to ``b``; or the cross of a round thing of ``radius`` about ``a`` (then ``a == b``), or
@@ -72,7 +75,7 @@ class Hold(msgspec.Struct, frozen=True):
     """Callout ``number``: what it says, the faces it takes hold of; of a length also between which places it runs.
     ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes,
     ``girth`` a diameter that may be written across the part. ``symbols`` is all it says where that is finish, form or
-    place, or a datum's letter.
+    place, or a datum's letter, and ``normal`` that of the flat face it stands on: it is shown where that is a line.
     """
 
     number: int
@@ -85,6 +88,7 @@ class Hold(msgspec.Struct, frozen=True):
     common: bool = False
     girth: Girth | None = None
     symbols: tuple[str, ...] = ()
+    normal: Vector | None = None
 
 
 class Seen(msgspec.Struct, frozen=True):
@@ -96,3 +100,29 @@ class Seen(msgspec.Struct, frozen=True):
     low: Vector = (0.0, 0.0, 0.0)
     high: Vector = (0.0, 0.0, 0.0)
     grams: float = 0.0
+
+
+def places_at_level(view: SeenView, face: int, flat: XY, k: int, visible: bool) -> list[XY]:
+    """Where lines of a face (0: of any) end or turn as far along as ``flat`` is, x for ``k`` 0, else y; as the view is
+    seen.
+    """
+    found: list[XY] = []
+    for stroke in view.strokes:
+        if stroke.visible is not visible or stroke.kind == "tangent" or (face and face not in stroke.faces):
+            continue
+        places = _turning_places(stroke)
+        if face and stroke.arc is not None:  # a round thing by its middle
+            places = (*places, stroke.arc.center)
+        found += [p for p in places if abs(p[k] - flat[k]) < LEVEL]
+    return found
+
+
+def _turning_places(stroke: Stroke) -> tuple[XY, ...]:
+    """Ends of a line, and where it is farthest left, right, up and down."""
+    arc = stroke.arc
+    if arc is not None and arc.is_whole:
+        (x, y), r = arc.center, arc.radius
+        return (x + r, y), (x - r, y), (x, y + r), (x, y - r)
+    if arc is not None:
+        return stroke.points[0], stroke.points[-1]
+    return stroke.points if stroke.is_straight else stroke.points[:: max(1, len(stroke.points) // 8)]

@@ -64,17 +64,14 @@ class Framed(NamedTuple):
         """Its leader begins at the frame itself."""
         return 0.0
 
-    def end(self, tip: XY, way: XY, of: str, along: XY | None = None) -> tuple[Mark, XY]:
-        """What the leader ends in: a triangle that stands on the datum's face (ISO 5459 clause 7.2), else an arrow;
-        and where it reaches that.
+    def end(self, tip: XY, way: XY, of: str, up: XY) -> tuple[Mark, XY]:
+        """What the leader ends in: a triangle that stands on the datum's face, which looks ``up`` (ISO 5459, 7.2),
+        else an arrow; and where it reaches that.
         """
         if not self.is_datum:
             return Arrow(tip, way, of), tip
-        (x, y), (u, v) = tip, way
-        if along is not None:  # it stands upright on its line, on the side its leader comes from
-            side = 1.0 if u * along[1] - v * along[0] > 0 else -1.0
-            u, v = side * along[1], -side * along[0]
-        peak = x - 2 * _FOOT * u, y - 2 * _FOOT * v
+        (x, y), (u, v) = tip, up
+        peak = x + 2 * _FOOT * u, y + 2 * _FOOT * v
         a, b = (x - _FOOT * v, y + _FOOT * u), (x + _FOOT * v, y - _FOOT * u)
         return Path("dimension", (a, b, peak, a), of), peak
 

@@ -59,7 +59,7 @@ def doubts_of(judged: Judged, text: SheetText, dots: Sequence[Dot], scale: float
         found.append(Doubt("the readings do not agree", 3.0))
     elif any(k is not None and k != judged.best for k in judged.keys[1:2]):
         found.append(Doubt("one reading says something else", 2.0))
-    if not _signs_count(judged, unit) or (witness is not True and _lacks_sign(judged, unit)):
+    if not _signs_count(judged, unit) or _is_nought_a_sign(judged, unit) or _lacks_sign(judged, witness):
         found.append(Doubt("a Ø or ± is not plain", 2.0))
     if re.fullmatch(r"Ø?[\d.,]+", note) and _pieces(line.glyphs, note) > len(note):
         found.append(Doubt("a sign may be lost", 2.0))
@@ -103,13 +103,18 @@ def _signs_count(judged: Judged, unit: str) -> bool:
 _BARE = re.compile(r"[\d.,]+(\s?[±+].*|/[\d.,]+|\s0/.*|\s?[A-Za-z]{1,2}\d{1,2}|\s?REF)?")
 
 
-def _lacks_sign(judged: Judged, unit: str) -> bool:
-    """Whether a Ø may have been read as a nought, or lost: inches have no nought before their point (ASME Y14.5,
-    decimal inches), what is so deep has a diameter, and a bare number stands over a dimension line.
+def _is_nought_a_sign(judged: Judged, unit: str) -> bool:
+    """Whether a Ø may have been read as a nought: inches have none before their point (ASME Y14.5, decimal inches).
+    That a length is drawn tells nothing, for a diameter is drawn across as well.
     """
     nought = r"\W*(\d+ ?x )?[0OoQ@Ø]\s?\."
-    if unit == "in" and "Ø" not in judged.note and any(re.match(nought, t) for t in judged.line.texts):
-        return True
+    return unit == "in" and "Ø" not in judged.note and any(re.match(nought, t) for t in judged.line.texts)
+
+
+def _lacks_sign(judged: Judged, witness: bool | None) -> bool:
+    """Whether a Ø may be lost: what is so deep has a diameter, and a bare number stands over a dimension line."""
+    if witness is True:
+        return False
     if re.match(r"(\d+ ?x )?[\d.,]+ ?↧", judged.note):
         return True
     said = {re.sub(r"\s", "", t) for t in judged.line.texts[:3] if t}

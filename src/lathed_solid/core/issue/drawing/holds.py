@@ -62,7 +62,9 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
             alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
             plain = reading.shape == "diameter" and claim.key == "" and not claim.formula
             girth = _girth(plate, faces, measured.values[0]) if plain else None
-            found = Hold(callout.number, text, faces, run, axis, hole, alike, girth=girth, symbols=symbols)
+            face = plate.surfaces[faces[0] - 1]
+            normal = face.axis if symbols and face.kind == "plane" else None
+            found = Hold(callout.number, text, faces, run, axis, hole, alike, False, girth, symbols, normal)
             if run is not None or not lengthy:
                 return best or found if run is None else found
             best = best or found

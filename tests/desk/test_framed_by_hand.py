@@ -1,0 +1,122 @@
+"""Form, place, finish and datums put on their faces by mouse and keys: a flanged bush (mm) and an inch guide bar."""
+
+from __future__ import annotations
+
+import os
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from .test_bracket_by_hand import done
+from .test_drum_by_hand import slab
+from .test_families_of_strangers import drilled
+from .test_inspecting_by_hand import go
+from .test_issued_strangers_by_hand import sheet_of
+from .test_measuring_by_hand import round_face
+from .test_steps_from_callouts import step_of
+from .test_strangers_by_hand import inch
+
+
+def put_on(desk, number, face, hollow=False):
+    """A callout chosen in the ledger, then a click on its face (a place, or the index of one), then one on the button."""
+    panel = desk.window.measure
+    desk.choose_callout(number)
+    if isinstance(face, int):
+        desk.window.picking.on_face(face, False)
+    else:
+        desk.pick(face)
+    assert panel.bind.isEnabled() and panel.bind.text() == f"Put callout {number} on this face"
+    desk.click(panel.bind)
+    desk.settled()
+    assert desk.said[-1][1] == "good" and "judged on the part" in desk.said[-1][0]
+
+
+def said(room, number):
+    return [w.text for w in room.drawing.composed.scene.texts() if w.of == f"label:{number}"]
+
+
+def test_a_flanged_bush_with_its_datum_and_runout(desk):
+    for note in (
+        "Ø50",
+        "8",
+        "Ø32 h6",
+        "38",
+        "Ø20 H7 THRU",
+        "DATUM A",
+        "runout 0.02 A",
+        "perpendicularity 0.03 A",
+        "Ra 0.8",
+    ):
+        desk.enter(note)
+    desk.enter("add: turned")
+    for row, column, text in ((0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3")):
+        desk.cell(row, column, text)
+    done(desk)
+    desk.look("L")
+    desk.pick((24, 2, 0))
+    step_of(desk, 5)
+    desk.choose("Where", "on the face's axis")
+    done(desk)
+    before = desk.session.current.proof
+    assert [(x.number, x.mark) for x in before.lines] == [(n, "in") for n in (1, 2, 3, 4)] + [(5, "in")] * 2
+    go(desk, desk.window.measure)
+    put_on(desk, 6, round_face(desk, 10.0))
+    put_on(desk, 7, round_face(desk, 16.0))
+    desk.look("R")
+    put_on(desk, 8, (22, 2, 8))
+    put_on(desk, 9, round_face(desk, 10.0))
+    after = desk.session.current.proof
+    assert [(x.number, x.mark) for x in after.lines] == [(x.number, x.mark) for x in before.lines]
+    assert after.unexplained == before.unexplained
+    room = sheet_of(desk, "bush")
+    assert [said(room, n) for n in (6, 7, 8, 9)] == [["A"], ["↗  0.02  A"], ["⊥  0.03  A"], ["Ra 0.8 µm"]]
+    # The bore made larger: everything stands where it stood, and one step back takes a note off its face again.
+    desk.session.undo()
+    desk.settled()
+    desk.wait(lambda: not room.drawing.is_late, 30)
+    print("bush", desk.actions)
+
+
+def test_an_inch_guide_bar_with_flat_and_square_faces(desk):
+    inch(
+        desk, "3.000", "1.000", ".500", "Ø.250 THRU", "flatness .001", "parallelism .002 A", "DATUM A", "Ra 32", "1.000"
+    )
+    slab(desk)
+    drilled(desk, (30, 8, 12.7), 4, "#9")
+    go(desk, desk.window.measure)
+    desk.look("T")
+    put_on(desk, 5, (-30, -8, 12.7))
+    put_on(desk, 6, (-30, 8, 12.7))
+    put_on(desk, 8, (-20, 8, 12.7))
+    desk.look("B")
+    put_on(desk, 7, (-30, 8, 0))
+    desk.click(desk.window.measure.bind)  # once more is no other thing
+    desk.settled()
+    assert len(desk.session.content.bindings) == 4
+    # Two faces, or none, are no place to stand.
+    desk.look("T")
+    desk.pick((-30, -8, 12.7))
+    desk.window.picking.on_face(round_face(desk, 0.125 * 25.4), True)
+    assert not desk.window.measure.bind.isEnabled()
+    room = sheet_of(desk, "guide bar")
+    assert [said(room, n) for n in (5, 6, 7, 8)] == [["⏥  .001"], ["∥  .002  A"], ["A"], ["Ra 32 µin"]]
+    front = next(v.id for v in room.drawing.sheet.views if v.way == "front")
+    assert {e.view for e in room.drawing.sheet.labels if e.number in (5, 6, 7, 8)} == {front}, (
+        "where its face is a line"
+    )
+    # What comes after the sheet was laid out is listed, and put on it by one click.
+    desk.enter("flatness .0005")
+    go(desk, desk.window.measure)
+    desk.look("F")
+    put_on(desk, 10, (-30, -12.7, 6))
+    desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
+    desk.wait(lambda: not room.drawing.is_late and room.side.missing.isVisible(), 30)
+    desk.click(room.side.put)
+    desk.wait(lambda: not room.drawing.is_late, 30)
+    QTest.qWait(60)
+    if folder := os.environ.get("PICTURES"):
+        desk.window.grab().save(f"{folder}/guide bar more.png")
+    top = next(v.id for v in room.drawing.sheet.views if v.way == "top")
+    assert room.drawing.sheet.label(10).view == top, "the front face is a line from above"
+    assert said(room, 10) == ["⏥  .0005"] and not room.side.missing.isVisible()
+    print("guide bar", desk.actions)
