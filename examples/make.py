@@ -16,7 +16,7 @@ from draw_bracket import bracket
 from draw_clamp import clamp
 from draw_drum import drum
 from draw_foot import foot as foot_route
-from pictured import preview
+from pictured import preview, together
 from put_together import chart_drum
 from scripted import with_callouts
 
@@ -455,7 +455,8 @@ def write(folder: Path) -> None:
         cut_from = planned(angle.content, "plate", "50", "z")[0]
         angle = with_sheet(msgspec.structs.replace(angle, content=cut_from), u3="tilting vise, 60° from level")
         keep(drawn(angle), folder / "skp-07.lathed")
-        save_assembly(chart_drum(folder, store), folder / "skp-00.lathed", store)
+        drum_of_charts = chart_drum(folder, store)
+        save_assembly(drum_of_charts, folder / "skp-00.lathed", store, preview=together(drum_of_charts, store))
 
 
 def write_drawings(folder: Path) -> None:

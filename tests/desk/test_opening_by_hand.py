@@ -7,12 +7,13 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job.recent import recent
-from lathed_solid.core.job.storage import load
+from lathed_solid.core.job.storage import load, read_preview
 from lathed_solid.desk.app import _of_last_time
 from lathed_solid.desk.recent import RecentJobs
 
@@ -39,9 +40,20 @@ def mine(tmp_path):
 
 
 def test_recent_jobs_have_pictures_and_are_opened_by_enter(desk, mine, monkeypatch):
+    """An assembly among them too: it is saved with its picture."""
+    desk.window.open_file(EXAMPLES / "skp-00.lathed")
+    room = desk.window.fit
+    desk.wait(lambda: room.view.is_ready and bool(room.document.assembly.instances), 60)
+    QTest.qWait(300)
+    saved = mine / "drum.lathed"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(saved), ""))
+    desk.press(desk.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    seen = QImage.fromData(read_preview(saved))
+    colours = {seen.pixel(x, y) for x in range(0, seen.width(), 8) for y in range(0, seen.height(), 8)}
+    assert seen.width() == 640 and len(colours) > 50, "the drum is seen, and no empty ground"
     for name in ("skp-02", "skp-07"):
         desk.window.open_file(mine / f"{name}.lathed")
-    assert [Path(p).stem for p in recent(desk.session.state).worked[:2]] == ["skp-07", "skp-02"]
+    assert [Path(p).stem for p in recent(desk.session.state).worked[:3]] == ["skp-07", "skp-02", "drum"]
     desk.session.close_job(desk.session.jobs.index(desk.session.current))
     shown = []
 
@@ -49,7 +61,11 @@ def test_recent_jobs_have_pictures_and_are_opened_by_enter(desk, mine, monkeypat
         shown.append(dialog)
         dialog.show()
         dialog.list.setFocus()
-        assert not dialog.list.item(0).icon().isNull()
+        desk.wait(lambda: not dialog._unseen)  # one picture a turn of the event loop
+        for k in range(3):
+            picture = dialog.list.item(k).icon().pixmap(150, 112).toImage()
+            across, down = range(0, picture.width(), 3), range(0, picture.height(), 3)
+            assert len({picture.pixel(x, y) for x in across for y in down}) > 20, dialog.list.item(k).text()
         desk.press(dialog.list, Qt.Key.Key_Return)
         return dialog.result()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QDialog,
@@ -42,6 +42,8 @@ class RecentJobs(QDialog):
         self.list.setAccessibleName("Recent jobs")
         for path in paths:
             self.list.addItem(_item(path))
+        self._unseen = list(range(len(paths)))
+        QTimer.singleShot(0, self._show_next)
         self.list.setCurrentRow(0 if paths else -1)
         self.take.setEnabled(bool(paths))
         self.take.setDefault(True)
@@ -59,6 +61,12 @@ class RecentJobs(QDialog):
         layout.addWidget(self.list, 1)
         layout.addLayout(foot)
 
+    def _show_next(self) -> None:
+        """One picture a turn of the event loop: reading and scaling sixteen at once would be felt."""
+        if self._unseen and (item := self.list.item(self._unseen.pop(0))) is not None:
+            item.setIcon(_icon(Path(item.data(Qt.ItemDataRole.UserRole))))
+            QTimer.singleShot(0, self._show_next)
+
     def _take(self, item: QListWidgetItem | None) -> None:
         if item is not None:
             self.chosen = Path(item.data(Qt.ItemDataRole.UserRole))
@@ -66,20 +74,34 @@ class RecentJobs(QDialog):
 
 
 def _item(path: Path) -> QListWidgetItem:
-    """A job with its picture, or a plain sheet where it has none."""
-    picture = QPixmap()
-    if picture.loadFromData(read_preview(path)):
-        seen = picture.scaled(_PICTURE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-    else:
-        seen = QPixmap(_PICTURE)
-        seen.fill(Qt.GlobalColor.white)
-        painter = QPainter(seen)
-        painter.setPen(Qt.GlobalColor.gray)
-        painter.drawText(seen.rect(), Qt.AlignmentFlag.AlignCenter, "saved without\na picture")
-        painter.end()
-    icon = QIcon(seen)
-    icon.addPixmap(seen, QIcon.Mode.Selected)  # not tinted
-    item = QListWidgetItem(icon, path.stem)
+    """A job without its picture yet, which takes as much room."""
+    item = QListWidgetItem(_shown(_sheet("")), path.stem)
     item.setData(Qt.ItemDataRole.UserRole, str(path))
     item.setToolTip(str(path))
     return item
+
+
+def _icon(path: Path) -> QIcon:
+    """The picture a job was saved with, or a plain sheet where it has none."""
+    picture = QPixmap()
+    if not picture.loadFromData(read_preview(path)):
+        return _shown(_sheet("saved without\na picture"))
+    return _shown(
+        picture.scaled(_PICTURE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+    )
+
+
+def _sheet(words: str) -> QPixmap:
+    sheet = QPixmap(_PICTURE)
+    sheet.fill(Qt.GlobalColor.white)
+    painter = QPainter(sheet)
+    painter.setPen(Qt.GlobalColor.gray)
+    painter.drawText(sheet.rect(), Qt.AlignmentFlag.AlignCenter, words)
+    painter.end()
+    return sheet
+
+
+def _shown(picture: QPixmap) -> QIcon:
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)  # not tinted
+    return icon

@@ -82,9 +82,10 @@ class KeptAssembly(QObject):
             self.session.say(f"{path.name} opened without {'; '.join(opened.lost)}.", "warn")
         return True
 
-    def save(self, path: Path) -> bool:
+    def save(self, path: Path, picture: bytes = b"") -> bool:
+        """``picture`` is a small one (PNG) of how it is seen, for the recent jobs."""
         try:
-            save_assembly(self.assembly, path, self.session.fitting.store, self._folder.parent / "earlier")
+            save_assembly(self.assembly, path, self.session.fitting.store, self._folder.parent / "earlier", picture)
         except CannotWrite as error:
             self.session.refuse(error)
             return False

@@ -310,7 +310,8 @@ class FitRoom(QWidget):
         return True
 
     def save(self) -> bool:
-        return self.document.save(self.document.path) if self.document.path is not None else self.save_as()
+        path = self.document.path
+        return self.document.save(path, self.view.picture()) if path is not None else self.save_as()
 
     def save_as(self) -> bool:
         proposed = self.document.path or Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.lathed"
@@ -318,7 +319,7 @@ class FitRoom(QWidget):
         if not name:
             return False
         path = Path(name)
-        return self.document.save(path if path.suffix else path.with_suffix(".lathed"))
+        return self.document.save(path if path.suffix else path.with_suffix(".lathed"), self.view.picture())
 
     def write_step(self) -> None:
         proposed = str(Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.step")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QBuffer, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -26,9 +26,6 @@ from .scene import Scene
 from .tags import Number, Tags
 from .triad import Triad
 from .turnable import CLICK_SLACK, TurnableView
-
-#: Width of the picture saved with a job, pixels.
-PICTURE = 640
 
 
 class PartView(TurnableView):
@@ -149,14 +146,6 @@ class PartView(TurnableView):
         datums = self.scene.datums
         if self._ready and not self._shut and (kinds, by_border and bool(kinds)) != (datums.kinds, datums.by_border):
             datums.show(kinds, size, middle, by_border)
-
-    def picture(self) -> bytes:
-        """The view as a small picture (PNG), without what lies over it."""
-        seen = self.surface.grabFramebuffer().scaledToWidth(PICTURE, Qt.TransformationMode.SmoothTransformation)
-        kept = QBuffer()
-        kept.open(QBuffer.OpenModeFlag.WriteOnly)
-        seen.save(kept, "PNG")
-        return kept.data().data()
 
     def _on_ready(self) -> None:
         self._ready = True

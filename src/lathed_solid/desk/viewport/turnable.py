@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtCore import QBuffer, QEvent, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QLabel, QToolButton, QVBoxLayout, QWidget
 
@@ -15,6 +15,8 @@ from .viewsheet import ViewSheet
 
 #: A press that moves less than this many pixels is a pick, not a turn.
 CLICK_SLACK = 4
+#: Width of the picture saved with a job or an assembly, pixels.
+_PICTURE = 640
 _TURNS = {
     Qt.Key.Key_Left: (-15, 0),
     Qt.Key.Key_Right: (15, 0),
@@ -49,6 +51,16 @@ class TurnableView(QWidget):
         # Until the user moves the camera, what grows is fitted again.
         self._own_view = False
         self.surface.ready.connect(self._on_ready)
+
+    def picture(self) -> bytes:
+        """The view as a small picture (PNG), without what lies over it; empty while there is nothing to see."""
+        if not self._ready or self._shut or self._empty.isVisibleTo(self):
+            return b""
+        seen = self.surface.grabFramebuffer().scaledToWidth(_PICTURE, Qt.TransformationMode.SmoothTransformation)
+        kept = QBuffer()
+        kept.open(QBuffer.OpenModeFlag.WriteOnly)
+        seen.save(kept, "PNG")
+        return kept.data().data()
 
     # --- what a view does in its own way
     def look_from(self, key: str) -> None:

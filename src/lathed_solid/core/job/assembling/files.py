@@ -14,7 +14,7 @@ from ...fit.model import Assembly
 from ..attachments import MAX_ALL, NoAttachment, Store, name_of
 from ..earlier import keep_earlier
 from ..files import CannotBeRead, CannotWrite, read_whole, write_atomic
-from ..storage import FOLDER, MAX_FILE, MAX_JSON, CannotOpen
+from ..storage import FOLDER, MAX_FILE, MAX_JSON, MAX_PREVIEW, PREVIEW, CannotOpen, read_preview
 
 MEMBER = "assembly.json"
 #: The version of the document; a newer one is refused in words.
@@ -44,9 +44,13 @@ def is_assembly(path: Path) -> bool:
         return False
 
 
-def save_assembly(assembly: Assembly, path: Path, store: Store, earlier: Path | None = None) -> None:
-    """Write it with its parts' solids, atomically; it is read back before the old file goes. Raises CannotWrite."""
-    data = packed(assembly, path.name, store)
+def save_assembly(
+    assembly: Assembly, path: Path, store: Store, earlier: Path | None = None, preview: bytes = b""
+) -> None:
+    """Write it with its parts' solids and its small picture (PNG; without one that of the old file stays), atomically;
+    it is read back before the old file goes. Raises CannotWrite.
+    """
+    data = packed(assembly, path.name, store, preview or read_preview(path))
 
     def read_back(made: Path) -> None:
         if _document(made.read_bytes(), path.name) != Document(assembly=assembly):
@@ -62,7 +66,7 @@ def save_assembly(assembly: Assembly, path: Path, store: Store, earlier: Path | 
     write_atomic(path, data, check=read_back, before=keep)
 
 
-def packed(assembly: Assembly, name: str, store: Store) -> bytes:
+def packed(assembly: Assembly, name: str, store: Store, preview: bytes = b"") -> bytes:
     """An assembly file as bytes. Raises CannotWrite for a solid that is not at hand or a file that grows too large."""
     stream, room = io.BytesIO(), MAX_ALL
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -80,6 +84,8 @@ def packed(assembly: Assembly, name: str, store: Store) -> bytes:
                     f"{name} was not saved: the solids of its parts take more than {MAX_ALL / 2**20:.0f} MB together."
                 )
             _write(archive, FOLDER + shape, solid)
+        if preview and len(preview) <= MAX_PREVIEW:
+            _write(archive, PREVIEW, preview)
     return stream.getvalue()
 
 
