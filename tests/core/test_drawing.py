@@ -362,7 +362,7 @@ def test_jobs_of_the_first_format_still_open():
     del old["content"]["header"]["places"]
     opened = storage.decode(msgspec.json.encode(old), "old.lathed")
     assert opened.lost == ()
-    assert opened.job == Job() and opened.job.format == FORMAT == 16
+    assert opened.job == Job() and opened.job.format == FORMAT == 17
 
 
 # --- completeness

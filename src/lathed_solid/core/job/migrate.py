@@ -106,6 +106,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     13: dict,  # format 14: drawing sheets
     14: dict,  # format 15: how single faces look, running lengths
     15: dict,  # format 16: sheets made straight
+    16: dict,  # format 17: finish, form, place and datum letters put on faces
 }
 
 

@@ -40,7 +40,7 @@ from ..standards.materials import Material, all_materials
 #: 13: corners in kept measurements, threads felt on solids of others.
 #: 14: drawing sheets.
 #: 15: how single faces look, running lengths on drawing sheets.
-FORMAT = 16
+FORMAT = 17
 
 
 class NotThere(Refusal):

@@ -26,6 +26,7 @@ _NOTES = (
     ("4x Ø7 THRU EQ SP on 60 PCD", "on a pitch circle"),
     ("keyway 5 x 22.3 across bore", "a keyway"),
     ("Ø30 g6 Ra 0.8 runout 0.02 A", "finish, form and place"),
+    ("datum A    flatness 0.02", "put on a face: Prove, Measure"),
 )
 
 
