@@ -270,6 +270,23 @@ def test_a_drawn_length_tells_no_nought_from_a_diameters_sign():
     assert {o.note: o.sure for o in found} == {**{f"{n}.000": True for n in (1, 2, 3, 4)}, "0.250": False, ".250": True}
 
 
+def test_a_nine_is_not_taken_for_a_diameters_sign_by_its_shape():
+    assert not only(run("95 THRU", glyphs=glyphs("Ø" + "." * 5))).sure
+    assert only(run("05 THRU", glyphs=glyphs("Ø" + "." * 5))).note == "Ø5 THRU"
+
+
+@pytest.mark.parametrize("last", ["Ø0°", "Ø90°", "90°"])
+def test_an_angle_has_no_diameters_sign(last):
+    """All recognisers saw a 9, whose shape was taken for a Ø."""
+    seat = run(
+        f"⌵Ø16.8 x {last}",
+        (100, 105),
+        glyphs=glyphs("⌵Ø....." + ("Ø" if last[0] == "Ø" else ".") * 1 + "." * (len(last) - 1)),
+    )
+    (found,) = offers(sheet(run("12x Ø9 THRU", led=True), seat), MM)
+    assert found.sure is (last == "90°")
+
+
 @pytest.mark.parametrize("note", ["2:1", "1/1"])
 def test_a_views_scale_and_a_sheets_count_are_no_size(note):
     assert offers(sheet(run(note)), MM) == ()

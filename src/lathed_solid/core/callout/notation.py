@@ -100,6 +100,7 @@ class _Reader(HoleItems):
                 _RULES[node.data](self, node)
         self._main_or_refuse()
         self._seat_is_wider()
+        self._cones_have_angles()
         if "REF" in self.flags or "BASIC" in self.flags:
             self.unlimited("REF" if "REF" in self.flags else "BASIC")
         order = {key: at for at, key in enumerate(KEYS)}
@@ -150,6 +151,11 @@ class _Reader(HoleItems):
         through = self.found.get("drill", main)
         if seat is not None and through.kind in ("diameter", "thread") and seat.nominal <= through.nominal:
             raise self.error("The seat is not wider than its hole.", self.nodes.get("seat"))
+
+    def _cones_have_angles(self) -> None:
+        for key, name in (("seat_angle", "countersink"), ("tip", "drill's tip")):
+            if (angle := self.found.get(key)) is not None and not 0 < angle.nominal < math.pi:
+                raise self.error(f"The angle of a {name} lies between 0° and 180°.", self.nodes.get(key))
 
     # --- sizes
     def main(self, shape: str, kind: str, node: Node) -> None:

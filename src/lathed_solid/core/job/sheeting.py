@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 
-from ..drafting.sheet.model import XY, Detail, Label, Sheet, SheetView, ratio
+from ..drafting.sheet.model import NAMED_CUTS, XY, Detail, Label, Sheet, SheetView, ratio
 from ..drafting.sheet.paper import frame_of, size_of
 from ..refusal import Refusal
 from .model import Content, fresh_id
@@ -83,7 +83,7 @@ def add_view(content: Content, id_: str, view: SheetView) -> tuple[Content, str]
         raise Refusal(f"There are {MOST_VIEWS} views on this sheet already. Take another sheet.")
     if view.scale:
         ratio(view.scale)
-    named = view.detail is not None or (view.cut is not None and view.cut.kind in ("full", "offset", "removed"))
+    named = view.detail is not None or (view.cut is not None and view.cut.kind in NAMED_CUTS)
     letter = view.letter or (_free_letter(sheet) if named else "")
     made = msgspec.structs.replace(view, id=fresh_id({v.id for v in sheet.views}, "v"), letter=letter)
     return with_sheet(content, msgspec.structs.replace(sheet, views=(*sheet.views, made))), made.id

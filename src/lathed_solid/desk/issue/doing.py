@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from ...core.drafting.sheet.adding import (
+    aligned_through,
     cut_of,
     detail_radius,
     free_place,
@@ -85,6 +86,20 @@ class Doings:
             return
         self._add(made, view, "y" if upright else "x", "section added")
 
+    def bend_through(self) -> None:
+        """An aligned section: upright through the axis, its one half through the place that is chosen."""
+        drawing, view = self._drawing, self._drawing.chosen_view
+        place, seen = drawing.pointed.place, drawing.seen
+        if view is None or place is None or seen is None:
+            self._session.say("Click what the section is to go through, in a view along the axis.", "warn")
+            return
+        try:
+            made = aligned_through(view, place, seen)
+        except Refusal as error:
+            self._session.refuse(error)
+            return
+        self._add(made, view, "y", "aligned section added")
+
     def open_up(self, kind: CutKind | None, below: bool = True) -> None:
         """The chosen view itself cut open, or whole again."""
         drawing, view = self._drawing, self._drawing.chosen_view
@@ -156,6 +171,7 @@ class Doings:
         if view.way != "three faces" and view.detail is None:
             menu.addAction("Section upright through here", partial(self.cut_through, True))
             menu.addAction("Section level through here", partial(self.cut_through, False))
+            menu.addAction("Section upright, one half bent through here", self.bend_through)
             menu.addAction("Detail, larger, of this place", self.enlarge)
             menu.addAction("View square to this face", self.square_to)
             own = menu.addMenu("Cut this view open")

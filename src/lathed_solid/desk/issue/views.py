@@ -30,6 +30,10 @@ from .drawing import SheetDrawing
 
 _FROM = {"three faces": "picture of three faces", "top": "from above", "bottom": "from below", "back": "from behind"}
 _AS_SHEET = "as the sheet"
+_LEVELS = (
+    "How far before zero the cut lies, as it is seen. Several levels: 0<20; 5 is level 0 up to x 20, then level 5."
+)
+_BENT = "The angle between the plane that is drawn and where the bent half was cut, in degrees"
 _LEVEL = re.compile(r"^\s*(?P<at>[^<]+?)\s*(?:<\s*(?P<to>.+?)\s*)?$")
 
 
@@ -59,10 +63,7 @@ class ViewCard(QWidget):
         ):  # fmt: skip
             field.setAccessibleName(name)
         self.scale.setEditable(True)
-        self.level.setToolTip(
-            "How far before zero the cut lies, as the view is seen. Several levels: 0<20; 5 is level 0 up to x 20, "
-            "then level 5."
-        )
+        self.level.setToolTip(_LEVELS)
         self.left_out.setPlaceholderText("nothing; or 30..90")
         self.left_out.setToolTip(
             "A stretch of a long part that is left out, along the view: from .. to, in its own lengths"
@@ -124,6 +125,10 @@ class ViewCard(QWidget):
         view = self._drawing.chosen_view
         if view is None or view.cut is None:
             return
+        if view.cut.kind == "aligned":
+            turn = self.level.text().strip() or "0"
+            self._set("how far a section is bent", cut=msgspec.structs.replace(view.cut, turn=turn))
+            return
         levels = tuple(
             Level(at=found["at"], to=found["to"] or "")
             for part in self.level.text().split(";")
@@ -172,7 +177,10 @@ class ViewCard(QWidget):
         self.smooth.setChecked(view.tangent)
         self.centres.setChecked(view.centres)
         if view.cut is not None:
-            self.level.setText("; ".join(f"{e.at}<{e.to}" if e.to else e.at for e in view.cut.levels))
+            bent = view.cut.kind == "aligned"
+            plain = "; ".join(f"{e.at}<{e.to}" if e.to else e.at for e in view.cut.levels)
+            self.level.setText(view.cut.turn if bent else plain)
+            self.level.setToolTip(_BENT if bent else _LEVELS)
         unit = INCH if self._session.content.header.units == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
 

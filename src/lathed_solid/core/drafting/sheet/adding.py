@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import msgspec
@@ -35,6 +36,22 @@ def section_through(view: SheetView, place: XY, upright: bool, seen: Seen, unit:
         id="", way=way, base=view.id, cut=Cut(levels=(Level(at=_typed(at, unit)),)), hidden=False,
         scale=view.scale,
     )  # fmt: skip
+
+
+def aligned_through(view: SheetView, place: XY, seen: Seen) -> SheetView:
+    """The section upright through the axis at a view's zero, one half of it turned so that it goes through a place.
+    Raises Refusal where the view is slanted, or the place needs no turning.
+    """
+    plain = section_through(view, (0.0, 0.0), True, seen, 1.0)
+    base, eye = _eye(view, seen), _eye_of(plain.way, seen)  # type: ignore[arg-type]
+    away = tuple(place[0] * a + place[1] * b for a, b in zip(base.x, base.y, strict=True))
+    up, near = dot(away, eye.y), dot(away, eye.normal)  # type: ignore[arg-type]
+    if abs(near) < 1e-6:
+        raise Refusal("This place lies in the upright plane through the axis: a plain section goes through it.")
+    side = -1.0 if up < 0 else 1.0
+    turn = math.degrees(math.atan2(-side * near, side * up))
+    cut = Cut(kind="aligned", below=up < 0, turn=f"{round(turn, 6):g}")
+    return msgspec.structs.replace(plain, cut=cut)
 
 
 def cut_of(view: SheetView, kind: CutKind, seen: Seen, unit: float, place: XY | None = None, below: bool = True) -> Cut:

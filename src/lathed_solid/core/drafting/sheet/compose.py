@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
-from ...kernel.ground.geometry import dot, minus
 from .blocks import Box
 from .holes import marked, table_box, tagged
 from .lanes import reach
@@ -16,12 +14,13 @@ from .linework import drawn
 from .model import Label, Sheet, SheetView
 from .paper import size_of
 from .placing import Placing
-from .scene import XY, Arrow, Mark, Path, Round, Scene, Spot, Words
+from .planes import TITLE, planes
+from .scene import Arrow, Mark, Path, Round, Scene, Spot, Words
 from .seen import Hold, Seen
 from .title import Facts, framed, noted, revised, titled
 from .words import LEADING, drawable, parted, width
 
-_TITLE, _LOST = 3.5, 2.5
+_LOST = 2.5
 
 
 class Composed(NamedTuple):
@@ -48,7 +47,7 @@ def compose(
             continue
         placing = Placing(sheet, view, seen.views[view.id])
         marks += drawn(view, placing)
-        marks += _planes(sheet, view, placing, seen)
+        marks += planes(sheet, view, placing, seen)
         box = placing.box()
         marks += _named(sheet, view, box)
         written = written_in(sheet, view, placing, seen.holds)
@@ -100,7 +99,7 @@ def extent(sheet: Sheet, view: SheetView, seen: Seen) -> Box | None:
         return None
     box = reach((_mark_box(m) for w in written_in(sheet, view, placing, seen.holds) for m in w.marks), box)
     if view.letter or view.scale:
-        box = (box[0], box[1], box[2], box[3] + 2.2 * _TITLE)
+        box = (box[0], box[1], box[2], box[3] + 2.2 * TITLE)
     return box
 
 
@@ -129,102 +128,11 @@ def words_box(mark: Words) -> Box:
     return x - shift, y, x - shift + across, y + high
 
 
-# --- names of views, and the planes sections are cut by
+# --- names of views
 def _named(sheet: Sheet, view: SheetView, box: Box | None) -> Iterator[Mark]:
     """Above a section "A-A", above a detail "B scale 5:1"; the scale where it is another than the sheet's."""
     if box is None or not (view.letter or view.scale):
         return
     letter = f"{view.letter}-{view.letter}" if view.cut is not None and view.letter else view.letter
     text = " ".join(filter(None, (letter, f"scale {view.scale}" if view.scale and view.scale != sheet.scale else "")))
-    yield Words(text, ((box[0] + box[2]) / 2, box[3] + 5.0), _TITLE, "middle", of=f"view:{view.id}")
-
-
-def _planes(sheet: Sheet, view: SheetView, placing: Placing, seen: Seen) -> Iterator[Mark]:
-    """In a view: the planes other views are cut by where they are seen on edge, the circles of details of it."""
-    box = placing.box()
-    if box is None or view.detail is not None:
-        return
-    for other in sheet.views:
-        of = f"view:{other.id}"
-        if other.detail is not None and other.detail.of == view.id:
-            yield from _circle(placing, other, of)
-        elif other.id != view.id and _shown_by(sheet, other, seen) == view.id:
-            yield from _plane(placing, box, other, seen, of)
-
-
-def _shown_by(sheet: Sheet, other: SheetView, seen: Seen) -> str:
-    """The view in which the plane of a section is drawn; empty for none."""
-    cut_view = seen.views.get(other.id)
-    if cut_view is None or other.cut is None or not other.letter or other.cut.kind not in ("full", "offset", "removed"):
-        return ""
-    on_edge = [
-        v.id
-        for v in sheet.views
-        if v.id != other.id
-        and v.detail is None
-        and v.id in seen.views
-        and abs(dot(cut_view.eye.normal, seen.views[v.id].eye.normal)) < 1e-6
-    ]
-    return other.base if other.base in on_edge else next(iter(on_edge), "")
-
-
-def _circle(placing: Placing, other: SheetView, of: str) -> Iterator[Mark]:
-    assert other.detail is not None
-    x, y = placing.at(other.detail.middle)
-    reach_ = other.detail.radius * placing.scale
-    yield Round("break", (x, y), reach_, 0.0, 2 * math.pi, of)
-    out = reach_ * math.sqrt(0.5) + 1.0
-    yield Words(other.letter, (x + out, y + out), _TITLE, of=of)
-
-
-def _plane(placing: Placing, box: Box, other: SheetView, seen: Seen, of: str) -> Iterator[Mark]:
-    """The cutting plane as a line over this view, with arrows the way the section is looked at (ISO 128-3 clause 6)."""
-    cut_view = seen.views.get(other.id)
-    if cut_view is None or not cut_view.levels:
-        return
-    eye, own = cut_view.eye, placing.seen.eye
-    if abs(dot(eye.normal, own.normal)) > 1e-6 or not placing.is_plain:
-        return
-    look = (-dot(eye.normal, own.x), -dot(eye.normal, own.y))
-    across = (dot(eye.x, own.x), dot(eye.x, own.y))
-    if abs(math.hypot(*across) - 1) > 1e-6:  # this view shows the section's up, not its right: one level is a line
-        across = (dot(eye.y, own.x), dot(eye.y, own.y))
-    low, high = _span(box, across)
-    zero = placing.at(placing.flat(eye.origin))
-    points: list[XY] = []
-    at = low - 6.0
-    base = zero[0] * across[0] + zero[1] * across[1]
-    for n, (level, to) in enumerate(cut_view.levels):
-        end = high + 6.0 if n == len(cut_view.levels) - 1 else base + to * placing.scale
-        off = -level * placing.scale
-        points += [_on(zero, base, across, look, s, off) for s in (at, end)]
-        at = end
-    yield Path("plane", tuple(points), of)
-    for point, other_end in ((points[0], points[1]), (points[-1], points[-2])):
-        start = point[0] - 7.0 * look[0], point[1] - 7.0 * look[1]
-        yield Path("plane", (start, point), of)
-        yield Arrow(point, look, of)
-        away = _unit(minus((*point, 0.0), (*other_end, 0.0)))
-        yield Words(
-            other.letter,
-            (start[0] + 3.2 * away[0] - look[0], start[1] + 3.2 * away[1] - look[1] - _TITLE / 2),
-            _TITLE,
-            "middle",
-            of=of,
-        )
-
-
-def _span(box: Box, across: XY) -> tuple[float, float]:
-    corners = [(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]
-    along = [x * across[0] + y * across[1] for x, y in corners]
-    return min(along), max(along)
-
-
-def _on(zero: XY, base: float, across: XY, look: XY, along: float, off: float) -> XY:
-    by = along - base
-    return zero[0] + by * across[0] + off * look[0], zero[1] + by * across[1] + off * look[1]
-
-
-def _unit(v: tuple[float, float, float]) -> XY:
-    size = math.hypot(v[0], v[1]) or 1.0
-    return v[0] / size, v[1] / size
+    yield Words(text, ((box[0] + box[2]) / 2, box[3] + 5.0), TITLE, "middle", of=f"view:{view.id}")

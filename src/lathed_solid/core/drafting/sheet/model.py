@@ -13,7 +13,9 @@ from ..looking import Side
 
 XY = tuple[float, float]
 Way = Side | Literal["face"]
-CutKind = Literal["full", "half", "offset", "broken out", "removed"]
+CutKind = Literal["full", "half", "offset", "aligned", "broken out", "removed"]
+#: Sections that have a letter, and their plane drawn in another view.
+NAMED_CUTS = ("full", "offset", "aligned", "removed")
 #: The side of its view on which a callout is written; empty while that is not decided.
 Beside = Literal["", "left", "right", "above", "below"]
 
@@ -33,13 +35,16 @@ class Level(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
 class Cut(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """How a view is cut open. A ``half`` one lays open what is ``below`` the level ``edge`` (else what is above it); a
-    ``broken out`` one what lies inside a circle of radius ``reach`` (mm of the part) about ``middle``.
+    ``broken out`` one what lies inside a circle of radius ``reach`` (mm of the part) about ``middle``. Of an
+    ``aligned`` one the half ``below`` the part's axis (else that above it) lies at the angle ``turn`` to the plane, and
+    is drawn turned into it.
     """
 
     kind: CutKind = "full"
     levels: tuple[Level, ...] = (Level(),)
     edge: Formula = "0"
     below: bool = True
+    turn: Formula = "0"
     middle: XY = (0.0, 0.0)
     reach: float = 10.0
 

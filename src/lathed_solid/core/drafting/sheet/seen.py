@@ -32,7 +32,8 @@ class Area(msgspec.Struct, frozen=True):
 
 class SeenView(msgspec.Struct, frozen=True):
     """One view: the ``eye`` in the part's own axes, its lines, areas laid open, centre lines, and threads as lines.
-    ``levels`` are those it is cut at: how far before zero, and where each ends to the right (mm).
+    ``levels`` are those it is cut at: how far before zero, and where each ends to the right (mm); ``turn`` is that of
+    an aligned section's second half (radians).
     ``lost`` says why there is nothing, or what is missing.
     """
 
@@ -43,6 +44,7 @@ class SeenView(msgspec.Struct, frozen=True):
     threads: tuple[Stroke, ...] = ()
     levels: tuple[tuple[float, float], ...] = ()
     lost: str = ""
+    turn: float = 0.0
 
     def box(self, hidden: bool = False) -> tuple[float, float, float, float] | None:
         """Left, bottom, right, top of what is seen (mm of the part); None when nothing is."""

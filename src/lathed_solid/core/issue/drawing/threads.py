@@ -28,10 +28,9 @@ def thread_lines(
             indices = body.find(mark.face)
         except LostReference:
             continue
-        for index in indices:
-            surface = surfaces[index - 1]
-            if surface.kind == "cylinder" and index in seen | hidden:
-                found += _of(mark, surface, eye, index in seen)
+        for surface in (s for s in surfaces if s.index in indices):
+            if surface.kind == "cylinder" and surface.index in seen | hidden:
+                found += _of(mark, surface, eye, surface.index in seen)
     return tuple(found)
 
 

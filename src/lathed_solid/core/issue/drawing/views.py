@@ -15,6 +15,7 @@ from ...job.files import CannotWrite
 from ...job.model import Content
 from ...job.proving import weighed
 from ...job.surveying import standing_of
+from ...kernel.draw.bending import Bend, bent, bent_surfaces
 from ...kernel.draw.cutting import CUT, Cutting, cut_open, laid_open
 from ...kernel.draw.doubles import singled
 from ...kernel.draw.hidden import hidden_lines
@@ -113,11 +114,16 @@ class _Painter:
 
     def _seen(self, view: SheetView, eye: Frame) -> SeenView:
         body, areas, steps, levels = self._body, list[Area](), set[int](), tuple[tuple[float, float], ...]()
+        surfaces, turn, aligned = self._surfaces, 0.0, view.cut is not None and view.cut.kind == "aligned"
         if view.cut is not None:
             how = self._cutting(view.cut)
+            if aligned:
+                bend = self._bend(view.cut)
+                turn = bend.turn
+                body, surfaces = bent(body, eye, bend), tuple(bent_surfaces(surfaces, eye, bend))
             body, levels = cut_open(body, eye, how), how.steps
             found, level, steps = laid_open(body, eye, how)
-            areas = [Area(a.loops, a.solid) for a in found]
+            areas = [Area(a.loops, 0 if aligned else a.solid) for a in found]
         owners = self._owners if body is self._body else Owners(body, measure_faces(body))
         pieces = owners.owned(hidden_lines(body.shape, eye))
         if view.cut is not None:
@@ -126,13 +132,16 @@ class _Painter:
                 pieces = [p for p in pieces if p.kind == "cut"]
             pieces = [p._replace(faces=self._of_whole(body, p.faces)) for p in pieces]
         strokes = tuple(singled(projected(pieces, eye)))
-        threads = thread_lines(self._result.marks, self._body, self._surfaces, strokes, eye)
-        return SeenView(eye, strokes, tuple(areas), tuple(centres(self._surfaces, eye, strokes)), threads, levels)
+        threads = thread_lines(self._result.marks, self._body, surfaces, strokes, eye)
+        return SeenView(eye, strokes, tuple(areas), tuple(centres(surfaces, eye, strokes)), threads, levels, turn=turn)
 
     @cached_property
     def _owners(self) -> Owners:
         """The edges of the whole part, the same for every view of it."""
         return Owners(self._body, self._surfaces)
+
+    def _bend(self, cut: Cut) -> Bend:
+        return Bend(evaluate(cut.turn, self._content.ledger(), "angle"), cut.below)
 
     def _cutting(self, cut: Cut) -> Cutting:
         ledger = self._content.ledger()
@@ -142,6 +151,8 @@ class _Painter:
         if cut.kind == "half":
             edge = evaluate(cut.edge, ledger)
             return Cutting(steps[:1], high=edge) if cut.below else Cutting(steps[:1], low=edge)
+        if cut.kind == "aligned":
+            return Cutting(((0.0, 0.0),))
         return Cutting(steps if cut.kind == "offset" else steps[:1])
 
     def _of_whole(self, body: NamedBody, faces: Sequence[int]) -> tuple[int, ...]:
