@@ -30,9 +30,7 @@ from .drawing import SheetDrawing
 
 _FROM = {"three faces": "picture of three faces", "top": "from above", "bottom": "from below", "back": "from behind"}
 _AS_SHEET = "as the sheet"
-_LEVELS = (
-    "How far before zero the cut lies, as it is seen. Several levels: 0<20; 5 is level 0 up to x 20, then level 5."
-)
+_LEVELS = "How far before zero the cut lies, as it is seen. Several: 0<20; 5 is level 0 up to x 20, then level 5"
 _BENT = "The angle between the plane that is drawn and where the bent half was cut, in degrees"
 _LEVEL = re.compile(r"^\s*(?P<at>[^<]+?)\s*(?:<\s*(?P<to>.+?)\s*)?$")
 
