@@ -1,20 +1,26 @@
-"""Form, place, finish and datums put on their faces by mouse and keys: a flanged bush (mm) and an inch guide bar."""
+"""Form, place, finish and datums put on their faces, and a section bent at the axis, by mouse and keys: a flanged bush and
+an end cap (mm), an inch guide bar.
+"""
 
 from __future__ import annotations
 
 import os
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QCheckBox
 
-from .test_bracket_by_hand import done
+from lathed_solid.core.drafting.sheet.placing import Placing
+
+from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
 from .test_issued_strangers_by_hand import sheet_of
 from .test_measuring_by_hand import round_face
 from .test_steps_from_callouts import step_of
-from .test_strangers_by_hand import inch
+from .test_strangers_by_hand import all_in, inch
 
 
 def put_on(desk, number, face, hollow=False):
@@ -120,3 +126,50 @@ def test_an_inch_guide_bar_with_flat_and_square_faces(desk):
     assert room.drawing.sheet.label(10).view == top, "the front face is a line from above"
     assert said(room, 10) == ["⏥  .0005"] and not room.side.missing.isVisible()
     print("guide bar", desk.actions)
+
+
+def test_an_end_cap_in_an_aligned_section(desk):
+    """Three screw holes: no one plane through the axis shows two of them."""
+    for note in ("Ø70", "12", "Ø25 H7 THRU", "3x Ø7 THRU on Ø52"):
+        desk.enter(note)
+    desk.enter("add: turned")
+    desk.cell(0, 1, "#2")
+    desk.cell(0, 2, "#1")
+    done(desk)
+    for number in (3, 4):
+        desk.look("L")
+        desk.pick((33, 2, 0))
+        step_of(desk, number)
+        if number == 3:
+            desk.choose("Where", "on the face's axis")
+        done(desk)
+    desk.enter("add: ring")
+    desk.settled()
+    next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
+    fill(desk, Count="#4.count")
+    done(desk)
+    all_in(desk)
+    room = sheet_of(desk, "cap")
+    drawing = room.drawing
+    end = next(v.id for v in drawing.sheet.views if v.cut is None and v.way in ("left", "right"))
+    low = min(
+        (s.arc for s in drawing.seen.views[end].strokes if s.visible and s.arc and abs(s.arc.radius - 3.5) < 1e-6),
+        key=lambda a: a.center[1],
+    )
+    placing = Placing(drawing.sheet, drawing.sheet.view(end), drawing.seen.views[end])
+    desk.click(room.canvas, room.canvas.pixel_of(placing.at(low.at(0.0))).toPoint())
+    assert drawing.pointed.place == pytest.approx(low.center)
+    desk.enter("section, one half bent")
+    many = len(drawing.sheet.views)
+    desk.wait(
+        lambda: not drawing.is_late and len(drawing.sheet.views) > many - 1 and drawing.sheet.views[-1].cut is not None,
+        60,
+    )
+    QTest.qWait(60)
+    bent = drawing.sheet.views[-1]
+    assert bent.cut.kind == "aligned" and bent.letter == "A" and float(bent.cut.turn) in (60.0, -60.0)
+    shown = drawing.seen.views[bent.id]
+    assert {round(c.a[1], 3) for c in shown.centres} >= {26.0, -26.0, 0.0}, "a hole above, and one below"
+    if folder := os.environ.get("PICTURES"):
+        desk.window.grab().save(f"{folder}/cap bent.png")
+    print("cap", desk.actions)

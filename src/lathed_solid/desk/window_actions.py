@@ -194,6 +194,14 @@ def _issue_actions(w: Rooms) -> list[Action]:
         Action(
             "issue.level", "Drawing: section level through the place", "", partial(_cut, w, False), "section", viewed
         ),
+        Action(
+            "issue.bent",
+            "Drawing: section, one half bent through the place",
+            "",
+            lambda: w.issue.doings.bend_through(),
+            "section",
+            viewed,
+        ),
         Action("issue.detail", "Drawing: detail, larger", "", lambda: w.issue.doings.enlarge(), "", viewed),
         Action("issue.square", "Drawing: square to the face", "", lambda: w.issue.doings.square_to(), "", viewed),
         Action("issue.fit", "Drawing: all in sight", "", lambda: w.issue.canvas.fit(), "fit", here),

@@ -18,17 +18,21 @@ from OCP.TopoDS import TopoDS
 from scipy.spatial import cKDTree
 
 from lathed_solid.core.drafting.looking import eye_of
-from lathed_solid.core.drafting.sheet.adding import cut_of
+from lathed_solid.core.drafting.sheet.adding import aligned_through, cut_of
 from lathed_solid.core.drafting.sheet.model import Break, Cut, Detail, Level, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.placing import GAP, Placing
+from lathed_solid.core.drafting.sheet.scene import Path
 from lathed_solid.core.drafting.sheet.seen import SeenView
+from lathed_solid.core.issue.drawing.facts import drawn_sheet
 from lathed_solid.core.issue.drawing.views import built_for_drawing, seen
+from lathed_solid.core.job import sheeting
 from lathed_solid.core.kernel.draw.doubles import singled
 from lathed_solid.core.kernel.draw.strokes import Stroke
 from lathed_solid.core.kernel.ground.geometry import WORLD
 from lathed_solid.core.kernel.ground.placing import axes_of
 from lathed_solid.core.kernel.ground.topology import EDGE, subshapes
 from lathed_solid.core.kernel.measure.curves import places_on
+from lathed_solid.core.refusal import Refusal
 
 KEYS = {"front": "F", "top": "T", "right": "R"}
 
@@ -96,6 +100,51 @@ def test_the_areas_a_cut_lays_open_are_those_of_the_section(laid):
     whole = 7.5 * 0.625 - 3.125 * 0.28 - (1.25 + 0.3125) * 0.625  # the slot's ends are round, its middle is cut
     assert area == pytest.approx(whole * inch**2, rel=1e-4)
     assert all(s.kind != "cut" or s.visible for s in shown.strokes)
+
+
+@pytest.mark.parametrize(("turn", "removed"), [("30", 18 * 13), ("60", 10 * 5.4 + 5.5 * 7.6), ("#13/6", 18 * 13)])
+def test_an_aligned_section_lays_open_what_lies_at_an_angle(laid, turn, removed):
+    """SKP-02, its lower half 30° on through a Ø18, 60° on through a counterbored Ø5.5; upright through one of those and
+    the M5, worked out by hand. Two halves are one solid, and no line stands where they meet.
+    """
+    made = laid(2)
+    content = made.content
+    plain = SheetView(id="p", way="back", cut=Cut())
+    bent = SheetView(id="a", way="back", cut=Cut(kind="aligned", turn=turn))
+    shown = seen(content, Sheet(id="a", views=(plain, bent)), made.cache, made.store).views
+    areas = {k: sum(_area(a.loops) for a in v.areas) for k, v in shown.items()}
+    upright = 10 * 5.4 + 5.5 * 7.6 + 4.2 * 11
+    assert areas["p"] - areas["a"] == pytest.approx(removed - upright, abs=1e-6)
+    assert {a.solid for a in shown["a"].areas} == {0}
+    straight = [s for s in shown["a"].strokes if s.is_straight and s.length > 0.1]
+    middle = [s for s in straight if all(abs(p[1]) < 1e-6 for p in s.points)]
+    assert middle == [], "no line stands where the halves meet"
+    lines = {round(c.a[1], 3) for c in shown["a"].centres}
+    assert (-33.0 in lines) is (removed == 18 * 13) and (-49.0 in lines) is (removed != 18 * 13)
+
+
+def test_the_plane_of_an_aligned_section_has_two_arms_and_needs_both_halves(laid):
+    made = laid(2)
+    end = next(v for v in made.sheet.views if v.way in ("left", "right") and v.cut is None)
+    place = (33 * math.cos(math.radians(-30)), 33 * math.sin(math.radians(-30)))
+    wanted = aligned_through(end, place, made.seen)
+    assert (wanted.cut.kind, wanted.cut.turn, wanted.cut.below) == ("aligned", "60", True)
+    content, name = sheeting.add_view(made.content, "d1", msgspec.structs.replace(wanted, at=(60.0, 150.0)))
+    sheet = content.drawing_sheet("d1")
+    assert sheet.view(name).letter == "A"
+    composed = drawn_sheet(content, "d1", seen(content, sheet, made.cache, made.store), None, (), 1)
+    (arms,) = [
+        m.points for m in composed.scene.marks if isinstance(m, Path) and m.pen == "plane" and len(m.points) == 3
+    ]
+    ways = [math.degrees(math.atan2(p[1] - arms[1][1], p[0] - arms[1][0])) for p in (arms[0], arms[2])]
+    assert sorted(ways) == pytest.approx([-30.0, 90.0])
+    assert [w.text for w in composed.scene.texts()].count("A") == 3, "and the revision"
+    with pytest.raises(Refusal, match="plain section"):
+        aligned_through(end, (0.0, 20.0), made.seen)
+    inch = laid(3)  # zero on its upper face: nothing lies above it
+    lost = SheetView(id="a", way="front", cut=Cut(kind="aligned", turn="20"))
+    told = seen(inch.content, Sheet(id="a", views=(lost,)), inch.cache, inch.store).views["a"].lost
+    assert "one side of the section's axis" in told
 
 
 def _area(loops):

@@ -179,6 +179,9 @@ class ViewCard(QWidget):
             plain = "; ".join(f"{e.at}<{e.to}" if e.to else e.at for e in view.cut.levels)
             self.level.setText(view.cut.turn if bent else plain)
             self.level.setToolTip(_BENT if bent else _LEVELS)
+            label = self._form.labelForField(self.level)
+            assert isinstance(label, QLabel)
+            label.setText("Bent by" if bent else "Cut at")
         unit = INCH if self._session.content.header.units == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
 
