@@ -162,7 +162,7 @@ def hostile():
     lines = empty.copy()
     lines[::12], lines[:, ::12] = 0, 0
     words = empty.copy()
-    for y, x in itertools.product(range(30, 1600, 34), range(10, 2200, 260)):
+    for y, x in itertools.product(range(30, 1600, 51), range(10, 2200, 330)):
         cv2.putText(words, "lorem 12 ipsum", (x, y), cv2.FONT_HERSHEY_SIMPLEX, 0.8, 0, 2)
     return {
         "empty": empty, "black": np.zeros((1600, 2300), np.uint8), "noise": chance.integers(0, 255, (1600, 2300), np.uint8),
