@@ -19,7 +19,7 @@ from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
 from .test_issued_strangers_by_hand import sheet_of
 from .test_measuring_by_hand import round_face
-from .test_steps_from_callouts import step_of
+from .test_steps_from_callouts import bored, step_of, turned
 from .test_strangers_by_hand import all_in, inch
 
 
@@ -54,15 +54,8 @@ def test_a_flanged_bush_with_its_datum_and_runout(desk):
         "Ra 0.8",
     ):
         desk.enter(note)
-    desk.enter("add: turned")
-    for row, column, text in ((0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3")):
-        desk.cell(row, column, text)
-    done(desk)
-    desk.look("L")
-    desk.pick((24, 2, 0))
-    step_of(desk, 5)
-    desk.choose("Where", "on the face's axis")
-    done(desk)
+    turned(desk, (0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3"))
+    bored(desk, (24, 2, 0), 5)
     before = desk.session.current.proof
     assert [(x.number, x.mark) for x in before.lines] == [(n, "in") for n in (1, 2, 3, 4)] + [(5, "in")] * 2
     go(desk, desk.window.measure)
@@ -132,17 +125,12 @@ def test_an_end_cap_in_an_aligned_section(desk):
     """Three screw holes: no one plane through the axis shows two of them."""
     for note in ("Ø70", "12", "Ø25 H7 THRU", "3x Ø7 THRU on Ø52"):
         desk.enter(note)
-    desk.enter("add: turned")
-    desk.cell(0, 1, "#2")
-    desk.cell(0, 2, "#1")
+    turned(desk, (0, 1, "#2"), (0, 2, "#1"))
+    bored(desk, (33, 2, 0), 3)
+    desk.look("L")
+    desk.pick((33, 2, 0))
+    step_of(desk, 4)
     done(desk)
-    for number in (3, 4):
-        desk.look("L")
-        desk.pick((33, 2, 0))
-        step_of(desk, number)
-        if number == 3:
-            desk.choose("Where", "on the face's axis")
-        done(desk)
     desk.enter("add: ring")
     desk.settled()
     next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()

@@ -21,7 +21,7 @@ from lathed_solid.core.job.measures import stands_alone
 from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import new_sketch, slab
 from .test_families_of_strangers import drilled
-from .test_steps_from_callouts import step_of
+from .test_steps_from_callouts import bored, step_of, turned
 from .test_strangers_by_hand import IN3, all_in, inch
 
 
@@ -80,16 +80,9 @@ def chamfered(desk, view, edge, callout):
 def test_a_gland_with_its_ring_of_holes(desk):
     for note in ("Ø60", "10", "Ø36", "34", "Ø22 H7 THRU", "3x Ø9 THRU on Ø48", "1 x 45°"):
         desk.enter(note)
-    desk.enter("add: turned")
-    for row, column, text in ((0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3")):
-        desk.cell(row, column, text)
-    blank = done(desk)
-    desk.look("L")
-    desk.pick((28, 2, 0))
-    step_of(desk, 5)
-    desk.choose("Where", "on the face's axis")
-    bored = done(desk)
-    assert blank - bored == pytest.approx(math.pi * 121 * 34)
+    blank = turned(desk, (0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3"))
+    with_bore = bored(desk, (28, 2, 0), 5)
+    assert blank - with_bore == pytest.approx(math.pi * 121 * 34)
     desk.look("L")
     desk.pick((28, 2, 0))
     step_of(desk, 6)
@@ -99,7 +92,7 @@ def test_a_gland_with_its_ring_of_holes(desk):
     next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
     fill(desk, Count="#6.count")
     drilled_all = done(desk)
-    assert bored - drilled_all == pytest.approx(3 * math.pi * 4.5**2 * 10, rel=1e-6)
+    assert with_bore - drilled_all == pytest.approx(3 * math.pi * 4.5**2 * 10, rel=1e-6)
     chamfered(desk, "R", (-18 * math.cos(0.6), -18 * math.sin(0.6), 34), "#7")
     all_in(desk)
     room = sheet_of(desk, "gland")

@@ -13,11 +13,10 @@ from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job import edits
 from lathed_solid.desk.stages.sense import SensePanel
 
-from .test_bracket_by_hand import done
 from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_inspecting_by_hand import go
-from .test_steps_from_callouts import step_of
+from .test_steps_from_callouts import bored, turned
 from .test_strangers_by_hand import IN3, inch
 from .test_why_by_hand import pocketed
 
@@ -137,16 +136,9 @@ def test_a_turned_collar_is_held_against_its_last_revision(desk):
     """Turned, in millimetres: a collar bored and drilled across; the bore is made wider after revision A was issued."""
     for note in ("Ø44", "24", "Ø20 THRU", "Ø5 THRU"):
         desk.enter(note)
-    desk.enter("add: turned")
-    desk.cell(0, 0, "#2")
-    desk.cell(0, 2, "#1")
-    done(desk)
-    desk.look("L")
-    desk.pick((14, 10, 0))
-    step_of(desk, 3)
-    desk.choose("Where", "on the face's axis")
+    turned(desk, (0, 0, "#2"), (0, 2, "#1"))
     ring = math.pi * (22**2 - 10**2) * 24
-    assert done(desk) == pytest.approx(ring)
+    assert bored(desk, (14, 10, 0), 3) == pytest.approx(ring)
     assert desk.session.current.proof.lines[0].mark == "in"
     desk.press(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     desk.click(

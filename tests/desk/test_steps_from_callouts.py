@@ -13,6 +13,23 @@ from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import pick_face
 
 
+def turned(desk, *cells):
+    """A turned profile, its table filled in by (row, column, text); the part's volume."""
+    desk.enter("add: turned")
+    for row, column, text in cells:
+        desk.cell(row, column, text)
+    return done(desk)
+
+
+def bored(desk, at, number):
+    """A callout's hole on the axis of the left face, which is picked at a place; the part's volume."""
+    desk.look("L")
+    desk.pick(at)
+    step_of(desk, number)
+    desk.choose("Where", "on the face's axis")
+    return done(desk)
+
+
 def step_of(desk, number):
     """Ctrl+Enter on a callout; the new step."""
     desk.choose_callout(number)

@@ -14,7 +14,7 @@ from lathed_solid.worker.protocol import Fallen
 from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import new_sketch, slab
 from .test_families_of_strangers import drilled
-from .test_steps_from_callouts import step_of
+from .test_steps_from_callouts import bored, turned
 from .test_strangers_by_hand import IN3, all_in, inch
 
 
@@ -113,17 +113,10 @@ def test_a_gusset_twice_too_thick_is_found_tried_and_taken(desk):
 def test_an_inch_bush_misread_in_its_bore(desk):
     """Turned, in inches: a collar bush drawn with the bore's radius for its diameter; the drawing states 2.033 in³."""
     inch(desk, "Ø1.250", "1.500", "Ø2.000", ".250", "Ø.3125 THRU")
-    desk.enter("add: turned")
-    for row, column, text in ((0, 1, "#4"), (0, 2, "#3"), (1, 0, "#2"), (1, 2, "#1")):
-        desk.cell(row, column, text)
-    done(desk)
-    desk.look("L")
-    desk.pick((20, 12, 0))
-    step_of(desk, 5)
-    desk.choose("Where", "on the face's axis")
-    bored = done(desk)
+    turned(desk, (0, 1, "#4"), (0, 2, "#3"), (1, 0, "#2"), (1, 2, "#1"))
+    volume = bored(desk, (20, 12, 0), 5)
     solid = math.pi / 4 * (1.25**2 * 1.25 + 2.0**2 * 0.25)
-    assert bored == pytest.approx((solid - math.pi / 4 * 0.3125**2 * 1.5) * IN3)
+    assert volume == pytest.approx((solid - math.pi / 4 * 0.3125**2 * 1.5) * IN3)
     true = (solid - math.pi / 4 * 0.625**2 * 1.5) * IN3
     state(desk, f"{true / IN3:.4f}")
     first = explained(desk)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 import msgspec
@@ -17,7 +18,8 @@ from ...core.drafting.sheet.adding import (
     section_through,
     size_seen,
 )
-from ...core.drafting.sheet.model import Cut, CutKind, SheetView, Way
+from ...core.drafting.sheet.model import XY, Cut, CutKind, SheetView, Way
+from ...core.drafting.sheet.seen import Seen
 from ...core.job import sheeting
 from ...core.job.sheeting import detail_of
 from ...core.refusal import Refusal
@@ -74,31 +76,26 @@ class Doings:
 
     def cut_through(self, upright: bool) -> None:
         """A section through the place that is chosen."""
+        self._section(
+            lambda view, place, seen: section_through(view, place, upright, seen, self._unit), upright, "section added"
+        )
+
+    def bend_through(self) -> None:
+        """An aligned section: upright through the axis, its one half through the place that is chosen."""
+        self._section(aligned_through, True, "aligned section added")
+
+    def _section(self, through: Callable[[SheetView, XY, Seen], SheetView], upright: bool, words: str) -> None:
         drawing, view = self._drawing, self._drawing.chosen_view
         place, seen = drawing.pointed.place, drawing.seen
         if view is None or place is None or seen is None:
             self._session.say("Click where the plane is to go through, in a view.", "warn")
             return
         try:
-            made = section_through(view, place, upright, seen, self._unit)
+            made = through(view, place, seen)
         except Refusal as error:
             self._session.refuse(error)
             return
-        self._add(made, view, "y" if upright else "x", "section added")
-
-    def bend_through(self) -> None:
-        """An aligned section: upright through the axis, its one half through the place that is chosen."""
-        drawing, view = self._drawing, self._drawing.chosen_view
-        place, seen = drawing.pointed.place, drawing.seen
-        if view is None or place is None or seen is None:
-            self._session.say("Click what the section is to go through, in a view along the axis.", "warn")
-            return
-        try:
-            made = aligned_through(view, place, seen)
-        except Refusal as error:
-            self._session.refuse(error)
-            return
-        self._add(made, view, "y", "aligned section added")
+        self._add(made, view, "y" if upright else "x", words)
 
     def open_up(self, kind: CutKind | None, below: bool = True) -> None:
         """The chosen view itself cut open, or whole again."""

@@ -27,10 +27,8 @@ class Block(NamedTuple):
 
     def marks(self, left: float, middle: float, of: str) -> Iterator[Mark]:
         """The block with its left edge and its middle height there."""
-        at = left
-        if self.number:
-            yield from balloon(self.number, (left + BALLOON, middle), of)
-            at += 2 * BALLOON + 1.0
+        before, at = numbered(self.number, left, middle, of)
+        yield from before
         lead = LEADING * HEIGHT
         first = middle + (len(self.lines) - 1) * lead / 2 - HEIGHT / 2
         for k, line in enumerate(self.lines):
@@ -63,6 +61,13 @@ def balloon(number: int, middle: XY, of: str) -> Iterator[Round | Words]:
     size = 2.0 if number < 100 else 1.6
     yield Round("dimension", middle, BALLOON, 0.0, 2 * math.pi, of)
     yield Words(str(number), (middle[0], middle[1] - size / 2), size, "middle", of=of)
+
+
+def numbered(number: int, left: float, middle: float, of: str) -> tuple[list[Mark], float]:
+    """The balloon before a block, if it has a ``number``, and where its text begins."""
+    if not number:
+        return [], left
+    return list(balloon(number, (left + BALLOON, middle), of)), left + 2 * BALLOON + 1.0
 
 
 def boxed(left: float, middle: float, wide: float, high: float) -> Box:

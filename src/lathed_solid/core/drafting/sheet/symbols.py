@@ -8,7 +8,7 @@ import re
 from collections.abc import Iterator, Sequence
 from typing import Literal, NamedTuple
 
-from .blocks import BALLOON, HEIGHT, balloon
+from .blocks import BALLOON, HEIGHT, numbered
 from .scene import XY, Arrow, Mark, Path, Words
 from .words import width
 
@@ -47,10 +47,8 @@ class Framed(NamedTuple):
 
     def marks(self, left: float, middle: float, of: str) -> Iterator[Mark]:
         """The rows with their left edge and their middle height there."""
-        at = left
-        if self.number:
-            yield from balloon(self.number, (left + BALLOON, middle), of)
-            at += 2 * BALLOON + 1.0
+        before, at = numbered(self.number, left, middle, of)
+        yield from before
         top = middle + len(self.rows) * _BOX / 2
         for k, row in enumerate(self.rows):
             yield from _DRAWN[row.kind](row, (at, top - (k + 1) * _BOX), of)
