@@ -37,7 +37,7 @@ def near(runs, mm: float, x: float, y: float):
 @pytest.mark.parametrize(("style", "led"), [("shoulder", True), ("none", False), ("under", False)])
 def test_a_note_with_a_shoulder_before_it_is_led(style, led):
     sheet = drawn(Manner(style))
-    assert sheet.leader((80, 60), (40, 100), "R12")
+    assert sheet.leader((80, 60), (40, 100), "R1.2")
     assert sheet.leader((140, 60), (120, 100), "M16 - 6H")
     ready, runs = laid(sheet)
     for x in (83, 143):
@@ -66,12 +66,12 @@ def test_two_notes_a_line_apart_are_two_and_sure_where_each_has_its_own_leader()
     found = {}
     for style in ("shoulder", "none"):
         sheet = drawn(Manner(style))
-        assert sheet.leader((80, 60), (40, 100), "R12")
+        assert sheet.leader((80, 60), (40, 100), "R1.2")
         assert sheet.leader((81, 66.4), (66, 110), "4x Ø6.6 THRU")
         text, _ = read(laid(sheet)[0].even, DOTS, readers)
         found[style] = {o.note: o.sure for o in offers(text, Ledger((), "mm"))}
-    assert found["shoulder"] == {"R12": True, "4x Ø6.6 THRU": True}
-    assert found["none"] == {"R12": False, "4x Ø6.6 THRU": False}
+    assert found["shoulder"] == {"R1.2": True, "4x Ø6.6 THRU": True}
+    assert found["none"] == {"R1.2": False, "4x Ø6.6 THRU": False}
 
 
 @pytest.mark.parametrize("in_line", [False, True])
