@@ -14,9 +14,6 @@ from .ink import Gray
 _LOWEST, _HIGHEST, _WIDEST = 1.3, 5.6, 6.2
 #: Half the stroke of any lettering is thinner than this, mm: a heavy 7 on a soft scan has 0.26.
 _STROKE = 0.3
-#: The widest place of an arrowhead is more than this times its mean width: 1.7 as it is drawn (3 to 1), more with a bit
-#: of its line; a heavy 1 with its flag has 1.5.
-_TAPERED = 1.57
 #: Letters join over gaps of twice this share of their height: the drafting face has words 1.2 heights apart.
 _REACH = 0.68
 #: A level stroke longer than this share of a letter's height is a leader's shoulder and no hyphen: notes part there.
@@ -80,9 +77,8 @@ def _blobs(rest: Gray, mm: float) -> _Blobs:
     black = np.nonzero(labels)
     np.maximum.at(thick, labels[black], inner[black])
     slim, long = np.minimum(w, h), np.maximum(w, h)
-    # An arrowhead: no letter is so long, so slim and yet so thick, and so much thicker in one place than elsewhere.
+    # An arrowhead: no letter is so long, so slim and yet so thick.
     head = (thick > _STROKE) & (thick > 0.3 * slim) & (long > 1.8 * slim) & (a < 0.8 * w * h)
-    head &= 2 * thick > _TAPERED * a / np.maximum(long, 0.01)
     head |= (thick > 1.5 * _STROKE) & (a < 0.25 * w * h)  # one with what it points at
     some = (np.maximum(w, h) < _WIDEST) & (a > 0.03) & ~head
     some[0] = False
