@@ -10,7 +10,7 @@ import msgspec
 
 Box = tuple[float, float, float, float]
 #: Raised whenever other text would come of the same picture: what is kept of earlier readings is read anew.
-VERSION = 2
+VERSION = 3
 
 
 class Said(NamedTuple):
