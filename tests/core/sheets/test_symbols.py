@@ -8,6 +8,7 @@ import pytest
 
 from lathed_solid.core.callout.normal import normal_note
 from lathed_solid.core.drafting.sheet.compose import words_box
+from lathed_solid.core.drafting.sheet.model import Label, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.scene import Arrow, Path, Sized
 from lathed_solid.core.drafting.sheet.symbols import framed
 from lathed_solid.core.drawing.opening import open_paper
@@ -16,6 +17,7 @@ from lathed_solid.core.issue.drawing.dxf import to_dxf
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
 from lathed_solid.core.issue.drawing.pdf import to_pdf
 from lathed_solid.core.issue.drawing.propose import proposed
+from lathed_solid.core.issue.drawing.views import seen as views_seen
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.measures import stood_on
 from lathed_solid.core.job.model import Content, Header
@@ -88,6 +90,34 @@ def test_each_is_framed_where_it_stands_and_reads_back(lettered):
 
 def over(a, b, room=0.05):
     return a[0] + room < b[2] and b[0] + room < a[2] and a[1] + room < b[3] and b[1] + room < a[3]
+
+
+def test_a_face_that_only_faces_the_eye_is_pointed_at_all_the_same(laid):
+    """SKP-03 seen from above alone, a datum on its upper face: the triangle is one, and stands upright on an outline."""
+    made = laid(3)
+    shown = build_and_prove(made.content, made.cache)
+    content, number = edits.add_callout(made.content, "DATUM A", "", "drawing", None, "")
+    faces = measure_faces(shown.result.body)
+    top = max(
+        (s for s in faces if s.kind == "plane" and abs(s.axis[2]) > 1 - 1e-9), key=lambda s: (s.origin[2], s.area)
+    )
+    content = stood_on(content, number, [(shown.result.body.name_of(top.index), top)])
+    sheet = Sheet(
+        id="t",
+        size="A2",
+        views=(SheetView(id="v", way="top", at=(200.0, 250.0)),),
+        labels=(Label(number=number, view="v"),),
+    )
+    content = with_sheet(content, sheet)
+    composed = drawn_sheet(content, "t", views_seen(content, sheet, made.cache, made.store), None, (), 1)
+    (foot,) = [
+        m.points
+        for m in flat(composed.scene)
+        if m.of == f"label:{number}" and isinstance(m, Path) and len(m.points) == 4
+    ]
+    a, b, peak, _ = foot
+    area = abs((b[0] - a[0]) * (peak[1] - a[1]) - (peak[0] - a[0]) * (b[1] - a[1])) / 2
+    assert area > 3.0, foot
 
 
 def test_they_prove_and_explain_nothing(lettered):

@@ -150,7 +150,7 @@ def _up(item: Leader, tip: XY, way: XY) -> XY:
     """The unit way in which a datum's triangle stands on what its leader points at: away from the material of a flat
     face, upright on the line of a round one on the side the leader comes from.
     """
-    if item.out is not None:
+    if item.out is not None and math.hypot(*item.out) > 0.5:  # of a face that looks at the eye nothing is seen of it
         return item.out
     through = [(a, b) for a, b in item.lines if math.dist(a, tip) + math.dist(tip, b) < math.dist(a, b) + 1e-6]
     if not through:
