@@ -40,8 +40,9 @@ class RecentJobs(QDialog):
         self.list.setGridSize(_PICTURE + QSize(20, 40))
         self.list.setWordWrap(True)
         self.list.setAccessibleName("Recent jobs")
+        blank = _shown(_sheet(""))
         for path in paths:
-            self.list.addItem(_item(path))
+            self.list.addItem(_item(path, blank))
         self._unseen = list(range(len(paths)))
         QTimer.singleShot(0, self._show_next)
         self.list.setCurrentRow(0 if paths else -1)
@@ -73,9 +74,9 @@ class RecentJobs(QDialog):
             self.accept()
 
 
-def _item(path: Path) -> QListWidgetItem:
-    """A job without its picture yet, which takes as much room."""
-    item = QListWidgetItem(_shown(_sheet("")), path.stem)
+def _item(path: Path, blank: QIcon) -> QListWidgetItem:
+    """A job without its picture yet; a ``blank`` one takes as much room."""
+    item = QListWidgetItem(blank, path.stem)
     item.setData(Qt.ItemDataRole.UserRole, str(path))
     item.setToolTip(str(path))
     return item

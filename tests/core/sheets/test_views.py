@@ -139,6 +139,12 @@ def test_the_plane_of_an_aligned_section_has_two_arms_and_needs_both_halves(laid
     ways = [math.degrees(math.atan2(p[1] - arms[1][1], p[0] - arms[1][0])) for p in (arms[0], arms[2])]
     assert sorted(ways) == pytest.approx([-30.0, 90.0])
     assert [w.text for w in composed.scene.texts()].count("A") == 3, "and the revision"
+    # Across the axis nothing is as far apart as it is drawn there: such a length is not written by it, along it is.
+    both = [msgspec.structs.replace(e, view=name, side="") if e.number in (6, 15) else e for e in sheet.labels]
+    by_it = msgspec.structs.replace(sheet, labels=tuple(both))
+    content = sheeting.with_sheet(content, by_it)
+    composed = drawn_sheet(content, "d1", seen(content, by_it, made.cache, made.store), None, (), 1)
+    assert composed.unseen == (15,)
     with pytest.raises(Refusal, match="plain section"):
         aligned_through(end, (0.0, 20.0), made.seen)
     inch = laid(3)  # zero on its upper face: nothing lies above it

@@ -84,16 +84,7 @@ class Standing(NamedTuple):
 
     def seen(self, surface: Surface) -> Surface:
         """A face of the part as it lies in machine axes."""
-        circles = tuple(
-            msgspec.structs.replace(c, center=self.machine(c.center), axis=self.way(c.axis)) for c in surface.circles
-        )
-        return msgspec.structs.replace(
-            surface,
-            origin=self.machine(surface.origin),
-            axis=self.way(surface.axis),
-            center=self.machine(surface.center),
-            circles=circles,
-        )
+        return surface.elsewhere(self.machine, self.way)
 
     @property
     def is_level(self) -> bool:

@@ -78,7 +78,7 @@ def _is_told(run: Run, view: SeenView, hidden: bool) -> bool:
 
 
 def _of_run(run: Run, view: SeenView, lengths: Mapping[int, float], hidden: bool) -> float:
-    if abs(dot(run.way, view.eye.normal)) > 1e-6:
+    if abs(dot(run.way, view.eye.normal)) > 1e-6 or not view.is_true(run.way):
         return 0.0
     level = max(abs(dot(run.way, view.eye.x)), abs(dot(run.way, view.eye.y))) > 1 - 1e-6
     slanted = 1.0 if level else 0.5  # a length is rather written where it lies level or upright

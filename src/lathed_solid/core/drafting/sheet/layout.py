@@ -28,6 +28,8 @@ def lay_out(
     sized, led, by_hand = list[Length](), list[Leader](), list[Written]()
     stood: list[int] = []
     for hold, label in holds:
+        if hold.run is not None and not placing.seen.is_true(hold.run.way):
+            continue
         number = hold.number if balloons else 0
         block = framed(hold.symbols, number) if hold.symbols else block_of(hold.text, number)
         in_line = block_of(hold.text, number, 1e9)

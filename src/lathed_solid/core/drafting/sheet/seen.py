@@ -6,7 +6,7 @@ import msgspec
 
 from ...kernel.draw.strokes import XY, Stroke
 from ...kernel.ground.figures import Vector
-from ...kernel.ground.geometry import Frame
+from ...kernel.ground.geometry import Frame, dot
 
 #: A line ends at the level of a length within this (mm of the part).
 LEVEL = 1e-3
@@ -45,6 +45,10 @@ class SeenView(msgspec.Struct, frozen=True):
     levels: tuple[tuple[float, float], ...] = ()
     lost: str = ""
     turn: float = 0.0
+
+    def is_true(self, way: Vector) -> bool:
+        """Whether lengths along a way are where the part has them: across the axis of a bent view they are not."""
+        return not self.turn or abs(dot(way, self.eye.x)) > 1 - 1e-6
 
     def box(self, hidden: bool = False) -> tuple[float, float, float, float] | None:
         """Left, bottom, right, top of what is seen (mm of the part); None when nothing is."""

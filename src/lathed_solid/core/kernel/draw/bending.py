@@ -8,22 +8,18 @@ import math
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from msgspec.structs import replace
 from OCP.BRep import BRep_Builder
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
-from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
-from OCP.TopoDS import TopoDS, TopoDS_Compound
+from OCP.gp import gp_Pnt, gp_Vec
+from OCP.TopoDS import TopoDS_Compound
 
-from ..form.outline import Segment, flat_face
-from ..form.sweep import prism
-from ..ground.check import KernelFailure, done
+from ..form.sweep import moved
+from ..ground.check import KernelFailure
 from ..ground.figures import Surface, Vector
 from ..ground.geometry import Frame, dot, minus
-from ..ground.named import NamedBody, carry
-from ..ground.placing import turning_about
-from ..ground.topology import SOLID, subshapes
+from ..ground.named import NamedBody
+from ..ground.placing import triple, turning_about
 from ..measure.boxes import box
-from .cutting import CUT
+from .cutting import Cutting, cut_open
 
 
 class Bend(NamedTuple):
@@ -43,9 +39,7 @@ def bent(body: NamedBody, eye: Frame, how: Bend) -> NamedBody:
     """The body in two halves that meet at the axis; where they do, their faces are named as of a cut. Raises
     KernelFailure when one of them is empty.
     """
-    operation = BRepBuilderAPI_Transform(body.shape, turning_about(eye.origin, eye.x, how.turn), True)
-    pairs = [(TopoDS.Face(operation.ModifiedShape(face)), name) for face, name in body.pairs()]
-    swung = NamedBody(operation.Shape(), pairs)
+    swung = moved(body, turning_about(eye.origin, eye.x, how.turn), ("", ""))
     halves = [_half(body, eye, -how.side), _half(swung, eye, how.side)]
     whole, builder = TopoDS_Compound(), BRep_Builder()
     builder.MakeCompound(whole)
@@ -55,27 +49,30 @@ def bent(body: NamedBody, eye: Frame, how: Bend) -> NamedBody:
 
 
 def _half(body: NamedBody, eye: Frame, side: float) -> NamedBody:
+    """What lies above the axis, or below it: the rest is cut away, however deep it is."""
     low, high = box(body.shape)
-    room = 10.0 + math.dist(low, high) + max(math.dist(low, eye.origin), math.dist(high, eye.origin))
-    corners = [(-room, -room), (room, -room), (room, room), (-room, room)]
-    ring = tuple(
-        Segment(f"room{k}", a, b) for k, (a, b) in enumerate(zip(corners, corners[1:] + corners[:1], strict=True))
-    )
-    plane = Frame(eye.origin, eye.x, eye.normal)
-    x, y, z = eye.y
-    tool = prism(flat_face(ring, (), plane), (side * room * x, side * room * y, side * room * z), CUT)
-    operation = BRepAlgoAPI_Common(body.shape, tool.shape)
-    done(operation, "The part could not be parted at the axis of the section.")
-    made = NamedBody(operation.Shape(), carry(operation, [*body.pairs(), *tool.pairs()]))
-    if not subshapes(made.shape, SOLID):
-        raise KernelFailure("Nothing of the part lies on one side of the section's axis. Choose another place.")
-    return made
+    behind = -10.0 - math.dist(low, high) - math.dist(low, eye.origin)
+    levels = ((behind, 0.0),)
+    try:
+        return cut_open(body, eye, Cutting(levels, high=0.0) if side > 0 else Cutting(levels, low=0.0))
+    except KernelFailure:
+        raise KernelFailure(
+            "All of the part lies on one side of the section's axis. Choose another place, or a plain section."
+        ) from None
 
 
 def bent_surfaces(surfaces: Sequence[Surface], eye: Frame, how: Bend) -> Iterator[Surface]:
     """The faces of the part where the bent one shows them; what the bend takes away is left out."""
+    turning = turning_about(eye.origin, eye.x, how.turn)
+
+    def place(p: Vector) -> Vector:
+        return triple(gp_Pnt(*p).Transformed(turning))
+
+    def way(v: Vector) -> Vector:
+        return triple(gp_Vec(*v).Transformed(turning))
+
     for surface in surfaces:
-        swung = _swung(surface, eye, how.turn)
+        swung = surface.elsewhere(place, way)
         on_axis = abs(dot(surface.axis, eye.x)) > 1 - 1e-9 and math.dist(surface.origin, swung.origin) < 1e-6
         if on_axis or _side(surface.center, eye) * how.side <= 1e-9:
             yield surface
@@ -85,20 +82,3 @@ def bent_surfaces(surfaces: Sequence[Surface], eye: Frame, how: Bend) -> Iterato
 
 def _side(place: Vector, eye: Frame) -> float:
     return dot(minus(place, eye.origin), eye.y)
-
-
-def _swung(surface: Surface, eye: Frame, turn: float) -> Surface:
-    def place(p: Vector) -> Vector:
-        away = way(minus(p, eye.origin))
-        return eye.origin[0] + away[0], eye.origin[1] + away[1], eye.origin[2] + away[2]
-
-    def way(v: Vector) -> Vector:
-        along, up, near = dot(v, eye.x), dot(v, eye.y), dot(v, eye.normal)
-        c, s = math.cos(turn), math.sin(turn)
-        up, near = c * up - s * near, s * up + c * near
-        return tuple(along * a + up * b + near * n for a, b, n in zip(eye.x, eye.y, eye.normal, strict=True))  # type: ignore[return-value]
-
-    circles = tuple(replace(c, center=place(c.center), axis=way(c.axis)) for c in surface.circles)
-    return replace(
-        surface, origin=place(surface.origin), axis=way(surface.axis), center=place(surface.center), circles=circles
-    )

@@ -140,6 +140,13 @@ class Surface(msgspec.Struct, frozen=True, kw_only=True):
         """
         return _WORDS[self.kind](self, style, turned)
 
+    def elsewhere(self, place: Callable[[Vector], Vector], way: Callable[[Vector], Vector]) -> Surface:
+        """The face where a motion takes it: ``place`` moves points, ``way`` turns directions."""
+        circles = tuple(msgspec.structs.replace(c, center=place(c.center), axis=way(c.axis)) for c in self.circles)
+        return msgspec.structs.replace(
+            self, origin=place(self.origin), axis=way(self.axis), center=place(self.center), circles=circles
+        )
+
 
 _SIDES = (("right side", "left side", "X"), ("back", "front", "Y"), ("top", "bottom", "Z"))
 _ENDS = ("right end", "left end", "Z")
