@@ -8,7 +8,9 @@ and that is a row of its own. Given are the volume (to 0.01 mm³), then the cent
 besides, then the volume for two mistakes at once whose effects add up. The last rows are the median time until the true
 solid was built, against one bare rebuild in the same process.
 
-``LATHED_WHY`` sets how many mistakes a part gets, ``LATHED_WHY_PARTS`` (a regular expression) which parts.
+``LATHED_WHY`` sets how many mistakes a part gets, ``LATHED_WHY_PARTS`` (a regular expression) which parts. It takes
+hours: ``LATHED_WHY_KEEP`` names a file in which every part's lines are kept as they are found, so that a run broken off
+goes on with the parts it has not done yet.
 """
 
 from __future__ import annotations
@@ -21,11 +23,13 @@ import re
 import sys
 import time
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor, as_completed
 from functools import partial
 from pathlib import Path
 from statistics import median
 from typing import Literal, NamedTuple
+
+import msgspec
 
 from lathed_solid.core.job import edits, storage
 from lathed_solid.core.job.model import Content, StatedFigures
@@ -52,6 +56,7 @@ MANY = int(os.environ.get("LATHED_WHY", "7"))
 #: Of so many mistakes neighbours are put together.
 PAIRED = 40
 ONLY = os.environ.get("LATHED_WHY_PARTS", "")
+KEEP = os.environ.get("LATHED_WHY_KEEP", "")
 _ONE = 1e-8
 Given = Literal["volume", "all", "pair"]
 _GIVEN: dict[Given, tuple[str, float]] = {
@@ -75,18 +80,33 @@ class Found(NamedTuple):
 
 
 def run() -> list[Row]:
-    names = [p.stem for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed"))] + list(PARTS)
-    chosen = [n for n in names if re.search(ONLY, n)]
-    found: list[Found] = []
+    names = [*PARTS, *(p.stem for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed")))]
+    done = _kept()
+    chosen = [n for n in names if re.search(ONLY, n) and n not in done]
     with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
-        for few in pool.map(_of_part, chosen):
-            found += few
-            for f in few:
-                print(
-                    f"{f.part}, {f.given}: {f.words}: place {f.place}{' of a tie' if f.tied else ''}, {f.took:.1f}",
-                    file=sys.stderr,
-                )
+        asked = {pool.submit(_of_part, n): n for n in chosen}
+        for ready in as_completed(asked):
+            done[asked[ready]] = ready.result()
+            _told(asked[ready], ready.result())
+    found = [f for few in done.values() for f in few]
     return [row for given in _GIVEN for row in _rows(given, [f for f in found if f.given == given])]
+
+
+def _kept() -> dict[str, list[Found]]:
+    kept = Path(KEEP)
+    if not KEEP or not kept.exists():
+        return {}
+    lines = [msgspec.json.decode(line, type=tuple[str, list[Found]]) for line in kept.read_bytes().splitlines()]
+    return {part: few for part, few in lines if re.search(ONLY, part)}
+
+
+def _told(part: str, few: list[Found]) -> None:
+    for f in few:
+        tie = " of a tie" if f.tied else ""
+        print(f"{f.part}, {f.given}: {f.words}: place {f.place}{tie}, {f.took:.1f}", file=sys.stderr)
+    if KEEP:
+        with Path(KEEP).open("ab") as kept:
+            kept.write(msgspec.json.encode((part, few)) + b"\n")
 
 
 def _rows(given: Given, found: list[Found]) -> Iterator[Row]:
