@@ -6,6 +6,7 @@ import random
 import sys
 import time
 from functools import partial
+from statistics import median
 
 import click
 
@@ -50,8 +51,8 @@ def main(name: str | None, hours: float, seed: int) -> None:
         click.echo(f"{each}: {found.count} cases, {len(found.faults)} kinds of fault")
         for what, case in found.faults.items():
             click.echo(f"  {what}: {case}")
-        for slot, took in sorted(found.stalls.items(), key=lambda one: -one[1]):
-            click.echo(f"  {1000 * took:.0f} ms: {slot}")
+        for slot, took in sorted(found.stalls.items(), key=lambda one: -sum(one[1])):
+            click.echo(f"  {len(took)} times, {1000 * median(took):.0f}, at most {1000 * max(took):.0f} ms: {slot}")
         bad = bad or bool(found.faults)
     sys.exit(bad)
 

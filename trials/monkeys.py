@@ -111,7 +111,7 @@ def _one_window(rng: random.Random, going: Callable[[], bool], folder: Path, fou
         window.close()
         sip.delete(window)
     for slot, took in watch.stalls.items():
-        found.stalls[slot] = max(took, found.stalls.get(slot, 0.0))
+        found.stalls.setdefault(slot, []).extend(took)
 
 
 def _play(

@@ -20,8 +20,8 @@ class Outcome:
     def __init__(self) -> None:
         self.count = 0
         self.faults: dict[str, str] = {}
-        #: What kept a window from answering, with the longest time of its own processor, seconds.
-        self.stalls: dict[str, float] = {}
+        #: What kept a window from answering, with the times of its own processor, seconds.
+        self.stalls: dict[str, list[float]] = {}
 
     def fault(self, what: str, case: object) -> None:
         self.faults.setdefault(what, repr(case)[:200])

@@ -18,14 +18,14 @@ _DEEP = 4
 
 class StallWatch:
     """Samples what the window's thread is in while something is done. ``stalls`` are the slots that took more than
-    MOST, with the longest time each. To be made in the window's thread, which is the main one: a timer's signal samples
+    MOST, with every time they did. To be made in the window's thread, which is the main one: a timer's signal samples
     it, because frames of a running thread must not be read from another (Python 3.11 falls over it).
     """
 
     def __init__(self, most: float = MOST) -> None:
         self._most = most
         self._seen: Counter[str] = Counter()
-        self.stalls: dict[str, float] = {}
+        self.stalls: dict[str, list[float]] = {}
         self._kept = signal.signal(signal.SIGALRM, self._sample)
 
     @contextmanager
@@ -40,7 +40,7 @@ class StallWatch:
             signal.setitimer(signal.ITIMER_REAL, 0.0)
             if took > self._most:
                 name = max(self._seen.items(), key=lambda one: one[1])[0] if self._seen else "Qt"
-                self.stalls[name] = max(took, self.stalls.get(name, 0.0))
+                self.stalls.setdefault(name, []).append(took)
 
     def shut(self) -> None:
         signal.setitimer(signal.ITIMER_REAL, 0.0)

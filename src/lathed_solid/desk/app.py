@@ -176,7 +176,9 @@ def recover(session: Session, folder: Path | None = None) -> int:
 
 
 def _load_solver(window: Window) -> None:
-    """SciPy takes a moment to load; better now than before the window stands, or at the first drag."""
+    """SciPy and the rooms of later stages take a moment to load: not before the window stands, and not at the first
+    drag or when a stage is first entered.
+    """
     import threading
 
     def load() -> None:
@@ -184,6 +186,9 @@ def _load_solver(window: Window) -> None:
         from ..core.sketch.solver import drag  # noqa: F401
 
         window.solver_loaded.emit()
+        from .fit import room as _fit  # noqa: F401
+        from .issue import room as _issue  # noqa: F401
+        from .plan import room as _plan  # noqa: F401
 
     threading.Thread(target=load, daemon=True, name="solver").start()
 

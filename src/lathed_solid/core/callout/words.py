@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import lru_cache
 
 from ..quantity import Style
 from .model import Characteristic, Reading
@@ -27,6 +28,7 @@ _SYMBOLS = (
 )
 
 
+@lru_cache(maxsize=4096)
 def pretty(note: str) -> str:
     """``note`` on one line with drafting symbols in place of the typed words; the meaning is unchanged."""
     note = " ".join(note.split())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QApplication, QFormLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.job import edits, suggest
 from ...core.route.model import FaceRef, Param
@@ -60,6 +60,10 @@ class StepEditor(QScrollArea):
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Step editor")
+        self._column = QWidget()
+        self._forms = QVBoxLayout(self._column)
+        self._forms.setContentsMargins(0, 0, 0, 0)
+        self.setWidget(self._column)
 
     def _step(self) -> Step | None:
         return next((s for s in self._session.content.steps if s.id == self._session.step), None)
@@ -196,10 +200,12 @@ class StepEditor(QScrollArea):
         in the field of the same name."""
         focus = QApplication.focusWidget()
         name = focus.accessibleName() if focus is not None and self.isAncestorOf(focus) else ""
-        old = self.takeWidget()
-        if old is not None:
+        # Not taken out of the column before it goes: whatever changes its parent is dressed anew, which takes as long
+        # as making it.
+        for old in self._column.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+            old.hide()
             old.deleteLater()
-        self.setWidget(body)
+        self._forms.addWidget(body)
         self._make_room(body)
         if name:
             same = next((w for w in body.findChildren(QWidget) if w.accessibleName() == name), None)
