@@ -6,13 +6,16 @@ process; of finding pairs the kernel's own distance on the pairs whose boxes are
 
 from __future__ import annotations
 
+import importlib
 import math
 import statistics
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 import numpy as np
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from scipy.optimize import least_squares
 
 from lathed_solid.core.arrays import Floats
@@ -20,17 +23,24 @@ from lathed_solid.core.fit import edits
 from lathed_solid.core.fit.clearance import clearances, near_pairs
 from lathed_solid.core.fit.drag import Drag
 from lathed_solid.core.fit.freedom import freedoms
+from lathed_solid.core.fit.holes import in_every_hole, put_in, round_face_for
 from lathed_solid.core.fit.model import Assembly, End, PartShot, Pose
 from lathed_solid.core.fit.poses import Poses, rotation, turned_by
 from lathed_solid.core.fit.solving import newton, solved
 from lathed_solid.core.fit.statement import stated
 from lathed_solid.core.job.assembling.files import load_assembly
 from lathed_solid.core.job.assembling.judging import body_of
+from lathed_solid.core.job.assembling.shots import shot_of_content
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.bought.made import bought
 from lathed_solid.core.kernel.ground.figures import Surface
+from lathed_solid.core.kernel.ground.picture import from_bytes
+from lathed_solid.core.kernel.measure.difference import FINE
 
 from .row import Row, median_ms
 
+#: The bench that the tests build on; untyped, as tests are.
+BENCH = importlib.import_module("tests.core.strangers.bench").Bench
 DRUM = Path(__file__).parents[1] / "examples" / "skp-00.lathed"
 
 
@@ -38,7 +48,7 @@ def run() -> list[Row]:
     rows = []
     for count, aim in ((10, ""), (50, " (aim 60)"), (200, " (aim 400)")):
         rows += _solving(stack(count), count, aim)
-    return [*rows, *_dragging(), *_judging()]
+    return [*rows, *_dragging(), *_judging(), *_many()]
 
 
 def _bar(k: int) -> PartShot:
@@ -132,6 +142,69 @@ def _dragging() -> list[Row]:
     return [
         Row("fit, 50 parts, dragging: a picture", middle, 4.0, middle / 4.0, "ms, median (aim 4)"),
         Row("fit, 50 parts, dragging: a late picture", late, 8.0, late / 8.0, "ms, 95 of 100 (aim 8)"),
+    ]
+
+
+def bolted_plate(wide: int, high: int, store: Store) -> Assembly:
+    """A plate with rows of holes, a screw and a nut in each: three parts, ``2 wide high + 1`` instances."""
+    b = BENCH(str(14 * wide), str(14 * high), "10", f"{wide * high}x Ø5.5 THRU", "14", "7")
+    end = f"{b.block('rect 0,0 #1,#2', depth='#3')}/end"
+    k = b.sketch("circle Ø#4 at #6,#6", base="face", on=end)
+    b.draw(k, f"grid {wide} x #5 by {high} x #5 of c1")
+    b.extrude(k, "", "cut", extent="through", direction="backward")
+    made, names = Assembly(), []
+    for content, place in (
+        (b.content, (0.0, 0.0, 0.0)), (bought("socket_cap", "M5", 16), (7.0, 7.0, 30.0)),
+        (bought("hexagon_nut", "M5", 0), (7.0, 7.0, -20.0)),
+    ):  # fmt: skip
+        shot = shot_of_content(content, content.header.number or "plate", "", store)
+        store.put(shot.solid)
+        made, (name,) = edits.insert(made, shot.part, [Pose(place)])
+        names.append(name)
+    plate, screw, nut = names
+    hole = _face(made, plate, "cylinder", hollow=True, radius=2.75)
+    shank, bore = round_face_for(made, screw, hole), round_face_for(made, nut, hole)
+    assert shank is not None and bore is not None
+    below, face = _face(made, plate, "plane", axis=(0, 0, -1)), _face(made, nut, "plane", axis=(0, 0, -1))
+    made, new = put_in(made, hole, shank)
+    made, new = edits.relate(solved(made, new).assembly, "in line", hole, bore)
+    made, new = edits.relate(solved(made, new).assembly, "seated", below, face)
+    made = solved(made, new).assembly
+    return solved(in_every_hole(in_every_hole(made, screw), nut)).assembly
+
+
+def _face(assembly: Assembly, instance: str, kind: str, **wanted: Any) -> End:
+    part = assembly.part_of(instance)
+    found = zip(part.references, part.surfaces, strict=True)
+    return next(
+        End(instance, name)
+        for name, s in found
+        if s.kind == kind and all(np.allclose(getattr(s, k), v, atol=1e-6) for k, v in wanted.items())
+    )
+
+
+def _many() -> list[Row]:
+    """201 instances: whatever is near is judged, against reading and meshing the three parts bare."""
+    with tempfile.TemporaryDirectory() as folder:
+        store = Store(Path(folder))
+        plate = bolted_plate(10, 10, store)
+        begun = time.perf_counter()
+        for part in plate.parts:
+            BRepMesh_IncrementalMesh(from_bytes(store.get(part.shape)), FINE, False, 0.15, True)
+        bare = 1000 * (time.perf_counter() - begun)
+        solid = body_of(store)
+        for part in plate.parts:
+            assert solid(part).solid is not None
+        begun = time.perf_counter()
+        found = clearances(plate, solid)
+        judging = 1000 * (time.perf_counter() - begun)
+        finding = median_ms(lambda: near_pairs(plate))
+    assert [p.state for p in found.pairs].count("in thread") == 100 and not found.overlaps
+    many = len(plate.instances)
+    return [
+        Row(f"fit, {many} instances, near among {found.looked_at} pairs", finding, judging, finding / judging, "ms"),
+        Row(f"fit, {many} instances, {len(found.pairs)} pairs judged", judging, 3000.0, judging / 3000.0, "of 3 s"),
+        Row(f"fit, {many} instances, judged after", judging, bare, judging / bare, "of bare reading and meshing"),
     ]
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import manifold3d
@@ -52,6 +54,10 @@ class Body:
             self._solid = closed(self.mesh)
         return self._solid
 
+    @cached_property
+    def flats(self) -> Flats:
+        return flats_of(self.surfaces, self.mesh)
+
     @property
     def mesh(self) -> Triangles:
         if self._mesh is None:
@@ -62,6 +68,28 @@ class Body:
         return self.shape.Located(TopLoc_Location(where))
 
 
+class Flats(NamedTuple):
+    """The flat faces of a body: directions and places (n, 3), and of each the corners (m, 3, 3) of its triangles with
+    their low and high ends (m, 3), mm.
+    """
+
+    normals: Floats
+    origins: Floats
+    corners: list[Floats]
+    low: list[Floats]
+    high: list[Floats]
+
+
+def flats_of(surfaces: Sequence[Surface], mesh: Triangles) -> Flats:
+    found = [s for s in surfaces if s.kind == "plane"]
+    corners = [mesh.points[mesh.corners[mesh.face == s.index]] for s in found]
+    normals, origins = np.array([s.axis for s in found]), np.array([s.origin for s in found])
+    return Flats(
+        normals.reshape(-1, 3), origins.reshape(-1, 3), corners,
+        [c.min(axis=1) for c in corners], [c.max(axis=1) for c in corners],
+    )  # fmt: skip
+
+
 class Placed(NamedTuple):
     """A body standing somewhere: its rotation (3, 3) and place, mm, and the same for the kernel."""
 
@@ -70,17 +98,26 @@ class Placed(NamedTuple):
     place: Floats
     where: gp_Trsf
 
-    def faces_near(self, other: Placed, reach: float) -> Shape:
-        """Its faces, where they stand, that may come within ``reach`` mm of another: the only ones to be asked."""
+    def reach_of(self, other: Placed) -> tuple[Floats, Floats]:
+        """Low and high corner of the box round another's box, in its own axes."""
         corners = np.array(list(itertools.product(*other.body.box.T))) @ other.turn.T + other.place
         own = (corners - self.place) @ self.turn
-        low, high = own.min(axis=0) - reach, own.max(axis=0) + reach
+        return own.min(axis=0), own.max(axis=0)
+
+    def faces_near(self, other: Placed, reach: float) -> Shape:
+        """Its faces, where they stand, that may come within ``reach`` mm of another: the only ones to be asked."""
+        low, high = self.reach_of(other)
         boxes = self.body.boxes
-        near = np.nonzero(((boxes[:, :3] <= high) & (boxes[:, 3:] >= low)).all(axis=1))[0]
+        near = np.nonzero(((boxes[:, :3] <= high + reach) & (boxes[:, 3:] >= low - reach)).all(axis=1))[0]
         where = TopLoc_Location(self.where)
         return compound_of(f.Located(where.Multiplied(f.Location())) for f in (self.body.faces[k] for k in near))
 
     @property
-    def solid(self) -> manifold3d.Manifold:
-        """What its triangles enclose where it stands."""
-        return self.body.solid.transform(np.column_stack([self.turn, self.place]))
+    def stands(self) -> Floats:
+        """Its rotation and place, (3, 4)."""
+        return np.column_stack([self.turn, self.place])
+
+    def beside(self, other: Placed) -> manifold3d.Manifold:
+        """What another's triangles enclose, in its own axes."""
+        turn = self.turn.T
+        return other.body.solid.transform(np.column_stack([turn @ other.turn, turn @ (other.place - self.place)]))

@@ -7,7 +7,6 @@ cut of two threads takes minutes and may be wrong.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
@@ -65,14 +64,25 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     """
     if a.body.members or b.body.members:
         return _of_members(a, b, reach)
-    crossing = a.solid ^ b.solid
-    if float(crossing.volume()) > 1e-9:
+    base, one, two = _side_by_side(a, b)
+    common = one ^ two
+    if float(common.volume()) > 1e-9:
+        thick = _thick(common.transform(base.stands))
         if a.body.is_plain and b.body.is_plain:
             # Triangles of a shaft and its hole cross each other, although their faces may not even touch; what is
             # thicker than triangles can be off is an overlap even if the kernel found nothing in common.
-            return _common(a, b) or _thick(crossing) or _apart(a, b, reach)
-        return _thick(crossing) or Meeting("touching", exact=False)
+            return _common(a, b) or thick or _apart(a, b, reach)
+        return thick or Meeting("touching", exact=False)
     return _apart(a, b, reach)
+
+
+def _side_by_side(a: Placed, b: Placed) -> tuple[Placed, manifold3d.Manifold, manifold3d.Manifold]:
+    """What the triangles of both enclose, in the axes of the one that has more of them, which is the first: to move it
+    would take longer than to look at it.
+    """
+    if a.body.solid.num_tri() < b.body.solid.num_tri():
+        a, b = b, a
+    return a, a.body.solid, a.beside(b)
 
 
 def crossing(a: Placed, b: Placed, deep: bool = True) -> Meeting | None:
@@ -88,8 +98,9 @@ def crossing(a: Placed, b: Placed, deep: bool = True) -> Meeting | None:
             if _boxes_near(a._replace(body=one), b._replace(body=two), 0.0)
         )
         return next((m for m in every if m is not None), None)
-    common = a.solid ^ b.solid
-    return _thick(common, deep) if float(common.volume()) > 1e-9 else None
+    base, one, two = _side_by_side(a, b)
+    common = one ^ two
+    return _thick(common.transform(base.stands), deep) if float(common.volume()) > 1e-9 else None
 
 
 def _of_members(a: Placed, b: Placed, reach: float) -> Meeting:
@@ -111,19 +122,19 @@ def _of_members(a: Placed, b: Placed, reach: float) -> Meeting:
 
 def _boxes_near(a: Placed, b: Placed, reach: float) -> bool:
     """Whether the box of one, turned as it stands, comes near that of the other, in the other's axes."""
-    corners = np.array(list(itertools.product(*b.body.box.T))) @ b.turn.T + b.place
-    own = (corners - a.place) @ a.turn
-    return bool((own.min(axis=0) - reach <= a.body.box[1]).all() and (own.max(axis=0) + reach >= a.body.box[0]).all())
+    low, high = a.reach_of(b)
+    return bool((low - reach <= a.body.box[1]).all() and (high + reach >= a.body.box[0]).all())
 
 
 def _apart(a: Placed, b: Placed, reach: float) -> Meeting:
+    _, one, two = _side_by_side(a, b)
     if not (a.body.is_plain and b.body.is_plain):
-        gap = float(a.solid.min_gap(b.solid, reach))
+        gap = float(one.min_gap(two, reach))
         return Meeting("apart" if gap > FINE else "touching", gap, exact=False)
-    if float(a.solid.min_gap(b.solid, 2 * reach)) > reach + 2 * FINE:
-        return Meeting("apart", reach + 2 * FINE, exact=False)
     if (at := contact(a, b)) is not None:
         return Meeting("touching", 0.0, (at, at))
+    if float(one.min_gap(two, 2 * reach)) > reach + 2 * FINE:
+        return Meeting("apart", reach + 2 * FINE, exact=False)
     near = BRepExtrema_DistShapeShape(a.faces_near(b, 2 * reach), b.faces_near(a, 2 * reach))
     if not near.IsDone() or near.NbSolution() < 1:
         raise KernelFailure("The distance of two parts could not be measured.")

@@ -24,19 +24,24 @@ def contact(a: Placed, b: Placed) -> Vector | None:
     """A place where two placed bodies touch, mm; None when no pair of flats and no pair of whole cylinders says so
     beyond doubt: their triangles overlap by more than these can be off.
     """
-    for one in _flats(a):
-        for two in _flats(b):
-            if (at := _flat_on_flat(a, b, one, two)) is not None:
-                return at
-    for one in _rounds(a):
-        for two in _rounds(b):
-            if (at := _filled(a, b, one, two)) is not None:
+    for one, two in _facing(a, b):
+        if (at := _flat_on_flat(a, b, one, two)) is not None:
+            return at
+    for shaft in _rounds(a):
+        for bore in _rounds(b):
+            if (at := _filled(a, b, shaft, bore)) is not None:
                 return at
     return None
 
 
-def _flats(body: Placed) -> Iterator[Surface]:
-    return (s for s in body.body.surfaces if s.kind == "plane")
+def _facing(a: Placed, b: Placed) -> Iterator[tuple[int, int]]:
+    """Which flats of the one lie in the plane of which of the other, looking at it."""
+    one, two = a.body.flats, b.body.flats
+    normals, others = one.normals @ a.turn.T, two.normals @ b.turn.T
+    origins, there = one.origins @ a.turn.T + a.place, two.origins @ b.turn.T + b.place
+    away = there @ normals.T - (origins * normals).sum(axis=1)  # (of the other, of the one)
+    facing = (others @ normals.T <= _PARALLEL - 1) & (np.abs(away) <= _TOUCHES)
+    return ((int(k), int(n)) for n, k in np.argwhere(facing))
 
 
 def _rounds(body: Placed) -> Iterator[Surface]:
@@ -47,17 +52,15 @@ def _at(body: Placed, point: Vector) -> Floats:
     return np.asarray(body.turn @ np.array(point) + body.place)
 
 
-def _flat_on_flat(a: Placed, b: Placed, one: Surface, two: Surface) -> Vector | None:
-    normal, other = a.turn @ np.array(one.axis), b.turn @ np.array(two.axis)
-    if float(normal @ other) > _PARALLEL - 1:
-        return None
-    origin = _at(a, one.origin)
-    if abs(float((_at(b, two.origin) - origin) @ normal)) > _TOUCHES:
-        return None
+def _flat_on_flat(a: Placed, b: Placed, one: int, two: int) -> Vector | None:
+    normal, origin = a.turn @ a.body.flats.normals[one], a.turn @ a.body.flats.origins[one] + a.place
     x = np.cross(np.eye(3)[int(np.argmin(np.abs(normal)))], normal)
     x /= np.linalg.norm(x)
     frame = np.array([x, np.cross(normal, x)])
-    common = _outline(a, one, frame, origin) ^ _outline(b, two, frame, origin)
+    mine, its = _outline(a, b, one, frame, origin), _outline(b, a, two, frame, origin)
+    if mine is None or its is None:
+        return None
+    common = mine ^ its
     if common.is_empty():
         return None
     low_x, low_y, high_x, high_y = common.bounds()
@@ -68,11 +71,13 @@ def _flat_on_flat(a: Placed, b: Placed, one: Surface, two: Surface) -> Vector | 
     return px, py, pz
 
 
-def _outline(body: Placed, flat: Surface, frame: Floats, origin: Floats) -> manifold3d.CrossSection:
-    """A flat face's triangles in a plane's own axes."""
-    mesh = body.body.mesh
-    points = mesh.points[mesh.corners[mesh.face == flat.index]] @ body.turn.T + body.place - origin
-    corners = points @ frame.T
+def _outline(body: Placed, other: Placed, flat: int, frame: Floats, origin: Floats) -> manifold3d.CrossSection | None:
+    """A flat face's triangles in a plane's own axes, as far as the other body comes near them; None for none."""
+    flats, (low, high) = body.body.flats, body.reach_of(other)
+    near = ((flats.low[flat] <= high + _TOUCHES) & (flats.high[flat] >= low - _TOUCHES)).all(axis=1)
+    if not near.any():
+        return None
+    corners = (flats.corners[flat][near] @ body.turn.T + body.place - origin) @ frame.T
     # Whichever way round they are wound there, each encloses its area.
     (ux, uy), (vx, vy) = (corners[:, 1] - corners[:, 0]).T, (corners[:, 2] - corners[:, 0]).T
     turned = ux * vy - uy * vx < 0
