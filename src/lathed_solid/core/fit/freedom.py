@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -23,6 +24,8 @@ _STILL = 1e-7
 _ARM = 20.0
 #: What hangs on nothing; what nothing holds moves so many ways.
 _NOTHING, _ALL = -1, 6
+#: So many answers are kept of each question.
+_KEPT = 4096
 Way = Literal["turns", "slides", "screws"]
 
 
@@ -55,6 +58,22 @@ class Freedom(NamedTuple):
     motions: tuple[Motion, ...] = ()
 
 
+class _Matrix(NamedTuple):
+    """A matrix by what it says: of a thousand parts an edit changes few, and what the others can do is known."""
+
+    data: bytes
+    columns: int
+
+    @classmethod
+    def of(cls, matrix: Floats) -> _Matrix:
+        return cls(np.ascontiguousarray(matrix, dtype=float).tobytes(), matrix.shape[1])
+
+    @property
+    def array(self) -> Floats:
+        made = np.frombuffer(self.data, dtype=float)
+        return made.reshape(-1, self.columns) if self.columns else made.reshape(6, 0)
+
+
 class _Joints(NamedTuple):
     """Free twists (count, 6), and for every body those on the way to it from where it hangs (as columns)."""
 
@@ -81,8 +100,7 @@ class _Joints(NamedTuple):
 
     def moves(self, body: int, free: Floats | None) -> int:
         """How many ways a body can move."""
-        twists = self.own(body, _NOTHING, free)
-        return int((np.linalg.svd(twists, compute_uv=False) > _STILL).sum()) if twists.size else 0
+        return _ways(_Matrix.of(self.own(body, _NOTHING, free)))
 
 
 class Freedoms(NamedTuple):
@@ -136,7 +154,7 @@ def _freedom(statement: Statement, joints: _Joints, node: Sequence[int], k: int,
         return Freedom(name, _ALL, "free")
     ways = joints.moves(node[k], free)
     hangs_on = _NOTHING < parent < len(statement.instances) and joints.moves(parent, free) > 0
-    words, motions = _said(joints.own(node[k], parent if hangs_on else _NOTHING, free))
+    words, motions = _said(_Matrix.of(joints.own(node[k], parent if hangs_on else _NOTHING, free)))
     return Freedom(name, ways, words, statement.instances[parent] if hangs_on else "", motions)
 
 
@@ -144,7 +162,7 @@ def _tree(pairs: dict[tuple[int, int], list[Floats]], many: int, loose: Sequence
     """A tree that reaches every body, over the stiffest joints first; of the ``loose`` ones those that nothing holds
     move all six ways.
     """
-    joint = {ends: _null(np.array(rows)).T for ends, rows in pairs.items()}
+    joint = {ends: _joint(_Matrix.of(np.array(rows))) for ends, rows in pairs.items()}
     beside: dict[int, list[int]] = {}
     for a, b in pairs:
         beside.setdefault(a, []).append(b)
@@ -215,8 +233,24 @@ def _null(rows: Floats) -> Floats:
     return np.asarray(right[rank:].T)
 
 
-def _said(twists: Floats) -> tuple[str, tuple[Motion, ...]]:
+@lru_cache(maxsize=_KEPT)
+def _joint(rows: _Matrix) -> Floats:
+    """The free twists that the rows between two bodies leave, kept and not to be written to."""
+    made = _null(rows.array).T
+    made.setflags(write=False)
+    return made
+
+
+@lru_cache(maxsize=_KEPT)
+def _ways(twists: _Matrix) -> int:
+    sizes = twists.array
+    return int((np.linalg.svd(sizes, compute_uv=False) > _STILL).sum()) if sizes.size else 0
+
+
+@lru_cache(maxsize=_KEPT)
+def _said(free: _Matrix) -> tuple[str, tuple[Motion, ...]]:
     """Free twists (6, ways of the whole) in words, and one by one."""
+    twists = free.array
     left, sizes, _ = np.linalg.svd(twists, full_matrices=False)
     ways = int((sizes > _STILL).sum())
     own = left[:, :ways]

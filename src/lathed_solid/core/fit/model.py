@@ -292,7 +292,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
         return next(p for p in self.parts if p.id == identifier)
 
     def instance(self, identifier: str) -> Instance:
-        return next(i for i in self.instances if i.id == identifier)
+        return _named(self)[identifier]
 
     def relation(self, identifier: str) -> Relation:
         return next(r for r in self.relations if r.id == identifier)
@@ -303,6 +303,18 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     def called(self, instance: str) -> str:
         """The instance as it is spoken of: its part, and which of several it is."""
         return _spoken(self)[instance]
+
+
+#: The instances of the assembly asked last.
+_there: list[tuple[Assembly, dict[str, Instance]]] = []
+
+
+def _named(assembly: Assembly) -> dict[str, Instance]:
+    kept = _there[0] if _there else None
+    if kept is None or kept[0] is not assembly:
+        kept = (assembly, {i.id: i for i in assembly.instances})
+        _there[:] = [kept]
+    return kept[1]
 
 
 #: How the instances of the assembly asked last are spoken of.

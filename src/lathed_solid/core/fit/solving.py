@@ -69,6 +69,18 @@ def solved(assembly: Assembly, new: str = "") -> Solved:
         raise error from None
 
 
+def still_met(found: Solved, wanted: Assembly) -> Solved | None:
+    """What was found of an assembly, for an edit that moves and ties nothing (a name, a colour, something hidden); None
+    for any other.
+    """
+    before = found.assembly
+    if wanted.parts != before.parts or wanted.relations != before.relations or wanted.repeats != before.repeats:
+        return None
+    if [(i.id, i.pose, i.grounded) for i in wanted.instances] != [(i.id, i.pose, i.grounded) for i in before.instances]:
+        return None
+    return found._replace(assembly=wanted)
+
+
 def _turned_round(assembly: Assembly, new: str) -> Iterator[Assembly]:
     """The assembly with axes in line the other way round: all of those between two parts at once, for they hang
     together; first between the two that a relation ties, then between either of them and another.

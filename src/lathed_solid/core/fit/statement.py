@@ -13,7 +13,7 @@ from ..arrays import Floats
 from ..refusal import Refusal
 from .features import Gone, feature_at
 from .kinds import KINDS
-from .model import Assembly, End, Instance, Pose, Relation, RelationKind, Repeat
+from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind, Repeat
 from .poses import Poses, placed, pose_of, positive, rotation, turned_by
 from .rows import Row, direction, point
 from .stating import STATEMENTS, Asked, Grip, Side, Stated
@@ -263,7 +263,28 @@ def tied(assembly: Assembly, relation: Relation) -> Relation:
     return msgspec.structs.replace(relation, turned=(one, two), phase=phase)
 
 
+#: Relations stated before, by themselves, the bodies they tie and the parts these are: an edit changes one of many.
+_known: dict[tuple[Relation, int, int, int, int], tuple[PartShot, PartShot, Stated]] = {}
+_KEPT = 8192
+#: What these say follows from other relations too.
+_OF_OTHERS: frozenset[RelationKind] = frozenset(("angle", "gear", "rack", "fixed"))
+
+
 def _relation(desk: _Desk, relation: Relation, every: Sequence[Relation]) -> Stated:
+    a, b = desk.assembly.part_of(relation.a.instance), desk.assembly.part_of(relation.b.instance)
+    if relation.kind in _OF_OTHERS or "#" in relation.value:
+        return _stated(desk, relation, every)
+    key = (relation, desk.at[relation.a.instance], desk.at[relation.b.instance], id(a), id(b))
+    # Kept with the parts: while they are, no other has their identity.
+    known = _known.get(key)
+    if known is None:
+        if len(_known) >= _KEPT:
+            _known.clear()
+        known = _known[key] = (a, b, _stated(desk, relation, every))
+    return known[2]
+
+
+def _stated(desk: _Desk, relation: Relation, every: Sequence[Relation]) -> Stated:
     if relation.kind == "fixed":
         return _fixed(desk, relation)
     a, b = desk.grip(relation.a), desk.grip(relation.b)

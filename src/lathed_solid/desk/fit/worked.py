@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterable
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import pyqtSignal
 
 from ...core.fit.conflicts import conflict
 from ...core.fit.freedom import Freedom, Freedoms, freedoms
 from ...core.fit.model import Assembly, End, Relation
-from ...core.fit.solving import NotMet, Solved, solved
+from ...core.fit.solving import NotMet, Solved, solved, still_met
 from ...core.fit.statement import stated
 from ...core.refusal import Refusal
 from ..session import Session
 from .kept import KeptAssembly
+
+#: So many states keep what was found of them.
+_EARLIER = 12
+
+
+class _Known(NamedTuple):
+    """What was found of a state."""
+
+    of: Assembly
+    found: Solved
+    free: Freedoms | None
 
 
 class WorkedAssembly(KeptAssembly):
@@ -28,6 +41,9 @@ class WorkedAssembly(KeptAssembly):
         super().__init__(session, folder)
         self._found: Solved | None = None
         self._free: Freedoms | None = None
+        #: What was found of the states before, for undo and redo.
+        self._earlier: deque[_Known] = deque(maxlen=_EARLIER)
+        self._of = self.assembly
         #: What is looked at and not taken: an offered relation, or a moment of a drive.
         self.tried: Assembly | None = None
         #: The instances chosen, the one picked last in front, or the relation.
@@ -87,7 +103,8 @@ class WorkedAssembly(KeptAssembly):
         wanted = self.assembly
         try:
             wanted = change(wanted)
-            made = solved(wanted, new)
+            same = still_met(self._found, wanted) if self._found is not None and not new else None
+            made = same or solved(wanted, new)
         except NotMet as error:
             self.session.say(self._against(wanted, error, new), "bad")
             return False
@@ -108,7 +125,11 @@ class WorkedAssembly(KeptAssembly):
         self.chosen, self.relation, self.picks = (), "", ()
 
     def _anew(self, found: Solved | None = None) -> None:
-        self._found, self._free, self.tried = found, None, None
+        if self._found is not None and all(e.of is not self._of for e in self._earlier):
+            self._earlier.append(_Known(self._of, self._found, self._free))
+        found = found or next((e.found for e in self._earlier if e.of is self.assembly), None)
+        alike = (e.free for e in self._earlier if found is not None and e.found.statement is found.statement)
+        self._of, self._found, self._free, self.tried = self.assembly, found, next(alike, None), None
         there = {i.id for i in self.assembly.instances}
         self.chosen = tuple(i for i in self.chosen if i in there)
         if self.relation not in {r.id for r in self.assembly.relations}:
