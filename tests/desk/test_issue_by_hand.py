@@ -10,9 +10,9 @@ import msgspec
 import numpy as np
 import pypdfium2
 import pytest
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QImage, QPainter
-from PyQt6.QtPrintSupport import QPrinter
+from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
@@ -144,6 +144,22 @@ def test_a_sheet_is_printed_to_scale_and_gone_through_by_keys(desk, issue, tmp_p
     assert after[0] - before[0] == pytest.approx(10.0)
     menu = issue.doings.menu_for(issue.canvas)
     assert "Remove this view" in [a.text() for a in menu.actions()]
+
+
+def test_the_preview_is_gone_once_it_is_left(desk, issue):
+    """It holds the printer, which does not outlive the asking: whatever stayed of it would write into freed memory."""
+    seen = []
+
+    def leave():
+        shown = issue.canvas.findChildren(QPrintPreviewDialog)
+        seen.extend(d.windowTitle() for d in shown)
+        shown[0].reject()
+
+    for _ in range(2):
+        QTimer.singleShot(300, leave)
+        desk.click(issue.side.print)
+        assert issue.canvas.findChildren(QPrintPreviewDialog) == []
+    assert seen == ["Print the sheet"] * 2
 
 
 def test_a_revision_is_issued_with_all_that_goes_with_it(desk, issue, tmp_path, monkeypatch):

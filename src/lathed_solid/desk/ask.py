@@ -25,7 +25,9 @@ def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, st
     buttons = {words: box.addButton(words, _ROLES[role]) for words, role in answers.items()}
     box.exec()
     back = next(words for words, role in answers.items() if role == "back")
-    return next((words for words, button in buttons.items() if button is box.clickedButton()), back)
+    chosen = box.clickedButton()
+    box.deleteLater()
+    return next((words for words, button in buttons.items() if button is chosen), back)
 
 
 def ask_to_write(parent: QWidget, title: str, name: str, kinds: str) -> Path | None:

@@ -49,8 +49,10 @@ class FileWindow(QMainWindow):
         """Choose among the jobs and assemblies worked on last."""
         paths = [Path(p) for p in recent(self.session.state).worked]
         shown = RecentJobs(paths, self)
-        if shown.exec() and shown.chosen is not None:
-            self.open_file(shown.chosen)
+        chosen = shown.chosen if shown.exec() else None
+        shown.deleteLater()
+        if chosen is not None:
+            self.open_file(chosen)
 
     def open_file(self, path: Path) -> bool:
         """Open a file."""

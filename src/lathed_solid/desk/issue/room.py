@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6 import sip
 from PyQt6.QtCore import QMarginsF, QSizeF
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
@@ -49,6 +50,7 @@ class IssueRoom:
         dialog.setWindowTitle("Print the sheet")
         dialog.paintRequested.connect(self.print_on)
         dialog.exec()
+        sip.delete(dialog)  # it holds the printer, which goes with this function
 
     def _set_page(self, printer: QPrinter) -> None:
         if (composed := self.drawing.composed) is None:

@@ -206,6 +206,7 @@ class StepEditor(QScrollArea):
             old.hide()
             old.deleteLater()
         self._forms.addWidget(body)
+        body.show()
         self._make_room(body)
         if name:
             same = next((w for w in body.findChildren(QWidget) if w.accessibleName() == name), None)

@@ -20,6 +20,8 @@ _AXES = (("X", (1.0, 0.0, 0.0), "#A8442A"), ("Y", (0.0, 1.0, 0.0), "#4B7A36"), (
 _SHARE = 0.11
 #: No longer than this, however far the part reaches, mm.
 _LONGEST = 1e6
+#: An axis shorter than this is none, mm: of a zero so far out that its figures hold no smaller ones.
+_SEEN = 1e-6
 
 
 class Triad:
@@ -68,6 +70,8 @@ class Triad:
             zero, tip, words = (
                 gp_Pnt(*self._frame.at(*(far * w for w in way))) for far in (0.0, length, 1.16 * length)
             )
+            if not zero.Distance(tip) > _SEEN:
+                continue
             line = AIS_Shape(BRepBuilderAPI_MakeEdge(zero, tip).Edge())
             line.SetWidth(2.0)
             label = AIS_TextLabel()
