@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Protocol
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -22,6 +23,18 @@ from .timing import one_shot
 
 #: So much of a message fits the bar, characters; the rest is in its tool tip.
 SHOWN = 300
+
+
+class Sentences(Protocol):
+    """Reads relations between parts that are written into the line; ``told`` and ``take`` raise Refusal."""
+
+    def is_one(self, text: str) -> bool: ...
+
+    def told(self, text: str) -> str: ...
+
+    def take(self, text: str) -> bool: ...
+
+    def left(self) -> None: ...
 
 
 class _Line(QLineEdit):
@@ -54,6 +67,8 @@ class EntryBar(QWidget):
         self._session, self._actions = session, actions
         #: The sketch that drawing commands go to; the window says which.
         self.sketch_on_plate: Callable[[], Sketch | None] = lambda: None
+        #: What reads relations between parts, while an assembly is shown; the window says so.
+        self.sentences: Callable[[], Sentences | None] = lambda: None
         self.line = _Line(self)
         self.line.setPlaceholderText("Note or action  (Ctrl+E)")
         self.line.setAccessibleName("Entry line")
@@ -126,6 +141,9 @@ class EntryBar(QWidget):
         self.line.selectAll()
 
     def _on_text(self, text: str) -> None:
+        if (sentences := self._ties(text)) is not None:
+            self._preview_relation(sentences, text)
+            return
         if self._draws(text):
             self._preview_command(text)
             return
@@ -157,6 +175,32 @@ class EntryBar(QWidget):
         """
         changes = is_change(text) and self.sketch_on_plate() is not None
         return (is_command(text) or changes) and len(text.split()) > 1
+
+    def _ties(self, text: str) -> Sentences | None:
+        """What reads a text as a relation between parts; one word alone still finds actions."""
+        sentences = self.sentences()
+        if sentences is None:
+            return None
+        if sentences.is_one(text) and len(text.split()) > 1:
+            return sentences
+        sentences.left()
+        return None
+
+    def _preview_relation(self, sentences: Sentences, text: str) -> None:
+        """Say what a relation would tie, or what of it cannot be read."""
+        self._show_popup([])
+        try:
+            self._tell(sentences.told(text), "plain")
+        except Refusal as error:
+            self._tell(self._session.words_of(error), "warn")
+        self._fade.stop()
+
+    def _run_relation(self, sentences: Sentences, text: str) -> None:
+        try:
+            if sentences.take(text):
+                self.line.clear()
+        except Refusal as error:
+            self._tell(self._session.words_of(error), "bad")
 
     def _preview_command(self, text: str) -> None:
         """Say what a drawing command would draw, or what does not fit."""
@@ -221,7 +265,9 @@ class EntryBar(QWidget):
 
     def _run(self) -> None:
         text = self.line.text().strip()
-        if self._draws(text):
+        if (sentences := self._ties(text)) is not None:
+            self._run_relation(sentences, text)
+        elif self._draws(text):
             self._run_command(text)
         elif self._popup.isVisible():
             action = self._found[self._list.currentRow()]

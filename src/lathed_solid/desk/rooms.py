@@ -229,6 +229,7 @@ class Rooms(LaterRooms):
         self.glass.light("", ())
         self.entry.read_out("")  # the place told before belongs to the view that is left
         self.rail.mark(name)
+        self.entry.line.setPlaceholderText(f"{'Relation, note' if name == 'Fit' else 'Note'} or action  (Ctrl+E)")
         if name == "Fit":
             self.body_stack.setCurrentWidget(self.fit)
         if self.session.jobs:

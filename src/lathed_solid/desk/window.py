@@ -49,6 +49,7 @@ class Window(Rooms):
         self.glass.opened.connect(lambda: self.show_glass(True))
         self.entry.sketch_on_plate = lambda: self.plate.sketch if self.stage == "Shape" else None
         self.entry.drawn.connect(self.plate.draw_typed)
+        self.entry.sentences = lambda: self.fit.sentences if self.stage == "Fit" else None
         self.glass.measure_wanted.connect(lambda: self.run(self.actions_.get("read.calipers")))
         self.read_lower.currentChanged.connect(lambda _: self._share_height())
         self.proof_figures.why_wanted.connect(lambda: self.run(self.actions_.get("prove.why")))

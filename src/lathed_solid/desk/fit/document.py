@@ -137,9 +137,9 @@ class FitDocument(MovedAssembly):
     # --- relations
     def relate(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> bool:
         """Tie what is picked."""
-        if len(self.picks) != 2:
-            return False
-        a, b = self.picks
+        return len(self.picks) == 2 and self.tie(kind, *self.picks, value, opposed)
+
+    def tie(self, kind: RelationKind, a: End, b: End, value: str = "", opposed: bool | None = None) -> bool:
         try:
             wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
         except Refusal as error:

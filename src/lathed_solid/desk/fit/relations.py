@@ -29,7 +29,10 @@ from .document import FitDocument
 
 #: Offered first for a hole and what goes into it.
 PUT_IN = "put in"
-_PICK = "Pick a face on one part, then a face on another: what they are likely to be to each other is tried at once."
+_PICK = (
+    "Pick a face on one part, then a face on another: what they are likely to be to each other is tried at once. Or "
+    "write it: in line PIN Ø6 with ARM Ø6 hole."
+)
 
 
 class Relations(QWidget):

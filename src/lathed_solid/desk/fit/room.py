@@ -38,6 +38,7 @@ from .parts import Parts
 from .pulling import Pulling
 from .relations import Relations, face_words
 from .seen import PLAIN, Color, arrow_of, items_in, of_part, of_ways, tinted
+from .sentences import Sentences
 from .shelf import Shelf
 from .taking import Taking
 
@@ -49,6 +50,7 @@ class FitRoom(QWidget):
         super().__init__()
         self.session, self._palette = session, palette
         self.document = document = FitDocument(session, folder)
+        self.sentences = Sentences(document)
         self.view = FitView(palette)
         self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
