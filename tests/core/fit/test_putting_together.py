@@ -19,7 +19,7 @@ from lathed_solid.core.fit.likely import likely
 from lathed_solid.core.fit.model import Assembly, End, Pose
 from lathed_solid.core.fit.motion import drive
 from lathed_solid.core.fit.poses import pose_of, rotation
-from lathed_solid.core.fit.solving import NotMet, newton, solved
+from lathed_solid.core.fit.solving import NotMet, as_far_as, newton, solved
 from lathed_solid.core.fit.statement import stated
 from lathed_solid.core.refusal import Refusal
 
@@ -284,3 +284,26 @@ def test_a_part_exchanged_for_another_keeps_the_relations_whose_faces_it_has():
     without = msgspec.structs.replace(higher, references=(*higher.references[:4], "a", "b"))
     lost = solved(edits.exchanged(a, a.instance(top).part, without)).statement.lost
     assert {name for name, _ in lost} == {seat} and side
+
+
+def test_parts_that_no_longer_go_together_are_taken_and_the_newest_relation_gives_way():
+    """A link on two pins 20 apart is renewed with its bores 21 apart."""
+    pins = part(
+        "pins", {n: ("cylinder", (x, 0, 0), (0, 0, 1), {"radius": 2.0}) for n, x in (("left", 0), ("right", 20))}
+    )
+    assembly, base = put(Assembly(), pins)
+    assembly, link = put(assembly, bar("link", 20.0), (1, 2, 3))
+    assembly, _ = tie(assembly, "in line", f"{base}.left", f"{link}.a")
+    assembly, two = tie(assembly, "in line", f"{base}.right", f"{link}.b")
+    assert as_far_as(assembly)[1] == ()
+    other = edits.renewed(assembly, [bar("link", 21.0)])
+    with pytest.raises(NotMet):
+        solved(other)
+    found, loosened = as_far_as(other)
+    assert loosened == (two,)
+    assert [r.id for r in found.assembly.relations if r.loose] == [two]
+    at, _ = axis_of(found.assembly, link, "a")
+    assert np.allclose(at[:2], 0.0, atol=1e-8)
+    # Back to what it was, it is tightened by hand, and met.
+    back = edits.change_relation(edits.renewed(found.assembly, [bar("link", 20.0)]), two, loose=False)
+    assert not any(r.loose for r in solved(back).assembly.relations)

@@ -69,6 +69,39 @@ def solved(assembly: Assembly, new: str = "") -> Solved:
         raise error from None
 
 
+def as_far_as(assembly: Assembly) -> tuple[Solved, tuple[str, ...]]:
+    """The assembly with as many of its relations met as can be, for parts that have become others, and the relations
+    that were loosened for it: of those that stand against each other the newest gives way. Raises NotMet when what is
+    left is no relation's, or another Refusal.
+    """
+    loosened: list[str] = []
+    while True:
+        try:
+            found = solved(_loose(assembly, loosened))
+            break
+        except NotMet as error:
+            there = [r.id for r in assembly.relations if r.id in error.owners and r.id not in loosened]
+            if not there:
+                raise
+            loosened.append(there[-1])
+    for relation in list(loosened):
+        rest = [r for r in loosened if r != relation]
+        try:
+            found = solved(_loose(found.assembly, rest, but=relation))
+        except Refusal:
+            continue
+        loosened = rest
+    return found, tuple(loosened)
+
+
+def _loose(assembly: Assembly, relations: Sequence[str], but: str = "") -> Assembly:
+    made = (
+        replace(r, loose=True) if r.id in relations else replace(r, loose=False) if r.id == but else r
+        for r in assembly.relations
+    )
+    return replace(assembly, relations=tuple(made))
+
+
 def still_met(found: Solved, wanted: Assembly) -> Solved | None:
     """What was found of an assembly, for an edit that moves and ties nothing (a name, a colour, something hidden); None
     for any other.

@@ -14,7 +14,7 @@ from ...core.fit.conflicts import conflict
 from ...core.fit.holes import followed, goes_in, in_every_hole, put_in, round_face_for
 from ...core.fit.kinds import KINDS
 from ...core.fit.model import Assembly, Drive, End, PartShot, Pose, Relation, RelationKind, RepeatKind
-from ...core.fit.solving import NotMet, solved
+from ...core.fit.solving import NotMet, as_far_as, solved
 from ...core.fit.statement import present
 from ...core.job.assembling.sub import inner_of, taken_apart
 from ...core.quantity import Style
@@ -53,12 +53,21 @@ class FitDocument(MovedAssembly):
             self._changed_parts(lambda a: edits.exchanged(a, part, shot), f"{was} exchanged for {shot.called}")
 
     def _changed_parts(self, change: Callable[[Assembly], Assembly], words: str) -> None:
-        """Parts are others: what follows holes follows, and what has lost its faces is told."""
+        """Parts are others: what follows holes follows; what has lost its faces, or can no longer be met, is told."""
         before = set(self.lost)
-        self.edit(lambda a: repeats.in_number(followed(change(a))), words)
+        try:
+            found, loosened = as_far_as(repeats.in_number(followed(change(self.assembly))))
+        except Refusal as error:
+            self.session.say(error.said_in(self.assembly.unit), "bad")
+            return
+        self._take(found, words)
         gone = [self.said_of(self.assembly, r) for r in self.lost if r not in before]
-        if gone:
-            self.session.say(f"Faces are gone, and with them: {', '.join(gone)}. Pick them again.", "warn")
+        told = f"Faces are gone, and with them: {', '.join(gone)}. Pick them again. " if gone else ""
+        if loosened:
+            names = ", ".join(self.said_of(self.assembly, r) for r in loosened)
+            told += f"As the parts are now this cannot be met, and was loosened: {names}."
+        if told:
+            self.session.say(told.strip(), "warn")
 
     def remove(self) -> None:
         chosen, gone = self.chosen, self.relation
