@@ -153,6 +153,8 @@ def _freedom(statement: Statement, joints: _Joints, node: Sequence[int], k: int,
     if parent == _NOTHING and free is None and len(joints.paths[node[k]]) == _ALL:
         return Freedom(name, _ALL, "free")
     ways = joints.moves(node[k], free)
+    if not ways:  # whatever it hangs on may do
+        return Freedom(name, 0, "held")
     hangs_on = _NOTHING < parent < len(statement.instances) and joints.moves(parent, free) > 0
     words, motions = _said(_Matrix.of(joints.own(node[k], parent if hangs_on else _NOTHING, free)))
     return Freedom(name, ways, words, statement.instances[parent] if hangs_on else "", motions)
