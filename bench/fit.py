@@ -96,22 +96,10 @@ def _solving(together: Assembly, count: int, aim: str) -> list[Row]:
         turns[bodies.moving] = turned_by(by[:, 3:] / bodies.reach[bodies.moving][:, None]) @ turns[bodies.moving]
         return bodies.residual(Poses(turns, places, start.wound))
 
-    rows = []
-    if count <= 50:
-        begun = time.perf_counter()
-        least_squares(residual, np.zeros(bodies.n), xtol=1e-10, ftol=1e-10, gtol=1e-10)
-        reference = 1000 * (time.perf_counter() - begun)
-        rows.append(
-            Row(f"fit, {count} parts, one number changed", ours, reference, reference / ours, f"times faster{aim}")
-        )
-    else:
-        # One numeric Jacobian alone: the least that the reference needs.
-        begun = time.perf_counter()
-        least_squares(residual, np.zeros(bodies.n), max_nfev=1)
-        reference = 1000 * (time.perf_counter() - begun)
-        rows.append(
-            Row(f"fit, {count} parts, one number changed", ours, reference, reference / ours, f"x one Jacobian{aim}")
-        )
+    begun = time.perf_counter()
+    least_squares(residual, np.zeros(bodies.n), xtol=1e-10, ftol=1e-10, gtol=1e-10)
+    reference = 1000 * (time.perf_counter() - begun)
+    rows = [Row(f"fit, {count} parts, one number changed", ours, reference, reference / ours, f"times faster{aim}")]
     found = solved(together)
     free = median_ms(lambda: freedoms(found.statement, found.state), 3)
     _, data = bodies.evaluate(start)
