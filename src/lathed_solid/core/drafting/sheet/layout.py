@@ -15,6 +15,7 @@ from .leaders import Leader, Written
 from .model import Label
 from .placing import Placing
 from .seen import Hold
+from .slanted import slanted
 from .symbols import framed
 
 
@@ -37,9 +38,8 @@ def lay_out(
         if length is not None:
             (by_hand.append(lengths.by_hand(placing, length)) if label.at is not None else sized.append(length))
             continue
-        slanted = lengths.slanted(placing, hold, box)
-        places = (slanted[0],) if slanted is not None else tuple(leaders.pointable(placing, hold))
-        line = slanted[1] if slanted is not None else ()
+        slant = slanted(placing, hold, box)
+        places = (slant.middle,) if slant is not None else tuple(leaders.pointable(placing, hold))
         lines = leaders.straight_lines(placing, hold) if hold.symbols else ()
         out = placing.ways(hold.normal) if lines and hold.normal is not None else None
         if lines:
@@ -48,9 +48,9 @@ def lay_out(
         if not places:
             continue
         if label.at is not None:
-            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], line, lines, out)))
+            by_hand.append(leaders.by_hand(placing, Leader(label, block, places, places[0], slant, lines, out)))
         else:
-            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), line, lines, out))
+            led.append(Leader(label, block, places, leaders.kept_tip(placing, label, places), slant, lines, out))
     laid = lengths.beside(sized, box, running)
     taken = [w.box for w in (*laid, *by_hand)]
     columns = leaders.in_columns(placing, led, box, laid, taken)

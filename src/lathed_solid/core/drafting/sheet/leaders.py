@@ -16,8 +16,9 @@ from ..columns import stacked
 from .blocks import CLEAR, Block, Box, boxed, leader, meet
 from .model import Beside, Label
 from .placing import Placing, places_of
-from .scene import XY, Mark, Path
+from .scene import XY, Mark, Path, Sized
 from .seen import Hold
+from .slanted import Slanted
 from .symbols import Framed
 
 #: From the view to a column, the level piece of a leader (mm).
@@ -46,7 +47,7 @@ class Leader(NamedTuple):
     places: tuple[XY, ...]
     tip: XY
     #: A slanted length on its line, to the middle of which the leader leads.
-    line: tuple[Mark, ...] = ()
+    line: Slanted | None = None
     #: Straight lines of what it points at, on one of which a datum's triangle stands.
     lines: tuple[tuple[XY, XY], ...] = ()
     #: Which way a flat face looks in the view.
@@ -140,8 +141,13 @@ def _led(placing: Placing, item: Leader, box: Box) -> Written:
     size = math.dist(knee, tip) or 1.0
     way = (tip[0] - knee[0]) / size, (tip[1] - knee[1]) / size
     last, foot = block.end(tip, way, of, _up(item, tip, way))
-    end = item.line or (last,)
-    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, tip if item.line else foot), of), *end)
+    end = item.line.marks if item.line is not None else (last,)
+    to = tip if item.line is not None else foot
+    marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, to), of), *end)
+    if item.line is not None and isinstance(block, Block) and len(block.lines) == 1:
+        # A length of its own, as the level ones are: what reads the sheet knows from where to where it runs.
+        s = item.line
+        marks = (Sized(s.a, s.b, s.low, s.way, block.lines[0], s.size, marks, of),)
     x, y = placing.back(tip)
     return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
 
@@ -195,8 +201,16 @@ def _through(column: Sequence[Written], laid: Sequence[Written]) -> int:
 
 def lines_of(column: Sequence[Written]) -> list[tuple[XY, XY]]:
     """The straight pieces of their leaders."""
-    paths = [m.points for w in column for m in w.marks if isinstance(m, Path)]
+    every = itertools.chain.from_iterable(_drawn(m) for w in column for m in w.marks)
+    paths = [m.points for m in every if isinstance(m, Path)]
     return [piece for points in paths for piece in itertools.pairwise(points)]
+
+
+def _drawn(mark: Mark) -> tuple[Mark, ...]:
+    """What a slanted length is drawn with; any other mark is itself."""
+    if isinstance(mark, Sized) and min(abs(mark.way[0]), abs(mark.way[1])) > 1e-6:
+        return mark.marks
+    return (mark,)
 
 
 def runs_through(a: XY, b: XY, box: Box) -> bool:

@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from functools import partial
 
 import msgspec
 
-from .blocks import Block, Box, leader
+from .blocks import Block, Box
 from .lanes import Length, in_lanes, lane_at, out_of_the_way, with_text, written
 from .leaders import Written, runs_through
 from .model import Beside, Label
 from .placing import Placing
 from .running import from_one_end, told_at_ends
-from .scene import XY, Arrow, Mark
+from .scene import XY
 from .seen import LEVEL, Hold, places_at_level
-
-#: From the part to the line of a slanted length (mm).
-_SLANTED = 8.0
 
 
 def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
@@ -162,30 +158,3 @@ def by_hand(placing: Placing, item: Length) -> Written:
         item._replace(amid=x if item.level else y), y if item.level else x, f"label:{item.label.number}"
     )
     return Written(item.label, (mark,), text)
-
-
-def slanted(placing: Placing, hold: Hold, box: Box) -> tuple[XY, tuple[Mark, ...]] | None:
-    """A length that runs slanted in the view, on a line of its own beside the part: its middle, and how it is drawn."""
-    run = hold.run
-    if run is None or placing.detail is not None:
-        return None
-    u, v = placing.ways(run.way)
-    if abs(math.hypot(u, v) - 1) > 1e-6 or max(abs(u), abs(v)) > 1 - 1e-6:
-        return None
-    a, b = (placing.at(placing.flat(p)) for p in (run.a, run.b))
-    along = (b[0] - a[0]) * u + (b[1] - a[1]) * v
-    across = (-v, u)
-    amid = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-    corners = [(x, y) for x in (box[0], box[2]) for y in (box[1], box[3])]
-    off = [(c[0] - a[0]) * across[0] + (c[1] - a[1]) * across[1] for c in corners]
-    outside = (a[0] - amid[0]) * across[0] + (a[1] - amid[1]) * across[1] >= 0
-    by = max(off) + _SLANTED if outside else min(off) - _SLANTED
-    by = math.copysign(min(abs(by), 3 * _SLANTED), by)
-    low = a[0] + by * across[0], a[1] + by * across[1]
-    high = low[0] + along * u, low[1] + along * v
-    of, sign = f"label:{hold.number}", math.copysign(1.0, along)
-    marks: tuple[Mark, ...] = (
-        leader((a, low), of), leader((b, high), of), leader((low, high), of),
-        Arrow(low, (-sign * u, -sign * v), of), Arrow(high, (sign * u, sign * v), of),
-    )  # fmt: skip
-    return ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2), marks

@@ -84,12 +84,19 @@ def _round(space: Any, mark: Round) -> None:
     space.add_arc(mark.center, mark.radius, start, end, is_counter_clockwise=mark.sweep > 0, dxfattribs=layer)
 
 
+def _turn(mark: Sized) -> float:
+    """Which way the dimension runs, degrees: level, upright, or as it is slanted."""
+    if min(map(abs, mark.way)) > 1e-6:
+        return math.degrees(math.atan2(mark.way[1], mark.way[0])) % 180.0
+    return 90.0 if abs(mark.way[1]) > 0.5 else 0.0
+
+
 def _dimension(document: Drawing, space: Any, mark: Sized, unit: str) -> None:
     """A dimension between its two places; its picture is ours, so that it looks as it does on paper."""
     on_paper = abs((mark.b[0] - mark.a[0]) * mark.way[0] + (mark.b[1] - mark.a[1]) * mark.way[1])
     factor = mark.length / on_paper / (INCH if unit == "in" else 1.0)
     made = space.add_linear_dim(
-        base=mark.base, p1=mark.a, p2=mark.b, angle=90.0 if abs(mark.way[1]) > 0.5 else 0.0, text=mark.text,
+        base=mark.base, p1=mark.a, p2=mark.b, angle=_turn(mark), text=mark.text,
         dimstyle=_STYLE, override={"dimlfac": factor}, dxfattribs={"layer": "DIM"},
     )  # fmt: skip
     block = document.blocks.new_anonymous_block(type_char="D")
