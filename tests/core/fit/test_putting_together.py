@@ -19,7 +19,7 @@ from lathed_solid.core.fit.likely import likely
 from lathed_solid.core.fit.model import Assembly, End, Pose
 from lathed_solid.core.fit.motion import drive
 from lathed_solid.core.fit.poses import pose_of, rotation
-from lathed_solid.core.fit.solving import NotMet, as_far_as, newton, solved
+from lathed_solid.core.fit.solving import NotMet, as_far_as, newton, solved, still_met
 from lathed_solid.core.fit.statement import stated
 from lathed_solid.core.refusal import Refusal
 
@@ -307,3 +307,22 @@ def test_parts_that_no_longer_go_together_are_taken_and_the_newest_relation_give
     # Back to what it was, it is tightened by hand, and met.
     back = edits.change_relation(edits.renewed(found.assembly, [bar("link", 20.0)]), two, loose=False)
     assert not any(r.loose for r in solved(back).assembly.relations)
+
+
+def test_what_was_found_before_is_taken_up_only_where_it_still_holds():
+    """A gap written the same in another unit is another gap; hiding a part changes nothing that was found."""
+    assembly, base = put(Assembly(), block("base", 40, 20, 10))
+    assembly, top = put(assembly, block("top", 10, 20, 10), (0, 0, 30))
+    assembly, _ = tie(assembly, "seated", f"{base}.z+", f"{top}.z-", "0.5")
+    found = solved(assembly)
+    hidden = edits.change_instance(found.assembly, top, hidden=True)
+    same = still_met(found, hidden)
+    assert same is not None and same.statement is found.statement and same.assembly.instance(top).hidden
+    inch = msgspec.structs.replace(found.assembly, unit="in")
+    moved = edits.change_instance(found.assembly, top, pose=Pose((1.0, 0.0, 30.0)))
+    assert still_met(found, inch) is None and still_met(found, moved) is None
+    assert solved(inch).assembly.instance(top).pose.place[2] == pytest.approx(10 + 12.7)
+    assert solved(found.assembly).assembly.instance(top).pose.place[2] == pytest.approx(10.5)
+    # Other parts in the same places are other parts.
+    other = edits.renewed(found.assembly, [block("base", 40, 20, 14)])
+    assert solved(other).assembly.instance(top).pose.place[2] == pytest.approx(12.5)

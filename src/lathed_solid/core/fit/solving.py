@@ -107,7 +107,8 @@ def still_met(found: Solved, wanted: Assembly) -> Solved | None:
     for any other.
     """
     before = found.assembly
-    if wanted.parts != before.parts or wanted.relations != before.relations or wanted.repeats != before.repeats:
+    said, was = ((a.unit, a.parts, a.relations, a.repeats) for a in (wanted, before))
+    if said != was:
         return None
     if [(i.id, i.pose, i.grounded) for i in wanted.instances] != [(i.id, i.pose, i.grounded) for i in before.instances]:
         return None

@@ -263,8 +263,9 @@ def tied(assembly: Assembly, relation: Relation) -> Relation:
     return msgspec.structs.replace(relation, turned=(one, two), phase=phase)
 
 
-#: Relations stated before, by themselves, the bodies they tie and the parts these are: an edit changes one of many.
-_known: dict[tuple[Relation, int, int, int, int], tuple[PartShot, PartShot, Stated]] = {}
+#: Relations stated before, by themselves and the unit they are written in, the bodies they tie and the parts these are:
+#: an edit changes one of many.
+_known: dict[tuple[Relation, str, int, int, int, int], tuple[PartShot, PartShot, Stated]] = {}
 _KEPT = 8192
 #: What these say follows from other relations too.
 _OF_OTHERS: frozenset[RelationKind] = frozenset(("angle", "gear", "rack", "fixed"))
@@ -274,7 +275,8 @@ def _relation(desk: _Desk, relation: Relation, every: Sequence[Relation]) -> Sta
     a, b = desk.assembly.part_of(relation.a.instance), desk.assembly.part_of(relation.b.instance)
     if relation.kind in _OF_OTHERS or "#" in relation.value:
         return _stated(desk, relation, every)
-    key = (relation, desk.at[relation.a.instance], desk.at[relation.b.instance], id(a), id(b))
+    ends = desk.at[relation.a.instance], desk.at[relation.b.instance]
+    key = (relation, desk.assembly.unit, *ends, id(a), id(b))
     # Kept with the parts: while they are, no other has their identity.
     known = _known.get(key)
     if known is None:
