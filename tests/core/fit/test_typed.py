@@ -7,7 +7,7 @@ import pytest
 from lathed_solid.core.fit import edits
 from lathed_solid.core.fit.model import End
 from lathed_solid.core.fit.solving import solved
-from lathed_solid.core.fit.typed import kind_said, read_relation
+from lathed_solid.core.fit.typed import kind_said, read_relation, tied_as
 from lathed_solid.core.refusal import Refusal
 
 from .shop import bar, block, empty, part, put
@@ -45,7 +45,7 @@ def test_faces_are_said_as_on_the_drawing(bench):
     }
     for text, wanted in said.items():
         kind, value, a, b = wanted
-        assert read_relation(text, made) == (kind, value, End(*a), End(*b)), text
+        assert read_relation(text, made)[:4] == (kind, value, End(*a), End(*b)), text
     assert [kind_said(t) for t in ("in line", "in lines", "Seated 0.2 a", "Ø20 H7")] == [
         "in line",
         None,
@@ -54,7 +54,7 @@ def test_faces_are_said_as_on_the_drawing(bench):
     ]
     # Without parts it is about what is picked.
     picks = (End(link, "a"), End(pin, "body"))
-    assert read_relation("distance 10+2", made, picks) == ("distance", "10+2", *picks)
+    assert read_relation("distance 10+2", made, picks)[:4] == ("distance", "10+2", *picks)
 
 
 def test_a_sentence_is_met(bench):
@@ -64,6 +64,16 @@ def test_a_sentence_is_met(bench):
     found = solved(tied, name).assembly
     one, two = found.instance(twin).pose.place, found.instance(pin).pose.place
     assert (two[0] - one[0], two[1] - one[1]) == pytest.approx((20.0, 0.0), abs=1e-8)
+
+
+def test_a_range_leaves_it_free_between_two_stops(bench):
+    made, (_, base, *_) = bench
+    typed = read_relation("distance 5 to 12 base top with pin Z 9", made)
+    assert (typed.value, typed.low, typed.high, typed.words) == ("", "5", "12", "distance 5 to 12")
+    tied, name = tied_as(made, typed)
+    assert tied.relation(name).is_stop and solved(tied).statement.stops[0].high == pytest.approx(12.0)
+    with pytest.raises(Refusal, match="cannot be limited"):
+        solved(tied_as(made, read_relation("seated 5 to 12 base top with pin Z 9", made))[0])
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,6 @@
 """A relation written as a sentence: ``seated 0.3 SKP-01 Z 92 with SKP-02, 1 Z 0``. Faces are said as they are on the
-part's own drawing: by a diameter, a thread, a side, or where a flat lies along one of the part's axes.
+part's own drawing: by a diameter, a thread, a side, or where a flat lies along one of the part's axes. A number such
+as ``10 to 20`` leaves it free between the two.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from ..kernel.ground.figures import Surface
 from ..quantity.expression import Plain, evaluate
 from ..refusal import Refusal
 from ..units import INCH
+from . import edits
 from .kinds import KINDS
 from .model import Assembly, End, PartShot, RelationKind
 
@@ -26,12 +28,27 @@ HOW = "Say a face as Ø20, Ø5.5 hole, M10, Z 92, top, cone or ball."
 
 
 class TypedRelation(NamedTuple):
-    """``value`` as written; the faces it ties."""
+    """``value`` as written, or the ``low`` and ``high`` it is free between; the faces it ties."""
 
     kind: RelationKind
     value: str
     a: End
     b: End
+    low: str = ""
+    high: str = ""
+
+    @property
+    def words(self) -> str:
+        """What it says of its faces."""
+        return f"{self.kind} {self.value or ' to '.join(filter(None, (self.low, self.high)))}".strip()
+
+
+def tied_as(assembly: Assembly, typed: TypedRelation) -> tuple[Assembly, str]:
+    """With the relation that a sentence says, and its id. Raises Refusal."""
+    made, name = edits.relate(assembly, typed.kind, typed.a, typed.b, typed.value or typed.low or typed.high)
+    if typed.low or typed.high:
+        made = edits.change_relation(made, name, value="", low=typed.low, high=typed.high)
+    return made, name
 
 
 def kind_said(text: str) -> RelationKind | None:
@@ -51,7 +68,7 @@ def read_relation(text: str, assembly: Assembly, picks: Sequence[End] = ()) -> T
     if named is None and not other:
         if len(picks) != 2:
             raise Refusal(f"Name two faces, as in “{kind} {_example(assembly)}”, or pick them.")
-        return TypedRelation(kind, rest, *picks)
+        return _numbered(kind, rest, *picks)
     if named is None:
         raise Refusal(f"“{first}” names no part that is here. There are: {_names(assembly)}.")
     if not other:
@@ -60,9 +77,12 @@ def read_relation(text: str, assembly: Assembly, picks: Sequence[End] = ()) -> T
     second = _part_in(other[0], assembly)
     if second is None or second[0]:
         raise Refusal(f"“{other[0]}” begins with no part that is here. There are: {_names(assembly)}.")
-    return TypedRelation(
-        kind, first[:start].strip(), _end(assembly, instance, words), _end(assembly, second[1], second[2])
-    )
+    return _numbered(kind, first[:start].strip(), _end(assembly, instance, words), _end(assembly, second[1], second[2]))
+
+
+def _numbered(kind: RelationKind, number: str, a: End, b: End) -> TypedRelation:
+    low, to, high = number.partition(" to ")
+    return TypedRelation(kind, "", a, b, low.strip(), high.strip()) if to else TypedRelation(kind, number, a, b)
 
 
 def _example(assembly: Assembly) -> str:

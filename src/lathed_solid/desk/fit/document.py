@@ -146,14 +146,19 @@ class FitDocument(MovedAssembly):
     # --- relations
     def relate(self, kind: RelationKind, value: str = "", opposed: bool | None = None) -> bool:
         """Tie what is picked."""
-        return len(self.picks) == 2 and self.tie(kind, *self.picks, value, opposed)
+        if len(self.picks) != 2:
+            return False
+        a, b = self.picks
+        return self.tie(lambda assembly: edits.relate(assembly, kind, a, b, value, opposed))
 
-    def tie(self, kind: RelationKind, a: End, b: End, value: str = "", opposed: bool | None = None) -> bool:
+    def tie(self, made: Callable[[Assembly], tuple[Assembly, str]]) -> bool:
+        """Make a relation, and choose it."""
         try:
-            wanted, name = edits.relate(self.assembly, kind, a, b, value, opposed)
+            wanted, name = made(self.assembly)
         except Refusal as error:
             self.session.say(error.said_in(self.assembly.unit), "bad")
             return False
+        kind = wanted.relation(name).kind
         done = self.edit(lambda _: wanted, f"{kind}: {self.words_of(wanted, wanted.relation(name))}", name)
         if done:
             self.relation, self.picks = name, ()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...core.fit.typed import TypedRelation, kind_said, read_relation
+from ...core.fit.typed import TypedRelation, kind_said, read_relation, tied_as
 from ...core.refusal import Refusal
 from .document import FitDocument
 
@@ -19,8 +19,7 @@ class Sentences:
         typed = self._read(text)
         self._document.light((typed.a.instance, typed.b.instance))
         called = self._document.assembly.called
-        value = f" {typed.value}" if typed.value else ""
-        return f"Ties {called(typed.a.instance)} and {called(typed.b.instance)}: {typed.kind}{value}."
+        return f"Ties {called(typed.a.instance)} and {called(typed.b.instance)}: {typed.words}."
 
     def left(self) -> None:
         """The line says something else."""
@@ -30,7 +29,7 @@ class Sentences:
         """Tie what a sentence says; whether it was done. Raises Refusal."""
         typed = self._read(text)
         self._document.light(())
-        return self._document.tie(typed.kind, typed.a, typed.b, typed.value)
+        return self._document.tie(lambda assembly: tied_as(assembly, typed))
 
     def _read(self, text: str) -> TypedRelation:
         try:
