@@ -67,7 +67,7 @@ def test_a_sentence_is_met(bench):
 
 
 def test_a_range_leaves_it_free_between_two_stops(bench):
-    made, (_, base, *_) = bench
+    made, _ = bench
     typed = read_relation("distance 5 to 12 base top with pin Z 9", made)
     assert (typed.value, typed.low, typed.high, typed.words) == ("", "5", "12", "distance 5 to 12")
     tied, name = tied_as(made, typed)
