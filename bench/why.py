@@ -44,7 +44,7 @@ from lathed_solid.core.job.why.search import Search, Suspect
 from lathed_solid.core.kernel.ground.named import NamedBody
 from lathed_solid.core.plan.carriers import alone
 from lathed_solid.core.prove.proof import Weighed
-from lathed_solid.core.refusal import Refusal
+from lathed_solid.core.refusal import Refusal, unread
 from lathed_solid.core.route.rebuild import Cache, rebuild
 
 from .row import Row
@@ -177,7 +177,8 @@ def _volume(content: Content, fault: Fault) -> float | None:
         made = settle(fault.make(content))
     except Refusal:
         return None
-    result = rebuild(made.content.plan(), Cache())
+    with unread():
+        result = rebuild(made.content.plan(), Cache())
     if made.problems or result.body is None or any(r.state == "failed" for r in result.reports):
         return None
     return sum(b.volume for b in result.bodies.values())

@@ -21,6 +21,7 @@ from lathed_solid.core.kernel.ground.placing import turning_about
 from lathed_solid.core.kernel.ground.topology import EDGE, faces, subshapes, volume
 from lathed_solid.core.kernel.measure import boxes, section, surfaces
 from lathed_solid.core.kernel.measure.inside import Inside
+from lathed_solid.core.refusal import unread
 
 XY = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 ZX = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -139,13 +140,19 @@ def test_nothing_is_not_accepted():
 
 
 @pytest.mark.parametrize(("make", "size", "limit"), [(edges.fillet, 30.0, 10.0), (edges.chamfer, 30.0, 10.0)])
-def test_too_large_an_edge_says_the_largest_that_works(make, size, limit):
+def test_too_large_an_edge_says_the_largest_that_works(make, size, limit, monkeypatch):
     body = box(0, 0, 10, 10)
     angle = (math.pi / 4,) if make is edges.chamfer else ()
     with pytest.raises(KernelFailure, match="The largest that works is about") as caught:
         make(body, [edges.Pick("b/front/side", "b/right/side")], size, *angle, "e")
     stated = float(str(caught.value).rsplit(" ", 1)[1].rstrip("."))
     assert 0.5 * limit < stated <= limit
+    # Of one trial among many nobody asks what would work: the size is tried once, not twenty times.
+    tried, kept = [], edges._run
+    monkeypatch.setattr(edges, "_run", lambda maker, jobs: tried.append(1) or kept(maker, jobs))
+    with unread(), pytest.raises(KernelFailure, match="does not fit here.$"):
+        make(body, [edges.Pick("b/front/side", "b/right/side")], size, *angle, "e")
+    assert len(tried) == 1
     small = make(body, [edges.Pick("b/front/side", "b/right/side")], 1.0, *angle, "e")
     assert small.find("e/e0/side")
     assert small.unnamed() == []

@@ -7,10 +7,29 @@ unit where it is told.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 
 from .units import INCH
 
 _LENGTH = re.compile(r"\{mm:([^}]*)\}")
+_is_read: ContextVar[bool] = ContextVar("is_read", default=True)
+
+
+def is_read() -> bool:
+    """Whether anybody reads what is refused now: only then is it worth finding out what would work instead."""
+    return _is_read.get()
+
+
+@contextmanager
+def unread() -> Iterator[None]:
+    """One of many trials, of which a refused one is just let go."""
+    before = _is_read.set(False)
+    try:
+        yield
+    finally:
+        _is_read.reset(before)
 
 
 def said(length: float) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Callable, Iterator, Sequence
 
-from ...refusal import Refusal
+from ...refusal import Refusal, unread
 from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
 from ..model import Content
 from ..numbers import Number
@@ -90,7 +90,7 @@ class Estimates:
                 seen.append(report)
                 raise _Enough
 
-        with contextlib.suppress(_Enough):
+        with contextlib.suppress(_Enough), unread():
             rebuild(settled.content.plan(self.find), self.cache, ended=ended)
         if not seen:
             return 0.0

@@ -12,7 +12,7 @@ import msgspec
 
 from ...kernel.ground.figures import Surface
 from ...plan.carriers import alone
-from ...refusal import Refusal
+from ...refusal import Refusal, unread
 from ...route.rebuild import Cache, RouteResult, rebuild
 from ...standards.materials import all_materials
 from .. import edits
@@ -311,7 +311,8 @@ class Search:
         if settled.problems:
             return None
         self.built += 1
-        result = rebuild(settled.content.plan(self.find), self.cache)
+        with unread():
+            result = rebuild(settled.content.plan(self.find), self.cache)
         if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
             return None
         part = Part(settled.content, result, self._density)

@@ -18,7 +18,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS
 
 from ...names import bare
-from ...refusal import said
+from ...refusal import is_read, said
 from ..ground.check import KernelFailure, accept
 from ..ground.geometry import dot
 from ..ground.named import LostReference, NamedBody, Pair, carry, generated_faces
@@ -257,6 +257,8 @@ def _treat(body: NamedBody, picks: Sequence[Pick], attempt: Attempt, size: float
     if not any(g.edges for g in found.values()):
         raise KernelFailure("There is no sharp edge left to break.")
     made = attempt(size, found, True)
+    if made is None and not is_read():
+        raise EdgesRefused(f"A {word} of {said(size)} does not fit here.", ())
     if made is None:
         alone = [n for n, g in found.items() if g.edges and attempt(size, {n: g}, True) is None]
         raise EdgesRefused(_largest(attempt, found, size, word), tuple(alone))
