@@ -150,7 +150,7 @@ def test_too_large_an_edge_says_the_largest_that_works(make, size, limit, monkey
     # Of one trial among many nobody asks what would work: the size is tried once, not twenty times.
     tried, kept = [], edges._run
     monkeypatch.setattr(edges, "_run", lambda maker, jobs: tried.append(1) or kept(maker, jobs))
-    with unread(), pytest.raises(KernelFailure, match="does not fit here.$"):
+    with unread(), pytest.raises(KernelFailure, match=r"does not fit here\.$"):
         make(body, [edges.Pick("b/front/side", "b/right/side")], size, *angle, "e")
     assert len(tried) == 1
     small = make(body, [edges.Pick("b/front/side", "b/right/side")], 1.0, *angle, "e")
