@@ -17,8 +17,8 @@ def open_drawing(desk, path):
     glass = desk.window.glass
     glass.open_file(path)
     desk.wait(lambda: glass.drawing is not None and glass.drawing.name == path.name and glass.paper is not None)
+    QTest.qWait(250)  # until it is asked for
     settled(desk)
-    QTest.qWait(250)
     return glass
 
 
@@ -275,7 +275,8 @@ def test_a_drawing_in_inches_is_not_read_into_a_job_in_millimetres(desk, tmp_pat
     document.saveas(tmp_path / "inch.dxf")
     open_drawing(desk, tmp_path / "inch.dxf")
     offers = desk.window.read_side.offers
-    assert offers.offers and "in inches, but the job reads millimetres" in offers.state.text()
+    desk.wait(lambda: bool(offers.offers))
+    assert "in inches, but the job reads millimetres" in offers.state.text()
     assert not offers.all.isEnabled()
     offers.accept_all()
     assert desk.session.content.callouts == ()
