@@ -103,7 +103,7 @@ def main() -> None:
 
 
 def put_together(window: Window, spin: Spin, shot: Shot) -> None:
-    """The chart drum cut open, each part hatched its own way, with what is said of its screws."""
+    """The chart drum cut open, each part hatched its own way, what is said of its screws, a relation half written."""
     window.open_file(EXAMPLES / "skp-00.lathed")
     fit = window.fit
     spin(1.5)
@@ -111,7 +111,14 @@ def put_together(window: Window, spin: Spin, shot: Shot) -> None:
     fit.cut()
     fit.view.look_from("F")
     spin(3)
-    shot("fit", lambda: fit.document.choose_instance(fit.document.assembly.instances[1].id))
+    sentence = "distance 20 to 45 SKP-02, 1 Z 13 with SKP-02, 2 Z 13"
+
+    def choose() -> None:
+        fit.document.choose_instance(fit.document.assembly.instances[1].id)
+        window.entry.line.setText(sentence)
+
+    shot("fit", choose)
+    window.entry.line.clear()
 
 
 def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:
