@@ -103,7 +103,7 @@ def run(files: Sequence[Path]) -> int:
     _time_start(window, begun)
     window.plate.waits = True
     window.solver_loaded.connect(window.plate.go_on)
-    window.furnished.connect(lambda: _load_solver(window))
+    window.furnished.connect(lambda: _load_the_rest(window))
     _load_viewer(window)
     code = app.exec()
     # The window must go before the application does; Python would take them in the order they were made.
@@ -175,7 +175,7 @@ def recover(session: Session, folder: Path | None = None) -> int:
     return len(found.work)
 
 
-def _load_solver(window: Window) -> None:
+def _load_the_rest(window: Window) -> None:
     """SciPy and the rooms of later stages take a moment to load: not before the window stands, and not at the first
     drag or when a stage is first entered.
     """
@@ -190,7 +190,7 @@ def _load_solver(window: Window) -> None:
         from .issue import room as _issue  # noqa: F401
         from .plan import room as _plan  # noqa: F401
 
-    threading.Thread(target=load, daemon=True, name="solver").start()
+    threading.Thread(target=load, daemon=True, name="the rest").start()
 
 
 def _load_viewer(window: Window) -> None:

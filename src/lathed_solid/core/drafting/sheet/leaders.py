@@ -208,7 +208,7 @@ def lines_of(column: Sequence[Written]) -> list[tuple[XY, XY]]:
 
 def _drawn(mark: Mark) -> tuple[Mark, ...]:
     """What a slanted length is drawn with; any other mark is itself."""
-    if isinstance(mark, Sized) and min(abs(mark.way[0]), abs(mark.way[1])) > 1e-6:
+    if isinstance(mark, Sized) and mark.is_slanted:
         return mark.marks
     return (mark,)
 

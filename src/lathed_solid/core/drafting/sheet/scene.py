@@ -92,6 +92,11 @@ class Sized(msgspec.Struct, frozen=True, tag="sized"):
     marks: tuple[Path | Round | Arrow | Words, ...]
     of: str = ""
 
+    @property
+    def is_slanted(self) -> bool:
+        """Whether it runs neither level nor upright."""
+        return min(abs(self.way[0]), abs(self.way[1])) > 1e-6
+
 
 Mark = Path | Round | Arrow | Words | Sized
 

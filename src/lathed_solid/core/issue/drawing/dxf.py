@@ -86,7 +86,7 @@ def _round(space: Any, mark: Round) -> None:
 
 def _turn(mark: Sized) -> float:
     """Which way the dimension runs, degrees: level, upright, or as it is slanted."""
-    if min(map(abs, mark.way)) > 1e-6:
+    if mark.is_slanted:
         return math.degrees(math.atan2(mark.way[1], mark.way[0])) % 180.0
     return 90.0 if abs(mark.way[1]) > 0.5 else 0.0
 

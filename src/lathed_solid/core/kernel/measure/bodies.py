@@ -98,7 +98,7 @@ class Placed(NamedTuple):
     place: Floats
     where: gp_Trsf
 
-    def reach_of(self, other: Placed) -> tuple[Floats, Floats]:
+    def box_round(self, other: Placed) -> tuple[Floats, Floats]:
         """Low and high corner of the box round another's box, in its own axes."""
         corners = np.array(list(itertools.product(*other.body.box.T))) @ other.turn.T + other.place
         own = (corners - self.place) @ self.turn
@@ -106,7 +106,7 @@ class Placed(NamedTuple):
 
     def faces_near(self, other: Placed, reach: float) -> Shape:
         """Its faces, where they stand, that may come within ``reach`` mm of another: the only ones to be asked."""
-        low, high = self.reach_of(other)
+        low, high = self.box_round(other)
         boxes = self.body.boxes
         near = np.nonzero(((boxes[:, :3] <= high + reach) & (boxes[:, 3:] >= low - reach)).all(axis=1))[0]
         where = TopLoc_Location(self.where)

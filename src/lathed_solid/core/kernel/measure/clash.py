@@ -67,12 +67,12 @@ def meeting(a: Placed, b: Placed, reach: float) -> Meeting:
     base, one, two = _side_by_side(a, b)
     common = one ^ two
     if float(common.volume()) > 1e-9:
-        thick = _thick(common.transform(base.stands))
+        common = common.transform(base.stands)
         if a.body.is_plain and b.body.is_plain:
             # Triangles of a shaft and its hole cross each other, although their faces may not even touch; what is
             # thicker than triangles can be off is an overlap even if the kernel found nothing in common.
-            return _common(a, b) or thick or _apart(a, b, reach)
-        return thick or Meeting("touching", exact=False)
+            return _common(a, b) or _thick(common) or _apart(a, b, reach)
+        return _thick(common) or Meeting("touching", exact=False)
     return _apart(a, b, reach)
 
 
@@ -122,7 +122,7 @@ def _of_members(a: Placed, b: Placed, reach: float) -> Meeting:
 
 def _boxes_near(a: Placed, b: Placed, reach: float) -> bool:
     """Whether the box of one, turned as it stands, comes near that of the other, in the other's axes."""
-    low, high = a.reach_of(b)
+    low, high = a.box_round(b)
     return bool((low - reach <= a.body.box[1]).all() and (high + reach >= a.body.box[0]).all())
 
 

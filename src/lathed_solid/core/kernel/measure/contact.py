@@ -73,7 +73,7 @@ def _flat_on_flat(a: Placed, b: Placed, one: int, two: int) -> Vector | None:
 
 def _outline(body: Placed, other: Placed, flat: int, frame: Floats, origin: Floats) -> manifold3d.CrossSection | None:
     """A flat face's triangles in a plane's own axes, as far as the other body comes near them; None for none."""
-    flats, (low, high) = body.body.flats, body.reach_of(other)
+    flats, (low, high) = body.body.flats, body.box_round(other)
     near = ((flats.low[flat] <= high + _TOUCHES) & (flats.high[flat] >= low - _TOUCHES)).all(axis=1)
     if not near.any():
         return None
