@@ -40,7 +40,7 @@ def test_faces_are_said_as_on_the_drawing(bench):
         "in line link, 1 Ø4 hole with pin Ø4 shaft": ("in line", "", (link, "a"), (pin, "body")),
         "in line LINK, 2 ø4 bore,2 with pin ⌀9.53": ("in line", "", (twin, "b"), (pin, "head")),
         "seated 0.3 link, 1 top with pin Z 9": ("seated", "0.3", (link, "top"), (pin, "under")),
-        "seated link, 1 -Z -2 – base +z 5": ("seated", "", (link, "bottom"), (base, "z+")),
+        "seated link, 1 -Z -2 – base +z 5": ("seated", "0", (link, "bottom"), (base, "z+")),
         "angle 30 base right with link, 2 back": ("angle", "30", (base, "x+"), (twin, "side")),
     }
     for text, wanted in said.items():

@@ -82,7 +82,9 @@ def read_relation(text: str, assembly: Assembly, picks: Sequence[End] = ()) -> T
 
 def _numbered(kind: RelationKind, number: str, a: End, b: End) -> TypedRelation:
     low, to, high = number.partition(" to ")
-    return TypedRelation(kind, "", a, b, low.strip(), high.strip()) if to else TypedRelation(kind, number, a, b)
+    if to:
+        return TypedRelation(kind, "", a, b, low.strip(), high.strip())
+    return TypedRelation(kind, number or KINDS[kind].default, a, b)
 
 
 def _example(assembly: Assembly) -> str:
