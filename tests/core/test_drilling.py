@@ -177,3 +177,16 @@ def test_a_sliver_is_refused_with_its_width_and_place():
     assert "sliver only about 0.0004 mm wide near 60, 25" in parts.failure(stepped("60.0004"))
     assert parts.volume(stepped("60")) == pytest.approx(parts.PLATE - 20 * 50 * 8, rel=1e-9)
     assert parts.volume(stepped("60.5")) == pytest.approx(parts.PLATE - 20 * 50 * 8 + 0.5 * 50 * 3, rel=1e-9)
+
+
+def test_a_grid_of_holes_is_sound_every_time():
+    """The kernel's check on several threads called 3 of 100 such plates unsound."""
+    corners = [(0, 0), (90, 0), (90, 60), (0, 60)]
+    sides = zip("abcd", corners, corners[1:] + corners[:1], strict=True)
+    slab = prism(flat_face(tuple(Segment(*side) for side in sides), (), FLOOR), (0, 0, 10), "slab")
+    points, top = [(0, 0), (3, 0), (3, 11), (0, 11)], Frame((0.0, 0.0, 10.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
+    places = [(15.0 + 20 * i, 15.0 + 15 * j, 10.0) for i in range(4) for j in range(3)]
+    tools = [turned_tool(points, "abc", top._replace(origin=at), f"h{k}") for k, at in enumerate(places)]
+    for _ in range(150):
+        made = drilled(slab, tools)
+        assert made is not None and made.face_count == 18
