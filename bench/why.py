@@ -11,6 +11,10 @@ solid was built, against one bare rebuild in the same process.
 ``LATHED_WHY`` sets how many mistakes a part gets, ``LATHED_WHY_PARTS`` (a regular expression) which parts. It takes
 hours: ``LATHED_WHY_KEEP`` names a file in which every part's lines are kept as they are found, so that a run broken off
 goes on with the parts it has not done yet.
+
+Each part is worked on in a process of its own, for the kernel cannot be stopped: 52 read as inches makes a levelling
+foot of 1.3 m, whose slot is cut through its thread for minutes. A mistake whose wrong part is not built in
+``SLOW`` s is left out and counted as such; a search that lasts longer than ``LATHED_WHY_LIMIT`` s has not found it.
 """
 
 from __future__ import annotations
@@ -22,9 +26,10 @@ import random
 import re
 import sys
 import time
-from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor, as_completed
-from functools import partial
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor, as_completed
+from multiprocessing import get_context
+from multiprocessing.connection import Connection
 from pathlib import Path
 from statistics import median
 from typing import Literal, NamedTuple
@@ -57,7 +62,10 @@ MANY = int(os.environ.get("LATHED_WHY", "7"))
 PAIRED = 40
 ONLY = os.environ.get("LATHED_WHY_PARTS", "")
 KEEP = os.environ.get("LATHED_WHY_KEEP", "")
+#: A wrong part, with the sound one before it, and a search may take so long (s).
+SLOW, LIMIT = 60.0, float(os.environ.get("LATHED_WHY_LIMIT", "600"))
 _ONE = 1e-8
+LEFT_OUT = -1
 Given = Literal["volume", "all", "pair"]
 _GIVEN: dict[Given, tuple[str, float]] = {
     "volume": ("why, volume given", 0.90),
@@ -67,8 +75,8 @@ _GIVEN: dict[Given, tuple[str, float]] = {
 
 
 class Found(NamedTuple):
-    """The place of the true solid among the suspects (0: not among them), whether others have its figures too, and how
-    many bare rebuilds it took until it was built.
+    """The place of the true solid among the suspects (0: not among them, ``LEFT_OUT``: not looked for), whether others
+    have its figures too, and how many bare rebuilds it took until it was built.
     """
 
     part: str
@@ -83,7 +91,7 @@ def run() -> list[Row]:
     names = [*PARTS, *(p.stem for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed")))]
     done = _kept()
     chosen = [n for n in names if re.search(ONLY, n) and n not in done]
-    with ProcessPoolExecutor(max_workers=os.cpu_count()) as pool:
+    with ThreadPoolExecutor(max_workers=os.cpu_count()) as pool:
         asked = {pool.submit(_of_part, n): n for n in chosen}
         for ready in as_completed(asked):
             done[asked[ready]] = ready.result()
@@ -113,25 +121,127 @@ def _rows(given: Given, found: list[Found]) -> Iterator[Row]:
     if not found:
         return
     name, aim = _GIVEN[given]
-    told = [f for f in found if not f.tied]
+    looked_for = [f for f in found if f.place != LEFT_OUT]
+    told = [f for f in looked_for if not f.tied]
     first, three, many = sum(f.place == 1 for f in told), sum(0 < f.place <= 3 for f in told), len(told)
     yield Row(f"{name}, first", first, many, first / max(many, 1), f"true suspects (aim {aim:.2f})")
     yield Row(f"{name}, first three", three, many, three / max(many, 1), "true suspects (aim 0.98)")
-    yield Row(f"{name}, ties", len(found) - many, len(found), 1 - many / len(found), "not to be told apart")
-    if times := [f.took for f in found if f.part == "skp-02" and f.place]:
+    ties, every = len(looked_for) - many, max(len(looked_for), 1)
+    yield Row(f"{name}, ties", ties, every, ties / every, "not to be told apart")
+    if slow := len(found) - len(looked_for):
+        yield Row(f"{name}, left out", slow, len(found), slow / len(found), "wrong parts too slow to build")
+    if times := [f.took for f in found if f.part == "skp-02" and f.place > 0]:
         yield Row(f"{name}, skp-02, time", median(times), 1.0, median(times), "bare rebuilds (aim 20)")
 
 
+class _Begun(NamedTuple):
+    """What a part's process is at: which mistake, of those given one kind, and whether its wrong part is built."""
+
+    given: Given
+    at: int
+    words: str
+    is_built: bool
+
+
 def _of_part(name: str) -> list[Found]:
+    """A process that takes too long over one mistake is ended, and another goes on with the next. Raises RuntimeError
+    where not even the sound part is built.
+    """
+    found: list[Found] = []
+    last: _Begun | None = None
+    while True:
+        ours, its = get_context("spawn").Pipe()
+        many = {given: sum(f.given == given and f.place != LEFT_OUT for f in found) for given in _GIVEN}
+        process = get_context("spawn").Process(
+            target=_work, args=(name, last and (last.given, last.at), many, its), daemon=True
+        )
+        process.start()
+        its.close()
+        late = _listened(ours, found)
+        process.kill()
+        process.join()
+        if late is None:
+            return found
+        if late == last:
+            raise RuntimeError(f"{name}: nothing was heard of {late.words or 'the sound part'}")
+        last = late
+        if last.words:
+            found.append(Found(name, last.given, last.words, 0 if last.is_built else LEFT_OUT, False, LIMIT))
+
+
+def _listened(of: Connection, found: list[Found]) -> _Begun | None:
+    """Takes what a part's process finds; what it was at when it was given up, None when it has come to its end."""
+    at = _Begun("volume", -1, "", False)
+    try:
+        while of.poll(LIMIT if at.is_built or not at.words else SLOW):
+            heard = of.recv()
+            if isinstance(heard, _Begun):
+                at = heard
+            else:
+                found.append(heard)
+    except EOFError:
+        return None if at.words == "end" else at
+    return at
+
+
+def _work(name: str, after: tuple[Given, int] | None, many: dict[Given, int], tell: Connection) -> None:
+    """In a process of its own: the mistakes of a part that come ``after`` one, until each kind has its number."""
+    case = _case(name)
+    order: list[Given] = list(_GIVEN)
+    for given in order if case is not None else ():
+        assert case is not None
+        for at, fault in enumerate(case.mistakes(given)):
+            if many[given] == (MANY if given != "pair" else max(1, MANY // 3)):
+                break
+            if after is not None and (order.index(given), at) <= (order.index(after[0]), after[1]):
+                continue
+            tell.send(_Begun(given, at, fault.words, False))
+            if not case.can_be_made(fault):
+                continue
+            tell.send(_Begun(given, at, fault.words, True))
+            found = _found(case.stated(given), fault, case.body, case.bare)
+            if found is not None:
+                many[given] += 1
+                tell.send(Found(name, given, fault.words, *found))
+    tell.send(_Begun("volume", 0, "end", False))
+
+
+class _Case(NamedTuple):
+    """A part, its true solid, how long a bare rebuild takes (s), what is stated of it, and its mistakes."""
+
+    true: Content
+    body: NamedBody
+    bare: float
+    volume: StatedFigures
+    every: StatedFigures
+    chosen: list[Fault]
+
+    def stated(self, given: Given) -> Content:
+        stated = self.every if given == "all" else self.volume
+        typed = {"volume": _typed(self.true, stated.volume, 3), "area": _typed(self.true, stated.area, 2)}
+        return edits.set_header(self.true, stated=stated, typed={k: v for k, v in typed.items() if v})
+
+    def mistakes(self, given: Given) -> Sequence[Fault | _Pair]:
+        if given != "pair":
+            return self.chosen
+        return [_Pair(a, b) for a, b in itertools.pairwise(self.chosen[:PAIRED])]
+
+    def can_be_made(self, fault: Fault | _Pair) -> bool:
+        """Of two mistakes, too, whether their effects add up."""
+        if isinstance(fault, _Pair) and not _add_up(self.true, self.body.volume, *fault.parts):
+            return False
+        return _volume(self.true, fault) is not None
+
+
+def _case(name: str) -> _Case | None:
+    """None for a part without a solid of its own."""
     if name in PARTS:
         content = settle(PARTS[name]()[0].content).content
     else:
         content = settle(storage.load(EXAMPLES / f"{name}.lathed").job.content).content
-    if not content.steps:
-        return []
-    shown = build_and_prove(content)
-    if shown.proof is None or shown.result.body is None:
-        return []
+    shown = build_and_prove(content) if content.steps else None
+    if shown is None or shown.proof is None or shown.result.body is None:
+        return None
     body = shown.result.body
     has = figures_of(Weighed(shown.proof.mass, shown.proof.grams), standing_of(content, body), body)
     begun = time.perf_counter()
@@ -143,12 +253,20 @@ def _of_part(name: str) -> list[Found]:
     u, v, w = (round(has[f"centre of mass in {k}"] / unit, 3 + more) * unit for k in "XYZ")
     area = round(has["surface area"] / unit**2, 2 + 2 * more) * unit**2
     every = StatedFigures(volume=volume.volume, area=area, size=(x, y, z), center=(u, v, w))
-    chosen = _mixed(name, faults(content))
-    trial = partial(_tried, name, content, shown.result.body, bare)
-    found = [*trial(chosen, "volume", volume), *trial(chosen, "all", every)]
-    near = itertools.pairwise(chosen[:PAIRED])
-    pairs = [_both(a, b) for a, b in near if _add_up(content, shown.result.body.volume, a, b)]
-    return [*found, *trial(pairs, "pair", volume)]
+    return _Case(content, body, bare, volume, every, _mixed(name, faults(content)))
+
+
+class _Pair:
+    """Two mistakes made at once."""
+
+    kind = "pair"
+
+    def __init__(self, a: Fault, b: Fault) -> None:
+        self.parts, self.words = (a, b), f"{a.words}; {b.words}"
+
+    def make(self, content: Content) -> Content:
+        a, b = self.parts
+        return b.make(a.make(content))
 
 
 def _mixed(name: str, every: list[Fault]) -> list[Fault]:
@@ -166,13 +284,13 @@ def _mixed(name: str, every: list[Fault]) -> list[Fault]:
 
 def _add_up(content: Content, volume: float, a: Fault, b: Fault) -> bool:
     """Whether two mistakes together change the volume by as much as both alone, and each by something."""
-    one, other, both = (_volume(content, f) for f in (a, b, _both(a, b)))
+    one, other, both = (_volume(content, f) for f in (a, b, _Pair(a, b)))
     if one is None or other is None or both is None or min(abs(one - volume), abs(other - volume)) < 1e-6 * volume:
         return False
     return abs(one + other - volume - both) < 1e-9 * volume
 
 
-def _volume(content: Content, fault: Fault) -> float | None:
+def _volume(content: Content, fault: Fault | _Pair) -> float | None:
     try:
         made = settle(fault.make(content))
     except Refusal:
@@ -184,34 +302,14 @@ def _volume(content: Content, fault: Fault) -> float | None:
     return sum(b.volume for b in result.bodies.values())
 
 
-def _both(a: Fault, b: Fault) -> Fault:
-    return Fault("pair", f"{a.words}; {b.words}", lambda c: b.make(a.make(c)))
-
-
-def _tried(
-    name: str, true: Content, body: NamedBody, bare: float, chosen: list[Fault], given: Given, stated: StatedFigures
-) -> Iterator[Found]:
-    typed = {"volume": _typed(true, stated.volume, 3), "area": _typed(true, stated.area, 2)}
-    content, many = edits.set_header(true, stated=stated, typed={k: v for k, v in typed.items() if v}), 0
-    for fault in chosen:
-        if many == (MANY if given != "pair" else max(1, MANY // 3)):
-            return
-        found = _found(content, fault, body, bare)
-        if found is not None:
-            many += 1
-            yield Found(name, given, fault.words, *found)
-
-
 def _typed(content: Content, value: float | None, power: int) -> str:
     """A figure as a title block has it, with all its decimals: 7568.00 is no 7568."""
     inch = content.header.units == "in"
     return "" if value is None else f"{value / 25.4**power:.6f}" if inch else f"{value:.2f}"
 
 
-def _found(stated: Content, fault: Fault, true: NamedBody, bare: float) -> tuple[int, bool, float] | None:
-    """None for a mistake that cannot be made, or leaves all the figures as they are."""
-    if _volume(stated, fault) is None:
-        return None
+def _found(stated: Content, fault: Fault | _Pair, true: NamedBody, bare: float) -> tuple[int, bool, float] | None:
+    """None for a mistake that leaves all the figures as they are."""
     wrong = settle(fault.make(stated))
     begun, seen, built = time.perf_counter(), 0.0, list[Suspect]()
     search = Search(wrong.content)

@@ -21,6 +21,9 @@ from ...core.kernel.ground.topology import FACE, Shape
 
 #: So far before and behind the eye's plane a face may lie (mm).
 _FAR = 1e5
+#: Faces last pointed at, by the kernel's hash of them, and at most so many.
+_CROSSINGS: dict[int, tuple[Shape, IntCurvesFace_Intersector]] = {}
+_KEPT = 200
 
 
 class Pointed(NamedTuple):
@@ -84,10 +87,20 @@ def _line_of_sight(view: V3d_View, x: int, y: int) -> gp_Lin:
 
 def _met(face: Shape, line: gp_Lin) -> list[float]:
     """How far along a line a face is met, mm."""
-    crossing = IntCurvesFace_Intersector(TopoDS.Face(face), 1e-6)
+    crossing = _crossing(face)
     crossing.Perform(line, -_FAR, _FAR)
     many = crossing.NbPnt() if crossing.IsDone() else 0
     return [float(crossing.WParameter(k)) for k in range(1, many + 1)]
+
+
+def _crossing(face: Shape) -> IntCurvesFace_Intersector:
+    """What meets lines with a face: kept, for the flank of a modelled thread takes longer to prepare than to meet."""
+    kept = _CROSSINGS.get(hash(face))
+    if kept is None or not kept[0].IsSame(face):
+        if len(_CROSSINGS) >= _KEPT:
+            _CROSSINGS.clear()
+        kept = _CROSSINGS[hash(face)] = face, IntCurvesFace_Intersector(TopoDS.Face(face), 1e-6)
+    return kept[1]
 
 
 def _hit(context: AIS_InteractiveContext) -> Vector | None:
