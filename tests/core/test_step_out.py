@@ -12,9 +12,15 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.core.job.edits import change_faces
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.storage import load
+from lathed_solid.core.kernel.files.step import write_step
+from lathed_solid.core.kernel.ground.geometry import Frame
 from lathed_solid.core.kernel.measure.surfaces import measure_faces
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache
+from lathed_solid.core.route.steps.extrude import Extrude
+
+from .steps.parts import built, route
+from .test_integral import outline_integrals, wobbly
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -55,6 +61,22 @@ def test_a_step_file_tells_figures_material_and_callouts(tmp_path, name):
     again = tmp_path / "b.step"
     issue(content, again, FORMATS["step"], cache, store=store)
     assert again.read_bytes() == path.read_bytes()
+
+
+def test_figures_to_check_by_are_right_on_free_walls_and_in_the_axes_of_the_file(tmp_path):
+    """The kernel's own sum is up to a sixth off there."""
+    drawn = wobbly(2)
+    step = Extrude(id="s1", sketch="k1", mode="add", extent="depth", depth="25", direction="forward")
+    body = built(route(step, sketches=(drawn,))).body
+    turned = Frame((7.0, -3.0, 2.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    write_step(body, tmp_path / "a.step", "cam", (0.5, 0.5, 0.5), where=turned)
+    found = _entities(tmp_path / "a.step")
+    area, about_x, about_y = outline_integrals(drawn)
+    assert _value(found, "VOLUME_MEASURE") == pytest.approx(25 * area, rel=1e-9)
+    point = next(t for t in found.values() if "'centre point'" in t)
+    x, y, z = about_y / area - 7.0, about_x / area + 3.0, 12.5 - 2.0
+    told = [float(n) for n in re.search(r"\(([^()]*)\)\)$", point)[1].split(",")]
+    assert told == pytest.approx([y, z, x], abs=1e-5)
 
 
 @pytest.mark.parametrize("name", ["skp-02", "skp-05"])

@@ -20,6 +20,12 @@ def fonts(qapp):
     load_fonts()
 
 
+@pytest.fixture(scope="session")
+def readings(tmp_path_factory):
+    """What was read from pictures, kept as the program keeps it: the same picture is read once for all tests."""
+    return tmp_path_factory.mktemp("readings")
+
+
 @pytest.fixture
 def desk(qtbot, tmp_path):
     """A shown window on an empty job."""

@@ -23,12 +23,11 @@ from .test_drawing_by_hand import click_sheet, meanings
 
 
 @pytest.fixture(autouse=True)
-def _nothing_kept(monkeypatch, tmp_path):
-    """What is read is kept in the test's own folder."""
-    monkeypatch.setattr(pictures, "user_cache_path", lambda _: tmp_path)
+def _kept_for_all(monkeypatch, readings):
+    monkeypatch.setattr(pictures, "user_cache_path", lambda _: readings)
 
 
-@pytest.mark.parametrize("kind", ["clean", "scan", "photo"])
+@pytest.mark.parametrize("kind", ["scan", "photo"])
 def test_a_picture_of_skp_02_ends_in_its_ledger(desk, flange, tmp_path, kind):
     path = tmp_path / ("flange.jpg" if kind == "photo" else "flange.png")
     offers = opened(desk, pictured((EXAMPLES / "skp-02.pdf").read_bytes(), kind, path))
@@ -249,15 +248,12 @@ def outlined(desk):
 
 
 @pytest.mark.skipif(bool(lacking()), reason=f"lettering that offices use is not installed: {lacking()}")
-@pytest.mark.parametrize(("seed", "kind"), [(14, "scan"), (19, "photo")])
-def test_strangers_sheets_in_inches_end_in_their_ledgers(desk, tmp_path, seed, kind):
-    sheet = made(seed)
+def test_a_strangers_sheet_in_inches_ends_in_its_ledger(desk, tmp_path):
+    sheet = made(19)
     assert sheet.unit == "in"
     desk.session.edit(lambda c: edits.set_header(c, units="in"), "inches")
-    path = pictured(sheet.pdf, kind, tmp_path / ("s.jpg" if kind == "photo" else "s.png"), seed)
-    offers = opened(desk, path)
-    if kind == "photo":
-        offers = laid_flat(desk)
+    opened(desk, pictured(sheet.pdf, "photo", tmp_path / "s.jpg", 19))
+    offers = laid_flat(desk)
     ledger = desk.session.content.ledger()
     truth = [n.text for n in sheet.notes]
     sure = [o for o in offers.offers if o.sure]

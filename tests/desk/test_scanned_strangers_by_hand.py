@@ -26,9 +26,8 @@ from .test_vise_base_by_hand import tick
 
 
 @pytest.fixture(autouse=True)
-def _nothing_kept(monkeypatch, tmp_path):
-    """What is read is kept in the test's own folder."""
-    monkeypatch.setattr(pictures, "user_cache_path", lambda _: tmp_path)
+def _kept_for_all(monkeypatch, readings):
+    monkeypatch.setattr(pictures, "user_cache_path", lambda _: readings)
 
 
 def test_a_plate_drawn_over_its_picture(desk, tmp_path):

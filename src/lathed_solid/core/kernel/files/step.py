@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import re
 from collections.abc import Mapping, Sequence
 from pathlib import Path
@@ -31,13 +32,12 @@ from OCP.XCAFDoc import (
 from ..ground.check import KernelFailure
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
-from ..ground.placing import Transform, triple
+from ..ground.placing import Transform
 from ..ground.quiet import quiet
-from ..ground.topology import FACE, Shape, shape_map, surface_properties, volume_properties
+from ..ground.topology import FACE, Shape, shape_map
+from ..measure.surfaces import area_of
 from .writing import Color, Part, standing
 
-#: Volume and centre told in the file are integrated so close (relative).
-_CLOSE = 1e-6
 #: The same job gives the same file, whenever it is written.
 _TIME = "2026-01-01T00:00:00"
 
@@ -54,19 +54,19 @@ def write_step(
     document = _Document()
     if len(parts) < 2:
         whole = document.add(standing(body.shape, where), name, color)
-        document.tell(whole, parts[0] if parts else None)
+        document.tell(whole, parts[0] if parts else Part(body, name, color), where)
         document.paint(whole, parts[0].faces if parts else {})
     else:
         whole = document.whole(name)
         for part in parts:
             label = document.add(standing(part.body.shape, where), part.name, part.color)
-            document.tell(label, part)
+            document.tell(label, part, where)
             document.paint(label, part.faces)
             document.shapes.AddComponent(whole, label, TopLoc_Location())
         document.shapes.UpdateAssemblies()
     document.say(whole, says)
-    document.write(path, name)
-    name_faces(path, [_names(p.body) for p in parts] or [_names(body)])
+    text = document.text(name)
+    path.write_bytes(_named(text, [_names(p.body) for p in parts] or [_names(body)]).encode(*_AS))
 
 
 def _names(body: NamedBody) -> list[str]:
@@ -97,7 +97,7 @@ def write_structure(path: Path, name: str, components: Sequence[Component]) -> N
             labels[one.part] = document.add(one.shape, one.name, one.color)
         document.shapes.AddComponent(whole, labels[one.part], TopLoc_Location(one.where))
     document.shapes.UpdateAssemblies()
-    document.write(path, name)
+    path.write_bytes(document.text(name).encode(*_AS))
 
 
 class _Document:
@@ -126,14 +126,12 @@ class _Document:
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
         return label
 
-    def tell(self, label: TDF_Label, part: Part | None) -> None:
-        """What a body is made of, and its figures as measured here."""
-        shape = self.shapes.GetShape_s(label)
-        solid = volume_properties(shape, _CLOSE)
-        XCAFDoc_Volume.Set_s(label, float(solid.Mass()))
-        XCAFDoc_Area.Set_s(label, float(surface_properties(shape).Mass()))
-        XCAFDoc_Centroid.Set_s(label, gp_Pnt(*triple(solid.CentreOfMass())))
-        if part is not None and part.material and part.density:
+    def tell(self, label: TDF_Label, part: Part, where: Frame) -> None:
+        """What a body is made of, and its figures as they are proved."""
+        XCAFDoc_Volume.Set_s(label, part.body.volume)
+        XCAFDoc_Area.Set_s(label, area_of(part.body))
+        XCAFDoc_Centroid.Set_s(label, gp_Pnt(*where.coordinates(part.body.center)))
+        if part.material and part.density:
             name, kind = TCollection_HAsciiString(part.material), TCollection_HAsciiString(_DENSITY)
             value = TCollection_HAsciiString("POSITIVE_RATIO_MEASURE")
             self._materials.SetMaterial(label, name, name, part.density, kind, value)
@@ -156,7 +154,8 @@ class _Document:
         for key, text in says:
             data.SetString(TCollection_ExtendedString(key, True), TCollection_ExtendedString(text, True))
 
-    def write(self, path: Path, name: str) -> None:
+    def text(self, name: str) -> str:
+        """The file. Raises KernelFailure."""
         writer = STEPCAFControl_Writer()
         writer.SetNameMode(True)
         writer.SetColorMode(True)
@@ -172,20 +171,24 @@ class _Document:
         header.SetOrganizationValue(1, TCollection_HAsciiString("-"))
         header.SetOriginatingSystem(TCollection_HAsciiString("Lathed Solid"))
         header.SetPreprocessorVersion(TCollection_HAsciiString("-"))
-        if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
-            raise OSError(f"{path} could not be written.")
-        _mend_density(path)
+        out = io.BytesIO()
+        if writer.WriteStream(out) != IFSelect_ReturnStatus.IFSelect_RetDone:
+            raise KernelFailure("The solid could not be put into STEP form.")
+        return _with_density(out.getvalue().decode(*_AS))
 
 
-def name_faces(path: Path, bodies: Sequence[Sequence[str]]) -> None:
-    """Call the faces in a written file by our names. The kernel itself leaves those unnamed that stand in a place of
-    their own (copies of a ring); a shell lists its faces in our order, so the names are put into the text. A body whose
-    faces cannot be told so stays without.
+#: STEP is plain ASCII but for what others have put into names.
+_AS = ("utf-8", "surrogateescape")
+
+
+def _named(data: str, bodies: Sequence[Sequence[str]]) -> str:
+    """A file with our names for its faces. The kernel itself leaves those unnamed that stand in a place of their own
+    (copies of a ring); a shell lists its faces in our order, so the names are put into the text. A body whose faces
+    cannot be told so stays without.
     """
-    data = path.read_text("utf-8", "surrogateescape")
     shells = re.findall(r"CLOSED_SHELL\('[^']*',\(([^)]*)\)\)", data)
     if len(shells) != len(bodies):
-        return
+        return data
     named: dict[str, str] = {}
     for shell, names in zip(shells, bodies, strict=True):
         numbers = re.findall(r"#\d+", shell)
@@ -193,31 +196,27 @@ def name_faces(path: Path, bodies: Sequence[Sequence[str]]) -> None:
             named |= dict(zip(numbers, names, strict=True))
 
     def called(match: re.Match[str]) -> str:
-        name = named.get(match[1], "").replace("'", "''")
-        return f"{match[1]} = ADVANCED_FACE('{name}'"
+        number = data[data.rfind("#", 0, match.start()) : match.start()].partition(" ")[0]
+        name = named.get(number, "").replace("'", "''")
+        return f"ADVANCED_FACE('{name}'"
 
-    data = re.sub(r"(#\d+) = ADVANCED_FACE\('[^']*'", called, data)
-    path.write_text(data, "utf-8", "surrogateescape")
+    return re.sub(r"ADVANCED_FACE\('[^']*'", called, data)
 
 
 _DENSITY = "density measure"
 
 
-def _mend_density(path: Path) -> None:
+def _with_density(data: str) -> str:
     """The kernel writes the unit of a density as gram cubed times centimetre squared; it is gram over cubic
     centimetre. The two exponents are put right in the text.
     """
-    data = path.read_text("utf-8", "surrogateescape")
     if _DENSITY not in data:
-        return
-    units = dict(re.findall(r"#(\d+)\s*=\s*(DERIVED_UNIT_ELEMENT\([^;]*\));", data))
-    for number, text in units.items():
-        of = re.match(r"DERIVED_UNIT_ELEMENT\(#(\d+),", text)
-        if of is None:
-            continue
-        unit = re.search(rf"#{of[1]}\s*=\s*\(([^;]*)\);", data)
-        told = unit[1] if unit is not None else ""
+        return data
+    for match in reversed([*re.finditer(r"DERIVED_UNIT_ELEMENT\(#(\d+),[^;]*\);", data)]):
+        unit = data.find(f"\n#{match[1]} = ")
+        told = data[unit : data.find(";", unit)] if unit >= 0 else ""
         power = "1." if ".GRAM." in told else "-3." if ".CENTI." in told else ""
         if power:
-            data = data.replace(f"#{number} = {text};", f"#{number} = DERIVED_UNIT_ELEMENT(#{of[1]},{power});")
-    path.write_text(data, "utf-8", "surrogateescape")
+            mended = f"DERIVED_UNIT_ELEMENT(#{match[1]},{power});"
+            data = data[: match.start()] + mended + data[match.end() :]
+    return data

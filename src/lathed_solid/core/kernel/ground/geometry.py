@@ -21,6 +21,11 @@ class Frame(NamedTuple):
         n = cross(self.x, self.y)
         return (-n[0], -n[1], -n[2]) if self.mirrored else n
 
+    def coordinates(self, place: Vector) -> Vector:
+        """How far a place lies along x, y and the normal, mm: what ``at`` undoes."""
+        from_here = minus(place, self.origin)
+        return dot(from_here, self.x), dot(from_here, self.y), dot(from_here, self.normal)
+
     def at(self, u: float, v: float, w: float = 0.0) -> Vector:
         """The place ``u`` along x, ``v`` along y and ``w`` along the normal (mm)."""
         o, x, y, n = self.origin, self.x, self.y, self.normal

@@ -52,28 +52,23 @@ _GAUSS = {n: np.polynomial.legendre.leggauss(n) for n in (_POINTS, 8)}
 LEAST = 1e-8
 
 
-def share_of_volume(face: Face) -> float:
-    """What one face adds to a solid's volume: that of the cone from part zero over it, mm³ (signed).
+#: Volume (mm³) and first moments about part zero (mm⁴).
+Moments = tuple[float, float, float, float]
 
-    The kernel's own sum over a shape goes by the shape's middle; a fixed point lets faces be summed one by one.
+
+def moments(face: Face) -> Moments:
+    """What the cone from part zero over one face adds to a solid's volume and to its first moments (signed).
+
+    Only the sum over a closed skin means anything. The kernel's own sum over a shape goes by the shape's middle; a
+    fixed point lets faces be summed one by one.
     """
     surface = BRepAdaptor_Surface(face)
     if surface.GetType() in _SWEPT:
-        return float(_Swept(face, surface).integral(_cone, 1)[0])
-    return float(_by_kernel(face, surface).Mass())
-
-
-def moments(face: Face) -> Floats:
-    """What the cone from part zero over one face adds to the volume and to its first moments: mm³, three times mm⁴.
-
-    Only the sum over a closed skin means anything.
-    """
-    surface = BRepAdaptor_Surface(face)
-    if surface.GetType() in _SWEPT:
-        return np.asarray(_Swept(face, surface).integral(_cone_and_moments, 4))
+        volume, x, y, z = _Swept(face, surface).integral(_cone_and_moments, 4).tolist()
+        return volume, x, y, z
     found = _by_kernel(face, surface)
-    mass, center = found.Mass(), found.CentreOfMass()
-    return np.array([mass, mass * center.X(), mass * center.Y(), mass * center.Z()])
+    mass, center = float(found.Mass()), found.CentreOfMass()
+    return mass, mass * center.X(), mass * center.Y(), mass * center.Z()
 
 
 def uncertainty(faces: Sequence[Face]) -> float:

@@ -21,7 +21,7 @@ from OCP.TopoDS import TopoDS
 from ...arrays import Floats
 from ...names import bare, face_name, piece_of, with_piece
 from ...refusal import Refusal
-from .integral import share_of_volume
+from .integral import Moments, moments
 from .topology import (
     EDGE,
     FACE,
@@ -40,7 +40,7 @@ from .topology import (
 )
 
 if TYPE_CHECKING:
-    from .figures import Surface
+    from .figures import Surface, Vector
     from .geometry import Frame
 
 Pair = tuple[Shape, str]
@@ -94,23 +94,29 @@ class NamedBody:
     @cached_property
     def volume(self) -> float:
         """Volume in mm³; worked out once, face by face, and only for faces that the body before had not."""
-        found = sum(self._shares.values())
+        found = sum(own[0] for own in self._moments.values())
         self._before = None  # bodies of long routes must not keep each other
         return found
 
     @cached_property
-    def _shares(self) -> dict[int, float]:
-        """What each face adds to the volume."""
-        before, shares = self._before, {}
+    def center(self) -> Vector:
+        """Centre of the volume, mm."""
+        x, y, z = (sum(own[k] for own in self._moments.values()) / self.volume for k in (1, 2, 3))
+        return x, y, z
+
+    @cached_property
+    def _moments(self) -> dict[int, Moments]:
+        """What each face adds to the volume and its first moments."""
+        before, found = self._before, {}
         for index in range(1, self.face_count + 1):
             face = self._map.FindKey(index)
             old = before.same(face) if before is not None else 0
-            shares[index] = before._shares[old] if before is not None and old else share_of_volume(self.face(index))
-        return shares
+            found[index] = before._moments[old] if before is not None and old else moments(self.face(index))
+        return found
 
     def share(self, face: Shape) -> float:
         """What a face of this body adds to its volume, mm³."""
-        return self._shares[self.index(face)]
+        return self._moments[self.index(face)][0]
 
     @cached_property
     def boxes(self) -> Floats:

@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator
 
 import msgspec
-import numpy as np
 from msgspec.structs import replace
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
@@ -31,7 +30,7 @@ from OCP.TopoDS import TopoDS
 
 from ..ground.figures import Circle, MassProperties, Surface, Vector
 from ..ground.geometry import along, cross, dot
-from ..ground.integral import LEAST, moments, uncertainty
+from ..ground.integral import LEAST, uncertainty
 from ..ground.named import NamedBody
 from ..ground.placing import triple
 from ..ground.topology import EDGE, VERTEX, Edge, Face, Shape, edges_of, is_reversed, subshapes, surface_properties
@@ -229,12 +228,14 @@ class Outline:
 
 def mass_properties(body: NamedBody) -> MassProperties:
     """Figures of a body, integrated face by face; the volume is the one the route reports."""
-    every = [body.face(i) for i in range(1, body.face_count + 1)]
-    found = sum((moments(face) for face in every), start=np.zeros(4))
-    x, y, z = (float(m / found[0]) for m in found[1:])
     low, high = close_box(body.shape)
-    off = max(uncertainty(every), LEAST * body.volume)
-    return MassProperties(body.volume, float(surface_properties(body.shape).Mass()), (x, y, z), low, high, off)
+    off = max(uncertainty([body.face(i) for i in range(1, body.face_count + 1)]), LEAST * body.volume)
+    return MassProperties(body.volume, area_of(body), body.center, low, high, off)
+
+
+def area_of(body: NamedBody) -> float:
+    """The surface of a body, mm²."""
+    return sum(s.area for s in measure_faces(body))
 
 
 def inertia(shape: Shape) -> tuple[float, float, float, float, float, float]:

@@ -32,7 +32,7 @@ from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, Top
 from ....arrays import Floats, Ints
 from ....units import INCH
 from ...ground.check import KernelFailure
-from ...ground.integral import share_of_volume
+from ...ground.integral import moments
 from ...ground.topology import SOLID, Shape, subshapes
 from ...measure.triangles import Triangles
 from .fitting import Fitted, circle, squared
@@ -371,4 +371,4 @@ def _hold(shape: Shape, mesh: Mesh, found: Sequence[Region]) -> None:
 def _volume(shape: Shape) -> float:
     from ...ground.topology import faces
 
-    return sum(share_of_volume(f) for f in faces(shape))
+    return sum(moments(f)[0] for f in faces(shape))
