@@ -112,17 +112,29 @@ def _deviation(points: Floats, corners: Ints, skin: Triangles, against: Shape) -
     """How far the piece reaches from the other solid's skin, mm: where its triangles say it is farthest, measured on
     the faces themselves.
     """
-    edge = float(np.ptp(points, axis=0).max()) / _SHARE
+    size = float(np.ptp(points, axis=0).max())
+    edge = size / _SHARE
     pieces, _ = cut_up(points[corners], np.zeros(len(corners), int), edge)
-    low, high = points.min(axis=0) - 2 * _SHARE * edge, points.max(axis=0) + 2 * _SHARE * edge
+    places = _thinned(np.concatenate([points, pieces.mean(axis=1)]), edge / 2)
+    # Part of a piece's own surface is that skin: no place of it is farther from it than the piece is large.
+    low, high = points.min(axis=0) - size, points.max(axis=0) + size
     near = skin.points[skin.corners]
     near = near[((near.min(axis=1) < high) & (near.max(axis=1) > low)).all(axis=1)]
-    its, _ = cut_up(near, np.zeros(len(near), int), edge)
-    places = np.concatenate([points, pieces.mean(axis=1)])
-    if len(its):
-        away, _ = cKDTree(np.concatenate([its.mean(axis=1), its.reshape(-1, 3)])).query(places)
+    its, _ = cut_up(near, np.zeros(len(near), int), 2 * edge)
+    marks = np.concatenate([its.mean(axis=1), its.reshape(-1, 3)])
+    marks = marks[((marks < high) & (marks > low)).all(axis=1)]
+    if len(marks):
+        away, _ = cKDTree(_thinned(marks, edge / 2)).query(places)
         places = places[np.argsort(-away)]
     return max(_from_skin(_vector(p), against) for p in places[:_PLACES])
+
+
+def _thinned(places: Floats, apart: float) -> Floats:
+    """One of the places in every cube so large (mm): narrow triangles cut up have thousands in one."""
+    cube = np.floor((places - places.min(axis=0)) / apart).astype(np.int64)
+    many = cube.max(axis=0) + 1
+    _, first = np.unique((cube[:, 0] * many[1] + cube[:, 1]) * many[2] + cube[:, 2], return_index=True)
+    return np.asarray(places[first])
 
 
 def _from_skin(place: Vector, shape: Shape) -> float:
