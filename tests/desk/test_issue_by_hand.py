@@ -242,3 +242,27 @@ def _same(scene, names):
     for a, b in (names, names[::-1]):
         missing = dark[a] & ~_near(dark[b])
         assert missing.sum() < 0.005 * dark[a].sum(), (a, b, missing.sum(), dark[a].sum())
+
+
+def test_views_are_seen_as_they_are_drawn_when_a_sheet_is_opened(desk, tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    desk.window.session.open(EXAMPLES / "skp-02.lathed")
+    desk.wait(lambda: desk.window.session.current.proof is not None, 60)
+    desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
+    room, views = desk.window.issue, []
+
+    def note():
+        grown = room.drawing.growing
+        if grown is not None:
+            assert room.drawing.composed is None and room.drawing.is_late
+            own = [s.of for s in grown.scene.spots]
+            assert all(of.startswith("view:") for of in own), "callouts come when all views are there"
+            assert room.canvas._painted.scene is grown.scene
+            views.append(len(own))
+
+    room.drawing.changed.connect(note)
+    _drawn(desk, room)
+    many = len(room.drawing.sheet.views)
+    assert views == [*range(1, many)] and room.drawing.growing is None
+    assert any(s.of.startswith("label:") for s in room.drawing.composed.scene.spots)
+    assert room.canvas._painted.scene is room.drawing.composed.scene

@@ -21,6 +21,13 @@ class SeeSheet(msgspec.Struct, frozen=True, tag="see-sheet"):
     attachments: str = ""
 
 
+class SheetSoFar(msgspec.Struct, frozen=True, tag="sheet-so-far"):
+    """The views that are drawn already; others follow."""
+
+    ticket: int
+    seen: Seen
+
+
 class SheetSeen(msgspec.Struct, frozen=True, tag="sheet-seen"):
     ticket: int
     seen: Seen

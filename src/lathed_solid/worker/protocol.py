@@ -54,7 +54,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, SheetSoFar, WriteOutline, WriteSheets
 from .picturing import PictureSoFar, PictureTaken, TakePicture
 
 Want = Literal["shape", "proof"]
@@ -341,7 +341,7 @@ class Dropped(msgspec.Struct, frozen=True, tag="dropped"):
 
 Answer = (
     Exported | Hatched | Compared | Surveyed | Tried | Drawn | Inspected | Matched | CarriedThrough | WallsFound
-    | RoomTold | Sensed | Held | SheetSeen | SheetProposed | PictureTaken | PictureSoFar
+    | RoomTold | Sensed | Held | SheetSoFar | SheetSeen | SheetProposed | PictureTaken | PictureSoFar
     | Rewritten | Suspected | Explained | PartsTaken | Judged | DriveJudged | DriveRun | CutFaces | NowJudged
 )  # fmt: skip
 Reply = Started | Ended | BuiltPart | Proved | Answer | Failed | Fallen | Dropped

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from ..core.drafting.sheet.seen import Seen
 from ..core.issue.formats import FORMATS, issue
 from ..core.job.attachments import Store
 from ..core.job.enduring import endured
@@ -48,7 +49,7 @@ from .inspecting import (
     Suspected,
     WallsFound,
 )
-from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
+from .issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, SheetSoFar, WriteOutline, WriteSheets
 from .picturing import PictureSoFar, PictureTaken, TakePicture
 from .protocol import (
     Compare,
@@ -121,7 +122,10 @@ def _inspect(r: Inspect, by: Means) -> Reply:
 def _see_sheet(r: SeeSheet, by: Means) -> Reply:
     from ..core.issue.drawing.views import seen
 
-    return SheetSeen(r.ticket, seen(r.content, r.sheet, by.cache, by.store, by.going))
+    def so_far(found: Seen) -> None:
+        by.tell(SheetSoFar(r.ticket, found))
+
+    return SheetSeen(r.ticket, seen(r.content, r.sheet, by.cache, by.store, by.going, so_far))
 
 
 def _propose_sheet(r: ProposeSheet, by: Means) -> Reply:

@@ -56,7 +56,7 @@ class SheetCanvas(QWidget):
         self.update()
 
     def _on_changed(self) -> None:
-        composed = self._drawing.composed
+        composed = self._drawing.composed or self._drawing.growing
         before = self._painted.scene if self._painted is not None else None
         self._painted = Painted(composed.scene, self._drawing.pointed.of) if composed is not None else None
         if composed is not None and (
@@ -215,7 +215,9 @@ class SheetCanvas(QWidget):
             painter.drawText(
                 page.adjusted(8, 6, -8, -6),
                 Qt.AlignmentFlag.AlignTop,
-                "The part has changed: the views are being drawn again.",
+                "The views are being drawn, one after the other."
+                if self._drawing.seen is None
+                else "The part has changed: the views are being drawn again.",
             )
 
     def _empty(self) -> str:

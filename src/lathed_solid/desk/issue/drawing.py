@@ -50,6 +50,8 @@ class SheetDrawing(QObject):
         self._wanted: _Asked | None = None
         self._on = False
         self.composed: Composed | None = None
+        #: Of a sheet that was never drawn before, the views that are there already: to be looked at, no more.
+        self.growing: Composed | None = None
         self.pointed = Pointed()
         #: Whether a sheet is being laid out.
         self.is_proposing = False
@@ -106,19 +108,27 @@ class SheetDrawing(QObject):
 
     def _compose(self) -> None:
         sheet, seen = self.sheet, self.seen
-        self.composed = None
-        if sheet is not None and seen is not None:
-            history = self._session.current.history.state
-            revisions = [(r.label, r.date) for r in history.revisions]
-            number = self.content.sheets.index(sheet) + 1
-            proof = None if self.is_late else self._session.current.proof
-            try:
-                self.composed = drawn_sheet(self.content, sheet.id, seen, proof, revisions, number)
-            except Refusal as error:
-                self._session.refuse(error)
+        self.growing = None
+        self.composed = self._composed(sheet, seen) if sheet is not None and seen is not None else None
         self.changed.emit()
 
-    def _on_seen(self, job: OpenJob, content: Content, sheet: Sheet, seen: Seen | None) -> None:
+    def _composed(self, sheet: Sheet, seen: Seen) -> Composed | None:
+        history = self._session.current.history.state
+        revisions = [(r.label, r.date) for r in history.revisions]
+        number = self.content.sheets.index(sheet) + 1
+        proof = None if self.is_late else self._session.current.proof
+        try:
+            return drawn_sheet(self.content, sheet.id, seen, proof, revisions, number)
+        except Refusal as error:
+            self._session.refuse(error)
+            return None
+
+    def _on_seen(self, job: OpenJob, content: Content, sheet: Sheet, seen: Seen | None, is_all: bool) -> None:
+        if not is_all:
+            if self._on and seen is not None and self.seen is None and sheet == self.sheet:
+                self.growing = self._composed(sheet, seen)
+                self.changed.emit()
+            return
         self._wanted = None
         if seen is not None:
             self._seen.setdefault(job, {})[sheet.id] = (_asked(content, sheet), seen)

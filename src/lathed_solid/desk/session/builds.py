@@ -17,6 +17,7 @@ from ...core.refusal import Refusal
 from ...core.route.registry import called
 from ...worker.client import Client
 from ...worker.inspecting import Suspected
+from ...worker.issuing import SheetSoFar
 from ...worker.picturing import PictureSoFar
 from ...worker.protocol import (
     Build,
@@ -159,7 +160,7 @@ class Builds(QObject):
 
     # --- what comes back
     def _on_reply(self, reply: Reply) -> None:
-        if not isinstance(reply, Started | Ended | BuiltPart | Suspected | PictureSoFar):
+        if not isinstance(reply, Started | Ended | BuiltPart | Suspected | SheetSoFar | PictureSoFar):
             self.busy.done(reply.ticket)
         if self.picturing.answer(reply) or self.fitting.take(reply) or self.studies.take(reply):
             return

@@ -39,7 +39,16 @@ from ...worker.inspecting import (
     Suspected,
     WallsFound,
 )
-from ...worker.issuing import Pack, ProposeSheet, SeeSheet, SheetProposed, SheetSeen, WriteOutline, WriteSheets
+from ...worker.issuing import (
+    Pack,
+    ProposeSheet,
+    SeeSheet,
+    SheetProposed,
+    SheetSeen,
+    SheetSoFar,
+    WriteOutline,
+    WriteSheets,
+)
 from ...worker.protocol import (
     Compare,
     Compared,
@@ -87,13 +96,14 @@ _TOLD: dict[type, Callable[[Any], tuple[object, ...]]] = {
     RoomTold: lambda r: (r.room,),
     Sensed: lambda r: (r.findings,),
     Held: lambda r: (r.against,),
-    SheetSeen: lambda r: (r.seen,),
+    SheetSoFar: lambda r: (r.seen, False),
+    SheetSeen: lambda r: (r.seen, True),
     SheetProposed: lambda r: (r.sheet, r.seen),
 }
 #: What is told to whoever waits for a study that came to nothing; of the others nothing is told.
 _NOTHING: dict[str, tuple[object, ...]] = {
     "survey": (None,), "draw": ((),), "why": (None, True), "report": ((),), "match": (None,), "carry": (None,),
-    "walls": (None,), "room": (None,), "sense": (None,), "against": (None,), "see sheet": (None,),
+    "walls": (None,), "room": (None,), "sense": (None,), "against": (None,), "see sheet": (None, True),
     "new sheet": (None, None),
 }  # fmt: skip
 
@@ -123,8 +133,9 @@ class Studies(QObject):
     held = pyqtSignal(object, object, str, object)
     #: What shop sense has against the part (None: it broke off).
     sensed = pyqtSignal(object, object, object)
-    #: A drawing sheet, and what its views show (None: it broke off); a sheet that is proposed, and what it shows.
-    sheet_seen = pyqtSignal(object, object, object, object)
+    #: A drawing sheet, what its views show (None: it broke off), and whether that is all of them; a sheet that is
+    #: proposed, and what it shows.
+    sheet_seen = pyqtSignal(object, object, object, object, bool)
     sheet_proposed = pyqtSignal(object, object, object, object)
     #: What room was asked for, and what there is (None: it broke off).
     room_found = pyqtSignal(object, object, object, object)
@@ -288,7 +299,7 @@ class Studies(QObject):
             return False
         if type(reply) not in _TOLD:
             return False
-        last = not isinstance(reply, Suspected)
+        last = not isinstance(reply, Suspected | SheetSoFar)
         asked = self._asked.pop(reply.ticket, None) if last else self._asked.get(reply.ticket)
         if asked is not None:
             self._tell(asked, _TOLD[type(reply)](reply))

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import cached_property
 
 import msgspec
+from msgspec.structs import replace
 
 from ...drafting.looking import KEYS, eye_of
 from ...drafting.sheet.model import Cut, Sheet, SheetView
@@ -57,22 +58,24 @@ def built_for_drawing(content: Content, cache: Cache | None, store: Store | None
 
 def seen(
     content: Content, sheet: Sheet, cache: Cache | None = None, store: Store | None = None,
-    going: Callable[[], object] = lambda: None,
+    going: Callable[[], object] = lambda: None, tell: Callable[[Seen], object] = lambda _: None,
 ) -> Seen:  # fmt: skip
-    """What the views of ``sheet`` show of the part, and where its callouts take hold. Raises CannotWrite."""
+    """What the views of ``sheet`` show of the part, and where its callouts take hold; ``tell`` is given those that are
+    drawn while others are still to come, without callouts. Raises CannotWrite.
+    """
     plain, result = built_for_drawing(content, cache, store)
     body = result.body
     assert body is not None
     plate = SurfacePlate(body, result.marks, {**result.frames, **result.datums})
     painter = _Painter(plain, result, body, plate.surfaces, standing_of(plain, body))
-    views = {}
+    figures = weighed(plain, result, check=False)
+    found = Seen({}, (), content.turned, figures.figures.low, figures.figures.high, figures.grams)
     for view in sheet.views:
         going()
-        views[view.id] = painter.view(view, sheet)
-    figures = weighed(plain, result, check=False)
-    return Seen(
-        views, holds_of(plain, result, plate), content.turned, figures.figures.low, figures.figures.high, figures.grams
-    )
+        if found.views:
+            tell(found)
+        found = replace(found, views={**found.views, view.id: painter.view(view, sheet)})
+    return replace(found, holds=holds_of(plain, result, plate))
 
 
 class _Painter:
