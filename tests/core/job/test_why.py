@@ -30,7 +30,6 @@ def stated(content, volume, **more):
 #: On the bracket: the wrong note, or the wrong step, and the words that must name it.
 FAULTS = {
     "a radius for a diameter": (lambda c: edits.edit_callout(c, 5, "12"), "Callout 5, 12 as 6"),
-    "a decimal point": (lambda c: edits.edit_callout(c, 3, "0.8"), "Callout 3, 0.8 as 8"),
     "another's value": (lambda c: edits.edit_callout(c, 13, "8"), "Callout 13, 8 as 12"),
     "a step switched off": (lambda c: edits.change_step(c, "s4", suppressed=True), "“Wall to base” switched on"),
 }
@@ -51,6 +50,14 @@ def test_a_fault_put_into_the_bracket_is_the_first_suspect(name, example, store)
     assert words in " ".join((first.words, *first.others))
     made = build_and_prove(first.content, store=store).proof
     assert made.mass.volume == pytest.approx(first.volume, rel=1e-12) and made.grams == pytest.approx(first.grams)
+
+
+def test_a_decimal_point_that_slipped_is_the_first_suspect():
+    bench, _ = PARTS["shelf_block"]()
+    true = bench.proved().proof.mass.volume
+    (first, *_) = explained(settle(edits.edit_callout(stated(bench.content, true), 3, "1")).content).suspects
+    assert first.rank == 0 and first.volume == pytest.approx(true, rel=1e-9)
+    assert "Callout 3, 1 as 10" in " ".join((first.words, *first.others))
 
 
 @pytest.mark.parametrize("name", ["bolt_ring_cover", "inch_clamp_bar", "tee_slot"])

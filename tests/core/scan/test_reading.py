@@ -38,9 +38,9 @@ def png(gray, **more) -> bytes:
     return out.getvalue()
 
 
-@pytest.mark.parametrize(("kind", "seeds"), [("clean", (1, 4)), ("scan", (6,)), ("photo", (2,)), ("skew", (8,))])
-def test_nearly_all_notes_are_offered_right_and_none_that_is_sure_is_wrong(readers, kind, seeds):
-    words = [w for s in seeds for w in rated(made(s), read_one(made(s), s, kind, readers, None), True)]
+@pytest.mark.parametrize(("kind", "seed"), [("clean", 1), ("scan", 6), ("photo", 2), ("skew", 8)])
+def test_nearly_all_notes_are_offered_right_and_none_that_is_sure_is_wrong(readers, kind, seed):
+    words = list(rated(made(seed), read_one(made(seed), seed, kind, readers, None), True))
     notes = words.count("note")
     assert notes >= 10 and words.count("right") >= 0.9 * notes, words
     assert words.count("sure") >= 0.6 * notes
@@ -162,7 +162,7 @@ def hostile():
     lines = empty.copy()
     lines[::12], lines[:, ::12] = 0, 0
     words = empty.copy()
-    for y, x in itertools.product(range(30, 1600, 51), range(10, 2200, 330)):
+    for y, x in itertools.product(range(30, 1600, 160), range(10, 2200, 550)):
         cv2.putText(words, "lorem 12 ipsum", (x, y), cv2.FONT_HERSHEY_SIMPLEX, 0.8, 0, 2)
     return {
         "empty": empty, "black": np.zeros((1600, 2300), np.uint8), "noise": chance.integers(0, 255, (1600, 2300), np.uint8),
