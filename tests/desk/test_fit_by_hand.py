@@ -281,9 +281,9 @@ def test_a_part_is_dragged_through_what_is_free_and_the_flange_is_driven(desk, f
     desk.click(drive.play)
     assert document.tried is None and document.assembly.relations[-1].value == "2"
     # Driven into the collar, the first moment in which it is in the way is found and shown.
-    desk.retype(drive.start, "0.4")
-    desk.retype(drive.end, "-3.6")
-    desk.wait(lambda: bool(drive.film.frames) and drive.film.frames[-1].value == -3.6)
+    desk.retype(drive.start, "2")
+    desk.retype(drive.end, "-2")
+    desk.wait(lambda: bool(drive.film.frames) and drive.film.frames[-1].value == -2.0)
     button(desk, fit, "Anything in the way?")
     desk.wait(lambda: "First in the way" in drive.state.text(), 60)
     value = drive.film.frames[drive.slider.value()].value
