@@ -210,15 +210,17 @@ class SheetCanvas(QWidget):
         painter.restore()
         self._paint_held(painter)
         if self._drawing.is_late:
-            painter.setPen(QColor(p.warn))
-            painter.setFont(text_font(9.5))
-            painter.drawText(
-                page.adjusted(8, 6, -8, -6),
-                Qt.AlignmentFlag.AlignTop,
-                "The views are being drawn, one after the other."
-                if self._drawing.seen is None
-                else "The part has changed: the views are being drawn again.",
-            )
+            self._paint_late(painter)
+
+    def _paint_late(self, painter: QPainter) -> None:
+        """A band at the top, clear of the sheet's own frame and text."""
+        again = self._drawing.seen is not None
+        words = f"{'The part has changed: the' if again else 'The'} views are being drawn{' again' if again else ''}."
+        painter.setFont(text_font(9.5))
+        band = QRectF(0, 0, self.width(), painter.fontMetrics().height() + 8)
+        painter.fillRect(band, self._palette.color("paper"))
+        painter.setPen(QColor(self._palette.warn))
+        painter.drawText(band, Qt.AlignmentFlag.AlignCenter, words)
 
     def _empty(self) -> str:
         if self._drawing.is_proposing:
