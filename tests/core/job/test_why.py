@@ -321,3 +321,18 @@ def test_a_place_that_only_the_centre_of_mass_tells_is_solved_for():
     wrong = settle(edits.edit_callout(edits.set_header(content, stated=wanted), 6, "3")).content
     first = explained(wrong).suspects[0]
     assert (first.rank, first.words) == (0, "Callout 6, 3 as 5")
+
+
+def test_a_place_taken_from_the_diameter_of_its_own_hole_is_a_suspect():
+    """Both numbers of the hole come from callout 4 then: what is read otherwise is the place alone."""
+    bench = Bench("60", "40", "10", "Ø8 THRU", "20")
+    bench.block("rect #1 x #2", depth="#3")
+    bench.hole("s1/end", diameter="#4", x="#5", y="4")
+    (x,) = [round(v, 3) for v in bench.proved().proof.mass.center[:1]]
+    content = edits.set_header(
+        bench.content, stated=StatedFigures(volume=round(bench.proved().proof.mass.volume, 2), center=(x, None, None))
+    )
+    wrong = edits.change_step(content, content.steps[-1].id, x="#4")
+    first = explained(settle(wrong).content).suspects[0]
+    assert first.rank == 0 and first.content.steps[-1].x == "#5"
+    assert "by callout 5 (20), not by callout 4" in " ".join((first.words, *first.others))

@@ -72,6 +72,11 @@ def where_used(content: Content, number: int) -> list[str]:
     return list(dict.fromkeys(found))
 
 
+def uses(content: Content, number: int) -> int:
+    """How many formulas refer to a callout; a step may do so with several of its fields."""
+    return sum(number in callouts_in(text) for _, text in formulas(content))
+
+
 def used_in_route(content: Content, built: set[str]) -> dict[int, str]:
     """Callouts that built steps of the present route use, themselves or in their sketches: number to step in words."""
     found: dict[int, str] = {}

@@ -23,7 +23,7 @@ from .. import edits
 from ..model import Content
 from ..numbers import SIZE, Number, numbers, value_of
 from ..settle import set_stations
-from ..walk import used_in_route, where_used
+from ..walk import used_in_route, uses
 
 #: How common a mistake is; judgement, not fitted to anything.
 WEIGHTS = {
@@ -165,7 +165,7 @@ def _references(content: Content, step: Step, name: str) -> Iterator[Fault]:
     for param in kind_of(step).params:
         text = getattr(step, param.field)
         ref = lone_ref(text) if param.want in ("length", "angle") and param.applies(step) else None
-        if ref is None or ref.key or len(where_used(content, ref.number)) < 2:
+        if ref is None or ref.key or uses(content, ref.number) < 2:
             continue
         ledger = content.ledger()
         for other, said in _like(content, ref.number):
