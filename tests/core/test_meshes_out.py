@@ -9,13 +9,19 @@ from trimesh.exchange.gltf import load_glb
 from trimesh.exchange.stl import load_stl_binary
 
 from lathed_solid.core.issue.formats import FORMATS, issue
+from lathed_solid.core.job.edits import change_faces
 from lathed_solid.core.job.proving import build_and_prove
+from lathed_solid.core.job.storage import load
+from lathed_solid.core.kernel.files import threemf
 from lathed_solid.core.kernel.files.meshes import watertight
 from lathed_solid.core.kernel.files.reading import read_solids
 from lathed_solid.core.kernel.files.writing import DEFLECTION
 from lathed_solid.core.kernel.ground.check import KernelFailure
 from lathed_solid.core.kernel.ground.topology import compound_of
+from lathed_solid.core.kernel.measure.surfaces import measure_faces
+from lathed_solid.core.route.model import FaceRef
 
+from ..conftest import EXAMPLES
 from .strangers.test_strangers import PARTS
 
 #: A thread that is modelled, a ring of chamfered holes, a ball, a cone with a cross hole, a name engraved, a slot.
@@ -104,3 +110,38 @@ def test_triangles_that_do_not_close_are_refused_and_nothing_is_written():
     faces = [body.face(k) for k in range(2, body.face_count + 1)]
     with pytest.raises(KernelFailure, match="do not close"):
         watertight(compound_of(faces), 0.05, 0.5)
+
+
+def test_a_face_in_a_colour_of_its_own_has_it_in_3mf_and_gltf(tmp_path):
+    import lib3mf
+
+    content = load(EXAMPLES / "skp-02.lathed").job.content
+    body = build_and_prove(content).result.body
+    top = max((s for s in measure_faces(body) if s.kind == "plane"), key=lambda s: s.area)
+    content = change_faces(content, [FaceRef(body.name_of(top.index))], finish="painted red")
+    for form in ("3mf", "glb"):
+        issue(content, tmp_path / f"part.{form}", FORMATS[form])
+    with (tmp_path / "part.glb").open("rb") as file:
+        own = {name: wrapped(data) for name, data in load_glb(file)["geometry"].items()}
+    assert len(own) == 2
+    small = min(own.values(), key=lambda m: m.area)
+    assert small.area == pytest.approx(top.area * 1e-6, rel=1e-3)
+    model = lib3mf.Wrapper().CreateModel()
+    model.QueryReader("3mf").ReadFromFile(str(tmp_path / "part.3mf"))
+    objects = model.GetMeshObjects()
+    assert objects.MoveNext()
+    mesh = objects.GetCurrentMeshObject()
+    points = np.array([list(p.Coordinates) for p in mesh.GetVertices()])
+    group, whole, _ = mesh.GetObjectLevelProperty()
+    painted = [
+        list(t.Indices)
+        for t, p in zip(mesh.GetTriangleIndices(), mesh.GetAllTriangleProperties(), strict=True)
+        if p.PropertyIDs[0] != whole
+    ]
+    a, b, c = (points[np.array(painted)[:, k]] for k in range(3))
+    assert np.linalg.norm(np.cross(b - a, c - a), axis=1).sum() / 2 == pytest.approx(top.area, rel=1e-3)
+    other = next(p.PropertyIDs[0] for p in mesh.GetAllTriangleProperties() if p.PropertyIDs[0] != whole)
+    red = model.GetColorGroupByID(group).GetColor(other)
+    assert red.Red > 2 * max(red.Green, red.Blue)
+    back = threemf.read_3mf((tmp_path / "part.3mf").read_bytes(), "part.3mf")
+    assert len(back) == 1 and back[0].color is not None, "the whole keeps its own"

@@ -5,12 +5,15 @@ from __future__ import annotations
 import json
 import struct
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 import numpy as np
 
+from ...arrays import Truths
+from ..ground.figures import Color
 from .meshes import Mesh
 
 #: Same part, same file: ids are made from names, not drawn.
@@ -22,12 +25,22 @@ _METRE, _UPRIGHT = 0.001, (-0.7071067811865476, 0.0, 0.0, 0.7071067811865476)
 
 
 class Body(NamedTuple):
-    """A body as a file has it: its triangles, what it is called, its sRGB colour, whether it is of metal."""
+    """A body as a file has it: its triangles, what it is called, its sRGB colour, whether it is of metal; ``faces`` are
+    the colours of single faces of the solid (counted from 1).
+    """
 
     mesh: Mesh
     name: str
-    color: tuple[float, float, float]
+    color: Color
     metal: bool = True
+    faces: Mapping[int, Color] = MappingProxyType({})
+
+    def painted(self) -> list[tuple[Color, Truths]]:
+        """Its colours, its own first, and which triangles have each."""
+        found: dict[Color, Truths] = {self.color: ~np.isin(self.mesh.face, list(self.faces))}
+        for face, color in self.faces.items():
+            found[color] = found.get(color, False) | (self.mesh.face == face)
+        return [(color, which) for color, which in found.items() if which.any()]
 
 
 def write_stl(bodies: Sequence[Body], path: Path) -> None:
@@ -46,7 +59,9 @@ def write_stl(bodies: Sequence[Body], path: Path) -> None:
 
 
 def write_3mf(bodies: Sequence[Body], path: Path, title: str) -> None:
-    """3MF core specification, mm, each body with its name and colour. Raises OSError."""
+    """3MF core specification, mm, each body with its name and colour, and the colours of single faces (materials
+    extension). Raises OSError.
+    """
     import lib3mf
 
     wrapper = lib3mf.Wrapper()
@@ -61,8 +76,10 @@ def write_3mf(bodies: Sequence[Body], path: Path, title: str) -> None:
         shape = model.AddMeshObject()
         shape.SetName(body.name or f"body {number + 1}")
         _fill(lib3mf, shape, body.mesh)
-        red, green, blue = (round(255 * v) for v in body.color)
-        shape.SetObjectLevelProperty(colors.GetResourceID(), colors.AddColor(_color(lib3mf, red, green, blue)))
+        group, ids = colors.GetResourceID(), [colors.AddColor(_color(lib3mf, c)) for c, _ in body.painted()]
+        shape.SetObjectLevelProperty(group, ids[0])
+        if len(ids) > 1:
+            shape.SetAllTriangleProperties(_painted(lib3mf, body, group, ids))
         shape.SetUUID(str(uuid.uuid5(_SPACE, f"{title} object {number}")))
         item = model.AddBuildItem(shape, wrapper.GetIdentityTransform())
         item.SetUUID(str(uuid.uuid5(_SPACE, f"{title} item {number}")))
@@ -78,16 +95,27 @@ def _fill(lib3mf: Any, shape: Any, mesh: Mesh) -> None:
     )
 
 
-def _color(lib3mf: Any, red: int, green: int, blue: int) -> Any:
+def _painted(lib3mf: Any, body: Body, group: int, ids: Sequence[int]) -> list[Any]:
+    """The colour of every triangle."""
+    made: list[Any] = [None] * len(body.mesh.corners)
+    for (_, which), own in zip(body.painted(), ids, strict=True):
+        color = lib3mf.TriangleProperties(group, (own, own, own))
+        for at in np.nonzero(which)[0]:
+            made[at] = color
+    return made
+
+
+def _color(lib3mf: Any, color: Color) -> Any:
     made = lib3mf.Color()
+    red, green, blue = (round(255 * v) for v in color)
     for channel, value in (("Red", red), ("Green", green), ("Blue", blue), ("Alpha", 255)):
         setattr(made, channel, value)
     return made
 
 
 def write_glb(bodies: Sequence[Body], path: Path, title: str) -> None:
-    """Binary glTF 2.0 (ISO/IEC 12113): each body a node with its name and a material of its colour; metres, Y up.
-    Raises OSError.
+    """Binary glTF 2.0 (ISO/IEC 12113): each body a node with its name and a material for each of its colours; metres,
+    Y up. Raises OSError.
     """
     chunks, views, accessors = list[bytes](), list[dict[str, object]](), list[dict[str, object]]()
 
@@ -102,14 +130,15 @@ def write_glb(bodies: Sequence[Body], path: Path, title: str) -> None:
     meshes, materials, nodes = list[object](), list[object](), list[object]()
     for number, body in enumerate(bodies):
         points = np.ascontiguousarray(body.mesh.points * _METRE, np.float32)
-        corners = np.ascontiguousarray(body.mesh.corners.ravel(), np.uint32)
         low, high = points.min(axis=0).tolist(), points.max(axis=0).tolist()
         where = add(points, _VERTICES, _FLOAT, "VEC3", count=len(points), min=low, max=high)
-        order = add(corners, _INDICES, _UINT, "SCALAR", count=len(corners))
-        name = body.name or f"body {number + 1}"
-        primitive = {"attributes": {"POSITION": where}, "indices": order, "material": number}
-        meshes.append({"name": name, "primitives": [primitive]})
-        materials.append(_material(body, name))
+        name, primitives = body.name or f"body {number + 1}", []
+        for color, which in body.painted():
+            corners = np.ascontiguousarray(body.mesh.corners[which].ravel(), np.uint32)
+            order = add(corners, _INDICES, _UINT, "SCALAR", count=len(corners))
+            primitives.append({"attributes": {"POSITION": where}, "indices": order, "material": len(materials)})
+            materials.append(_material(color, body.metal, f"{name} {len(primitives)}" if primitives[1:] else name))
+        meshes.append({"name": name, "primitives": primitives})
         nodes.append({"name": name, "mesh": number})
     nodes.append({"name": title or "part", "rotation": list(_UPRIGHT), "children": list(range(len(bodies)))})
     data = b"".join(chunks)
@@ -125,8 +154,8 @@ def write_glb(bodies: Sequence[Body], path: Path, title: str) -> None:
     path.write_bytes(head + struct.pack("<II", len(words), _JSON) + words + struct.pack("<II", len(data), _BIN) + data)
 
 
-def _material(body: Body, name: str) -> dict[str, object]:
+def _material(color: Color, metal: bool, name: str) -> dict[str, object]:
     """glTF counts colours in linear light (IEC 61966-2-1)."""
-    linear = [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in body.color]
-    surface = {"baseColorFactor": [*linear, 1.0], "metallicFactor": 0.9 if body.metal else 0.0, "roughnessFactor": 0.45}
+    linear = [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in color]
+    surface = {"baseColorFactor": [*linear, 1.0], "metallicFactor": 0.9 if metal else 0.0, "roughnessFactor": 0.45}
     return {"name": name, "pbrMetallicRoughness": surface}

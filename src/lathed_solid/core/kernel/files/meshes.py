@@ -22,10 +22,13 @@ _FINER = (1.0, 0.5, 0.25)
 
 
 class Mesh(NamedTuple):
-    """``points`` (n, 3) mm and ``corners`` (m, 3) indices, wound so that they look out; every edge lies between two."""
+    """``points`` (n, 3) mm and ``corners`` (m, 3) indices, wound so that they look out; every edge lies between two.
+    ``face`` (m) is the face of the solid that each is of, counted from 1.
+    """
 
     points: Floats
     corners: Ints
+    face: Ints
 
     @property
     def volume(self) -> float:
@@ -53,11 +56,12 @@ def _closed(found: Triangles) -> Mesh | None:
     points, node = np.unique(np.round(found.points, _WELDED) + 0.0, axis=0, return_inverse=True)
     corners = node.reshape(-1)[found.corners]
     a, b, c = corners.T
-    corners = corners[(a != b) & (b != c) & (c != a)]
+    kept = (a != b) & (b != c) & (c != a)
+    corners = corners[kept]
     edges = np.concatenate([corners[:, [k, (k + 1) % 3]] for k in range(3)])
     ways = edges[:, 0] * len(points) + edges[:, 1]
     back = edges[:, 1] * len(points) + edges[:, 0]
     # Each way of an edge once, and the way back as well.
     if len(np.unique(ways)) != len(ways) or not np.array_equal(np.sort(ways), np.sort(back)):
         return None
-    return Mesh(points, corners)
+    return Mesh(points, corners, found.face[kept])

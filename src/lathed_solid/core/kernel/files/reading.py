@@ -33,7 +33,7 @@ from OCP.XCAFDoc import XCAFDoc_ColorTool, XCAFDoc_ColorType, XCAFDoc_DocumentTo
 
 from ...refusal import said
 from ..ground.check import KernelFailure, accept
-from ..ground.figures import Surface
+from ..ground.figures import Color, Surface
 from ..ground.named import NamedBody, Pair
 from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes
@@ -43,7 +43,6 @@ from .iges import is_iges, read_iges
 from .stl.triangles import is_stl, read_stl
 from .threemf import MeshBody, is_3mf, read_3mf
 
-Color = tuple[float, float, float]
 #: A whole part smaller than this is rather one whose unit is another, mm.
 TINY = 1.0
 _CALLED = {

@@ -30,13 +30,14 @@ from OCP.XCAFDoc import (
 )
 
 from ..ground.check import KernelFailure
+from ..ground.figures import Color
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.placing import Transform
 from ..ground.quiet import quiet
 from ..ground.topology import FACE, Shape, shape_map
 from ..measure.surfaces import area_of
-from .writing import Color, Part, standing
+from .writing import Part, standing
 
 #: The same job gives the same file, whenever it is written.
 _TIME = "2026-01-01T00:00:00"

@@ -9,9 +9,9 @@ import numpy as np
 
 from ...arrays import Floats
 from ..ground.check import KernelFailure
+from ..ground.figures import Color
 from ..measure.triangles import Triangles
 
-Color = tuple[float, float, float]
 #: mm of the units the format knows (3MF core specification, table 3-1).
 _UNITS = {"MicroMeter": 0.001, "MilliMeter": 1.0, "CentiMeter": 10.0, "Inch": 25.4, "Foot": 304.8, "Meter": 1000.0}
 

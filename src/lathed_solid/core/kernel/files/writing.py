@@ -11,15 +11,13 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Ax3, gp_Trsf
 
+from ..ground.figures import Color
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.placing import axes_of
 from ..ground.topology import Shape, compound_of
 from . import mesh_writing
 from .meshes import watertight
-
-Color = tuple[float, float, float]
-
 
 #: Files of triangles lie so close to the true faces (mm), and turn so far from one to the next (radians).
 DEFLECTION, _TURN = 0.01, 0.2
@@ -58,7 +56,9 @@ def write_stl(body: NamedBody, path: Path, deflection: float = DEFLECTION, where
 def meshed(parts: Sequence[Part], deflection: float = DEFLECTION, where: Frame = WORLD) -> list[mesh_writing.Body]:
     """Bodies as closed triangles, counted in the frame ``where``. Raises KernelFailure."""
     return [
-        mesh_writing.Body(watertight(standing(p.body.shape, where), deflection, _TURN), p.name, p.color, p.metal)
+        mesh_writing.Body(
+            watertight(standing(p.body.shape, where), deflection, _TURN), p.name, p.color, p.metal, p.faces
+        )
         for p in parts
     ]
 
