@@ -10,6 +10,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+from OCP.gp import gp_Pnt
 from PIL import Image, ImageDraw
 from scipy.spatial import ConvexHull
 
@@ -19,6 +21,7 @@ from lathed_solid.core.issue.picture.lens import camera
 from lathed_solid.core.issue.picture.model import NoPicture, Shot, checked, pixels, turned_to
 from lathed_solid.core.issue.picture.posing import posed_assembly, posed_part
 from lathed_solid.core.issue.picture.render import rendered, settled
+from lathed_solid.core.issue.picture.subject import Coat, Piece, subject
 from lathed_solid.core.issue.picture.taking import take
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.assembling.files import load_assembly
@@ -28,7 +31,7 @@ from lathed_solid.core.job.files import CannotWrite
 from lathed_solid.core.job.storage import load
 from lathed_solid.core.route.model import FaceRef
 from lathed_solid.core.route.rebuild import Cache, rebuild
-from lathed_solid.core.standards.finishes import color_under, finish_in
+from lathed_solid.core.standards.finishes import color_under, finish, finish_in
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 SMALL = Shot(size=(160, 120), quality="draft", ground="clear", shadow=False)
@@ -281,3 +284,24 @@ def test_a_part_keeps_its_finish_in_an_assembly_also_where_it_is_cut(flange, sto
         assert red.sum() > (3 if cut else 30), "the painted rim is seen"
         dark = part_of_it & (seen[..., :3].max(axis=2) < 110) & ~red
         assert dark.sum() > 30, "and the blackened rest"
+
+
+def test_what_is_inside_a_see_through_body_is_seen():
+    """A dark core in a light shell of 40: where there is nothing in it, light goes through its front and its back."""
+
+    def seen(see_through):
+        shell = [Coat((0.9, 0.9, 0.9), finish("painted"), see_through=see_through)] * 6
+        core = [Coat((0.7, 0.05, 0.05), finish("painted"))] * 6
+        box = BRepPrimAPI_MakeBox
+        what = subject([Piece(box(gp_Pnt(-20, -20, -20), 40, 40, 40).Shape(), shell),
+                        Piece(box(gp_Pnt(-8, -8, -8), 16, 16, 16).Shape(), core)])  # fmt: skip
+        shot = msgspec.structs.replace(SMALL, quality="good")
+        return np.asarray(settled(rendered(what, shot, (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))).convert("RGBA"), float)
+
+    whole, through = seen(False), seen(True)
+    assert (whole[60, 80, :3].max() - whole[60, 80, :3].min()) < 12 and whole[60, 80, 3] == 255
+    red = through[60, 80]
+    assert red[3] > 250 and red[0] > red[1] + 25
+    y, x = np.argwhere(whole[..., 3] == 255).min(axis=0) + 4
+    assert through[y : y + 8, x : x + 8, 3].mean() / 255 == pytest.approx(1 - 0.62**2, abs=0.03)
+    assert np.array_equal(seen(True), through), "the same shot gives the same picture"

@@ -49,7 +49,7 @@ def coats_of(
             said, paint = finish_in(finish_of_face(look, own)), face_color(look, own, material.color)
         finish_ = said or as_made(surface, metal, content.turned)
         coat = coat_of(surface, paint, finish_, AXIS if content.turned else None)
-        found.append(wormed(coat, surface, worms.get(index)))
+        found.append(wormed(coat, surface, worms.get(index))._replace(see_through=own.see_through))
     return found
 
 

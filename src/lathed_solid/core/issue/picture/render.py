@@ -44,6 +44,12 @@ _GROUNDS: dict[Ground, tuple[tuple[int, int, int], tuple[int, int, int]] | None]
 }
 
 
+#: Of the light that meets a see-through surface so much goes on, as in the part view; and through so many of them.
+_LETS_BY, _THROUGH = 0.62, 16
+#: Steps of sequences that fill 0 to 1 evenly together: powers of the root of x³ = x + 1, and of x⁴ = x + 1.
+_EVENLY = (0.7548776662466927, 0.5698402909980532, 0.8191725133961645, 0.6710436067037893)
+
+
 class Progress(NamedTuple):
     """After pass ``done`` of ``of``; ``picture`` puts together what has been gathered so far, ``glimpse`` does so
     quickly, with its grain.
@@ -83,6 +89,13 @@ def settled(progress: Iterator[Progress]) -> Image.Image:
     return last.picture()
 
 
+def _scene(corners: Floats) -> EmbreeScene:
+    """Triangles (n, 3, 3) to be met by rays."""
+    made = EmbreeScene()
+    TriangleMesh(made, np.ascontiguousarray(corners, np.float32))
+    return made
+
+
 class _Work:
     """What has been gathered of one picture."""
 
@@ -93,9 +106,14 @@ class _Work:
         self._size = max(float(np.linalg.norm(np.ptp(f.points, axis=0))) / 2, 1e-6)
         self._middle = (f.points.min(0) + f.points.max(0)) / 2
         self._floor = float((f.points @ seen_by.over).min()) - 1e-3 * self._size
-        self._scene = EmbreeScene()
-        TriangleMesh(self._scene, np.ascontiguousarray(f.points[f.corners], np.float32))
+        #: Which triangles are see-through; all of them, and those that are not and so keep the sky off.
+        self._clear: Truths = what.coats.see_through[what.coat]
         self.count = shot.size[0] * shot.size[1]
+        self._chance = np.random.default_rng(self.count).random(self.count, np.float32)
+        self._scene = _scene(f.points[f.corners])
+        self._dense: EmbreeScene | None = self._scene
+        if self._clear.any():
+            self._dense = None if self._clear.all() else _scene(f.points[f.corners[~self._clear]])
         self._color = np.zeros((self.count, 3), np.float32)
         self._hits, self._shadow = np.zeros(self.count, np.float32), np.zeros(self.count, np.float32)
         self._normal, self._face = np.zeros((self.count, 3), np.float32), np.full(self.count, -1, np.int32)
@@ -112,8 +130,10 @@ class _Work:
         return met, found["u"], found["v"]
 
     def _hidden(self, places: Floats, ways: Floats) -> Truths:
-        """Whether the part is met at all."""
-        found = self._scene.run(
+        """Whether the part is met at all, but for what is see-through."""
+        if self._dense is None:
+            return np.zeros(len(places), bool)
+        found = self._dense.run(
             np.ascontiguousarray(places, np.float32), np.ascontiguousarray(ways, np.float32), query="OCCLUDED"
         )
         hidden: Truths = np.asarray(found) >= 0
@@ -133,6 +153,8 @@ class _Work:
         y = 1 - (pixels // wide + jitter[:, 1]) / high * 2
         ways = self._camera.rays(x, y)
         met, u, v = self._cast(np.broadcast_to(self._camera.eye, ways.shape), ways)
+        if self._clear.any():
+            self._look_through(pixels, met, u, v, ways)
         on = np.flatnonzero(met >= 0)
         if len(on):
             at = pixels[on]
@@ -143,6 +165,22 @@ class _Work:
             self._hits[at] += 1
         if self._shot.shadow:
             self._cast_shadow(pixels, np.flatnonzero(met < 0), ways)
+
+    def _look_through(self, pixels: Ints, met: Ints, u: Floats, v: Floats, ways: Floats) -> None:
+        """Rays that go on through what is see-through, as many as it lets by: they meet what is behind it. A pixel's
+        turns are spread evenly over the passes, layer by layer, which leaves far less grain than chance would.
+        """
+        f, ahead = self._what.facets, np.flatnonzero(met >= 0)
+        for layer in range(_THROUGH):
+            ahead = ahead[self._clear[met[ahead]]]
+            turn = (self._chance[pixels[ahead]] * (1 + 7 * layer) + self.passes * _EVENLY[layer % len(_EVENLY)]) % 1
+            ahead = ahead[turn < _LETS_BY]
+            if not len(ahead):
+                return
+            shares = np.stack([1 - u[ahead] - v[ahead], u[ahead], v[ahead]], axis=1).astype(float)
+            places = np.einsum("nk,nkc->nc", shares, f.points[f.corners[met[ahead]]])
+            met[ahead], u[ahead], v[ahead] = self._cast(places + ways[ahead] * (self._size * _OFF), ways[ahead])
+            ahead = ahead[met[ahead] >= 0]
 
     def _light_of(self, met: Ints, u: Floats, v: Floats, ways: Floats) -> tuple[Floats, Floats]:
         """What reaches the eye from where the triangles were ``met`` (n, 3), and which way the surface leans there."""

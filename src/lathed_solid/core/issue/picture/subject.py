@@ -8,7 +8,7 @@ from typing import NamedTuple
 import msgspec
 import numpy as np
 
-from ...arrays import Floats, Ints
+from ...arrays import Floats, Ints, Truths
 from ...fit.model import Pose
 from ...fit.poses import rotation
 from ...kernel.draw.facets import Facets, facets
@@ -31,13 +31,16 @@ class Worm(NamedTuple):
 
 
 class Coat(NamedTuple):
-    """How one face looks: sRGB colour, finish, which way tool marks run (an axis, or a direction), and its thread."""
+    """How one face looks: sRGB colour, finish, which way tool marks run (an axis, or a direction), its thread, and
+    whether its body is see-through.
+    """
 
     color: Color
     finish: Finish
     origin: Vector = (0.0, 0.0, 0.0)
     axis: Vector = (0.0, 0.0, 1.0)
     worm: Worm | None = None
+    see_through: bool = False
 
 
 class Coats(NamedTuple):
@@ -53,6 +56,7 @@ class Coats(NamedTuple):
     origin: Floats
     axis: Floats
     worm: Floats
+    see_through: Truths
 
 
 class Subject(NamedTuple):
@@ -142,6 +146,7 @@ def _arrays(coats: Sequence[Coat]) -> Coats:
         np.array([c.origin for c in coats], float).reshape(-1, 3),
         np.array([c.axis for c in coats], float).reshape(-1, 3),
         np.array(worms, float).reshape(-1, 4),
+        np.array([c.see_through for c in coats], bool),
     )
 
 
