@@ -336,3 +336,10 @@ def test_a_place_taken_from_the_diameter_of_its_own_hole_is_a_suspect():
     first = explained(settle(wrong).content).suspects[0]
     assert first.rank == 0 and first.content.steps[-1].x == "#5"
     assert "by callout 5 (20), not by callout 4" in " ".join((first.words, *first.others))
+
+
+def test_of_a_ring_of_holes_the_size_is_taken_for_another_not_their_number(example):
+    """Callouts 10 and 11 of the flange are 6x Ø5.5 and 6x Ø18, callout 12 is M5."""
+    taken = {f.words.rpartition(" as ")[2] for f in faults(example("02")) if f.kind == "another"}
+    assert {"18: that of callout 11", "5.5: that of callout 10", "5: that of callout 12"} <= taken
+    assert not {t for t in taken if t.startswith("6:")}

@@ -21,7 +21,7 @@ from ...sketch.model import Sketch, Station
 from ...units import INCH
 from .. import edits
 from ..model import Content
-from ..numbers import SIZE, Number, numbers, value_of
+from ..numbers import Number, numbers, value_of
 from ..settle import set_stations
 from ..walk import used_in_route, uses
 
@@ -175,8 +175,7 @@ def _references(content: Content, step: Step, name: str) -> Iterator[Fault]:
 
 
 def _like(content: Content, number: int) -> Iterator[tuple[int, str]]:
-    found = SIZE.search(content.ledger().callouts[number].note)
-    if found is not None and (value := value_of(found[0])):
+    if (text := _main(content, number)) and (value := value_of(text)):
         yield from _others(content, number, value)
 
 
@@ -317,10 +316,21 @@ def _others(content: Content, number: int, value: float) -> Iterator[tuple[int, 
     """Other callouts' main numbers, not far from this one; each number once."""
     seen = {value}
     for callout in content.callouts:
-        found = SIZE.search(callout.note) if callout.number != number else None
-        if found is not None and (other := value_of(found[0])) not in seen and 0.3 < other / value < 3.5:
+        text = _main(content, callout.number) if callout.number != number else ""
+        if text and (other := value_of(text)) not in seen and 0.3 < other / value < 3.5:
             seen.add(other)
-            yield callout.number, found[0]
+            yield callout.number, text
+
+
+def _main(content: Content, number: int) -> str:
+    """The size a callout says, of a thread its diameter, not how many there are of it; empty where it says none."""
+    ledger = content.ledger()
+    if ledger.error(number) is not None:
+        return ""
+    main = ledger.reading(number).main
+    if main.kind == "thread":
+        return _figure(main.nominal / (INCH if content.header.units == "in" else 1.0))
+    return next((n.text for n in numbers(content, number) if n.kind != "count"), "")
 
 
 def _swapped(text: str) -> Iterator[str]:
