@@ -125,7 +125,8 @@ class SheetDrawing(QObject):
 
     def _on_seen(self, job: OpenJob, content: Content, sheet: Sheet, seen: Seen | None, is_all: bool) -> None:
         if not is_all:
-            if self._on and seen is not None and self.seen is None and sheet == self.sheet:
+            shown = job is self._session.current and sheet == self.sheet
+            if self._on and shown and seen is not None and self.seen is None:
                 self.growing = self._composed(sheet, seen)
                 self.changed.emit()
             return
