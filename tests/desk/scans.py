@@ -39,10 +39,15 @@ def picture_only(pdf: bytes) -> bytes:
 
 def opened(desk, path: Path):
     """A picture under the glass, wholly read; its offers."""
-    glass, offers = desk.window.glass, desk.window.read_side.offers
+    laid_under(desk, path)
+    return read_through(desk, desk.window.read_side.offers)
+
+
+def laid_under(desk, path: Path) -> None:
+    """A picture under the glass; it is being read."""
+    glass = desk.window.glass
     glass.open_file(path)
     desk.wait(lambda: glass.drawing is not None and glass.drawing.name == path.name and glass.paper is not None)
-    return read_through(desk, offers)
 
 
 def read_through(desk, offers):

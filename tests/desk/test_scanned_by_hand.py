@@ -18,7 +18,7 @@ from lathed_solid.core.job.attachments import Store
 from lathed_solid.desk.glass import pictures
 
 from ..conftest import EXAMPLES
-from .scans import laid_flat, opened, picture_only, pictured, read_through, reviewed
+from .scans import laid_flat, laid_under, opened, picture_only, pictured, read_through, reviewed
 from .test_drawing_by_hand import click_sheet, meanings
 
 
@@ -168,7 +168,7 @@ def test_a_photograph_that_came_as_a_pdf_is_laid_flat_and_a_drawn_sheet_is_not(d
     photograph = pictured((EXAMPLES / "skp-02.pdf").read_bytes(), "photo", tmp_path / "flange.jpg")
     path = tmp_path / "photographed.pdf"
     Image.open(photograph).save(path, "PDF", resolution=200)
-    opened(desk, path)
+    laid_under(desk, path)
     assert glass.drawing.kind == "pdf"
     whole = glass.drawing.blob
     offers = laid_flat(desk)
@@ -252,7 +252,7 @@ def test_a_strangers_sheet_in_inches_ends_in_its_ledger(desk, tmp_path):
     sheet = made(19)
     assert sheet.unit == "in"
     desk.session.edit(lambda c: edits.set_header(c, units="in"), "inches")
-    opened(desk, pictured(sheet.pdf, "photo", tmp_path / "s.jpg", 19))
+    laid_under(desk, pictured(sheet.pdf, "photo", tmp_path / "s.jpg", 19))
     offers = laid_flat(desk)
     ledger = desk.session.content.ledger()
     truth = [n.text for n in sheet.notes]

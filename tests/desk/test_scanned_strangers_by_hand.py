@@ -14,7 +14,7 @@ from trials.drawn import Drawn, faces
 from lathed_solid.core.drawing.scan.judging import meaning
 from lathed_solid.desk.glass import pictures
 
-from .scans import laid_flat, opened, picture_only, pictured, reviewed
+from .scans import laid_flat, laid_under, opened, picture_only, pictured, reviewed
 from .test_bracket_by_hand import done, fill, to_depth
 from .test_drum_by_hand import new_sketch
 from .test_inspecting_by_hand import go
@@ -117,7 +117,7 @@ def bushing_sheet() -> Drawn:
 
 def test_an_inch_bushing_from_its_photograph(desk, tmp_path):
     desk.press(desk.window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
-    opened(desk, pictured(bushing_sheet().pdf(), "photo", tmp_path / "bushing.jpg"))
+    laid_under(desk, pictured(bushing_sheet().pdf(), "photo", tmp_path / "bushing.jpg"))
     desk.actions = 0
     laid_flat(desk)
     n = taken(desk, ["1.250", "Ø1.500", "Ø1.000", "Ø.625 THRU", ".03 x 45°"])
