@@ -133,21 +133,12 @@ def first_in_the_way(
 ) -> tuple[int, Pair] | None:
     """The first of an assembly's moments in which two parts overlap, and the worst such pair; None for none. Pairs that
     do not move against each other are judged once.
-
-    Triangles tell in a hundredth of the time from when on two parts are clearly in each other's way: from there it is
-    followed back on the solids to where it begins. Where they find nothing, every moment is judged on the solids.
     """
     known: dict[Key, tuple[Pair, Assembly]] = {}
-
-    def worst(at: int) -> tuple[int, Pair] | None:
-        overlaps = clearances(moments[at], body_of, going, known).overlaps
-        return (at, overlaps[0]) if overlaps else None
-
-    if not moments or (begun := worst(0)):
-        return begun if moments else None
-    clear = next((k for k, m in enumerate(moments) if met_on_the_way(moments[0], m, body_of, going)), 0)
-    met = list(itertools.takewhile(bool, map(worst, range(clear, 0, -1))))
-    return met[-1] if met else next(filter(None, map(worst, range(1, len(moments)))), None)
+    for at, moment in enumerate(moments):
+        if overlaps := clearances(moment, body_of, going, known).overlaps:
+            return at, overlaps[0]
+    return None
 
 
 def met_on_the_way(

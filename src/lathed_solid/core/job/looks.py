@@ -6,6 +6,9 @@ from ..route.model import FileLook
 from ..standards.finishes import Color, color_under, finish_in
 from .model import BodyLook, Content, FaceLook
 
+#: Of the light that meets a see-through body's surface so much goes on.
+LETS_BY = 0.62
+
 
 def body_color(content: Content, id_: str, file: FileLook) -> Color:
     """The sRGB colour of a body: chosen by hand or by its file, else that of its finish, else of its material."""

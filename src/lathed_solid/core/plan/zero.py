@@ -65,9 +65,7 @@ class Standing(NamedTuple):
 
     def machine(self, place: Vector) -> Vector:
         """A place of the part in machine axes, mm."""
-        f, o = self.frame, self.frame.origin
-        away = (place[0] - o[0], place[1] - o[1], place[2] - o[2])
-        return (dot(away, f.x), dot(away, f.y), dot(away, f.normal))
+        return self.frame.coordinates(place)
 
     def way(self, way: Vector) -> Vector:
         """A direction of the part in machine axes."""

@@ -10,6 +10,7 @@ import msgspec
 
 from .tables import table
 
+#: Red, green and blue as a screen shows them (sRGB, IEC 61966-2-1), 0 to 1.
 Color = tuple[float, float, float]
 #: What is lighter is no metal (g/cm³; magnesium is 1.74).
 LIGHTEST_METAL = 1.7

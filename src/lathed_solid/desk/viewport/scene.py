@@ -22,6 +22,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from PyQt6.QtGui import QColor
 
+from ...core.job.looks import LETS_BY
 from ...core.kernel.ground.figures import Surface as FaceFigure
 from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.geometry import dot
@@ -161,7 +162,7 @@ class Scene:
             shading.SetMaterial(aspect(coat.finish))
             shading.SetColor(kernel_color(QColor.fromRgbF(*coat.color)))
         if coat.see_through:
-            part.SetCustomTransparency(piece, 0.62)
+            part.SetCustomTransparency(piece, LETS_BY)
         # A body's own colour would colour its edges too.
         own.SetFaceBoundaryDraw(True)
         own.SetFaceBoundaryAspect(Prs3d_LineAspect(kernel_color(ink), Aspect_TypeOfLine.Aspect_TOL_SOLID, 1.3))

@@ -15,6 +15,7 @@ from PIL import Image
 from scipy.ndimage import gaussian_filter
 
 from ...arrays import Floats, Ints, Truths
+from ...job.looks import LETS_BY
 from ...kernel.ground.figures import Vector
 from .lens import Camera, camera
 from .light import Room, room
@@ -44,8 +45,8 @@ _GROUNDS: dict[Ground, tuple[tuple[int, int, int], tuple[int, int, int]] | None]
 }
 
 
-#: Of the light that meets a see-through surface so much goes on, as in the part view; and through so many of them.
-_LETS_BY, _THROUGH = 0.62, 16
+#: Light goes through so many see-through surfaces.
+_THROUGH = 16
 #: Steps of sequences that fill 0 to 1 evenly together: powers of the root of x³ = x + 1, and of x⁴ = x + 1.
 _EVENLY = (0.7548776662466927, 0.5698402909980532, 0.8191725133961645, 0.6710436067037893)
 
@@ -129,6 +130,11 @@ class _Work:
         met = np.where(found["geomID"] >= 0, found["primID"], -1).astype(int)
         return met, found["u"], found["v"]
 
+    def _met_at(self, of_corners: Floats, met: Ints, u: Floats, v: Floats) -> Floats:
+        """What is told of corners (places, normals), where triangles were met."""
+        shares = np.stack([1 - u - v, u, v], axis=1).astype(float)
+        return np.asarray(np.einsum("nk,nkc->nc", shares, of_corners[self._what.facets.corners[met]]))
+
     def _hidden(self, places: Floats, ways: Floats) -> Truths:
         """Whether the part is met at all, but for what is see-through."""
         if self._dense is None:
@@ -174,11 +180,10 @@ class _Work:
         for layer in range(_THROUGH):
             ahead = ahead[self._clear[met[ahead]]]
             turn = (self._chance[pixels[ahead]] * (1 + 7 * layer) + self.passes * _EVENLY[layer % len(_EVENLY)]) % 1
-            ahead = ahead[turn < _LETS_BY]
+            ahead = ahead[turn < LETS_BY]
             if not len(ahead):
                 return
-            shares = np.stack([1 - u[ahead] - v[ahead], u[ahead], v[ahead]], axis=1).astype(float)
-            places = np.einsum("nk,nkc->nc", shares, f.points[f.corners[met[ahead]]])
+            places = self._met_at(f.points, met[ahead], u[ahead], v[ahead])
             met[ahead], u[ahead], v[ahead] = self._cast(places + ways[ahead] * (self._size * _OFF), ways[ahead])
             ahead = ahead[met[ahead] >= 0]
 
@@ -186,13 +191,12 @@ class _Work:
         """What reaches the eye from where the triangles were ``met`` (n, 3), and which way the surface leans there."""
         f, coats = self._what.facets, self._what.coats
         corners, coat = f.corners[met], self._what.coat[met]
-        shares = np.stack([1 - u - v, u, v], axis=1).astype(float)
-        places = np.einsum("nk,nkc->nc", shares, f.points[corners])
+        places = self._met_at(f.points, met, u, v)
         flat = np.cross(
             f.points[corners[:, 1]] - f.points[corners[:, 0]], f.points[corners[:, 2]] - f.points[corners[:, 0]]
         )
         true = facing(unit(flat), ways)
-        normals = facing(unit(np.einsum("nk,nkc->nc", shares, f.normals[corners])), ways)
+        normals = facing(unit(self._met_at(f.normals, met, u, v)), ways)
         normals = threaded(places, normals, coat, coats)
         start = places + true * (self._size * _OFF)
         look = mirrored(ways, normals, true, lays(places, normals, coat, coats), coat, coats, self._rng)

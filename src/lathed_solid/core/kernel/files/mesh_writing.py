@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from ...arrays import Truths
-from ..ground.figures import Color
+from ...standards.finishes import Color
 from .meshes import Mesh
 
 #: Same part, same file: ids are made from names, not drawn.
@@ -76,10 +76,13 @@ def write_3mf(bodies: Sequence[Body], path: Path, title: str) -> None:
         shape = model.AddMeshObject()
         shape.SetName(body.name or f"body {number + 1}")
         _fill(lib3mf, shape, body.mesh)
-        group, ids = colors.GetResourceID(), [colors.AddColor(_color(lib3mf, c)) for c, _ in body.painted()]
-        shape.SetObjectLevelProperty(group, ids[0])
-        if len(ids) > 1:
-            shape.SetAllTriangleProperties(_painted(lib3mf, body, group, ids))
+        group, painted = (
+            colors.GetResourceID(),
+            [(colors.AddColor(_color(lib3mf, color)), which) for color, which in body.painted()],
+        )
+        shape.SetObjectLevelProperty(group, painted[0][0])
+        if len(painted) > 1:
+            shape.SetAllTriangleProperties(_of_triangles(lib3mf, group, painted))
         shape.SetUUID(str(uuid.uuid5(_SPACE, f"{title} object {number}")))
         item = model.AddBuildItem(shape, wrapper.GetIdentityTransform())
         item.SetUUID(str(uuid.uuid5(_SPACE, f"{title} item {number}")))
@@ -95,11 +98,11 @@ def _fill(lib3mf: Any, shape: Any, mesh: Mesh) -> None:
     )
 
 
-def _painted(lib3mf: Any, body: Body, group: int, ids: Sequence[int]) -> list[Any]:
-    """The colour of every triangle."""
-    made: list[Any] = [None] * len(body.mesh.corners)
-    for (_, which), own in zip(body.painted(), ids, strict=True):
-        color = lib3mf.TriangleProperties(group, (own, own, own))
+def _of_triangles(lib3mf: Any, group: int, painted: Sequence[tuple[int, Truths]]) -> list[Any]:
+    """The colour of every triangle, by its number in the ``group``."""
+    made: list[Any] = [None] * len(painted[0][1])
+    for number, which in painted:
+        color = lib3mf.TriangleProperties(group, (number, number, number))
         for at in np.nonzero(which)[0]:
             made[at] = color
     return made

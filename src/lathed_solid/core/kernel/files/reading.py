@@ -32,8 +32,9 @@ from OCP.XCAFApp import XCAFApp_Application
 from OCP.XCAFDoc import XCAFDoc_ColorTool, XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from ...refusal import said
+from ...standards.finishes import Color
 from ..ground.check import KernelFailure, accept
-from ..ground.figures import Color, Surface
+from ..ground.figures import Surface
 from ..ground.named import NamedBody, Pair
 from ..ground.quiet import quiet, silent
 from ..ground.topology import SOLID, Shape, box_of, subshapes

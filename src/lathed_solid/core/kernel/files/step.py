@@ -29,8 +29,8 @@ from OCP.XCAFDoc import (
     XCAFDoc_Volume,
 )
 
+from ...standards.finishes import Color
 from ..ground.check import KernelFailure
-from ..ground.figures import Color
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.placing import Transform

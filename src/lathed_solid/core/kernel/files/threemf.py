@@ -8,8 +8,8 @@ import lib3mf
 import numpy as np
 
 from ...arrays import Floats
+from ...standards.finishes import Color
 from ..ground.check import KernelFailure
-from ..ground.figures import Color
 from ..measure.triangles import Triangles
 
 #: mm of the units the format knows (3MF core specification, table 3-1).

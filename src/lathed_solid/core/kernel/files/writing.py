@@ -11,7 +11,7 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Ax3, gp_Trsf
 
-from ..ground.figures import Color
+from ...standards.finishes import Color
 from ..ground.geometry import WORLD, Frame
 from ..ground.named import NamedBody
 from ..ground.placing import axes_of

@@ -13,8 +13,6 @@ from ...arrays import Floats, Ints
 from ...quantity import Style
 
 Vector = tuple[float, float, float]
-#: Red, green and blue as a screen shows them (sRGB, IEC 61966-2-1), 0 to 1.
-Color = tuple[float, float, float]
 SurfaceKind = Literal["plane", "cylinder", "cone", "torus", "sphere", "other"]
 
 

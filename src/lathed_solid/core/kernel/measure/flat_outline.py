@@ -70,5 +70,4 @@ def _piece(edge: Edge, reversed_: bool, face: int, frame: Frame) -> Piece | None
 
 
 def _flat(p: gp_Pnt, frame: Frame) -> XY:
-    away = minus(triple(p), frame.origin)
-    return dot(away, frame.x), dot(away, frame.y)
+    return frame.coordinates(triple(p))[:2]
