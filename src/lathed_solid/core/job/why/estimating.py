@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable, Iterator, Sequence
+import math
+from collections.abc import Callable, Iterator, Sequence, Set
 
 from ...refusal import Refusal, unread
 from ...route.rebuild import Cache, RouteResult, StepReport, rebuild
+from ...route.registry import DATUMS
 from ..model import Content
 from ..numbers import Number
 from ..settle import settle
@@ -53,7 +55,7 @@ class Estimates:
         """What a mistake adds that changes no number."""
         if fault.off:
             return -sum(self.share(s) for s in fault.off)
-        return self.share(fault.again) if fault.again else fault.adds
+        return self.share(fault.again) * fault.times if fault.again else fault.adds
 
     def share(self, step: str) -> float:
         """What a step adds (mm³; takes, less than zero)."""
@@ -63,47 +65,65 @@ class Estimates:
     def _curve(self, number: Number) -> tuple[float, float] | None:
         """Slope and bend of what a number adds, from a little more and a little less of it; None when neither works."""
         if number.kind == "count":
-            less = self._first_change(number, number.value - 1) if number.value > 1 else None
+            less = self._more(number, -1) if number.value > 1 else None
             return None if less is None else (-less, 0.0)
         step = _TRIED * number.value
-        more, less = self._first_change(number, number.value + step), self._first_change(number, number.value - step)
+        more, less = self._more(number, step), self._more(number, -step)
         if more is None or less is None:
             one = more / step if more is not None else -less / step if less is not None else None
             return None if one is None else (one, 0.0)
         return (more - less) / (2 * step), (more + less) / (2 * step * step)
 
-    def _first_change(self, number: Number, value: float) -> float | None:
-        """What another value adds in the first step that it changes (mm³), with what repeats that step; None when the
-        part cannot be so.
+    def direct(self, fault: Fault) -> float:
+        """What a mistake adds in the first step that it changes, which is built; infinite when the part cannot be so.
+
+        Slower than ``of`` and nearer the truth where a number changes by much, or where nothing else tells.
+        """
+        return self._first_change(fault.make)
+
+    def _more(self, number: Number, by: float) -> float | None:
+        """What a number adds that is larger ``by`` so much; None when the part cannot be so."""
+        added = self._first_change(lambda c: number.read_as(c, f"{number.value + by:.8g}"))
+        return added if math.isfinite(added) else None
+
+    def _first_change(self, make: Callable[[Content], Content]) -> float:
+        """What an edit adds in the first step that it changes (mm³), with what repeats that step; infinite when the
+        part cannot be so. Planes and axes add nothing, but what stands on them does.
         """
         self._going()
         try:
-            settled = settle(number.read_as(self.content, f"{value:.8g}"))
+            settled = settle(make(self.content))
         except Refusal:
-            return None
+            return math.inf
         if settled.problems:
-            return None
+            return math.inf
         seen: list[StepReport] = []
+        planes = {s.id for s in settled.content.steps if isinstance(s, DATUMS)}
 
         def ended(report: StepReport) -> None:
-            if not report.cached and report.state in ("done", "failed"):
-                seen.append(report)
+            seen.append(report)
+            is_new = report.state in ("done", "failed") and not report.cached
+            if is_new and (report.id not in planes or report.state == "failed"):
                 raise _Enough
 
         with contextlib.suppress(_Enough), unread():
             rebuild(settled.content.plan(self.find), self.cache, ended=ended)
-        if not seen:
-            return 0.0
-        report = seen[0]
-        if report.state == "failed" or report.id not in self._after:
-            return None
-        return (report.volume - self._after[report.id][1]) * self._repeated(report.id)
+        return math.inf if any(r.state == "failed" for r in seen) else self._added(seen)
 
-    def _repeated(self, step: str) -> float:
-        """How many times what a step makes is there, by what repeats it."""
+    def _added(self, seen: Sequence[StepReport]) -> float:
+        """What the steps seen so far add to what they added, with what will repeat them (mm³)."""
+        added, before, passed = 0.0, 0.0, {r.id for r in seen}
+        for report in seen:
+            volume = report.volume if report.state == "done" else before
+            own = volume - before - self.share(report.id)
+            added, before = added + own * self._repeated(report.id, passed), volume
+        return added
+
+    def _repeated(self, step: str, passed: Set[str]) -> float:
+        """How many times what a step makes is there, by what has yet to repeat it."""
         own = self.share(step)
-        others = sum(self.share(s.id) for s in self.content.steps if step in getattr(s, "of", ()))
-        return 1 + others / own if abs(own) > _ONE else 1.0
+        repeats = (s.id for s in self.content.steps if step in getattr(s, "of", ()) and s.id not in passed)
+        return 1 + sum(self.share(s) for s in repeats) / own if abs(own) > _ONE else 1.0
 
 
 def _volumes(reports: Sequence[StepReport]) -> dict[str, tuple[float, float]]:

@@ -51,8 +51,8 @@ _MANY = (("one more", "+1"), ("one fewer", "-1"), ("half as many", "/2"), ("twic
 class Fault(NamedTuple):
     """``words`` say what would have to be so; ``make`` gives that part, and may raise a Refusal. ``number`` is the one
     of a callout that it changes, and ``value`` what to, for an estimate; ``off`` are the steps that it leaves out;
-    ``adds`` is what it would add (mm³) where that is told otherwise, ``again`` the step that it would make once more;
-    ``rare`` is how common a pair is.
+    ``adds`` is what it would add (mm³) where that is told otherwise, ``again`` the step that it would make once more,
+    or so many ``times`` of it (less than zero: fewer); ``rare`` is how common a pair is.
     """
 
     kind: str
@@ -63,6 +63,7 @@ class Fault(NamedTuple):
     value: float = 0.0
     adds: float | None = None
     again: str = ""
+    times: float = 1.0
     rare: float = 0.0
 
     @property
@@ -138,7 +139,8 @@ def _of_pattern(content: Content, step: Step, name: str) -> Iterator[Fault]:
             yield Fault("skipped", f"{name}: none left out", _changed(step, skip=""))
         elif (many := _count(content, step)) is not None and 3 <= many <= _SKIPPED:
             for k in range(2, many + 1):
-                yield Fault("skipped", f"{name}: number {k} of {many} left out", _changed(step, skip=str(k)))
+                make, words = _changed(step, skip=str(k)), f"{name}: number {k} of {many} left out"
+                yield Fault("skipped", words, make, again=step.id, times=-1 / (many - 1))  # the first is no repeat
     mirrored = any(isinstance(s, Mirror) and step.id in s.of for s in content.steps)
     if kind_of(step).repeatable and not isinstance(step, Mirror) and not mirrored:
         at = next(n for n, s in enumerate(content.steps) if s.id == step.id) + 1

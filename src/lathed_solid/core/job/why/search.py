@@ -31,8 +31,8 @@ from .written import WRITTEN, root, roundest, written
 if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
-#: So many mistakes are built at most, so many that have no estimate, and so many to solve numbers for the gap.
-MOST, UNKNOWN, SOLVED = 400, 150, 200
+#: So many mistakes are built at most, and so many to solve numbers for the gap.
+MOST, SOLVED = 400, 200
 #: When one closes the gap, so many more of each sort are built: what ties with it is among them.
 AFTER = 24
 #: So many builds bring a number that is solved for close to what closes the gap, the first of them this far off where
@@ -44,6 +44,8 @@ _SHRINKS, _MORE_CLOSER = 0.5, 11
 _STILL = 1e-4
 #: Those estimated this near the gap are always built: what ties with the one that closes it is among them.
 _NEAR = 0.1
+#: By how much a number has to change for its estimate to be made anew, at the value itself.
+_MUCH = 0.5
 #: Volumes that agree to this are equal; those of one solid agree to that.
 _ONE, _SAME = 1e-9, 1e-8
 _WHOLE = ("volume", "mass")
@@ -154,17 +156,31 @@ class Search:
             return
         missing = gap.amount
         known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
-        off = {n: abs(known[n] - missing) for n in known}
-        ordered = sorted(known, key=lambda n: off[n])
         within = max(_NEAR * abs(missing), *(f.half for f in gap.figures if f.kind == "volume"), _SAME * gap.found)
-        near = [every[n] for n in ordered if off[n] <= within]
+        off = {n: abs(known[n] - missing) for n in known}
+        near = sorted((n for n in known if off[n] <= within), key=lambda n: off[n])
+        yield (every[n] for n in near), True
+        late: list[tuple[float, Fault]] = []
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
-        far = [every[n] for n in ordered if off[n] > within]
-        yield near, True
-        yield unknown[:UNKNOWN], True
+        yield self._directly(unknown, missing, within, late), True
+        far = [every[n] for n in known if off[n] > within]
+        yield self._directly([f for f in far if _is_by_much(f)], missing, within, late), True
         yield self._solved(missing) if missing else self._placed(gap, self._still()), False
-        often = Counter(f.kind for f in far)
-        yield sorted(far, key=lambda f: often[f.kind]), True  # badly estimated: the few of a kind first
+        late += [(off[n], every[n]) for n in known if off[n] > within and not _is_by_much(every[n])]
+        often = Counter(f.kind for _, f in late)
+        late.sort(key=lambda f: (often[f[1].kind], f[0]))  # badly estimated: the few of a kind first
+        yield (f for _, f in late), True
+
+    def _directly(
+        self, every: Iterable[Fault], missing: float, within: float, late: list[tuple[float, Fault]]
+    ) -> Iterator[Fault]:
+        """Mistakes whose first changed step adds about what is missing; ``late`` are the others."""
+        for fault in every:
+            off = abs(self.estimates.direct(fault) - missing)
+            if off <= within:
+                yield fault
+            elif math.isfinite(off):
+                late.append((off, fault))
 
     def _together(self, gap: Gap, missing: float) -> Iterator[Suspect]:
         """Two mistakes at once, by what each of them was found to add."""
@@ -339,6 +355,12 @@ class Search:
         self._solids.setdefault(key, []).append(mine)
         self._counted += 1
         return mine.number
+
+
+def _is_by_much(fault: Fault) -> bool:
+    """Whether a number changes by so much that small changes of it tell nothing of what that adds."""
+    number = fault.number
+    return number is not None and number.kind != "count" and abs(fault.value - number.value) > _MUCH * number.value
 
 
 def _of(fault: Fault) -> Number | str:
