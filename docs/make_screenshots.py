@@ -127,7 +127,7 @@ def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:
     window.session.say("")
     drawing = window.issue.drawing
     _until(spin, lambda: drawing.composed is not None and not drawing.is_late)
-    from lathed_solid.desk.issue.pointed import Pointed
+    from lathed_solid.desk.paper.pointed import Pointed
 
     shot("issue", lambda: drawing.point(Pointed("label:19")))
 

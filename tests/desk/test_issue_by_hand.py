@@ -21,9 +21,9 @@ from lathed_solid.core.drafting.sheet.placing import Placing
 from lathed_solid.core.drafting.sheet.scene import Sized, Words
 from lathed_solid.core.issue.drawing.pdf import to_pdf
 from lathed_solid.core.issue.drawing.svg import to_svg
-from lathed_solid.core.job import edits, sheeting
-from lathed_solid.desk.issue.paint import Painted
-from lathed_solid.desk.issue.pointed import Pointed
+from lathed_solid.core.job import edits
+from lathed_solid.desk.paper.paint import Painted
+from lathed_solid.desk.paper.pointed import Pointed
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -33,7 +33,7 @@ def issue(desk, tmp_path, monkeypatch):
     """SKP-02 in the Issue stage, entered by its key, with the sheet that is laid out of it."""
     monkeypatch.chdir(tmp_path)
     desk.window.session.open(EXAMPLES / "skp-02.lathed")
-    desk.window.session.edit(lambda c: sheeting.without_sheet(c, "d1"), "no sheet yet")
+    desk.window.session.edit(lambda c: msgspec.structs.replace(c, sheets=()), "no sheet yet")
     desk.wait(lambda: desk.window.session.current.proof is not None, 60)
     desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     room = desk.window.issue

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from lathed_solid.core.drafting.sheet.changing import move_holes, show_holes
 from lathed_solid.core.drafting.sheet.holes import tagged
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
 from lathed_solid.core.job import sheeting
@@ -12,7 +13,7 @@ from lathed_solid.core.units import INCH
 
 def test_every_hole_is_listed_at_its_place(laid):
     made = laid(3)
-    content = sheeting.move_holes(sheeting.show_holes(made.content, "d1", True), "d1", (3.0, 2.0))
+    content = sheeting.changed(made.content, "d1", lambda s: move_holes(show_holes(s, True), (3.0, 2.0)))
     sheet = content.sheets[0]
     places = {h.tag: (h.place[0] / INCH, h.place[1] / INCH) for h in tagged(sheet, made.seen)}
     corners = [(1, 0.5), (6.5, 0.5), (1, 4.25), (6.5, 4.25)]
@@ -29,4 +30,4 @@ def test_every_hole_is_listed_at_its_place(laid):
     assert spot[:2] == pytest.approx((27.0, 16.0))
     tags = [w.text for w in scene.texts() if w.text in expected]
     assert sorted(tags) == sorted([*expected, *expected])  # at the hole and in the table
-    assert sheeting.show_holes(content, "d1", False).sheets[0].holes is None
+    assert show_holes(content.sheets[0], False).holes is None

@@ -7,6 +7,7 @@ import math
 import msgspec
 import pytest
 
+from lathed_solid.core.drafting.sheet.changing import add_view, place_label, remove_view, set_labels
 from lathed_solid.core.drafting.sheet.model import SheetView
 from lathed_solid.core.drafting.sheet.scene import Arrow, Sized
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
@@ -45,8 +46,8 @@ def _tips(composed):
 def sheet(laid):
     """SKP-02 with what was decided of its labels kept, and callout 11 put by hand."""
     made = laid(2)
-    content = sheeting.set_labels(made.content, "d1", made.composed.labels)
-    content = sheeting.place_label(content, "d1", 11, (-70.0, -55.0))
+    content = sheeting.changed(made.content, "d1", lambda s: set_labels(s, made.composed.labels))
+    content = sheeting.changed(content, "d1", lambda s: place_label(s, 11, (-70.0, -55.0)))
     return made, content, drawn_sheet(content, "d1", made.seen, None, (), 1)
 
 
@@ -101,10 +102,11 @@ def test_a_sheet_that_does_not_hang_together_is_mended_and_told(sheet):
 def test_a_view_that_cannot_be_drawn_says_why_and_can_be_taken_off(sheet):
     made, content, _ = sheet
     lost = SheetView(id="", way="face", face=FaceRef("s99/gone", "a chamfer"), at=(60.0, 60.0))
-    content, id_ = sheeting.add_view(content, "d1", lost)
+    sheet, id_ = add_view(content.sheets[0], lost)
+    content = sheeting.with_sheet(content, sheet)
     shown = seen(content, content.sheets[0], made.cache, made.store)
     composed = drawn_sheet(content, "d1", shown, None, (), 1)
     words = " ".join(w.text for w in composed.scene.texts() if w.of == f"view:{id_}")
     assert "was square to a chamfer, which is not on the part any more" in words
     assert any(s.of == f"view:{id_}" for s in composed.scene.spots)
-    assert [v.id for v in sheeting.remove_view(content, "d1", id_).sheets[0].views] == [v.id for v in made.sheet.views]
+    assert [v.id for v in remove_view(sheet, id_).views] == [v.id for v in made.sheet.views]

@@ -19,6 +19,7 @@ from scipy.spatial import cKDTree
 
 from lathed_solid.core.drafting.looking import eye_of
 from lathed_solid.core.drafting.sheet.adding import aligned_through, cut_of
+from lathed_solid.core.drafting.sheet.changing import add_view
 from lathed_solid.core.drafting.sheet.model import Break, Cut, Detail, Level, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.placing import GAP, Placing
 from lathed_solid.core.drafting.sheet.scene import Path
@@ -129,7 +130,8 @@ def test_the_plane_of_an_aligned_section_has_two_arms_and_needs_both_halves(laid
     place = (33 * math.cos(math.radians(-30)), 33 * math.sin(math.radians(-30)))
     wanted = aligned_through(end, place, made.seen)
     assert (wanted.cut.kind, wanted.cut.turn, wanted.cut.below) == ("aligned", "60", True)
-    content, name = sheeting.add_view(made.content, "d1", msgspec.structs.replace(wanted, at=(60.0, 150.0)))
+    sheet, name = add_view(made.sheet, msgspec.structs.replace(wanted, at=(60.0, 150.0)))
+    content = sheeting.with_sheet(made.content, sheet)
     sheet = content.drawing_sheet("d1")
     assert sheet.view(name).letter == "A"
     composed = drawn_sheet(content, "d1", seen(content, sheet, made.cache, made.store), None, (), 1)

@@ -11,13 +11,13 @@ from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
+from ..paper.canvas import SheetCanvas
+from ..paper.doing import Doings
+from ..paper.paint import Painted
 from ..picking import Picking
 from ..session import Session
 from ..theme.palette import Palette
-from .canvas import SheetCanvas
-from .doing import Doings
-from .drawing import SheetDrawing
-from .paint import Painted
+from .drawing import PartDrawing
 from .side import IssueSide
 
 
@@ -28,8 +28,8 @@ class IssueRoom:
         self, session: Session, picking: Picking, palette: Palette, shop: Callable[[], tuple[Shop, ToolMaterial]]
     ) -> None:
         self._session = session
-        self.drawing = SheetDrawing(session)
-        self.doings = Doings(session, picking, self.drawing)
+        self.drawing = PartDrawing(session, picking)
+        self.doings = Doings(self.drawing)
         self.canvas = SheetCanvas(self.drawing, palette)
         self.side = IssueSide(session, self.drawing, self.doings, self.preview, shop)
         self.side.focus_wanted.connect(self.canvas.setFocus)

@@ -24,17 +24,18 @@ from PyQt6.QtWidgets import (
 )
 
 from ...core.callout.words import pretty
+from ...core.drafting.sheet.changing import set_sheet, show_holes
 from ...core.drafting.sheet.model import Sheet
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES, SIZES
 from ...core.issue.drawing.files import FILES
 from ...core.job import sheeting
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
+from ..paper.card import ViewCard
+from ..paper.doing import Doings
 from ..session import Session
 from ..session.revising import issue_revision
-from .doing import Doings
-from .drawing import SheetDrawing
-from .views import ViewCard
+from .drawing import PartDrawing
 
 _CAUTION = "A drawn part is not an approved part: have it checked by whoever answers for its use."
 
@@ -48,7 +49,7 @@ class IssueSide(QWidget):
     picture_wanted = pyqtSignal()
 
     def __init__(
-        self, session: Session, drawing: SheetDrawing, doings: Doings, preview: Callable[[], None],
+        self, session: Session, drawing: PartDrawing, doings: Doings, preview: Callable[[], None],
         shop: Callable[[], tuple[Shop, ToolMaterial]],
     ) -> None:  # fmt: skip
         super().__init__()
@@ -61,7 +62,7 @@ class IssueSide(QWidget):
         self.balloons, self.holes, self.notes = QCheckBox("Balloons"), QCheckBox("Table of holes"), QLineEdit()
         self.running = QCheckBox("Lengths from one end on one line")
         self.running.setToolTip("Running dimensions: three lengths or more that begin at one end, each told at its own")
-        self.view = ViewCard(session, drawing, doings)
+        self.view = ViewCard(drawing, doings)
         self.missing, self.put = QListWidget(), QPushButton("Put all on this sheet")
         self._missing_words = QLabel()
         self.files = {form: QPushButton(words) for form, words in FILES.items()}
@@ -159,11 +160,11 @@ class IssueSide(QWidget):
         sheet = self._drawing.sheet
         if sheet is None or all(getattr(sheet, name) == value for name, value in fields.items()):
             return
-        if not self._drawing.edit(lambda c, i: sheeting.set_sheet(c, i, **fields), f"{words} changed"):
+        if not self._drawing.edit(lambda s: set_sheet(s, **fields), f"{words} changed"):
             self.refresh()
 
     def _on_holes(self, on: bool) -> None:
-        self._drawing.edit(lambda c, i: sheeting.show_holes(c, i, on), "table of holes" if on else "no table of holes")
+        self._drawing.edit(lambda s: show_holes(s, on), "table of holes" if on else "no table of holes")
 
     def _on_new(self) -> None:
         """While one is being laid out the button rests: the focus must not fall to the next, which writes a file."""
@@ -174,8 +175,7 @@ class IssueSide(QWidget):
         self._drawing.look_at(self._session.content.sheets[at].id)
 
     def _on_remove(self) -> None:
-        if (sheet := self._drawing.sheet) is not None:
-            self._session.edit(lambda c: sheeting.without_sheet(c, sheet.id), "drawing sheet removed")
+        self._drawing.remove_sheet()
 
     def write(self, form: str) -> None:
         """Ask where to, and write: all sheets as PDF, this one as anything else."""

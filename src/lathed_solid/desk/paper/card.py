@@ -19,12 +19,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ...core.drafting.sheet.changing import set_view
 from ...core.drafting.sheet.model import Break, Level, SheetView
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES
-from ...core.job import sheeting
 from ...core.refusal import Refusal
 from ...core.units import INCH
-from ..session import Session
 from .doing import WAYS, Doings, called
 from .drawing import SheetDrawing
 
@@ -38,9 +37,9 @@ _LEVEL = re.compile(r"^\s*(?P<at>[^<]+?)\s*(?:<\s*(?P<to>.+?)\s*)?$")
 class ViewCard(QWidget):
     """Nothing is chosen: it tells how to choose."""
 
-    def __init__(self, session: Session, drawing: SheetDrawing, doings: Doings) -> None:
+    def __init__(self, drawing: SheetDrawing, doings: Doings) -> None:
         super().__init__()
-        self._session, self._drawing, self._doings = session, drawing, doings
+        self._drawing, self._doings = drawing, doings
         self.title, self.told = QLabel(), QLabel()
         self.title.setObjectName("title")
         self.told.setObjectName("faint")
@@ -112,7 +111,7 @@ class ViewCard(QWidget):
         view = self._drawing.chosen_view
         if view is None or all(getattr(view, name) == value for name, value in fields.items()):
             return
-        if not self._drawing.edit(lambda c, i: sheeting.set_view(c, i, view.id, **fields), f"{words} changed"):
+        if not self._drawing.edit(lambda s: set_view(s, view.id, **fields), f"{words} changed"):
             self.refresh()
 
     def _on_scale(self, text: str) -> None:
@@ -141,11 +140,11 @@ class ViewCard(QWidget):
         self._set("where a view is cut", cut=msgspec.structs.replace(view.cut, levels=levels, kind=kind))
 
     def _on_left_out(self) -> None:
-        unit = INCH if self._session.content.header.units == "in" else 1.0
+        unit = INCH if self._drawing.style.unit == "in" else 1.0
         try:
             breaks = tuple(_break(part, unit) for part in self.left_out.text().split(";") if part.strip())
         except Refusal as error:
-            self._session.refuse(error)
+            self._drawing.session.refuse(error)
             self.refresh()
             return
         self._set("what a view leaves out", breaks=breaks)
@@ -169,7 +168,7 @@ class ViewCard(QWidget):
         if view is None or sheet is None:
             return
         if self.scale.count() == 0:
-            self.scale.addItems((_AS_SHEET, *(INCH_SCALES if self._session.content.header.units == "in" else SCALES)))
+            self.scale.addItems((_AS_SHEET, *(INCH_SCALES if self._drawing.style.unit == "in" else SCALES)))
         self.scale.setCurrentText(view.scale or _AS_SHEET)
         self.hidden.setChecked(view.hidden)
         self.smooth.setChecked(view.tangent)
@@ -182,21 +181,23 @@ class ViewCard(QWidget):
             label = self._form.labelForField(self.level)
             assert isinstance(label, QLabel)
             label.setText("Bent by" if bent else "Cut at")
-        unit = INCH if self._session.content.header.units == "in" else 1.0
+        unit = INCH if self._drawing.style.unit == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
 
     def _told(self, view: SheetView | None) -> str:
         pointed, seen = self._drawing.pointed, self._drawing.seen
         if pointed.number:
-            return f"Callout {pointed.number}: drag it, or move it by the arrow keys."
+            return f"{self._drawing.noun.capitalize()} {pointed.number}: drag it, or move it by the arrow keys."
         if view is None:
-            return "Click a view or a callout on the sheet. Drag moves it; the wheel zooms."
+            noun = self._drawing.noun
+            n = "n" if noun[0] in "aeiou" else ""
+            return f"Click a view or a{n} {noun} on the sheet. Drag moves it; the wheel zooms."
         lost = seen.views[view.id].lost if seen is not None and view.id in seen.views else ""
         if lost:
             return lost
         if pointed.place is None:
             return ""
-        style = self._session.content.header.style
+        style = self._drawing.style
         x, y = (style.length(v) for v in pointed.place)
         where = (
             f", {pointed.words}"

@@ -18,15 +18,11 @@ from ...core.drafting.sheet.adding import (
     section_through,
     size_seen,
 )
+from ...core.drafting.sheet.changing import detail_of, set_view
 from ...core.drafting.sheet.model import XY, Cut, CutKind, SheetView, Way
 from ...core.drafting.sheet.seen import Seen
-from ...core.job import sheeting
-from ...core.job.sheeting import detail_of
 from ...core.refusal import Refusal
-from ...core.route.model import FaceRef
 from ...core.units import INCH
-from ..picking import Picking
-from ..session import Session
 from .drawing import SheetDrawing
 
 WAYS: tuple[Way, ...] = ("front", "back", "top", "bottom", "right", "left", "three faces")
@@ -45,12 +41,12 @@ def called(view: SheetView) -> str:
 class Doings:
     """Acts on the sheet that is looked at, at what is chosen there."""
 
-    def __init__(self, session: Session, picking: Picking, drawing: SheetDrawing) -> None:
-        self._session, self._picking, self._drawing = session, picking, drawing
+    def __init__(self, drawing: SheetDrawing) -> None:
+        self._session, self._drawing = drawing.session, drawing
 
     @property
     def _unit(self) -> float:
-        return INCH if self._session.content.header.units == "in" else 1.0
+        return INCH if self._drawing.style.unit == "in" else 1.0
 
     # --- views
     def _add(self, view: SheetView, base: SheetView | None, in_line: str, words: str) -> None:
@@ -70,7 +66,7 @@ class Doings:
         base = next((v for v in sheet.views if v.way == "front"), None) if sheet is not None else None
         line = "" if way == "three faces" else "x" if way in ("top", "bottom") else "y"
         plain = way == "three faces"
-        turned = self._session.content.turned
+        turned = self._drawing.is_turned
         view = SheetView(id="", way=way, hidden=not plain and not turned, tangent=plain, centres=not plain)
         self._add(view, base, line, f"view added: {called(view)}")
 
@@ -106,7 +102,7 @@ class Doings:
         if kind is not None:
             cut = cut_of(view, kind, drawing.seen, self._unit, drawing.pointed.place, below)
         words = "view whole again" if kind is None else f"view cut open: {kind}"
-        drawing.edit(lambda c, i: sheeting.set_view(c, i, view.id, cut=cut), words)
+        drawing.edit(lambda s: set_view(s, view.id, cut=cut), words)
 
     def enlarge(self) -> None:
         """A detail about the place that is chosen."""
@@ -120,15 +116,11 @@ class Doings:
 
     def square_to(self) -> None:
         """A view square to the flat face that is pointed at, or picked on the part."""
-        drawing = self._drawing
-        faces = [f for f in (*drawing.pointed.faces, *self._picking.faces) if f]
-        figures = ((f, self._picking.figure(f)) for f in faces)
-        flat = next((f for f, s in figures if s is not None and s.kind == "plane"), 0)
-        if not flat:
+        face = self._drawing.flat()
+        if face is None:
             self._session.say("Point at an edge of the flat face, or pick it on the part, first.", "warn")
             return
-        reference = self._picking.reference(flat)
-        view = SheetView(id="", way="face", face=FaceRef(reference.name, reference.was))
+        view = SheetView(id="", way="face", face=face)
         self._add(view, None, "", "auxiliary view added")
 
     # --- the menu of a place

@@ -215,7 +215,8 @@ class SheetCanvas(QWidget):
     def _paint_late(self, painter: QPainter) -> None:
         """A band at the top, clear of the sheet's own frame and text."""
         again = self._drawing.seen is not None
-        words = f"{'The part has changed: the' if again else 'The'} views are being drawn{' again' if again else ''}."
+        the = f"The {self._drawing.subject} has changed: the" if again else "The"
+        words = f"{the} views are being drawn{' again' if again else ''}."
         painter.setFont(text_font(9.5))
         band = QRectF(0, 0, self.width(), painter.fontMetrics().height() + 8)
         painter.fillRect(band, self._palette.color("paper"))
