@@ -109,15 +109,15 @@ def test_an_inch_guide_bar_with_flat_and_square_faces(desk):
     desk.look("F")
     put_on(desk, 10, (-30, -12.7, 6))
     desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
-    desk.wait(lambda: not room.drawing.is_late and room.side.missing.isVisible(), 30)
-    desk.click(room.side.put)
+    desk.wait(lambda: not room.drawing.is_late and room.side.board.missing.list.isVisible(), 30)
+    desk.click(room.side.board.missing.put)
     desk.wait(lambda: not room.drawing.is_late, 30)
     QTest.qWait(60)
     if folder := os.environ.get("PICTURES"):
         desk.window.grab().save(f"{folder}/guide bar more.png")
     top = next(v.id for v in room.drawing.sheet.views if v.way == "top")
     assert room.drawing.sheet.label(10).view == top, "the front face is a line from above"
-    assert said(room, 10) == ["⏥  .0005"] and not room.side.missing.isVisible()
+    assert said(room, 10) == ["⏥  .0005"] and not room.side.board.missing.list.isVisible()
     print("guide bar", desk.actions)
 
 

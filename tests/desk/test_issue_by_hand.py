@@ -24,6 +24,7 @@ from lathed_solid.core.issue.drawing.svg import to_svg
 from lathed_solid.core.job import edits
 from lathed_solid.desk.paper.paint import Painted
 from lathed_solid.desk.paper.pointed import Pointed
+from lathed_solid.desk.paper.printing import print_on, set_page
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -37,7 +38,7 @@ def issue(desk, tmp_path, monkeypatch):
     desk.wait(lambda: desk.window.session.current.proof is not None, 60)
     desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     room = desk.window.issue
-    desk.click(room.side.new)
+    desk.click(room.side.board.fields.new)
     _drawn(desk, room)
     return room
 
@@ -68,7 +69,7 @@ def _text(room, number):
 
 def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path, monkeypatch):
     window, drawing = desk.window, issue.drawing
-    assert len(drawing.sheet.labels) == 15 and not issue.side.missing.isVisible()
+    assert len(drawing.sheet.labels) == 15 and not issue.side.board.missing.list.isVisible()
     assert any(w.text == "15 of 15 callouts in limits" for w in drawing.composed.scene.texts())
 
     # a section through a hole that is clicked, and a detail of it
@@ -109,15 +110,19 @@ def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path,
     # taken off, told, put on again
     QTest.mouseClick(issue.canvas, Qt.MouseButton.LeftButton, pos=end)
     QTest.keyClick(issue.canvas, Qt.Key.Key_Delete)
-    assert drawing.sheet.label(10) is None and issue.side.missing.isVisible() and issue.side.missing.count() == 1
-    desk.click(issue.side.put)
-    assert drawing.sheet.label(10) is not None and not issue.side.missing.isVisible()
+    assert (
+        drawing.sheet.label(10) is None
+        and issue.side.board.missing.list.isVisible()
+        and issue.side.board.missing.list.count() == 1
+    )
+    desk.click(issue.side.board.missing.put)
+    assert drawing.sheet.label(10) is not None and not issue.side.board.missing.list.isVisible()
 
     for form in ("pdf", "dxf", "svg", "png"):
         monkeypatch.setattr(
             QFileDialog, "getSaveFileName", lambda *a, form=form, **k: (str(tmp_path / f"out.{form}"), "")
         )
-        desk.click(issue.side.files[form])
+        desk.click(issue.side.board.out.files[form])
         desk.wait(lambda form=form: (tmp_path / f"out.{form}").exists() and not window.session.is_working, 60)
     assert len(pypdfium2.PdfDocument(tmp_path / "out.pdf")) == 1
 
@@ -126,8 +131,8 @@ def test_a_sheet_is_printed_to_scale_and_gone_through_by_keys(desk, issue, tmp_p
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
-    issue._set_page(printer)
-    issue.print_on(printer)
+    set_page(printer, issue.drawing.composed.scene)
+    print_on(printer, issue.drawing.composed.scene)
     page = pypdfium2.PdfDocument(tmp_path / "printed.pdf")[0]
     assert page.get_size() == pytest.approx((420 / 25.4 * 72, 297 / 25.4 * 72), abs=2)
     assert "Drum end flange" in page.get_textpage().get_text_range()
@@ -142,7 +147,7 @@ def test_a_sheet_is_printed_to_scale_and_gone_through_by_keys(desk, issue, tmp_p
     QTest.keyClick(issue.canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
     after = next(v.at for v in issue.drawing.sheet.views if f"view:{v.id}" == chosen[0])
     assert after[0] - before[0] == pytest.approx(10.0)
-    menu = issue.doings.menu_for(issue.canvas)
+    menu = issue.board.doings.menu_for(issue.canvas)
     assert "Remove this view" in [a.text() for a in menu.actions()]
 
 
@@ -151,14 +156,14 @@ def test_the_preview_is_gone_once_it_is_left(desk, issue):
     seen = []
 
     def leave():
-        shown = issue.canvas.findChildren(QPrintPreviewDialog)
+        shown = issue.board.out.findChildren(QPrintPreviewDialog)
         seen.extend(d.windowTitle() for d in shown)
         shown[0].reject()
 
     for _ in range(2):
         QTimer.singleShot(300, leave)
-        desk.click(issue.side.print)
-        assert issue.canvas.findChildren(QPrintPreviewDialog) == []
+        desk.click(issue.side.board.out.print)
+        assert issue.board.out.findChildren(QPrintPreviewDialog) == []
     assert seen == ["Print the sheet"] * 2
 
 
@@ -180,18 +185,6 @@ def test_a_revision_is_issued_with_all_that_goes_with_it(desk, issue, tmp_path, 
     with zipfile.ZipFile(target) as archive:
         assert {Path(n).suffix for n in archive.namelist()} == {".pdf", ".step", ".png", ".dxf", ".lathed", ".json"}
     assert issue.side.revision.count() == 2
-
-
-def test_an_assembly_is_drawn_from_its_bill(desk, tmp_path, monkeypatch):
-    target = tmp_path / "drum.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), "PDF (*.pdf)"))
-    desk.window.open_file(EXAMPLES / "skp-00.lathed")
-    fit = desk.window.fit
-    fit.tabs.setCurrentWidget(fit.bill)
-    QTest.qWait(50)
-    desk.click(fit.bill.draw)
-    desk.wait(target.exists, 60)
-    assert "ISO 4762 M5x16" in pypdfium2.PdfDocument(target)[0].get_textpage().get_text_range()
 
 
 def _picture(data: bytes | QImage, size: QSize) -> np.ndarray:

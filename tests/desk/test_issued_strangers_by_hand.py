@@ -29,7 +29,7 @@ def sheet_of(desk, name):
     """A sheet laid out by one click in the Issue stage; what is on it."""
     desk.press(desk.window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     room = desk.window.issue
-    desk.click(room.side.new)
+    desk.click(room.side.board.fields.new)
     desk.wait(lambda: room.drawing.composed is not None and not room.drawing.is_late, 60)
     QTest.qWait(60)
     if folder := os.environ.get("PICTURES"):
@@ -37,7 +37,7 @@ def sheet_of(desk, name):
     drawing = room.drawing
     content, scene = drawing.content, drawing.composed.scene
     assert {e.number for e in drawing.sheet.labels} == {c.number for c in content.callouts}
-    assert drawing.composed.unseen == () and not room.side.missing.isVisible()
+    assert drawing.composed.unseen == () and not room.side.board.missing.list.isVisible()
     texts = [w.text for w in scene.texts()]
     every, others = len(content.callouts), sum(stands_alone(content, c.number) for c in content.callouts)
     more = f", {others} not measured" if others else ""
@@ -114,7 +114,7 @@ def test_an_inch_motor_plate(desk):
     all_in(desk)
     room = sheet_of(desk, "motor-plate")
     assert room.drawing.sheet.size == "ANSI B"
-    desk.click(room.side.holes)
+    desk.click(room.side.board.fields.ticks["holes"])
     QTest.qWait(50)
     told = [w.text for w in room.drawing.composed.scene.texts() if w.of == "table:holes"]
     assert len(told) == 4 * 4 and "1.25" in told and "-1.5" in told
@@ -154,7 +154,7 @@ def test_an_angle_stop(desk):
     QTest.mouseClick(
         room.canvas, Qt.MouseButton.LeftButton, pos=room.canvas.pixel_of(placing.at(arc.at(0.0))).toPoint()
     )
-    menu = room.doings.menu_for(room.canvas)
+    menu = room.board.doings.menu_for(room.canvas)
     next(a for a in menu.actions() if a.text() == "Section upright through here").trigger()
     desk.wait(lambda: not drawing.is_late and drawing.composed is not None, 60)
     assert drawing.seen.views[drawing.sheet.views[-1].id].areas

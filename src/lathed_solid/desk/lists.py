@@ -126,10 +126,16 @@ class Rows:
                 self._view.update(model.index(row, 0))
 
 
+def titled(words: str) -> QLabel:
+    """A heading within a panel."""
+    label = QLabel(words)
+    label.setObjectName("title")
+    return label
+
+
 def heading(words: str, note: QLabel) -> tuple[QHBoxLayout, QFrame]:
     """A panel's heading with a faint note on the right, and the rule under it."""
-    title = QLabel(words)
-    title.setObjectName("title")
+    title = titled(words)
     note.setObjectName("faint")
     row = QHBoxLayout()
     row.setContentsMargins(14, 9, 12, 4)

@@ -7,13 +7,13 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QWidget
 
-from ..core.issue.drawing.files import FILES
 from ..core.issue.formats import FORMATS, Format
 from ..core.job.rewriting.asked import Rewriting
 from ..core.route.model import StepBase
 from ..core.route.registry import KINDS
 from .actions import Action, ActionList
 from .cutting_out import write_outline
+from .paper.actions import paper_actions
 from .plate.actions import plate_actions
 from .rail import STAGES
 from .rooms import Rooms
@@ -139,11 +139,16 @@ def _fit_actions(w: Rooms) -> list[Action]:
 
     def tab(name: Literal["checks", "fits", "drive", "chain", "copies", "bill", "shelf"]) -> None:
         w.show_stage("Fit")
+        w.fit.which.setCurrentIndex(0)
         w.fit.tabs.setCurrentWidget(getattr(w.fit, name))
 
     def look() -> None:
         tab("checks")
         w.fit.checks.ask()
+
+    def draw() -> None:
+        w.show_stage("Fit")
+        w.fit.draw()
 
     return [
         Action("fit.job", "Put the open job into the assembly", "", lambda: _in_fit(w, "put_job_in"), "foreign"),
@@ -164,62 +169,20 @@ def _fit_actions(w: Rooms) -> list[Action]:
         Action("fit.fits", "Fits: screws, shafts and keys in what they go into", "", partial(tab, "fits")),
         Action("fit.bought", "Bought parts: screws, nuts, pins, keys, bearings", "", partial(tab, "shelf")),
         Action("job.fit_step", "Write the assembly as STEP", "", lambda: w.fit.write_step(), "export", here),
-        Action("fit.drawing", "Write the assembly's drawing", "", lambda: w.fit.write_drawing(), "export", here),
+        Action("fit.drawing", "Drawing sheet of the assembly", "", draw, "new"),
     ]
 
 
 def _issue_actions(w: Rooms) -> list[Action]:
-    def here() -> bool:
-        return w.stage == "Issue" and w.issue.drawing.sheet is not None
-
-    def chosen() -> bool:
-        return here() and bool(w.issue.drawing.pointed.of)
-
-    def viewed() -> bool:
-        return here() and w.issue.drawing.chosen_view is not None
-
     def new() -> None:
         w.show_stage("Issue")
         w.issue.drawing.propose()
 
-    rows = [
-        Action(f"issue.{form}", f"Write the drawing: {words}", "", partial(_write_sheet, w, form), "export", here)
-        for form, words in FILES.items()
-    ]
     return [
         Action("issue.new", "New drawing sheet of the part", "", new, "new"),
-        Action(
-            "issue.upright", "Drawing: section upright through the place", "", partial(_cut, w, True), "section", viewed
-        ),
-        Action(
-            "issue.level", "Drawing: section level through the place", "", partial(_cut, w, False), "section", viewed
-        ),
-        Action(
-            "issue.bent",
-            "Drawing: section, one half bent through the place",
-            "",
-            lambda: w.issue.doings.bend_through(),
-            "section",
-            viewed,
-        ),
-        Action("issue.detail", "Drawing: detail, larger", "", lambda: w.issue.doings.enlarge(), "", viewed),
-        Action("issue.square", "Drawing: square to the face", "", lambda: w.issue.doings.square_to(), "", viewed),
-        Action("issue.fit", "Drawing: all in sight", "", lambda: w.issue.canvas.fit(), "fit", here),
-        Action(
-            "issue.remove", "Drawing: take off what is chosen", "", lambda: w.issue.drawing.drop(), "delete", chosen
-        ),
         Action("issue.picture", "Picture: the part or the assembly rendered", "", lambda: w.take_picture()),
-        Action("issue.print", "Print the drawing sheet", "", lambda: w.issue.preview(), "", here),
-        *rows,
+        *paper_actions(lambda: w.board),
     ]
-
-
-def _cut(w: Rooms, upright: bool) -> None:
-    w.issue.doings.cut_through(upright)
-
-
-def _write_sheet(w: Rooms, form: str) -> None:
-    w.issue.side.write(form)
 
 
 def _in_fit(w: Rooms, what: Literal["put_job_in", "ask_files"]) -> None:

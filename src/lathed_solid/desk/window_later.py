@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from ..core.plan.shop import Shop
     from ..core.standards.speeds import ToolMaterial
     from .issue.room import IssueRoom
+    from .paper.board import Board
     from .picture.window import PictureWindow
     from .plan.room import PlanRoom
 
@@ -77,6 +78,13 @@ class LaterRooms(FitWindow):
             self.upper_stack.addWidget(room.canvas)
             room.side.picture_wanted.connect(self.take_picture)
         return self._issue
+
+    @property
+    def board(self) -> Board | None:
+        """The drawing board that is looked at: the part's in Issue, the assembly's in Fit."""
+        if self.stage == "Issue":
+            return self.issue.board
+        return self.fit.board if self.stage == "Fit" else None
 
     def take_picture(self) -> None:
         """A rendered picture: of the assembly in Fit, else of the part."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from ..core.drafting.sheet.model import Sheet
 from ..core.fit.clearance import Clearances, Pair
 from ..core.fit.model import Assembly, PartShot, Pose
 from ..core.job.model import Content
@@ -106,11 +107,32 @@ class DriveJudged(msgspec.Struct, frozen=True, tag="drive-judged"):
 
 
 class WriteAssembly(msgspec.Struct, frozen=True, tag="write-assembly"):
-    """Write an assembly to ``path``: as STEP with its structure, or its drawing, as the ending asks."""
+    """Write an assembly to ``path``: as STEP with its structure, or its drawing sheets (or ``which``), as the ending
+    asks.
+    """
 
     ticket: int
     assembly: Assembly
     path: str
+    which: str = ""
+    attachments: str = ""
+
+
+class SeeAssemblySheet(msgspec.Struct, frozen=True, tag="see-assembly-sheet"):
+    """What the views of ``sheet`` show of an assembly as it stands."""
+
+    ticket: int
+    assembly: Assembly
+    sheet: Sheet
+    attachments: str = ""
+
+
+class ProposeAssemblySheet(msgspec.Struct, frozen=True, tag="propose-assembly-sheet"):
+    """A whole sheet of an assembly, called ``id``."""
+
+    ticket: int
+    assembly: Assembly
+    id: str
     attachments: str = ""
 
 

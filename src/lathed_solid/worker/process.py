@@ -17,7 +17,7 @@ from ..core.refusal import Refusal
 from ..core.route.model import FileLook
 from ..core.route.rebuild import Cache, RouteResult, StepReport, rebuild
 from . import faults
-from .fitting import CutOpen, Judge, JudgeDrive, JudgeNow, RunDrive, RunSwing, TakeParts, WriteAssembly
+from .fitting import TakeParts
 from .issuing import Pack
 from .picturing import TakePicture
 from .protocol import (
@@ -192,14 +192,15 @@ class _Server:
 
 def _unit(request: Request) -> str:
     """The unit in which the user reads what a request could not do."""
-    if isinstance(request, CutOpen | Judge | JudgeDrive | JudgeNow | RunDrive | RunSwing | WriteAssembly):
-        return request.assembly.unit
     if isinstance(request, TakePicture):
         of = request.content.header.style if request.content is not None else request.assembly
         return of.unit if of is not None else "mm"
     if isinstance(request, Pack):
         return request.job.content.header.style.unit
-    return "mm" if isinstance(request, Hatch | TakeParts) else request.content.header.style.unit
+    if isinstance(request, Hatch | TakeParts):
+        return "mm"
+    content = getattr(request, "content", None)
+    return content.header.style.unit if content is not None else request.assembly.unit  # type: ignore[union-attr]
 
 
 def _store(folder: str) -> Store:

@@ -30,8 +30,10 @@ from .fitting import (
     JudgeNow,
     NowJudged,
     PartsTaken,
+    ProposeAssemblySheet,
     RunDrive,
     RunSwing,
+    SeeAssemblySheet,
     TakeParts,
     WriteAssembly,
 )
@@ -190,6 +192,8 @@ Request = (
     | RunDrive
     | RunSwing
     | WriteAssembly
+    | SeeAssemblySheet
+    | ProposeAssemblySheet
 )
 Message = Request | Drop
 

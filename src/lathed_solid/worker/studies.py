@@ -25,8 +25,10 @@ from .fitting import (
     JudgeNow,
     NowJudged,
     PartsTaken,
+    ProposeAssemblySheet,
     RunDrive,
     RunSwing,
+    SeeAssemblySheet,
     TakeParts,
     WriteAssembly,
 )
@@ -291,8 +293,23 @@ def _judge_drive(r: JudgeDrive, by: Means) -> Reply:
 def _write_assembly(r: WriteAssembly, by: Means) -> Reply:
     from ..core.issue.assemblies import write
 
-    write(r.assembly, Path(r.path), by.store, by.going)
+    write(r.assembly, Path(r.path), by.store, by.going, r.which)
     return Exported(r.ticket, r.path)
+
+
+def _see_assembly_sheet(r: SeeAssemblySheet, by: Means) -> Reply:
+    from ..core.issue.drawing.assembly.views import seen
+
+    def so_far(found: Seen) -> None:
+        by.tell(SheetSoFar(r.ticket, found))
+
+    return SheetSeen(r.ticket, seen(r.assembly, r.sheet, by.store, by.going, so_far))
+
+
+def _propose_assembly_sheet(r: ProposeAssemblySheet, by: Means) -> Reply:
+    from ..core.issue.drawing.assembly.sheet import proposed
+
+    return SheetProposed(r.ticket, *proposed(r.assembly, r.id, by.store, by.going))
 
 
 STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
@@ -303,6 +320,8 @@ STUDIES: dict[type, Callable[[Any, Means], Reply]] = {
     Draw: _draw,
     Travel: _travel,
     SeeSheet: _see_sheet,
+    SeeAssemblySheet: _see_assembly_sheet,
+    ProposeAssemblySheet: _propose_assembly_sheet,
     ProposeSheet: _propose_sheet,
     WriteSheets: _write_sheets,
     Pack: _pack,

@@ -9,10 +9,12 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from ..arrays import Floats
+from ..drafting.sheet.changing import remove_label
 from ..kernel.ground.figures import Vector
 from ..refusal import Refusal
 from .features import feature_at
 from .kinds import KINDS
+from .mass import bill
 from .model import Assembly, End, Instance, PartShot, Pose, Relation, RelationKind, Repeat
 from .poses import aimed, placed, pose_of, rotation
 from .statement import COUPLED, tied
@@ -57,8 +59,12 @@ def remove(assembly: Assembly, instance: str) -> Assembly:
     """Without an instance and the relations that take hold of it; a part without instances goes too."""
     instances = tuple(i for i in assembly.instances if i.id != instance)
     used = {i.part for i in instances}
+    sheets = assembly.sheets
+    for item in (line.item for line in bill(assembly) if line.part.id not in used):
+        sheets = tuple(remove_label(s, item) for s in sheets)
     return replace(
         assembly,
+        sheets=sheets,
         instances=instances,
         relations=tuple(r for r in assembly.relations if instance not in (r.a.instance, r.b.instance)),
         parts=tuple(p for p in assembly.parts if p.id in used),

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from ..drafting.sheet.model import Sheet
 from ..kernel.ground.figures import Surface, Vector
 from ..names import bare
 from ..standards.threads import ScrewThread
@@ -273,7 +274,9 @@ class Drive(msgspec.Struct, frozen=True):
 
 
 class Assembly(msgspec.Struct, frozen=True, kw_only=True):
-    """The document. Ids are issued from ``next_id`` and never used twice."""
+    """The document; what is written on its drawing ``sheets`` are item numbers. Ids are issued from ``next_id`` and
+    never used twice.
+    """
 
     title: str = ""
     number: str = ""
@@ -286,6 +289,7 @@ class Assembly(msgspec.Struct, frozen=True, kw_only=True):
     repeats: tuple[Repeat, ...] = ()
     drive: Drive | None = None
     apart: Apart = Apart()
+    sheets: tuple[Sheet, ...] = ()
     next_id: int = 1
 
     def part(self, identifier: str) -> PartShot:

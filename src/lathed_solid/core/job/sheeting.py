@@ -26,12 +26,6 @@ def renumbered(sheets: Sequence[Sheet], numbers: Mapping[int, int]) -> tuple[She
     )
 
 
-def not_on_any(content: Content) -> tuple[int, ...]:
-    """The callouts that no sheet has, in the ledger's order."""
-    there = {e.number for s in content.sheets for e in s.labels}
-    return tuple(c.number for c in content.callouts if c.number not in there)
-
-
 def with_sheet(content: Content, sheet: Sheet) -> Content:
     """A sheet put in the place of the one of its id, or added at the end."""
     return msgspec.structs.replace(content, sheets=changing.put(content.sheets, sheet))

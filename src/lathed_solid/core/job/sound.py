@@ -104,7 +104,7 @@ def _content(content: Content, found: _Pass) -> Content:
         ),
         "family": members.sound(content.family, numbers, found.set_aside),
         "kept": found.once(content.kept, lambda k: k.id, "kept measurement"),
-        "sheets": tuple(_drawn(s, numbers, found) for s in found.once(content.sheets, lambda s: s.id, "drawing sheet")),
+        "sheets": _sheets(content.sheets, numbers, found),
         "traces": _kept(
             found.once(content.traces, lambda t: t.sketch, "scan under a sketch"),
             lambda t: t.sketch in {s.id for s in sketches},
@@ -118,6 +118,16 @@ def _content(content: Content, found: _Pass) -> Content:
     }
     changed = {f: v for f, v in fields.items() if v != getattr(content, f)}
     return msgspec.structs.replace(content, **changed) if changed else content
+
+
+def sheets_mended(sheets: Sequence[Sheet], numbers: set[int]) -> tuple[tuple[Sheet, ...], list[str]]:
+    """The sound part of drawing sheets on which those ``numbers`` may be written, and what was mended in words."""
+    found = _Pass()
+    return _sheets(sheets, numbers, found), found.told
+
+
+def _sheets(sheets: Sequence[Sheet], numbers: set[int], found: _Pass) -> tuple[Sheet, ...]:
+    return tuple(_drawn(s, numbers, found) for s in found.once(sheets, lambda s: s.id, "drawing sheet"))
 
 
 def _drawn(sheet: Sheet, numbers: set[int], found: _Pass) -> Sheet:

@@ -17,7 +17,7 @@ _HEADS = ("Item", "Number", "Name", "Material", "How many", "Mass of one", "Toge
 
 
 class Bill(QWidget):
-    """``drawn``: a drawing sheet of the assembly is wanted; ``pictured``: a rendered picture of it."""
+    """``drawn``: the drawing sheet of the assembly is wanted; ``pictured``: a rendered picture of it."""
 
     drawn = pyqtSignal()
     pictured = pyqtSignal()
@@ -29,10 +29,10 @@ class Bill(QWidget):
         self.table.currentCellChanged.connect(lambda row, *_: self._on_row(row))
         self.total = QLabel()
         self.total.setWordWrap(True)
-        self.write, self.draw = QPushButton("Write as CSV"), QPushButton("Drawing …")
+        self.write, self.draw = QPushButton("Write as CSV"), QPushButton("Drawing sheet")
         self.picture = QPushButton("Picture …")
         self.picture.clicked.connect(self.pictured)
-        self.draw.setToolTip("A sheet of the assembly cut open and whole, with item numbers and this list")
+        self.draw.setToolTip("The assembly cut open and whole, with item numbers and this list")
         self.write.clicked.connect(self._write)
         self.draw.clicked.connect(self.drawn)
         foot = QHBoxLayout()

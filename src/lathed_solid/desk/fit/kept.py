@@ -33,6 +33,11 @@ class KeptAssembly(QObject):
         return self._history.state
 
     @property
+    def history(self) -> History[Assembly]:
+        """The states of this assembly; another one has its own."""
+        return self._history
+
+    @property
     def is_saved(self) -> bool:
         return self._history.is_saved
 

@@ -7,18 +7,27 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QSplitter,
+    QStackedWidget,
+    QTabBar,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.fit.apart import pulled_apart
 from ...core.fit.clearance import Pair
 from ...core.fit.kinds import KINDS
 from ...core.fit.mass import weigh
 from ...core.fit.model import Assembly, End, PartShot, Unit
-from ...core.issue.drawing.files import FILES
 from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
+from ..paper.board import Board
 from ..rail import RailWords
 from ..session import Session
 from ..theme.palette import Palette
@@ -39,6 +48,7 @@ from .pulling import Pulling
 from .relations import Relations, face_words
 from .seen import PLAIN, Color, arrow_of, items_in, of_part, of_ways, tinted
 from .sentences import Sentences
+from .sheets import FitSheets
 from .shelf import Shelf
 from .taking import Taking
 
@@ -55,11 +65,13 @@ class FitRoom(QWidget):
         self.looks = Looks()
         self.parts, self.relations = Parts(document), Relations(document)
         self.checks, self.drive, self.bill = Checks(document), Drive(document, palette), Bill(document)
-        self.bill.drawn.connect(self.write_drawing)
+        self.bill.drawn.connect(self.draw)
         self.shelf, self.fits, self.copies = Shelf(document), Fits(document, palette), Copies(document)
         self.chain = Chain(document)
         self.taking = Taking(self, document)
         self.pulling = Pulling(document, self.view, self.looks)
+        self._sheets: FitSheets | None = None
+        self.which = QTabBar()
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         for panel, name in (
@@ -83,16 +95,22 @@ class FitRoom(QWidget):
     def _lay_out(self) -> None:
         middle = QSplitter(Qt.Orientation.Vertical)
         seen = QWidget()
+        bar = QHBoxLayout()
+        bar.addWidget(self.which)
+        bar.addWidget(self.looks, 1)
         column = QVBoxLayout(seen)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self.looks)
-        column.addWidget(self.view, 1)
+        column.addLayout(bar)
+        self.pages, self.sides = QStackedWidget(), QStackedWidget()
+        self.pages.addWidget(self.view)
+        self.sides.addWidget(self.relations)
+        column.addWidget(self.pages, 1)
         middle.addWidget(seen)
         middle.addWidget(self.tabs)
         middle.setSizes([430, 240])
         across = QSplitter(Qt.Orientation.Horizontal)
-        for panel in (self.parts, middle, self.relations):
+        for panel in (self.parts, middle, self.sides):
             across.addWidget(panel)
         across.setSizes([290, 690, 300])
         across.setStretchFactor(1, 1)
@@ -103,6 +121,9 @@ class FitRoom(QWidget):
 
     def _connect(self) -> None:
         document, view = self.document, self.view
+        for name in ("Parts", "Sheet"):
+            self.which.addTab(name)
+        self.which.currentChanged.connect(self._turn_to)
         document.changed.connect(self.show_all)
         document.selected.connect(partial(self._light, ()))
         document.lit.connect(self._light)
@@ -134,6 +155,37 @@ class FitRoom(QWidget):
         self.view.dress(palette)
         self.drive.dress(palette)
         self.fits.dress(palette)
+        if self._sheets is not None:
+            self._sheets.dress(palette)
+
+    # --- its drawing sheets
+    @property
+    def sheets(self) -> FitSheets:
+        """Made when they are first looked at."""
+        if self._sheets is None:
+            self._sheets = FitSheets(self.document, self._palette)
+            self.pages.addWidget(self._sheets.board.canvas)
+            self.sides.addWidget(self._sheets.side)
+        return self._sheets
+
+    @property
+    def board(self) -> Board | None:
+        """The drawing board while the sheet is shown."""
+        return self.sheets.board if self.which.currentIndex() else None
+
+    def draw(self) -> None:
+        """The drawing sheet, laid out where there is none."""
+        self.which.setCurrentIndex(1)
+        self.sheets.begin()
+
+    def _turn_to(self, at: int) -> None:
+        """The parts where they stand, or the sheet."""
+        if at or self._sheets is not None:
+            self.sheets.drawing.look(bool(at))
+        self.looks.setVisible(not at)
+        self.tabs.setVisible(not at)  # the sheet needs the height
+        self.pages.setCurrentIndex(at)
+        self.sides.setCurrentIndex(at)
 
     # --- what is seen
     def show_all(self) -> None:
@@ -328,16 +380,6 @@ class FitRoom(QWidget):
         name, _ = QFileDialog.getSaveFileName(self, "Write the assembly as STEP", proposed, "STEP (*.step)")
         if name:
             self.session.fitting.write(self.document.assembly, Path(name))
-
-    def write_drawing(self) -> None:
-        """The assembly's sheet as a file."""
-        proposed = str(Path.cwd() / f"{self.document.title.replace(' ', '-').lower()}.pdf")
-        kinds = ";;".join(f"{words.partition(',')[0]} (*.{ending})" for ending, words in FILES.items())
-        name, chosen = QFileDialog.getSaveFileName(self, "Write the assembly's drawing", proposed, kinds)
-        if name:
-            path = Path(name)
-            ending = chosen.partition("*")[2].rstrip(")") or ".pdf"
-            self.session.fitting.write(self.document.assembly, path if path.suffix else path.with_suffix(ending))
 
     def shut(self) -> None:
         """Let go of the view's driver."""

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
 import msgspec
 
+from ...core.callout.words import pretty
 from ...core.drafting.sheet.compose import Composed
 from ...core.drafting.sheet.model import Sheet
 from ...core.drafting.sheet.seen import Seen
@@ -51,6 +52,10 @@ class PartDrawing(SheetDrawing):
         return self.content.sheets
 
     @property
+    def written(self) -> Mapping[int, str]:
+        return {c.number: pretty(c.note) for c in self.content.callouts}
+
+    @property
     def style(self) -> Style:
         return self.content.header.style
 
@@ -93,7 +98,7 @@ class PartDrawing(SheetDrawing):
 
     def _tell_of(self, sheet: Sheet) -> None:
         left = len(self.content.callouts) - len(sheet.labels)
-        more = f" {left} are seen in no view: see “Not on a sheet”." if left else ""
+        more = f" {left} {'is' if left == 1 else 'are'} in no view: see “Not on a sheet”." if left else ""
         said = f"Sheet of {len(sheet.views)} views at {sheet.scale}, {len(sheet.labels)} callouts.{more}"
         self.session.say(said, "good")
 

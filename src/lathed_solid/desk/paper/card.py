@@ -66,6 +66,7 @@ class ViewCard(QWidget):
             "A stretch of a long part that is left out, along the view: from .. to, in its own lengths"
         )
         for box, name in ((self.hidden, "hidden"), (self.smooth, "tangent"), (self.centres, "centres")):
+            box.setVisible(name in self._drawing.lines)
             box.clicked.connect(lambda on, name=name: self._set("lines of a view", **{name: on}))
         self.scale.textActivated.connect(self._on_scale)
         line = self.scale.lineEdit()

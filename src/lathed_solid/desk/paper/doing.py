@@ -160,9 +160,11 @@ class Doings:
         if view.way != "three faces" and view.detail is None:
             menu.addAction("Section upright through here", partial(self.cut_through, True))
             menu.addAction("Section level through here", partial(self.cut_through, False))
-            menu.addAction("Section upright, one half bent through here", self.bend_through)
+            if self._drawing.has_faces:
+                menu.addAction("Section upright, one half bent through here", self.bend_through)
             menu.addAction("Detail, larger, of this place", self.enlarge)
-            menu.addAction("View square to this face", self.square_to)
+            if self._drawing.has_faces:
+                menu.addAction("View square to this face", self.square_to)
             own = menu.addMenu("Cut this view open")
             assert own is not None
             own.addAction("all of it", partial(self.open_up, "full"))

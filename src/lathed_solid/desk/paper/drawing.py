@@ -35,6 +35,9 @@ class SheetDrawing(QObject):
     changed = pyqtSignal()
     pointed_changed = pyqtSignal()
     subject, noun = "part", "callout"
+    #: The lines of a view that can be switched; whether views can be square to a face, or bent about an axis.
+    lines: tuple[str, ...] = ("hidden", "tangent", "centres")
+    has_faces = True
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -53,6 +56,11 @@ class SheetDrawing(QObject):
     # --- of the document
     @property
     def sheets(self) -> Sheets:
+        raise NotImplementedError
+
+    @property
+    def written(self) -> Mapping[int, str]:
+        """All that may be written on its sheets, by number, in words."""
         raise NotImplementedError
 
     @property

@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.drafting.sheet.model import Sheet
 from ...core.fit.edits import standing
 from ...core.fit.model import Assembly, PartShot
 from ...core.fit.motion import Film, Frame
@@ -26,11 +27,14 @@ from ...worker.fitting import (
     JudgeNow,
     NowJudged,
     PartsTaken,
+    ProposeAssemblySheet,
     RunDrive,
     RunSwing,
+    SeeAssemblySheet,
     TakeParts,
     WriteAssembly,
 )
+from ...worker.issuing import SheetProposed, SheetSeen, SheetSoFar
 from ...worker.protocol import FINAL, Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
@@ -38,6 +42,8 @@ from .jobs import Jobs
 _IN_THE_WAY = "looking for what is in the way"
 #: Replies to what is asked here.
 _ANSWERS = (PartsTaken, Judged, NowJudged, CutFaces, DriveRun, DriveJudged)
+#: Replies of which only its own are told here: others are of a part.
+_SHEETS = (SheetSoFar, SheetSeen, SheetProposed)
 #: What ends a question, answered or not.
 _ENDS = (*FINAL, Fallen)
 
@@ -69,6 +75,10 @@ class Fitting(QObject):
     swung = pyqtSignal(object, tuple)
     #: The assembly that was cut open, and the lines of its cut faces.
     cut = pyqtSignal(object, bytes)
+    #: The assembly, its sheet, what the views show (None: it broke off), and whether that is all of them; the
+    #: assembly, a sheet laid out of it and what that shows (None: it broke off).
+    sheet_seen = pyqtSignal(object, object, object, bool)
+    sheet_proposed = pyqtSignal(object, object, object)
 
     def __init__(self, jobs: Jobs, client: Client, busy: Busy) -> None:
         super().__init__()
@@ -164,14 +174,37 @@ class Fitting(QObject):
             asked, "hatching the cut", lambda t, store: CutOpen(t, assembly, *plane, tuple(whole), store), instead=True
         )
 
-    def write(self, assembly: Assembly, path: Path) -> None:
-        """Write the assembly as the ending asks: STEP, or its drawing."""
+    def write(self, assembly: Assembly, path: Path, which: str = "") -> None:
+        """Write the assembly as the ending asks: STEP, or its drawing sheets (or ``which``)."""
         asked = _Asked("assembly file", lambda r: None)
-        self._ask(asked, f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), store))
+        self._ask(asked, f"writing {path.name}", lambda t, store: WriteAssembly(t, assembly, str(path), which, store))
+
+    def see_sheet(self, assembly: Assembly, sheet: Sheet) -> None:
+        """What the views of a drawing sheet show; ``sheet_seen`` tells it, view by view."""
+        asked = _Asked(
+            "see assembly sheet",
+            lambda r: self.sheet_seen.emit(assembly, sheet, r.seen, isinstance(r, SheetSeen)),
+            lambda: self.sheet_seen.emit(assembly, sheet, None, True),
+        )
+        words = "drawing the assembly’s sheet"
+        self._ask(asked, words, lambda t, store: SeeAssemblySheet(t, assembly, sheet, store), instead=True)
+
+    def propose_sheet(self, assembly: Assembly, id_: str) -> None:
+        """A whole drawing sheet; ``sheet_proposed`` tells it."""
+        asked = _Asked(
+            "new assembly sheet",
+            lambda r: self.sheet_proposed.emit(assembly, r.sheet, r.seen),
+            lambda: self.sheet_proposed.emit(assembly, None, None),
+        )
+        words = "laying out a sheet of the assembly"
+        self._ask(asked, words, lambda t, store: ProposeAssemblySheet(t, assembly, id_, store), instead=True)
 
     def take(self, reply: Reply) -> bool:
         """Whether a reply was an assembly's and has been told; one that nobody waits for any more is dropped."""
-        asked = self._asked.pop(reply.ticket, None) if isinstance(reply, _ENDS) else None
+        asked = self._asked.pop(reply.ticket, None) if isinstance(reply, _ENDS) else self._asked.get(reply.ticket)
+        if asked is not None and isinstance(reply, _SHEETS):
+            asked.told(reply)
+            return True
         if asked is not None and isinstance(reply, _ANSWERS):
             asked.told(reply)
         elif asked is not None and isinstance(reply, Failed | Fallen):

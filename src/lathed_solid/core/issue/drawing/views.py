@@ -35,6 +35,7 @@ from ..whole import why_not_whole
 from .centres import centres
 from .holds import holds_of
 from .threads import thread_lines
+from .wavy import wavy
 
 
 def stand_in(content: Content) -> Content:
@@ -150,7 +151,7 @@ class _Painter:
         ledger = self._content.ledger()
         steps = tuple((evaluate(s.at, ledger), evaluate(s.to, ledger) if s.to.strip() else 0.0) for s in cut.levels)
         if cut.kind == "broken out":
-            return Cutting(steps[:1], region=_wavy(cut.middle, cut.reach))
+            return Cutting(steps[:1], region=wavy(cut.middle, cut.reach))
         if cut.kind == "half":
             edge = evaluate(cut.edge, ledger)
             return Cutting(steps[:1], high=edge) if cut.below else Cutting(steps[:1], low=edge)
@@ -182,16 +183,6 @@ def _cut_lines(pieces: Sequence[Piece], level: set[int], steps: set[int], broken
             continue
         found.append(piece._replace(kind="cut") if level & set(piece.faces) and piece.visible else piece)
     return found
-
-
-def _wavy(middle: tuple[float, float], reach: float) -> tuple[tuple[float, float], ...]:
-    """The free-hand edge of a part broken out: round about, its radius rising and falling a little."""
-    import math
-
-    count = 48
-    turns = [2 * math.pi * k / count for k in range(count)]
-    radii = [reach * (1 + 0.05 * math.sin(5 * t) + 0.03 * math.sin(9 * t + 1.0)) for t in turns]
-    return tuple((middle[0] + r * math.cos(t), middle[1] + r * math.sin(t)) for t, r in zip(turns, radii, strict=True))
 
 
 __all__ = ["Stroke", "built_for_drawing", "seen", "stand_in"]

@@ -29,14 +29,19 @@ def write_sheets(
         raise CannotWrite(f"{path.name}: the ending must be one of {', '.join(f'.{e}' for e in FILES)}.")
     scenes = [c.scene for c in composed(content, which, revisions, cache, store, going)]
     title = " ".join(filter(None, (content.header.number, content.header.name)))
-    style = content.header.style
+    return write_pages(scenes, path, title, content.header.style.unit)
+
+
+def write_pages(scenes: Sequence[Scene], path: Path, title: str, unit: str) -> tuple[Path, ...]:
+    """Pages as a PDF, or as files of another ending, numbered when there are several."""
+    ending = path.suffix.lower()
     if ending == ".pdf":
-        write_atomic(path, page(scenes, ending, title, style.unit))
+        write_atomic(path, page(scenes, ending, title, unit))
         return (path,)
     written = []
     for number, scene in enumerate(scenes, 1):
         target = path if len(scenes) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
-        write_atomic(target, page([scene], ending, title, style.unit))
+        write_atomic(target, page([scene], ending, title, unit))
         written.append(target)
     return tuple(written)
 

@@ -10,15 +10,17 @@ from typing import NamedTuple
 
 import msgspec
 
+from ...fit.mass import bill
 from ...fit.model import Assembly
 from ..attachments import MAX_ALL, NoAttachment, Store, name_of
 from ..earlier import keep_earlier
 from ..files import CannotBeRead, CannotWrite, read_whole, write_atomic
+from ..sound import sheets_mended
 from ..storage import FOLDER, MAX_FILE, MAX_JSON, MAX_PREVIEW, PREVIEW, CannotOpen, read_preview
 
 MEMBER = "assembly.json"
-#: The version of the document; a newer one is refused in words.
-FORMAT = 2
+#: The version of the document; a newer one is refused in words. 3: drawing sheets.
+FORMAT = 3
 
 
 class Document(msgspec.Struct, frozen=True, kw_only=True):
@@ -158,10 +160,12 @@ def _sound(assembly: Assembly) -> tuple[Assembly, list[str]]:
     repeats = tuple(
         msgspec.structs.replace(r, made=tuple(name if name in there else "" for name in r.made)) for r in repeats
     )
+    sheets, mended = sheets_mended(assembly.sheets, {line.item for line in bill(assembly)})
+    told += mended
     driven = assembly.drive is not None and assembly.drive.relation in {r.id for r in relations}
     held = (assembly.parts, instances, relations, repeats, assembly.follows)
     last = max((int("".join(c for c in one.id if c.isdigit()) or 0) for kind in held for one in kind), default=0)
     return msgspec.structs.replace(
-        assembly, instances=instances, relations=relations, repeats=repeats,
+        assembly, instances=instances, relations=relations, repeats=repeats, sheets=sheets,
         drive=assembly.drive if driven else None, next_id=max(assembly.next_id, last + 1),
     ), told  # fmt: skip

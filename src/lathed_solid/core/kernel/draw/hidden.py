@@ -56,9 +56,9 @@ def hidden_lines(shape: Shape, eye: Frame) -> list[Piece]:
         raise KernelFailure("The hidden lines of this view could not be worked out; turn the view.") from error
 
 
-def hidden_lines_of(shapes: Sequence[Shape], eye: Frame) -> list[Piece]:
-    """The same of several bodies that hide each other; the ``faces`` of a piece are the body it belongs to (counted
-    from 1). Raises KernelFailure.
+def hidden_lines_of(shapes: Sequence[Shape], eye: Frame, hidden: bool = False) -> list[Piece]:
+    """The same of several bodies that hide each other, with what is ``hidden`` if asked; the ``faces`` of a piece are
+    the body it belongs to (counted from 1). Raises KernelFailure.
     """
     axes = axes_of(eye)
     right, up = axes.XDirection(), axes.YDirection()
@@ -77,8 +77,9 @@ def hidden_lines_of(shapes: Sequence[Shape], eye: Frame) -> list[Piece]:
             if shape.IsNull():
                 continue
             for kind, name in _KINDS:
-                compound = found.CompoundOfEdges(shape, kind, True, True)
-                pieces += [p._replace(faces=(n,)) for p in _in_compound(compound, name, True)]
+                for is_seen in (True, False) if hidden else (True,):
+                    compound = found.CompoundOfEdges(shape, kind, is_seen, True)
+                    pieces += [p._replace(faces=(n,)) for p in _in_compound(compound, name, is_seen)]
         return pieces
     except (Standard_Failure, RuntimeError) as error:
         raise KernelFailure("The hidden lines of this view could not be worked out; turn the view.") from error

@@ -1,0 +1,31 @@
+"""A drawing board: the sheet on its paper, what can be done to it, and what stands beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from PyQt6.QtWidgets import QPushButton
+
+from ..theme.palette import Palette
+from .canvas import SheetCanvas
+from .doing import Doings
+from .drawing import SheetDrawing
+from .fields import SheetFields, Tick
+from .missing import Missing
+from .out import Out
+
+
+class Board:
+    """``write`` asks where a form is to go to; ``more`` are buttons beside those of the forms."""
+
+    def __init__(
+        self, drawing: SheetDrawing, palette: Palette, ticks: Mapping[str, Tick], write: Callable[[str], object],
+        *more: QPushButton,
+    ) -> None:  # fmt: skip
+        self.drawing, self.write = drawing, write
+        self.doings = Doings(drawing)
+        self.canvas = SheetCanvas(drawing, palette)
+        self.fields = SheetFields(drawing, self.doings, ticks)
+        self.missing, self.out = Missing(drawing), Out(drawing, write, *more)
+        self.canvas.menu_wanted.connect(lambda at: self.doings.menu(self.canvas, at))
+        self.fields.focus_wanted.connect(self.canvas.setFocus)
