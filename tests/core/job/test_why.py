@@ -97,6 +97,24 @@ def test_a_size_that_is_simply_wrong_is_solved_for(name):
     assert found and any(float(w.split(" as ")[1].split(":")[0]) == pytest.approx(number.value) for w in found), closing
 
 
+@pytest.mark.parametrize(
+    ("number", "made", "found"),
+    [
+        ("01", "“Tapped hole”: drilled only as deep as its thread", "depth by callout 19’s drill depth, not its depth"),
+        ("02", "“Screw hole”: drill ø by callout 2 (9), not by callout 10", "drill ø by callout 10 (5.5)"),
+        ("02", "“Lightening holes”: number 4 of 6 left out", "“Lightening holes”: none left out"),
+    ],
+)
+def test_a_mistake_that_is_no_number_is_among_the_first_to_be_built(number, made, found, example, store):
+    """Its own step tells about what it adds, before the rest of the part is built."""
+    content = example(number)
+    true = build_and_prove(content, store=store).proof.mass.volume
+    fault = next(f for f in faults(content) if f.words == made)
+    looked = search.Search(settle(fault.make(stated(content, true))).content, store=store)
+    suspect = next(s for s in looked.run() if s.volume == pytest.approx(true, rel=1e-9) and found in s.words)
+    assert suspect.rank == 0 and looked.built <= 15
+
+
 def test_the_rounding_of_the_figure_is_what_it_is_judged_by(example, store):
     from lathed_solid.core.route.rebuild import rebuild
 

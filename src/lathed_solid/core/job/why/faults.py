@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from ...callout import Reading
 from ...names import lone_ref
 from ...quantity import ExpressionError, evaluate
 from ...route.drilling.model import Hole
@@ -167,13 +168,29 @@ def _references(content: Content, step: Step, name: str) -> Iterator[Fault]:
     for param in kind_of(step).params:
         text = getattr(step, param.field)
         ref = lone_ref(text) if param.want in ("length", "angle") and param.applies(step) else None
-        if ref is None or ref.key or uses(content, ref.number) < 2:
-            continue
         ledger = content.ledger()
+        if ref is not None and ref.key and ledger.error(ref.number) is None:
+            for key, words in _besides(ledger.reading(ref.number), ref.key):
+                said = f"{name}: {param.label.lower()} by callout {ref.number}’s {words}"
+                yield Fault("floor", said, _changed(step, **{param.field: f"#{ref.number}.{key}"}))
+            continue
+        if ref is None or uses(content, ref.number) < 2:
+            continue
         for other, said in _like(content, ref.number):
             words = f"{name}: {param.label.lower()} by callout {other} ({said}), not by callout {ref.number}"
             if ledger.error(other) is None:
                 yield Fault("reference", words, _changed(step, **{param.field: f"#{other}"}))
+
+
+def _besides(reading: Reading, key: str) -> Iterator[tuple[str, str]]:
+    """Other sizes of a callout that are of one kind with that of a key, and what they are called: how deep the thread
+    is and how deep it is drilled.
+    """
+    own = reading.known(key)
+    for other in reading.characteristics if own is not None else ():
+        assert own is not None
+        if other.key not in ("", key) and other.kind == own.kind and other.nominal != own.nominal:
+            yield other.key, f"{other.key.replace('_', ' ')}, not its {key.replace('_', ' ')}"
 
 
 def _like(content: Content, number: int) -> Iterator[tuple[int, str]]:
