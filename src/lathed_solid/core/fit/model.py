@@ -61,7 +61,8 @@ class Threaded(msgspec.Struct, frozen=True):
 
 class Sized(msgspec.Struct, frozen=True):
     """A round face whose diameter a callout states, or two walls (``face`` and ``other``) whose distance it does: its
-    limits (mm), the note, and what the limits are by.
+    limits (mm), the note, and what the limits are by; ``number`` and ``key`` are those of the callout's figure (0: not
+    known).
     """
 
     face: str
@@ -70,6 +71,8 @@ class Sized(msgspec.Struct, frozen=True):
     note: str
     basis: str = "stated"
     other: str = ""
+    number: int = 0
+    key: str = ""
 
     @property
     def is_general(self) -> bool:

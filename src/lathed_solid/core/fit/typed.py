@@ -6,7 +6,7 @@ as ``10 to 20`` leaves it free between the two.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from ..kernel.ground.figures import Surface
@@ -16,6 +16,7 @@ from ..units import INCH
 from . import edits
 from .kinds import KINDS
 from .model import Assembly, End, PartShot, RelationKind
+from .values import figure_of
 
 _BETWEEN = re.compile(r"\s+(?:with|–)\s+")
 _ROUND = re.compile(r"(s?)[øØ⌀]\s*(.+?)\s*(hole|bore|shaft|pin)?\s*(?:,\s*(\d+))?$", re.IGNORECASE)
@@ -173,9 +174,12 @@ def _outermost(part: PartShot, axis: int, way: int) -> str | None:
 
 def _round(part: PartShot, ball: bool, value: float, off: float, side: str, which: int, words: str) -> str | None:
     kind, hollow = "sphere" if ball else "cylinder", side.lower() in ("hole", "bore")
+    noted = {n for n, diameter in _noted(part) if abs(diameter - value) <= off}
+    called = {s.index for n, s in _named(part) if n in noted}
 
     def there(s: Surface) -> bool:
-        return s.kind == kind and abs(2 * s.radius - value) <= off and (not side or s.hollow == hollow)
+        is_so = abs(2 * s.radius - value) <= off or s.index in called
+        return s.kind == kind and is_so and (not side or s.hollow == hollow)
 
     if which:
         found = [n for n, s in _named(part) if there(s)]
@@ -183,6 +187,14 @@ def _round(part: PartShot, ball: bool, value: float, off: float, side: str, whic
             raise Refusal(f"{part.called} has {len(found)} faces “{words.rpartition(',')[0].strip()}”.")
         return found[which - 1]
     return _one(part, there, words)
+
+
+def _noted(part: PartShot) -> Iterator[tuple[str, float]]:
+    """Round faces with the diameter (mm) that their callout says: one with a fit is made within its limits."""
+    for sized in part.sized:
+        figure = figure_of(part, sized.number, sized.key) if sized.number and not sized.other else None
+        if figure is not None and figure.kind == "diameter":
+            yield sized.face, figure.value
 
 
 def _named(part: PartShot) -> list[tuple[str, Surface]]:

@@ -129,15 +129,16 @@ def _sized(part: PartShot, lines: Iterable[ProofLine]) -> Iterator[Sized]:
         names = [part.references[f - 1] for f in line.faces]
         if line.measured is None:
             continue
+        said = line.lower, line.upper, line.note, line.basis
         if line.kind == "diameter":
             for name, s in zip(names, own, strict=True):
                 if s.kind == "cylinder" and abs(2 * s.radius - line.measured) < _SAME:
-                    yield Sized(name, line.lower, line.upper, line.note, line.basis)
+                    yield Sized(name, *said, number=line.number, key=line.key)
         elif line.kind == "length" and [s.kind for s in own] == ["plane", "plane"]:
             normal, way = np.array(own[0].axis), np.subtract(own[1].origin, own[0].origin)
             square = float(np.linalg.norm(np.cross(normal, own[1].axis))) < _PARALLEL
             if square and abs(abs(float(normal @ way)) - line.measured) < _SAME:
-                yield Sized(names[0], line.lower, line.upper, line.note, line.basis, names[1])
+                yield Sized(names[0], *said, names[1], line.number, line.key)
 
 
 def _threads(result: RouteResult, names: dict[str, str], part: PartShot) -> Iterator[Threaded]:

@@ -28,9 +28,10 @@ from ..walk import used_in_route, uses
 
 #: How common a mistake is; judgement, not fitted to anything.
 WEIGHTS = {
-    "step": 8.0, "edge": 5.0, "count": 5.0, "radius": 4.0, "through": 4.0, "seat": 3.0, "direction": 3.0, "floor": 3.0,
-    "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0, "mirrored": 2.0, "thread": 2.0,
-    "unbroken": 1.5, "reference": 1.2, "another": 1.0, "point": 1.0, "skipped": 1.0, "inch": 0.7, "value": 0.3,
+    "step": 8.0, "left out": 6.0, "edge": 5.0, "count": 5.0, "radius": 4.0, "through": 4.0, "seat": 3.0,
+    "direction": 3.0, "floor": 3.0, "tip": 2.0, "half angle": 2.0, "mode": 2.0, "digits": 2.0, "limit": 2.0,
+    "mirrored": 2.0, "thread": 2.0, "unbroken": 1.5, "reference": 1.2, "another": 1.0, "point": 1.0, "skipped": 1.0,
+    "inch": 0.7, "value": 0.3,
 }  # fmt: skip
 #: Choices that are taken for one another, by field, and what kind of mistake that is.
 _CHOICES = {
@@ -137,7 +138,7 @@ def _of_pattern(content: Content, step: Step, name: str) -> Iterator[Fault]:
     """An instance too many or skipped, and a mirror image that is missing."""
     if hasattr(step, "skip"):
         if step.skip.strip():
-            yield Fault("skipped", f"{name}: none left out", _changed(step, skip=""))
+            yield Fault("left out", f"{name}: none left out", _changed(step, skip=""))
         elif (many := _count(content, step)) is not None and 3 <= many <= _SKIPPED:
             for k in range(2, many + 1):
                 make, words = _changed(step, skip=str(k)), f"{name}: number {k} of {many} left out"
