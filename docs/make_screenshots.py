@@ -32,7 +32,6 @@ def main() -> None:
     from PyQt6.QtWidgets import QApplication
 
     app = QApplication(sys.argv)
-    from lathed_solid.core.job import edits
     from lathed_solid.core.job.assembling.files import is_assembly
     from lathed_solid.desk.app import demo_files
     from lathed_solid.desk.session import Session
@@ -85,10 +84,6 @@ def main() -> None:
     shot("plate", lambda: (window.show_stage("Shape"), select(15, "s10"), window.look_from("L")))
     set_up_flange(window, shot)
     tell_family(window, session, shot)
-    session.edit(lambda c: edits.edit_callout(c, 9, "2x 12 x 45°"), "a chamfer far too big")
-    shot("failure", lambda: select(9, "s3"))
-    session.undo()
-    session.say("")
     inspect_flange(window, session, spin, shot)
     explain_bracket(window, session, spin, shot)
     look_bracket_over(window, session, spin, shot)
@@ -103,7 +98,11 @@ def main() -> None:
 
 
 def put_together(window: Window, spin: Spin, shot: Shot) -> None:
-    """The chart drum cut open, each part hatched its own way, what is said of its screws, a relation half written."""
+    """The chart drum cut open, each part hatched its own way, what is said of its screws, a relation half written; then
+    its drawing sheet, a section just added.
+    """
+    from lathed_solid.desk.paper.pointed import Pointed
+
     window.open_file(EXAMPLES / "skp-00.lathed")
     fit = window.fit
     spin(1.5)
@@ -119,6 +118,16 @@ def put_together(window: Window, spin: Spin, shot: Shot) -> None:
 
     shot("fit", choose)
     window.entry.line.clear()
+    fit.draw()
+    drawing = fit.sheets.drawing
+    _until(spin, lambda: drawing.composed is not None and not drawing.is_late)
+    right = next(v for v in drawing.sheet.views if v.way == "right")
+    drawing.point(Pointed(f"view:{right.id}", (0.0, 40.0)))
+    fit.board.doings.cut_through(False)
+    _until(spin, lambda: drawing.composed is not None and not drawing.is_late)
+    shot("fit-sheet", lambda: window.session.say(""))
+    fit.document.undo()
+    fit.document.undo()
 
 
 def draw_sheet(window: Window, spin: Spin, shot: Shot) -> None:

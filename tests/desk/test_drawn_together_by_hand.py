@@ -75,6 +75,7 @@ def test_a_roller_pin_and_its_lug_are_drawn_together(desk, tmp_path, monkeypatch
     assert drawing.composed.unseen == () and [e.number for e in drawing.sheet.labels] == [1, 2]
     text = [w.text for w in drawing.composed.scene.texts()]
     assert text.count("1") >= 2 and text.count("2") >= 2, "in their circles and in the list"
+    assert {"lug", "pin"} <= set(text), "parts without a name by their files"
     scale = drawing.sheet.scale_of(drawing.sheet.views[0])
     (view,) = [s.box for s in drawing.composed.scene.spots if s.of == f"view:{drawing.sheet.views[0].id}"]
     assert view[2] - view[0] == pytest.approx(60 * scale, abs=0.01), "as wide as the lug"

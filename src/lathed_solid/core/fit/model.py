@@ -173,9 +173,19 @@ class PartShot(msgspec.Struct, frozen=True, kw_only=True):
     @property
     def called(self) -> str:
         """By its number, else its name, else its file: many a part is still called as every new one is."""
-        title = "" if self.title == UNNAMED else self.title
-        name = self.number or title or self.path.rpartition("/")[2].removesuffix(".lathed")
+        name = self.number or self.name
         return f"{name} other hand" if self.other_hand else name
+
+    @property
+    def name(self) -> str:
+        """Its title; while it is still called as every new part is, its file."""
+        titled = self.title not in ("", UNNAMED)
+        return self.title if titled else self.path.rpartition("/")[2].removesuffix(".lathed")
+
+    @property
+    def listed(self) -> str:
+        """Its name in a list of parts."""
+        return f"{self.name}, other hand" if self.other_hand else self.name
 
 
 class Instance(msgspec.Struct, frozen=True, kw_only=True):

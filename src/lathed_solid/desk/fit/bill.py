@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.fit.mass import bill, weigh
-from ...core.fit.model import Assembly, PartShot
+from ...core.fit.model import Assembly
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
 from ..lists import fill_row, plain_table
@@ -100,13 +100,9 @@ def rows_of(assembly: Assembly) -> list[tuple[str, ...]]:
         one = mass_text(line.grams) if line.grams is not None else "unknown"
         all_ = mass_text(line.grams * line.many) if line.grams is not None else "unknown"
         part = line.part
-        made.append((str(line.item), part.number, _title(part), part.material, str(line.many), one, all_))
+        made.append((str(line.item), part.number, part.listed, part.material, str(line.many), one, all_))
         for k, own in enumerate(part.members, 1):
             one, all_ = (mass_text(own.grams * n) if own.grams else "unknown" for n in (1, own.many * line.many))
             many = str(own.many * line.many)
             made.append((f"{line.item}.{k}", own.number, own.title, own.material, many, one, all_))
     return made
-
-
-def _title(part: PartShot) -> str:
-    return f"{part.title}, other hand" if part.other_hand else part.title

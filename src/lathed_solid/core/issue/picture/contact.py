@@ -58,7 +58,7 @@ def tiles_of_assembly(assembly: Assembly, shot: Shot, store: Store) -> list[Tile
     tiles = []
     for line in bill(assembly):
         part = line.part
-        called = f"{line.item}  {part.called}" + (f", {part.title}" if part.number and part.title else "")
+        called = f"{line.item}  {part.called}" + (f", {part.name}" if part.number else "")
         heavy = mass_text(line.grams) if line.grams is not None else ""
         words = ", ".join(filter(None, (f"{line.many} off", part.material, heavy)))
         tiles.append(Tile(lambda part=part: posed_body_of_part(part, shot, store), (called, words)))  # type: ignore[misc]

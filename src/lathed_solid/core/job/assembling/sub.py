@@ -74,7 +74,7 @@ def _as_part(assembly: Assembly, where: str, stamp: str) -> PartShot:
             for i, p in _each(assembly) for s in p.sized
         ),
         members=tuple(
-            Member(line.many, line.part.number, line.part.title, line.part.material, line.grams or 0.0)
+            Member(line.many, line.part.number, line.part.name, line.part.material, line.grams or 0.0)
             for line in bill(assembly)
         ),
     )  # fmt: skip

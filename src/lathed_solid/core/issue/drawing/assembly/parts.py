@@ -30,8 +30,7 @@ def parts_list(lines: Sequence[Line], size: str) -> Iterator[Mark]:
     rows = [tuple(name for name, _ in _SHARES)]
     for line in lines:
         one = mass_text(line.grams) if line.grams is not None else "unknown"
-        title = f"{line.part.title}, other hand" if line.part.other_hand else line.part.title
-        rows.append((str(line.item), line.part.number, title, line.part.material, str(line.many), one))
+        rows.append((str(line.item), line.part.number, line.part.listed, line.part.material, str(line.many), one))
     for n, row in enumerate(rows):
         y, x = bottom + n * _ROW, left
         yield Path("table", ((left, y + _ROW), (right, y + _ROW)))
