@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import itertools
 
 import pytest
+from reportlab.pdfgen.canvas import Canvas
 
 from lathed_solid.core.callout.normal import normal_note
 from lathed_solid.core.drafting.sheet.compose import words_box
@@ -81,10 +83,10 @@ def test_each_is_framed_where_it_stands_and_reads_back(lettered):
     texts = scene.texts()
     assert [(a.text, b.text) for a, b in itertools.combinations(texts, 2) if over(words_box(a), words_box(b))] == []
     empty = Content(header=Header(units="mm")).ledger()
-    wanted = sorted(normal_note(empty.try_note(n)) for n in NOTES if n != "DATUM A")
+    wanted = sorted(normal_note(empty.try_note(n)) for n in NOTES)
     for name, data in (("a.pdf", to_pdf([scene])), ("a.dxf", to_dxf(scene, "mm"))):
         offered = [normal_note(empty.try_note(p.note)) for p in proposals(open_paper(data, name), 1, empty)]
-        assert len(offered) == len(content.callouts) - 1, "a datum's letter alone is no note"
+        assert len(offered) == len(content.callouts)
         assert [n for n in wanted if n not in offered] == [], name
 
 
@@ -157,3 +159,32 @@ def test_the_cells_part_the_text_between_its_words(symbols):
             if isinstance(p, Path) and len(p.points) == 2 and left < p.points[0][0] < right
         ]
         assert len(walls) == word.text.count("  ")
+
+
+def test_only_a_letter_in_a_box_of_its_own_is_a_datum():
+    """Not the letter of a section, a revision in its triangle, a field of a title block, or two letters."""
+    stream = io.BytesIO()
+    canvas = Canvas(stream, pagesize=(600, 400))
+    canvas.setFont("Helvetica", 10)
+    marks = {
+        "A": lambda x: canvas.rect(x - 8, 192, 16, 16),
+        "B": lambda x: None,
+        "C": lambda x: canvas.drawPath(_triangle(canvas, x)),
+        "D": lambda x: canvas.rect(x - 40, 180, 80, 40),
+        "EF": lambda x: canvas.rect(x - 9, 191, 18, 18),
+    }
+    for k, (letter, draw) in enumerate(marks.items(), 1):
+        draw(100 * k)
+        canvas.drawCentredString(100 * k, 196.4, letter)
+    canvas.save()
+    empty = Content(header=Header(units="mm")).ledger()
+    assert [p.note for p in proposals(open_paper(stream.getvalue(), "a.pdf"), 1, empty)] == ["DATUM A"]
+
+
+def _triangle(canvas, x):
+    path = canvas.beginPath()
+    path.moveTo(x - 14, 190)
+    path.lineTo(x + 14, 190)
+    path.lineTo(x, 216)
+    path.close()
+    return path

@@ -22,7 +22,7 @@ from ..units import FOOT, INCH
 from .dxf_blocks import unfolded
 from .dxf_dimensions import dimension_notes
 from .paper import CannotRead, Kind, Raster, Word, pixels, whole
-from .ruling import Box, Ruling, sizes_only, straight
+from .ruling import Box, Ruling, sizes_only, square, straight
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -127,17 +127,19 @@ class DxfPaper:
         return sizes_only(self.words(sheet), self._ruling(sheet), self.size(sheet))
 
     def _ruling(self, sheet: int) -> Ruling:
-        level, upright, rounds = list[_Line](), list[_Line](), list[Box]()
+        level, upright, rounds, squares = list[_Line](), list[_Line](), list[Box](), list[Box]()
         near = 1e-3 * self._size[0]
         for line in self.lines:
             flat = [(x - self.left, self.top - y) for x, y in line]
             if len(flat) > 8 and flat[0] == flat[-1] and (ball := _ball(flat)) is not None:
                 rounds.append(ball)
                 continue
+            if (box := square(flat, near)) is not None:
+                squares.append(box)
             for a, b in pairwise(flat):
                 if found := straight(a, b, near):
                     (level if found[0] == "level" else upright).append(found[1])
-        return Ruling(tuple(level), tuple(upright), tuple(rounds))
+        return Ruling(tuple(level), tuple(upright), tuple(rounds), tuple(squares))
 
     def natural_scale(self) -> float:
         return _UNITS.get(int(self.document.header.get("$INSUNITS", 0)), 0.0)

@@ -5,13 +5,14 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from ctypes import byref, c_float
 from itertools import islice
 
 import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 
 from .paper import MAX_SHEETS, CannotRead, Kind, Raster, Word, pixels
-from .ruling import Box, Ruling, sizes_only, straight
+from .ruling import Box, Ruling, sizes_only, square, straight
 
 #: pdfium is not made for threads; one call at a time.
 _LOCK = threading.RLock()
@@ -23,11 +24,13 @@ _MAX_RUNS = 20_000
 
 #: Paths of one page that are looked at; a line drawn is no thicker than this, points.
 _MAX_PATHS, _WIDTH = 60_000, 3.0
+#: Segments of a rectangle, which may lead back to where it began; so much of its size it may be askew.
+_FOUR, _SKEW = (4, 5), 0.02
 _Line = tuple[float, float, float]
 
 
 def _kinds(path: pdfium.PdfObject) -> str:
-    """Whether a path is one straight line, or runs round in curves; its segments are looked at, not their places."""
+    """Whether a path is one straight line, a rectangle, or runs round in curves: by its segments, whatever its size."""
     count = pdfium_c.FPDFPath_CountSegments(path)
     if not 2 <= count <= 16:
         return ""
@@ -35,7 +38,17 @@ def _kinds(path: pdfium.PdfObject) -> str:
     kinds = {pdfium_c.FPDFPathSegment_GetType(s) for s in segments[1:]}
     if count == 2 and kinds == {pdfium_c.FPDF_SEGMENT_LINETO}:
         return "line"
+    if count in _FOUR and kinds == {pdfium_c.FPDF_SEGMENT_LINETO}:
+        ends = [_end(s) for s in segments]
+        return "box" if square(ends, _SKEW * max(abs(a - b) for a, b in zip(*ends[:3:2], strict=True))) else ""
     return "round" if count >= 13 and kinds == {pdfium_c.FPDF_SEGMENT_BEZIERTO} else ""
+
+
+def _end(segment: pdfium_c.FPDF_PATHSEGMENT) -> tuple[float, float]:
+    """Where a segment ends, in the path's own units."""
+    x, y = c_float(), c_float()
+    pdfium_c.FPDFPathSegment_GetPoint(segment, byref(x), byref(y))
+    return x.value, y.value
 
 
 class PdfPaper:
@@ -109,16 +122,18 @@ class PdfPaper:
 
     def _ruling(self, sheet: int) -> Ruling:
         _, high = self.size(sheet)
-        level, upright, rounds = list[_Line](), list[_Line](), list[Box]()
+        level, upright, rounds, squares = list[_Line](), list[_Line](), list[Box](), list[Box]()
         with self._page(sheet) as page:
             for path in islice(page.get_objects(filter=[pdfium_c.FPDF_PAGEOBJ_PATH]), _MAX_PATHS):
                 left, bottom, right, top = path.get_bounds()
                 kinds = _kinds(path)
                 if kinds == "round" and abs((right - left) - (top - bottom)) < 0.02 * (right - left):
                     rounds.append((left, high - top, right, high - bottom))
+                elif kinds == "box":
+                    squares.append((left, high - top, right, high - bottom))
                 elif kinds == "line" and (found := straight((left, high - top), (right, high - bottom), _WIDTH)):
                     (level if found[0] == "level" else upright).append(found[1])
-        return Ruling(tuple(level), tuple(upright), tuple(rounds))
+        return Ruling(tuple(level), tuple(upright), tuple(rounds), tuple(squares))
 
     def words(self, sheet: int) -> tuple[Word, ...]:
         width, height = self.size(sheet)

@@ -101,10 +101,14 @@ def cleaned(text: str) -> str:
 _NO_SIZE = re.compile(r"\d{4}-\d\d-\d\d|\d{1,2}/\d{1,2}/\d{2,4}|\d+:\d+")
 
 
+#: What says a datum's letter, without any figure.
+_LETTER = re.compile(r"DATUM [A-Z]")
+
+
 def reads(note: str, ledger: Ledger) -> Reading | None:
     """The reading of a text that is a callout; None for other text and for bare whole numbers of a title block."""
     if (
-        not re.search(r"\d", note)
+        not (re.search(r"\d", note) or _LETTER.fullmatch(note))
         or refers(note)
         or re.fullmatch(r"\d{4}-\d\d-\d\d|\d{1,2}/\d{1,2}/\d{2,4}|1:\d+", note)
     ):

@@ -1,8 +1,9 @@
-"""What numbers on a sheet are no sizes: those in balloons, and those in ruled tables."""
+"""What lines about words mean: numbers in balloons and in ruled tables are no sizes, a letter in a box is a datum's."""
 
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
@@ -15,27 +16,46 @@ _SAME, _LEAST = 1.5e-3, 3
 _LARGE = 5.0
 #: Rows are no higher than this times their text; so much of the cells holds text.
 _HIGH, _FULL = 5.0, 0.7
+#: A datum's letter stands in the middle of its box up to this share of it, and the box is a square up to that.
+_AMID = 0.25
 
 
 class Ruling(NamedTuple):
     """Lines of a sheet in its own units, from the top left: ``level`` (y, left, right), ``upright`` (x, top, bottom),
-    and the boxes (left, top, right, bottom) of whole circles.
+    and the boxes (left, top, right, bottom) of whole circles and of rectangles drawn as one line.
     """
 
     level: tuple[tuple[float, float, float], ...] = ()
     upright: tuple[tuple[float, float, float], ...] = ()
     rounds: tuple[Box, ...] = ()
+    squares: tuple[Box, ...] = ()
 
 
 def sizes_only(words: Iterable[Word], ruling: Ruling, size: tuple[float, float]) -> tuple[Word, ...]:
-    """Words without numbers in balloons and what stands in ruled tables; ``size`` of the sheet in its units."""
+    """Words without numbers in balloons and what stands in ruled tables, datum letters said as such; ``size`` of the
+    sheet in its units.
+    """
     every = list(words)
     listed = {w for table in tables(ruling, _SAME * size[0]) for w in _listed(table, every, size)}
 
     def kept(word: Word) -> bool:
         return word not in listed and not any(_numbers(b, word, size) for b in ruling.rounds)
 
-    return tuple(_unnumbered(w, ruling.rounds, size) for w in every if kept(w))
+    return tuple(_lettered(_unnumbered(w, ruling.rounds, size), ruling.squares, size) for w in every if kept(w))
+
+
+def _lettered(word: Word, squares: Sequence[Box], size: tuple[float, float]) -> Word:
+    """A single letter amid a square box of its own is that of a datum (ISO 5459 clause 7.2)."""
+    if len(word.text) != 1 or not "A" <= word.text <= "Z":
+        return word
+    left, top, right, bottom = _box(word, size)
+    x, y, tall = (left + right) / 2, (top + bottom) / 2, bottom - top
+    for a, b, c, d in squares:
+        wide, high = c - a, d - b
+        amid = abs((a + c) / 2 - x) < _AMID * wide and abs((b + d) / 2 - y) < _AMID * high
+        if amid and abs(wide - high) < _AMID * wide and tall < high < _LARGE * tall:
+            return word._replace(text=f"DATUM {word.text}")
+    return word
 
 
 def _listed(table: Table, words: Sequence[Word], size: tuple[float, float]) -> list[Word]:
@@ -79,7 +99,7 @@ def _numbers(ball: Box, word: Word, size: tuple[float, float]) -> bool:
     left, top, right, bottom = _box(word, size)
     wide, tall = ball[2] - ball[0], bottom - top
     holds = ball[0] < left and right < ball[2] and ball[1] < top and bottom < ball[3]
-    amid = abs((left + right) / 2 - (ball[0] + ball[2]) / 2) < 0.25 * wide
+    amid = abs((left + right) / 2 - (ball[0] + ball[2]) / 2) < _AMID * wide
     numbered = word.text.split(" ", 1)[0].isdigit()
     return numbered and holds and amid and wide < _LARGE * max(tall, 1e-9)
 
@@ -116,6 +136,18 @@ def _alike(lines: Sequence[tuple[float, float, float]], near: float) -> list[tup
         for own in groups.values()
         if len({round(y / near) for y, _, _ in own}) >= _LEAST
     ]
+
+
+def square(flat: Sequence[tuple[float, float]], near: float) -> Box | None:
+    """The box of a closed line that is a level rectangle."""
+    ends = flat[:-1] if len(flat) == 5 and math.dist(flat[0], flat[-1]) < near else flat
+    if len(ends) != 4:
+        return None
+    xs, ys = [p[0] for p in ends], [p[1] for p in ends]
+    box = min(xs), min(ys), max(xs), max(ys)
+    corners = {(x - box[0] < near, y - box[1] < near) for x, y in ends}
+    on = all(min(x - box[0], box[2] - x) < near and min(y - box[1], box[3] - y) < near for x, y in ends)
+    return box if on and len(corners) == len(ends) else None
 
 
 def straight(
