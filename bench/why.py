@@ -14,7 +14,8 @@ goes on with the parts it has not done yet.
 
 Each part is worked on in a process of its own, for the kernel cannot be stopped: 52 read as inches makes a levelling
 foot of 1.3 m, whose slot is cut through its thread for minutes. A mistake whose wrong part is not built in
-``SLOW`` s is left out and counted as such; a search that lasts longer than ``LATHED_WHY_LIMIT`` s has not found it.
+``SLOW`` s is left out and counted as such; a search is judged by what it has found in ``LATHED_WHY_LIMIT`` s, and has
+found nothing where the kernel holds it up for twice as long.
 """
 
 from __future__ import annotations
@@ -173,7 +174,7 @@ def _listened(of: Connection, found: list[Found]) -> _Begun | None:
     """Takes what a part's process finds; what it was at when it was given up, None when it has come to its end."""
     at = _Begun("volume", -1, "", False)
     try:
-        while of.poll(LIMIT if at.is_built or not at.words else SLOW):
+        while of.poll(2 * LIMIT if at.is_built or not at.words else SLOW):
             heard = of.recv()
             if isinstance(heard, _Begun):
                 at = heard
@@ -319,6 +320,8 @@ def _found(stated: Content, fault: Fault | _Pair, true: NamedBody, bare: float) 
         built.append(suspect)
         if not seen and _is(suspect, true):
             seen = time.perf_counter() - begun
+        if time.perf_counter() - begun > LIMIT:
+            break
     order = ranked(built)
     places = [k for k, s in enumerate(order, 1) if _is(s, true)]
     tied = bool(places) and sum(s.rank == 0 for s in order) > 1
