@@ -42,6 +42,7 @@ def test_every_part_is_listed_and_every_part_seen_has_its_number(drum):
     texts = [w.text for w in scene.texts()]
     for line in lines:
         assert line.part.number in texts and str(line.item) in texts
+    assert not any(t.endswith("…") for t in texts)
     hidden = set(made.unseen)
     assert hidden == {4}  # the set screw lies inside the hub, and is seen from nowhere
     balloons = {m.of for m in scene.marks if isinstance(m, Round) and m.of.startswith("label:")}

@@ -12,7 +12,7 @@ from ....fit.mass import Line
 from ....quantity.style import mass as mass_text
 
 #: Rows of the list of parts and its columns' shares: item, number, name, material, how many, mass of one.
-_ROW, _TEXT = 5.0, 2.0
+_ROW, _TEXT, _HEAD = 5.0, 2.0, 1.5
 _SHARES = (
     ("Item", 0.07), ("Number", 0.18), ("Name", 0.33), ("Material", 0.22), ("How many", 0.09), ("Mass each", 0.11),
 )  # fmt: skip
@@ -35,7 +35,8 @@ def parts_list(lines: Sequence[Line], size: str) -> Iterator[Mark]:
         y, x = bottom + n * _ROW, left
         yield Path("table", ((left, y + _ROW), (right, y + _ROW)))
         for (_, share), text in zip(_SHARES, row, strict=True):
-            yield Words(_short(drawable(text), share * wide - 2.0), (x + 1.0, y + 1.5), _TEXT if n else 1.5)
+            high = _TEXT if n else _HEAD
+            yield Words(_short(drawable(text), share * wide - 2.0, high), (x + 1.0, y + 1.5), high)
             x += share * wide
     x = left
     for _, share in _SHARES:
@@ -43,7 +44,7 @@ def parts_list(lines: Sequence[Line], size: str) -> Iterator[Mark]:
         x += share * wide
 
 
-def _short(text: str, room: float) -> str:
-    while len(text) > 1 and width(text, _TEXT) > room:
+def _short(text: str, room: float, high: float) -> str:
+    while len(text) > 1 and width(text, high) > room:
         text = text[:-2].rstrip() + "…"
     return text
