@@ -115,3 +115,13 @@ def test_an_assembly_has_its_own_sheet_that_is_changed_kept_and_written(desk, dr
     assert "ISO 4762 M5x16" in text and "A-A" in text
     desk.click(drum.board.fields.remove)
     assert drawing.sheet is None and drum.board.fields.new.isEnabled()
+
+
+def test_a_sheet_that_comes_when_another_assembly_is_open_is_not_put_into_that(desk, drum):
+    """Laid out of the drum, while a new assembly was begun: neither has it, and a sheet can be asked for again."""
+    drawing, document = drum.sheets.drawing, drum.document
+    desk.click(drum.board.fields.new)
+    assert drawing.is_proposing and not drum.board.fields.new.isEnabled()
+    document.begin()
+    desk.wait(lambda: not drawing.is_proposing, 60)
+    assert document.assembly.sheets == () and drawing.composed is None and document.is_saved

@@ -179,10 +179,11 @@ def _assembly_sheet(file: Path, output: Path, store: Store) -> None:
 
     opened = load_assembly(file, store)
     try:
-        write(opened.assembly, output, store)
+        written = write(opened.assembly, output, store)
     except Refusal as error:
         raise Refused(error.said_in(opened.assembly.unit)) from error
-    click.echo(f"wrote {output}")
+    for path in written:
+        click.echo(f"wrote {path}")
 
 
 @main.command()

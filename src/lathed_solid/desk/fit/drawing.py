@@ -41,6 +41,9 @@ class AssemblyDrawing(SheetDrawing):
     def __init__(self, document: FitDocument) -> None:
         super().__init__(document.session)
         self._of = document
+        #: Which assembly's sheet is being drawn, and laid out: another may be opened meanwhile.
+        self._drawn_of: object = None
+        self._laid_out_of: object = None
         document.changed.connect(self._on_changed)
         document.session.fitting.sheet_seen.connect(self._on_seen)
         document.session.fitting.sheet_proposed.connect(self._on_proposed)
@@ -75,9 +78,11 @@ class AssemblyDrawing(SheetDrawing):
         return _asked(self._of.assembly, sheet)
 
     def _ask(self, sheet: Sheet) -> None:
+        self._drawn_of = self._document()
         self.session.fitting.see_sheet(self._of.assembly, sheet)
 
     def _ask_new(self, id_: str) -> None:
+        self._laid_out_of = self._document()
         self.session.fitting.propose_sheet(self._of.assembly, id_)
 
     def _put_together(self, sheet: Sheet, seen: Seen) -> Composed:
@@ -107,9 +112,9 @@ class AssemblyDrawing(SheetDrawing):
 
     def _on_seen(self, assembly: Assembly, sheet: Sheet, seen: Seen | None, is_all: bool) -> None:
         if is_all:
-            self._take(self._document(), sheet, _asked(assembly, sheet), seen)
+            self._take(self._drawn_of, sheet, _asked(assembly, sheet), seen)
         elif seen is not None:
-            self._grow(self._document(), sheet, seen)
+            self._grow(self._drawn_of, sheet, seen)
 
     def _on_proposed(self, assembly: Assembly, sheet: Sheet | None, seen: Seen | None) -> None:
-        self._take_new(self._document(), sheet, seen, lambda made: _asked(assembly, made))
+        self._take_new(self._laid_out_of, sheet, seen, lambda made: _asked(assembly, made))
