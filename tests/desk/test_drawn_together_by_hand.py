@@ -4,7 +4,6 @@ tapped hole is too shallow, a metric index plate with a hole left out, both foun
 
 import math
 import os
-from pathlib import Path
 
 import pypdfium2
 import pytest
@@ -16,7 +15,7 @@ from .test_bracket_by_hand import done, fill
 from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
 from .test_fit_by_hand import button, words
-from .test_fit_in_words import typed
+from .test_fit_in_words import saved, typed
 from .test_steps_from_callouts import bored, step_of, turned
 from .test_strangers_by_hand import IN3, all_in, inch
 from .test_vise_base_by_hand import tick
@@ -26,14 +25,6 @@ from .test_why_by_hand import explained, state, take_first
 def pictured(desk, name):
     if folder := os.environ.get("PICTURES"):
         desk.window.grab().save(f"{folder}/{name}.png")
-
-
-def saved(desk, name):
-    desk.saved_as = Path(f"{name}.lathed").resolve()
-    desk.press(desk.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    desk.wait(desk.saved_as.exists)
-    desk.press(desk.window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
-    desk.settled()
 
 
 def test_a_roller_pin_and_its_lug_are_drawn_together(desk, tmp_path, monkeypatch):

@@ -78,12 +78,17 @@ def plate(desk, name, notes):
 
 
 def kept(desk, name):
+    """Saved under a name; then an empty job in inches."""
+    saved(desk, name)
+    inch(desk)
+
+
+def saved(desk, name):
     desk.saved_as = Path(f"{name}.lathed").resolve()
     desk.press(desk.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     desk.wait(desk.saved_as.exists)
     desk.press(desk.window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
     desk.settled()
-    inch(desk)
 
 
 def test_a_press_frame_of_strangers_parts_is_put_together_in_words(desk, tmp_path, monkeypatch):

@@ -5,11 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ...core.issue.drawing.files import FILES
-from ..lists import titled
 from ..paper.board import Board
 from ..paper.fields import Tick
 from ..theme.palette import Palette
@@ -34,22 +32,7 @@ class FitSheets:
         self.drawing = AssemblyDrawing(document)
         self.board = Board(self.drawing, palette, _TICKS, self.write)
         self.side = QWidget()
-        self.side.setObjectName("panel")
-        self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._lay_out()
-
-    def _lay_out(self) -> None:
-        caution = QLabel(_CAUTION)
-        caution.setObjectName("faint")
-        caution.setWordWrap(True)
-        layout = QVBoxLayout(self.side)
-        layout.setContentsMargins(12, 10, 12, 10)
-        layout.addWidget(self.board.fields)
-        layout.addWidget(self.board.missing)
-        layout.addStretch()
-        layout.addWidget(titled("Out"))
-        layout.addWidget(self.board.out)
-        layout.addWidget(caution)
+        self.board.stand_in(self.side, _CAUTION)
 
     def begin(self) -> None:
         """Lay a sheet out where there is none."""

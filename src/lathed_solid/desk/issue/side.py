@@ -6,14 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from ...core.drafting.sheet.changing import show_holes
 from ...core.issue.drawing.files import FILES
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
-from ..lists import titled
 from ..paper.board import Board
 from ..paper.fields import Tick
 from ..session import Session
@@ -51,8 +50,6 @@ class IssueSide(QWidget):
     ) -> None:
         super().__init__()
         self._shop = shop
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session, self._drawing = session, drawing
         self.picture = QPushButton("Picture …")
         self.picture.clicked.connect(self.picture_wanted)
@@ -65,27 +62,13 @@ class IssueSide(QWidget):
             "One folder or zip: sheets, operation sheet and inspection report as PDF, STEP, DXF, a picture, the job, "
             "and a manifest with hashes and what changed"
         )
-        self._lay_out()
-        drawing.changed.connect(self.refresh)
-        session.edited.connect(self._refresh_seen)
-        self.refresh()
-
-    def _lay_out(self) -> None:
         packing = QHBoxLayout()
         packing.addWidget(self.revision, 1)
         packing.addWidget(self.pack)
-        caution = QLabel(_CAUTION)
-        caution.setObjectName("faint")
-        caution.setWordWrap(True)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 10, 12, 10)
-        layout.addWidget(self.board.fields)
-        layout.addWidget(self.board.missing)
-        layout.addStretch()
-        layout.addWidget(titled("Out"))
-        layout.addWidget(self.board.out)
-        layout.addLayout(packing)
-        layout.addWidget(caution)
+        self.board.stand_in(self, _CAUTION, packing)
+        drawing.changed.connect(self.refresh)
+        session.edited.connect(self._refresh_seen)
+        self.refresh()
 
     # --- what is done
     def write(self, form: str) -> None:

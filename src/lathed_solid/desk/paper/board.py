@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
+from ..lists import titled
 from ..theme.palette import Palette
 from .canvas import SheetCanvas
 from .doing import Doings
@@ -29,3 +31,21 @@ class Board:
         self.missing, self.out = Missing(drawing), Out(drawing, write, *more)
         self.canvas.menu_wanted.connect(lambda at: self.doings.menu(self.canvas, at))
         self.fields.focus_wanted.connect(self.canvas.setFocus)
+
+    def stand_in(self, panel: QWidget, caution: str, *more: QLayout) -> None:
+        """Put all that stands beside the sheet into a panel, with ``more`` under the files and a caution."""
+        panel.setObjectName("panel")
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        told = QLabel(caution)
+        told.setObjectName("faint")
+        told.setWordWrap(True)
+        layout = QVBoxLayout(panel)
+        layout.setContentsMargins(12, 10, 12, 10)
+        layout.addWidget(self.fields)
+        layout.addWidget(self.missing)
+        layout.addStretch()
+        layout.addWidget(titled("Out"))
+        layout.addWidget(self.out)
+        for row in more:
+            layout.addLayout(row)
+        layout.addWidget(told)
