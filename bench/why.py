@@ -46,7 +46,8 @@ from lathed_solid.core.job.stating import figures_of
 from lathed_solid.core.job.surveying import standing_of
 from lathed_solid.core.job.why.explained import ranked
 from lathed_solid.core.job.why.faults import Fault, faults
-from lathed_solid.core.job.why.search import Search, Suspect
+from lathed_solid.core.job.why.search import Search
+from lathed_solid.core.job.why.suspect import Suspect
 from lathed_solid.core.kernel.ground.named import NamedBody
 from lathed_solid.core.plan.carriers import alone
 from lathed_solid.core.prove.proof import Weighed

@@ -115,6 +115,23 @@ def test_a_mistake_that_is_no_number_is_among_the_first_to_be_built(number, made
     assert suspect.rank == 0 and looked.built <= 15
 
 
+def test_a_place_with_which_the_amount_is_right_is_narrowed_by_the_other_figures(example, store):
+    """A pocket's wall moved in until it meets another: the amount is right again over a range of places, and the centre
+    of mass tells which of them was meant, as a machinist would write it.
+    """
+    content = example("03")
+    right = build_and_prove(content, store=store)
+    given = StatedFigures(volume=324086.73530910397, center=(97.20707, 60.324999999999996, -8.325866))
+    assert right.proof.mass.volume == pytest.approx(given.volume, abs=0.01)
+    moved = next(f for f in faults(content) if f.words.startswith("Callout 10, 2 3/8 as 1 1/4"))
+    wrong = edits.set_header(moved.make(content), stated=given)
+    looked = search.Search(settle(wrong).content, store=store)
+    found = next(f for f in faults(looked.content) if f.words.startswith("Callout 10, 1 1/4 as 2 1/2"))
+    assert looked._suspect(found, looked.gap).rank > 0
+    first = next(looked._narrowed(looked.gap))
+    assert first.words == "Callout 10, 1 1/4 as 2.375" and looked._suspect(first, looked.gap).rank == 0
+
+
 def test_the_rounding_of_the_figure_is_what_it_is_judged_by(example, store):
     from lathed_solid.core.route.rebuild import rebuild
 

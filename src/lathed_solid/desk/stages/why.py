@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QTableW
 
 from ...core.job.model import Content, part_of, with_part
 from ...core.job.why.explained import Why
-from ...core.job.why.search import Suspect
+from ...core.job.why.suspect import Suspect
 from ...core.prove.proof import Proof
 from ...core.prove.tabular import figure
 from ...core.quantity.style import mass

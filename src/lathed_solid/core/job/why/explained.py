@@ -14,7 +14,8 @@ from ...route.registry import called
 from ..attachments import Store
 from ..model import Content
 from .gap import Gap
-from .search import Search, Suspect
+from .search import Search
+from .suspect import Suspect
 
 #: So many suspects are told; a list that grows is told anew when one of the first few changes.
 TOLD, FIRST = 12, 3

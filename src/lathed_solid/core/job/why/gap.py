@@ -74,6 +74,10 @@ class Gap(NamedTuple):
         rest = max((f.rank(part.has(f.what)) for f in self.figures if f.what not in _AMOUNT), default=0)
         return max(cheap, rest) + (10 * _off_limits(part.line(*self.line)) if self.line is not None else 0)
 
+    def is_amount_met(self, part: Part) -> bool:
+        """Whether a part has as much material as is stated."""
+        return self._amount_rank(part) == 0
+
     def _amount_rank(self, part: Part) -> int:
         return max((f.rank(part.has(f.what)) for f in self.figures if f.what in _AMOUNT), default=0)
 

@@ -22,6 +22,8 @@ GOOD = 2e-6
 _CURVED = 1e-6
 #: With every digit more a number is so many times less likely the one that was meant.
 _ROUNDER = 3.0
+#: A number is solved for between so much of it and so many times it.
+_FEW, _MANY = 0.1, 5.0
 #: A pair is so much rarer than either of its mistakes.
 _RARE = 0.1
 
@@ -71,7 +73,7 @@ def with_values(
         for number, curve in numbers:
             by = root(curve, missing - one.added) if number.kind != "count" and number != one.fault.number else None
             text = next(written(number.value + by, number.text, is_inch), "") if by is not None else ""
-            if not text or value_of(text) <= 0 or _decimals(text) > _decimals(number.text):
+            if not text or not _meant(value_of(text) / number.value) or _decimals(text) > _decimals(number.text):
                 continue
             by = value_of(text) - number.value
             off = abs(one.added + curve[0] * by + curve[1] * by * by - missing)
@@ -83,6 +85,11 @@ def with_values(
     for rare, _, a, b in weighed[:_MOST]:
         words = f"{a.words}; and {b.words[0].lower()}{b.words[1:]}"
         yield Fault("pair", words, partial(_both, a, b), rare=rare)
+
+
+def _meant(share: float) -> bool:
+    """Whether anybody would write so much of a number for it."""
+    return _FEW <= share <= _MANY
 
 
 def _decimals(text: str) -> int:

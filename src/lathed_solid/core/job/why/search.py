@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -26,6 +26,7 @@ from .faults import WEIGHTS, Fault, as_value, faults
 from .gap import Gap, Part, density_of, gap_of
 from .pairing import GOOD, Single, pairs, with_values
 from .sharp import left_sharp
+from .suspect import Solid, Suspect, packed
 from .written import WRITTEN, root, roundest, written
 
 if TYPE_CHECKING:
@@ -46,58 +47,13 @@ _STILL = 1e-4
 _NEAR = 0.1
 #: By how much a number has to change for its estimate to be made anew, at the value itself.
 _MUCH = 0.5
+#: Of so many numbers that make the amount right another figure is tried to be met too.
+_RANGED = 6
 #: Volumes that agree to this are equal; those of one solid agree to that.
 _ONE, _SAME = 1e-9, 1e-8
 _WHOLE = ("volume", "mass")
 #: How common it is that the material is another.
 _MATERIAL = 6.0
-
-
-_packed = msgspec.msgpack.Encoder().encode
-_unpacked = msgspec.msgpack.Decoder(Content).decode
-
-
-class Suspect(msgspec.Struct, frozen=True):
-    """What would have to be so, the volume (mm³) and mass (g) that the part has then, and that part. ``rank`` is 0 when
-    all that is stated is met within its rounding, else a class for each power of ten off, and ``off`` what is still
-    missing of the figure asked about (None: not measured, for the volume is wrong); ``solid`` is a number that all
-    suspects of one solid have, whose words are the ``others``: an equal volume alone makes no solid the same.
-    ``lit`` are the faces (as references) that it has and the present part has not. The part travels as ``packed``
-    bytes: of a dozen suspects one is opened, by whoever tries it.
-    """
-
-    words: str
-    volume: float
-    grams: float
-    rank: int
-    weight: float
-    packed: bytes
-    solid: int = 0
-    others: tuple[str, ...] = ()
-    lit: tuple[str, ...] = ()
-    off: float | None = None
-
-    @property
-    def content(self) -> Content:
-        return _unpacked(self.packed)
-
-    @property
-    def order(self) -> tuple[float, ...]:
-        return (self.rank, -self.weight)
-
-
-class _Solid:
-    """A solid that was built; its faces are measured when it is held against another of its volume."""
-
-    def __init__(self, number: int, body: NamedBody) -> None:
-        self.number, self._body = number, body
-
-    @cached_property
-    def faces(self) -> Sequence[Surface]:
-        return faces_of(self._body).surfaces
-
-    def is_as(self, other: _Solid) -> bool:
-        return not alone(self.faces, other.faces) and not alone(other.faces, self.faces)
 
 
 class Search:
@@ -117,11 +73,13 @@ class Search:
         self.gap = gap_of(self.content, self.result, line)
         self.built = 0
         #: The solids that were built, by volume: their number, and their faces once there is another of that volume.
-        self._solids: dict[int, list[_Solid]] = {}
+        self._solids: dict[int, list[Solid]] = {}
         self._counted = 0
         self._present = -1
         if self.result.body is not None:
             self._present = self._solid(self.result.body, sum(b.volume for b in self.result.bodies.values()))
+        #: Numbers, with a value that makes the amount right and leaves another figure wrong.
+        self._ranged: dict[Number, float] = {}
         #: What each mistake added that was built; whether two together were looked at.
         self._singles: list[Single] = []
         self.paired = False
@@ -170,6 +128,7 @@ class Search:
         often = Counter(f.kind for _, f in late)
         late.sort(key=lambda f: (often[f[1].kind], f[0]))  # badly estimated: the few of a kind first
         yield (f for _, f in late), True
+        yield self._narrowed(gap), False
 
     def _directly(
         self, every: Iterable[Fault], missing: float, within: float, late: list[tuple[float, Fault]]
@@ -230,7 +189,7 @@ class Search:
             if stated.closes(weight):
                 made = edits.set_header(self.content, material=material)
                 words = f"Of {material.name}"
-                yield Suspect(words, gap.found, weight, 0, _MATERIAL, _packed(made), -1 - at)
+                yield Suspect(words, gap.found, weight, 0, _MATERIAL, packed(made), -1 - at)
 
     def _solved(self, missing: float) -> Iterator[Fault]:
         """Each number as the value with which the part closes the gap, as it would be written; those first that it
@@ -240,6 +199,25 @@ class Search:
         roots = {n: root(c, missing) if c is not None else None for n, c in curves.items() if n.kind != "count"}
         for number in sorted(roots, key=lambda n: abs(roots[n] or math.inf) / n.value):
             yield from self._said(number, self._closing(number, roots[number], missing, self._added))
+
+    def _narrowed(self, gap: Gap) -> Iterator[Fault]:
+        """Numbers with a value that makes the amount right and leaves another figure wrong, as the place of a hole that
+        is whole again: the value that makes that figure right as well.
+        """
+        present = Part(self.content, self.result, self._density)
+        for number, value in tuple(self._ranged.items())[:_RANGED]:
+            part = self._part(as_value(number, f"{value:.9g}"))
+            figures = (f for f in gap.figures if part is not None and not f.closes(part.has(f.what)))
+            if (figure := next(figures, None)) is not None:
+                missing = figure.value - present.has(figure.what)
+                moved = partial(self._moved, figure.what, present)
+                by = self._closing(number, value - number.value, missing, moved)
+                yield from self._round(number, by, figure.half / missing)
+
+    def _moved(self, what: str, present: Part, number: Number, value: float) -> float | None:
+        """What another value of a number adds to a figure; None when the part cannot be so."""
+        part = self._part(as_value(number, f"{value:.9g}")) if value > 0 else None
+        return part.has(what) - present.has(what) if part is not None else None
 
     def _still(self) -> Iterable[Number]:
         """Numbers that change nothing of the amount: places."""
@@ -251,10 +229,14 @@ class Search:
         half = next((f.half for f in gap.figures if f.what == gap.what), 0.0)
         for number in every if gap.line is None else ():
             by = self._closing(number, None, gap.missing, self._gained) if number.kind != "count" else None
-            if by is not None:
-                off = abs(by * half / gap.missing)  # the figure's rounding leaves so much of the number open
-                for text in roundest(number.value + by - off, number.value + by + off):
-                    yield as_value(number, text)
+            yield from self._round(number, by, half / gap.missing)
+
+    def _round(self, number: Number, by: float | None, share: float) -> Iterator[Fault]:
+        """A number changed ``by`` so much, of which a figure's rounding leaves a ``share`` open, as it is written."""
+        if by is not None:
+            room, value, is_inch = abs(by * share), number.value + by, self.content.header.units == "in"
+            for text in roundest(value - room, value + room, is_inch):
+                yield as_value(number, text)
 
     def _said(self, number: Number, by: float | None) -> Iterator[Fault]:
         is_inch = self.content.header.units == "in"
@@ -318,7 +300,8 @@ class Search:
         return msgspec.structs.replace(suspect, lit=tuple(name for s, name in called if s.index in new))
 
     # --- building
-    def _suspect(self, fault: Fault, gap: Gap) -> Suspect | None:
+    def _part(self, fault: Fault) -> Part | None:
+        """The part that a mistake would make, built; None when it cannot be so."""
         self._going()
         try:
             settled = settle(fault.make(self.content))
@@ -331,16 +314,24 @@ class Search:
             result = rebuild(settled.content.plan(self.find), self.cache)
         if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
             return None
-        part = Part(settled.content, result, self._density)
-        if gap.amount and abs(part.volume - gap.found) <= _ONE * gap.found:
+        return Part(settled.content, result, self._density)
+
+    def _suspect(self, fault: Fault, gap: Gap) -> Suspect | None:
+        part = self._part(fault)
+        if part is None or (gap.amount and abs(part.volume - gap.found) <= _ONE * gap.found):
             return None
-        solid = self._solid(result.body, part.volume)
+        body = part.result.body
+        assert body is not None
+        solid = self._solid(body, part.volume)
         if solid == self._present:
             return None
         if fault.kind not in ("pair", "value"):  # with a number that nothing suggests nearly any pair would do
             self._singles.append(Single(fault, part.volume - gap.found, solid))
+        rank = gap.rank(part)
+        if rank and gap.amount and fault.number is not None and gap.is_amount_met(part):
+            self._ranged.setdefault(fault.number, fault.value)
         return Suspect(
-            fault.words, part.volume, part.has("mass"), gap.rank(part), fault.weight, _packed(settled.content), solid,
+            fault.words, part.volume, part.has("mass"), rank, fault.weight, packed(part.content), solid,
             off=gap.off(part),
         )  # fmt: skip
 
@@ -348,7 +339,7 @@ class Search:
         """The number of a solid: that of one with the same volume and the same faces, else a new one."""
         key = round(math.log(volume) / _SAME)
         alike = [s for k in (key - 1, key, key + 1) for s in self._solids.get(k, ())]
-        mine = _Solid(self._counted, body)
+        mine = Solid(self._counted, body)
         number = next((s.number for s in alike if s.is_as(mine)), None)
         if number is not None:
             return number

@@ -41,8 +41,14 @@ def written(value: float, text: str, is_inch: bool) -> Iterator[str]:
         yield f"{sixty_fourth:.8g}"
 
 
-def roundest(low: float, high: float) -> Iterator[str]:
-    """The numbers within a range that are written with the fewest decimals; a few, where there are many."""
+def roundest(low: float, high: float, is_inch: bool = False) -> Iterator[str]:
+    """The numbers within a range that are written with the fewest decimals; a few, where there are many. Of inches also
+    the fraction with the smallest denominator, down to sixty-fourths.
+    """
+    parts = (2**k for k in range(1, 7) if is_inch)
+    fraction = next((k / n for n in parts for k in (math.ceil(low * n),) if k / n <= high), None)
+    if fraction is not None:
+        yield f"{fraction:.8g}"
     for places in range(_PLACES + 1):
         first = math.ceil(low * 10**places - 1e-9)
         found = [k for k in range(first, first + _FEW) if k <= high * 10**places + 1e-9]
