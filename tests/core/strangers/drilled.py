@@ -47,7 +47,7 @@ def from_a_plane():
 def ball():
     """A ball drilled across, from its pole, and out of the middle at an angle."""
     b = Bench("SØ30", "Ø5 THRU", "Ø6 x 10 deep", "8", "Ø4 x 9 deep", "30°")
-    s1 = b.step(Revolve, sketch=b.sketch("line -15,0 15,0", "arc 15,0 -15,0 0,15"))
+    s1 = b.step(Revolve, sketch=b.sketch("line -15,0 15,0", "arc 15,0 -15,0 0,15", base="side"))
     (face,) = {name for names in b.proved().result.body.names.values() for name in names}
     assert face.startswith(s1)
     b.size(b.content.sketches[0].id, ("a1",), "#1", "diameter")
