@@ -52,6 +52,15 @@ def test_it_is_stopped_from_another_thread_and_reads_again(reader):
     assert reader.corners(FLANGE, "flange.pdf", 1).found is False
 
 
+def test_a_stop_that_comes_before_the_reading_has_begun_is_not_lost(reader):
+    """Asked for, stopped at once, and only then begun by its own thread; what is asked for later is read."""
+    since = reader.stops
+    reader.stop()
+    with pytest.raises(Stopped):
+        list(reader.read(FLANGE, "flange.pdf", 1, 0, lambda _: None, since))
+    assert not next(reader.read(FLANGE, "flange.pdf", 1, 0, lambda _: None, reader.stops)).is_whole
+
+
 def test_a_reader_that_falls_or_never_ends_is_told(tmp_path, monkeypatch):
     monkeypatch.setenv(faults.VARIABLE, "picture=crash")
     with pytest.raises(CannotRead, match="fell over"):

@@ -55,11 +55,12 @@ class PictureReader:
     def __init__(self, keep_in: Path, limit: float = MOST_SECONDS) -> None:
         self._folder, self._limit = keep_in, limit
         self._process: subprocess.Popen[bytes] | None = None
-        self._stopped = False
+        #: How often it was stopped: who asks for a task and knows this says whether that was meant as well.
+        self.stops = 0
 
     def stop(self) -> None:
-        """End the present task; what it has told so far stands."""
-        self._stopped = True
+        """End the present task, and those asked for before that have not begun; what was told so far stands."""
+        self.stops += 1
         if (process := self._process) is not None:
             with contextlib.suppress(ProcessLookupError):
                 process.kill()
@@ -72,13 +73,17 @@ class PictureReader:
             return None
         return text if text.version == VERSION and text.is_whole else None
 
-    def read(self, data: bytes, name: str, sheet: int, turned: int, tell: Tell) -> Iterator[SheetText]:
-        """What is found at once, then with what the slower finder adds. Raises CannotRead, Stopped."""
+    def read(
+        self, data: bytes, name: str, sheet: int, turned: int, tell: Tell, since: int | None = None
+    ) -> Iterator[SheetText]:
+        """What is found at once, then with what the slower finder adds; ``since`` is how often it had been stopped when
+        this was asked for. Raises CannotRead, Stopped.
+        """
         known = self.kept(data, sheet, turned)
         if known is not None:
             yield known
             return
-        for message in self._told(ReadSheet(data, name, sheet, turned), name, tell):
+        for message in self._told(ReadSheet(data, name, sheet, turned), name, tell, since):
             assert isinstance(message, Text)
             if message.text.is_whole:
                 self._keep(self._path(data, sheet, turned), message.text)
@@ -101,12 +106,14 @@ class PictureReader:
             raise CannotRead(f"{name} could not be worked on.")
         return found[-1]
 
-    def _told(self, task: Task, name: str, tell: Tell) -> Iterator[Message]:
+    def _told(self, task: Task, name: str, tell: Tell, since: int | None = None) -> Iterator[Message]:
         """What the process says, progress apart. Raises CannotRead, Stopped."""
-        self._stopped = False
+        since = self.stops if since is None else since
         pipe = self._start()
         until = time.monotonic() + self._limit
         try:
+            if self.stops != since:  # before there was a process to be ended
+                raise EOFError
             pipe.send_bytes(encode(task))
             while True:
                 if not pipe.poll(max(0.0, until - time.monotonic())):
@@ -121,7 +128,7 @@ class PictureReader:
                 else:
                     yield message
         except (OSError, EOFError) as error:
-            if self._stopped:
+            if self.stops != since:
                 raise Stopped(f"Reading {name} was stopped.") from None
             if self._ended() != 0:
                 raise CannotRead(

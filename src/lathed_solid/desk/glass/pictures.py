@@ -66,18 +66,20 @@ class Pictures(QObject):
         key = SheetKey(drawing.blob, sheet, drawing.turned)
         if self._at not in (None, key):
             self._eyes.stop()
-        self._submit(self._reading, key, lambda: self._read(drawing, key))
+        since = self._eyes.stops
+        self._submit(self._reading, key, lambda: self._read(drawing, key, since))
         return key
 
     def stop(self) -> None:
         self._eyes.stop()
 
-    def _read(self, drawing: Drawing, key: SheetKey) -> None:
+    def _read(self, drawing: Drawing, key: SheetKey, since: int) -> None:
         self._at = key
         try:
             data = self._session.store.get(drawing.blob)
             tell = self.progressed.emit
-            for text in self._eyes.read(data, drawing.name, key.sheet, key.turned, lambda step: tell(key, step)):
+            told = self._eyes.read(data, drawing.name, key.sheet, key.turned, lambda step: tell(key, step), since)
+            for text in told:
                 self._told(text, key)
         finally:
             self._at = None
