@@ -124,6 +124,7 @@ class FitRoom(QWidget):
         for name in ("Parts", "Sheet"):
             self.which.addTab(name)
         self.which.currentChanged.connect(self._turn_to)
+        self.which.hide()
         document.changed.connect(self.show_all)
         document.selected.connect(partial(self._light, ()))
         document.lit.connect(self._light)
@@ -135,6 +136,7 @@ class FitRoom(QWidget):
         self.pulling.changed.connect(self.show_all)
         view.surface.ready.connect(self.show_all)
         view.add_button("section", "Cut the picture open (Ctrl+Shift+X)", self.cut, True)
+        view.add_button("sheet", "Drawing sheets of the assembly", self.draw, False)
         view.add_button("fit", "Fit the assembly in the view (Ctrl+0)", view.fit, False)
         self.looks.changed.connect(self.show_all)
         self.session.fitting.cut.connect(self._on_hatched)
@@ -183,6 +185,7 @@ class FitRoom(QWidget):
         if at or self._sheets is not None:
             self.sheets.drawing.look(bool(at))
         self.looks.setVisible(not at)
+        self.which.setVisible(bool(at))  # beside the looks there is no room: there a button leads to the sheet
         self.tabs.setVisible(not at)  # the sheet needs the height
         self.pages.setCurrentIndex(at)
         self.sides.setCurrentIndex(at)
