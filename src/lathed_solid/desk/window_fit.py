@@ -78,7 +78,9 @@ class FitWindow(FileWindow):
 
     def fit_view(self) -> None:
         """All of what is shown, in the view."""
-        if self.stage == "Fit":
+        if self.stage == "Fit" and (board := self.fit.board) is not None:
+            board.canvas.fit()
+        elif self.stage == "Fit":
             self.fit.view.fit()
         else:
             self.part.fit()

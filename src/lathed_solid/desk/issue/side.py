@@ -10,7 +10,6 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from ...core.drafting.sheet.changing import show_holes
-from ...core.issue.drawing.files import FILES
 from ...core.plan.shop import Shop
 from ...core.standards.speeds import ToolMaterial
 from ..paper.board import Board
@@ -54,7 +53,7 @@ class IssueSide(QWidget):
         self.picture = QPushButton("Picture …")
         self.picture.clicked.connect(self.picture_wanted)
         self.picture.setToolTip("The part rendered: finish, light, ground; a turn round it; all its parts")
-        self.board = Board(drawing, palette, _TICKS, self.write, self.picture)
+        self.board = Board(drawing, palette, _TICKS, self._beside, session.write_sheets, self.picture)
         self.revision, self.pack = QComboBox(), QPushButton("Package …")
         self.pack.clicked.connect(self.write_package)
         self.revision.setAccessibleName("Revision to be packed")
@@ -71,18 +70,10 @@ class IssueSide(QWidget):
         self.refresh()
 
     # --- what is done
-    def write(self, form: str) -> None:
-        """Ask where to, and write: all sheets as PDF, this one as anything else."""
-        sheet, header = self._drawing.sheet, self._session.content.header
-        if sheet is None:
-            return
+    def _beside(self) -> Path:
+        header = self._session.content.header
         stem = (header.number or header.name or "part").replace(" ", "-").lower()
-        proposed = str(self._session.beside(f"{stem}-{header.revision.lower()}.{form}"))
-        name, _ = QFileDialog.getSaveFileName(self, f"Write {FILES[form]}", proposed, f"*.{form}")
-        if name:
-            path = Path(name)
-            path = path if path.suffix.lower() == f".{form}" else path.with_name(f"{path.name}.{form}")
-            self._session.write_sheets(path, "" if form == "pdf" else sheet.id)
+        return self._session.beside(f"{stem}-{header.revision.lower()}")
 
     def write_package(self) -> None:
         """Issue the revision that is worked on, or take one that was issued, and write all that goes with it."""

@@ -44,8 +44,9 @@ def homes(found: Seen, sheet: Sheet) -> dict[int, str]:
     """By which view each item is written: the first that shows it; one that none shows stays by the first of all, for
     it may be seen once that is cut elsewhere.
     """
-    shown = {v.id: {f for s in found.views[v.id].strokes if s.visible for f in s.faces} for v in sheet.views}
-    flat = [v.id for v in sheet.views if v.way != "three faces"] or [v.id for v in sheet.views]
+    there = [v for v in sheet.views if v.id in found.views]
+    shown = {v.id: {f for s in found.views[v.id].strokes if s.visible for f in s.faces} for v in there}
+    flat = [v.id for v in there if v.way != "three faces"] or [v.id for v in there]
     return {h.number: next((v for v in flat if shown[v] & set(h.faces)), flat[0]) for h in found.holds if flat}
 
 
