@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import gc
 from pathlib import Path
 
 import pytest
@@ -15,9 +16,14 @@ from lathed_solid.core.job.model import Job
 
 @pytest.fixture(scope="session", autouse=True)
 def fonts(qapp):
+    from lathed_solid.desk import part_room  # noqa: F401
+    from lathed_solid.desk.app import load_rooms
     from lathed_solid.desk.theme.style import load_fonts
+    from lathed_solid.desk.window import Window  # noqa: F401
 
     load_fonts()
+    load_rooms()
+    gc.freeze()  # as the program does: every window that is shut goes through all that is left
 
 
 @pytest.fixture(scope="session")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import logging.handlers
 import os
@@ -60,6 +61,7 @@ def catch_faults(session: Session) -> None:
 def run(files: Sequence[Path]) -> int:
     """Open the window on ``files``; returns the exit code."""
     begun = time.perf_counter()
+    gc.disable()  # while everything is loaded; see _load_the_rest
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     if os.environ["QT_QPA_PLATFORM"] == "xcb" and not os.environ.get("DISPLAY"):
         told = "There is no screen here (DISPLAY is not set). Use “prove” and “build” without a window."
@@ -175,6 +177,13 @@ def recover(session: Session, folder: Path | None = None) -> int:
     return len(found.work)
 
 
+def load_rooms() -> None:
+    """Import what is needed when a later stage is first entered."""
+    from .fit import room as _fit  # noqa: F401
+    from .issue import room as _issue  # noqa: F401
+    from .plan import room as _plan  # noqa: F401
+
+
 def _load_the_rest(window: Window) -> None:
     """SciPy and the rooms of later stages take a moment to load: not before the window stands, and not at the first
     drag or when a stage is first entered.
@@ -182,13 +191,16 @@ def _load_the_rest(window: Window) -> None:
     import threading
 
     def load() -> None:
-        from ..core.sketch.explain import diagnose  # noqa: F401
-        from ..core.sketch.solver import drag  # noqa: F401
+        try:
+            from ..core.sketch.explain import diagnose  # noqa: F401
+            from ..core.sketch.solver import drag  # noqa: F401
 
-        window.solver_loaded.emit()
-        from .fit import room as _fit  # noqa: F401
-        from .issue import room as _issue  # noqa: F401
-        from .plan import room as _plan  # noqa: F401
+            window.solver_loaded.emit()
+            load_rooms()
+        finally:
+            # What is loaded stays: a collection that goes through all of it stops the window for 0.15 s.
+            gc.freeze()
+            gc.enable()
 
     threading.Thread(target=load, daemon=True, name="the rest").start()
 

@@ -127,9 +127,9 @@ def test_a_place_with_which_the_amount_is_right_is_narrowed_by_the_other_figures
     wrong = edits.set_header(moved.make(content), stated=given)
     looked = search.Search(settle(wrong).content, store=store)
     found = next(f for f in faults(looked.content) if f.words.startswith("Callout 10, 1 1/4 as 2 1/2"))
-    assert looked._suspect(found, looked.gap).rank > 0
+    assert looked.suspect(found, looked.gap).rank > 0
     first = next(looked._narrowed(looked.gap))
-    assert first.words == "Callout 10, 1 1/4 as 2.375" and looked._suspect(first, looked.gap).rank == 0
+    assert first.words == "Callout 10, 1 1/4 as 2.375" and looked.suspect(first, looked.gap).rank == 0
 
 
 def test_the_rounding_of_the_figure_is_what_it_is_judged_by(example, store):

@@ -14,6 +14,8 @@ from ..numbers import Number
 from ..settle import settle
 from .faults import Fault
 
+_Curve = tuple[float, float] | None
+Each = Callable[[Callable[[Number], _Curve], Sequence[Number]], Iterator[_Curve]]
 Find = Callable[[str], bytes | None] | None
 #: A number is changed by this share for its estimate.
 _TRIED = 0.03
@@ -26,14 +28,12 @@ class _Enough(Exception):
 
 
 class Estimates:
-    """Of one part, built with ``result``. ``going`` is called before every build and may raise to let it go."""
+    """Of one part, built with ``result``. ``each`` does one thing to many, side by side."""
 
-    def __init__(
-        self, content: Content, cache: Cache, result: RouteResult, find: Find, going: Callable[[], object]
-    ) -> None:
-        self.content, self.cache, self.find, self._going = content, cache, find, going
+    def __init__(self, content: Content, cache: Cache, result: RouteResult, find: Find, each: Each) -> None:
+        self.content, self.cache, self.find, self._each = content, cache, find, each
         #: Slope and bend of what each number adds.
-        self.curves: dict[Number, tuple[float, float] | None] = {}
+        self.curves: dict[Number, _Curve] = {}
         self._after = _volumes(result.reports)
 
     def of(self, every: Sequence[Fault]) -> Iterator[float | None]:
@@ -41,13 +41,13 @@ class Estimates:
         where nothing tells it beforehand.
         """
         curves = self.curves
+        new = [n for n in dict.fromkeys(f.number for f in every) if n is not None and n not in curves]
+        curves.update(zip(new, self._each(self._curve, new), strict=True))
         for fault in every:
             number = fault.number
             if number is None:
                 yield self._told(fault)
                 continue
-            if number not in curves:
-                curves[number] = self._curve(number)
             curve, by = curves[number], fault.value - number.value
             yield None if curve is None else curve[0] * by + curve[1] * by * by
 
@@ -62,7 +62,7 @@ class Estimates:
         before, after = self._after.get(step, (0.0, 0.0))
         return after - before
 
-    def _curve(self, number: Number) -> tuple[float, float] | None:
+    def _curve(self, number: Number) -> _Curve:
         """Slope and bend of what a number adds, from a little more and a little less of it; None when neither works."""
         if number.kind == "count":
             less = self._more(number, -1) if number.value > 1 else None
@@ -90,7 +90,6 @@ class Estimates:
         """What an edit adds in the first step that it changes (mm³), with what repeats that step; infinite when the
         part cannot be so. Planes and axes add nothing, but what stands on them does.
         """
-        self._going()
         try:
             settled = settle(make(self.content))
         except Refusal:
@@ -99,11 +98,14 @@ class Estimates:
             return math.inf
         seen: list[StepReport] = []
         planes = {s.id for s in settled.content.steps if isinstance(s, DATUMS)}
+        lacking = {s.id for s in self.content.steps if s.suppressed}  # what is switched on has to be seen, all of it
+        lacking -= {s.id for s in settled.content.steps if s.suppressed}
 
         def ended(report: StepReport) -> None:
             seen.append(report)
             is_new = report.state in ("done", "failed") and not report.cached
-            if is_new and (report.id not in planes or report.state == "failed"):
+            lacking.discard(report.id)
+            if report.state == "failed" or (is_new and report.id not in planes and not lacking):
                 raise _Enough
 
         with contextlib.suppress(_Enough), unread():

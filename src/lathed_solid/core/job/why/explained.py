@@ -6,10 +6,9 @@ from collections.abc import Callable, Sequence
 
 import msgspec
 
-from ...kernel.ground.figures import MassProperties
 from ...prove.tabular import figure
 from ...quantity import Style
-from ...route.rebuild import Cache, rebuild
+from ...route.rebuild import Cache
 from ...route.registry import called
 from ..attachments import Store
 from ..model import Content
@@ -64,9 +63,8 @@ def explained(
             first = ordered[:FIRST]
             told(Why(gap.missing, gap.kind, ordered[:TOLD], search.built, begun(gap, style)))
     ordered = ranked(found)
-    words = f"{begun(gap, style)} {_ended(search, ordered)}"
-    told_at_last = tuple(search.with_lit(s) for s in ordered[:TOLD])
-    return Why(gap.missing, gap.kind, told_at_last, search.built, words)
+    words = f"{begun(gap, style)} {_ended(search, ordered)} {_left_out(search.missed)}".strip()
+    return Why(gap.missing, gap.kind, search.with_lit(ordered[:TOLD]), search.built, words)
 
 
 def ranked(found: Sequence[Suspect]) -> tuple[Suspect, ...]:
@@ -102,6 +100,12 @@ def _ended(search: Search, ordered: Sequence[Suspect]) -> str:
     return f"{tied} {_deciding(closing, search)}".strip()
 
 
+def _left_out(missed: int) -> str:
+    """That some were not built, for they took the kernel too long."""
+    what = "One mistake was" if missed == 1 else f"{missed} mistakes were"
+    return f"{what} left out: the kernel was too long at it." if missed else ""
+
+
 def _as_much_as(search: Search) -> str:
     """The missing volume in terms of what the route makes."""
     assert search.gap is not None
@@ -115,13 +119,7 @@ def _as_much_as(search: Search) -> str:
 
 def _deciding(closing: Sequence[Suspect], search: Search) -> str:
     """Which further figure would tell apart what this one cannot."""
-    from ...kernel.measure.surfaces import mass_properties
-
-    found: list[MassProperties] = []
-    for suspect in closing[:_TIED]:
-        body = rebuild(suspect.content.plan(search.find), search.cache).body
-        if body is not None:
-            found.append(mass_properties(body))
+    found = search.measured(closing[:_TIED])
     if len(found) < 2:
         return ""
     size = max(h - low for h, low in zip(found[0].high, found[0].low, strict=True))

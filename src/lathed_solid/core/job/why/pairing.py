@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from functools import partial
 from typing import NamedTuple
 
@@ -36,7 +36,7 @@ class Single(NamedTuple):
     solid: int
 
 
-def pairs(singles: Sequence[Single], missing: float, half: float, going: Callable[[], object]) -> Iterator[Fault]:
+def pairs(singles: Sequence[Single], missing: float, half: float) -> list[Fault]:
     """Pairs whose effects add up to what is missing within ``half`` (mm³), the commonest mistakes first. Those that
     would not come to the same in either order touch each other, and their sum says nothing: they are left out.
     """
@@ -46,16 +46,17 @@ def pairs(singles: Sequence[Single], missing: float, half: float, going: Callabl
             best[one.solid] = one
     every = list(best.values())
     if len(every) < 2:
-        return
+        return []
     added = np.array([s.added for s in every])
     off = np.abs(added[:, None] + added[None, :] - missing)
     rows, columns = np.nonzero(np.triu(off <= half * (1 + 1e-6), k=1))
     found = [(every[i].fault, every[j].fault) for i, j in zip(rows, columns, strict=True)]
     found.sort(key=lambda pair: -pair[0].weight * pair[1].weight)
-    for a, b in found[:_MOST]:
-        going()
-        words = f"{a.words}; and {b.words[0].lower()}{b.words[1:]}"
-        yield Fault("pair", words, partial(_both, a, b), rare=_RARE * a.weight * b.weight)
+    return [
+        Fault("pair", f"{a.words}; and {b.words[0].lower()}{b.words[1:]}", partial(_both, a, b), rare=rare)
+        for a, b in found[:_MOST]
+        if (rare := _RARE * a.weight * b.weight)
+    ]
 
 
 def with_values(

@@ -5,32 +5,22 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from functools import cached_property, partial
-from typing import TYPE_CHECKING
+from functools import partial
 
-import msgspec
-
-from ...kernel.ground.figures import Surface
-from ...plan.carriers import alone
-from ...refusal import Refusal, unread
-from ...route.rebuild import Cache, RouteResult, rebuild
+from ...route.rebuild import Cache
 from ...standards.materials import all_materials
 from .. import edits
 from ..attachments import Store
 from ..model import Content
 from ..numbers import Number
-from ..operating import faces_of
-from ..settle import settle
 from .estimating import Estimates
 from .faults import WEIGHTS, Fault, as_value, faults
-from .gap import Gap, Part, density_of, gap_of
-from .pairing import GOOD, Single, pairs, with_values
+from .gap import Gap, Part
+from .pairing import GOOD, pairs, with_values
 from .sharp import left_sharp
-from .suspect import Solid, Suspect, packed
+from .suspect import Suspect, packed
+from .trying import SAME, Trying
 from .written import WRITTEN, root, roundest, written
-
-if TYPE_CHECKING:
-    from ...kernel.ground.named import NamedBody
 
 #: So many mistakes are built at most, and so many to solve numbers for the gap.
 MOST, SOLVED = 400, 200
@@ -49,15 +39,15 @@ _NEAR = 0.1
 _MUCH = 0.5
 #: Of so many numbers that make the amount right another figure is tried to be met too.
 _RANGED = 6
-#: Volumes that agree to this are equal; those of one solid agree to that.
-_ONE, _SAME = 1e-9, 1e-8
 _WHOLE = ("volume", "mass")
+#: So many mistakes are built side by side.
+_ABREAST = 24
 #: How common it is that the material is another.
 _MATERIAL = 6.0
 
 
-class Search:
-    """One part at work. ``going`` is called before every build and may raise to let it go."""
+class Search(Trying):
+    """What is tried of one part, in which order, and for how long."""
 
     def __init__(
         self,
@@ -67,23 +57,9 @@ class Search:
         going: Callable[[], object] = lambda: None,
         line: tuple[int, str] | None = None,
     ) -> None:
-        self.content, self.cache, self._going = settle(content).content, cache or Cache(2000), going
-        self.find = store.find if store is not None else None
-        self.result: RouteResult = rebuild(self.content.plan(self.find), self.cache)
-        self.gap = gap_of(self.content, self.result, line)
-        self.built = 0
-        #: The solids that were built, by volume: their number, and their faces once there is another of that volume.
-        self._solids: dict[int, list[Solid]] = {}
-        self._counted = 0
-        self._present = -1
-        if self.result.body is not None:
-            self._present = self._solid(self.result.body, sum(b.volume for b in self.result.bodies.values()))
-        #: Numbers, with a value that makes the amount right and leaves another figure wrong.
-        self._ranged: dict[Number, float] = {}
-        #: What each mistake added that was built; whether two together were looked at.
-        self._singles: list[Single] = []
+        super().__init__(content, cache, store, going, line)
         self.paired = False
-        self.estimates = Estimates(self.content, self.cache, self.result, self.find, going)
+        self.estimates = Estimates(self.content, self.cache, self.result, self.find, self.each)
 
     def run(self) -> Iterator[Suspect]:
         """Each mistake that changes the part, as it is built, those that come nearest to the gap first; where no single
@@ -114,10 +90,10 @@ class Search:
             return
         missing = gap.amount
         known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
-        within = max(_NEAR * abs(missing), *(f.half for f in gap.figures if f.kind == "volume"), _SAME * gap.found)
+        within = max(_NEAR * abs(missing), *(f.half for f in gap.figures if f.kind == "volume"), SAME * gap.found)
         off = {n: abs(known[n] - missing) for n in known}
         near = sorted((n for n in known if off[n] <= within), key=lambda n: off[n])
-        yield (every[n] for n in near), True
+        yield [every[n] for n in near], True
         late: list[tuple[float, Fault]] = []
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)
         yield self._directly(unknown, missing, within, late), True
@@ -127,15 +103,16 @@ class Search:
         late += [(off[n], every[n]) for n in known if off[n] > within and not _is_by_much(every[n])]
         often = Counter(f.kind for _, f in late)
         late.sort(key=lambda f: (often[f[1].kind], f[0]))  # badly estimated: the few of a kind first
-        yield (f for _, f in late), True
+        yield [f for _, f in late], True
         yield self._narrowed(gap), False
 
     def _directly(
         self, every: Iterable[Fault], missing: float, within: float, late: list[tuple[float, Fault]]
     ) -> Iterator[Fault]:
         """Mistakes whose first changed step adds about what is missing; ``late`` are the others."""
-        for fault in every:
-            off = abs(self.estimates.direct(fault) - missing)
+        known = list(every)
+        for fault, added in zip(known, self.each(self.estimates.direct, known), strict=True):
+            off = abs(added - missing) if added is not None else math.inf
             if off <= within:
                 yield fault
             elif math.isfinite(off):
@@ -143,19 +120,19 @@ class Search:
 
     def _together(self, gap: Gap, missing: float) -> Iterator[Suspect]:
         """Two mistakes at once, by what each of them was found to add."""
-        halves = [f.half if f.kind == "volume" else f.half / self._density for f in gap.figures if f.kind in _WHOLE]
+        halves = [f.half if f.kind == "volume" else f.half / self.density for f in gap.figures if f.kind in _WHOLE]
         if min(halves) > GOOD * gap.found:
             return
         self.paired = True
         closed = False
-        for fault in pairs(self._singles, missing, min(halves), self._going):
-            if (suspect := self._suspect(fault, gap)) is not None:
+        for _, suspect in self.suspects(pairs(self.singles, missing, min(halves)), gap):
+            if suspect is not None:
                 closed = closed or suspect.rank == 0
                 yield suspect
         numbers = () if closed else tuple((n, c) for n, c in self.estimates.curves.items() if c is not None)
         is_inch = self.content.header.units == "in"
-        for fault in with_values(self._singles, numbers, missing, min(halves), is_inch):
-            if (suspect := self._suspect(fault, gap)) is not None:
+        for fault in with_values(self.singles, numbers, missing, min(halves), is_inch):
+            if (suspect := self.suspect(fault, gap)) is not None:
                 yield suspect
 
     def _tried(self, gap: Gap, parts: Iterable[tuple[Iterable[Fault], bool]]) -> Iterator[Suspect]:
@@ -166,16 +143,16 @@ class Search:
         own: set[Number | str] = set()  # numbers and steps that closed it: what else may be said of them may tie
         for part, may_tie in parts:
             left = (AFTER if may_tie else 0) if closed else rest if may_tie else SOLVED
-            for fault in part if may_tie or left > 0 else ():
-                if left <= 0 and _of(fault) not in own:
-                    continue
+            for few in _in_bunches(part) if may_tie or left > 0 else ():
+                wanted = few if left > 0 else [f for f in few if _of(f) in own]
                 before = self.built
-                if (suspect := self._suspect(fault, gap)) is not None:
+                for fault, suspect in self.suspects(wanted, gap):
                     # Nearly any number closes a gap by some value or other: that alone ends no search.
-                    if suspect.rank == 0 and fault.kind != "value":
+                    if suspect is not None and suspect.rank == 0 and fault.kind != "value":
                         left, closed = left if closed else min(left, AFTER), True
                         own.add(_of(fault))
-                    yield suspect
+                    if suspect is not None:
+                        yield suspect
                 left -= self.built - before
                 rest -= (self.built - before) if may_tie else 0
                 if left <= 0 and not (closed and may_tie):
@@ -204,9 +181,9 @@ class Search:
         """Numbers with a value that makes the amount right and leaves another figure wrong, as the place of a hole that
         is whole again: the value that makes that figure right as well.
         """
-        present = Part(self.content, self.result, self._density)
-        for number, value in tuple(self._ranged.items())[:_RANGED]:
-            part = self._part(as_value(number, f"{value:.9g}"))
+        present = Part(self.content, self.result, self.density)
+        for number, value in tuple(self.ranged.items())[:_RANGED]:
+            part = self.part(as_value(number, f"{value:.9g}"))
             figures = (f for f in gap.figures if part is not None and not f.closes(part.has(f.what)))
             if (figure := next(figures, None)) is not None:
                 missing = figure.value - present.has(figure.what)
@@ -216,7 +193,7 @@ class Search:
 
     def _moved(self, what: str, present: Part, number: Number, value: float) -> float | None:
         """What another value of a number adds to a figure; None when the part cannot be so."""
-        part = self._part(as_value(number, f"{value:.9g}")) if value > 0 else None
+        part = self.part(as_value(number, f"{value:.9g}")) if value > 0 else None
         return part.has(what) - present.has(what) if part is not None else None
 
     def _still(self) -> Iterable[Number]:
@@ -247,7 +224,7 @@ class Search:
         """What another value of a number gains of the figure asked about; None when it is not measured."""
         if value <= 0 or self.gap is None:
             return None
-        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap)
+        suspect = self.suspect(as_value(number, f"{value:.9g}"), self.gap)
         return self.gap.missing - suspect.off if suspect is not None and suspect.off is not None else None
 
     def _closing(
@@ -277,75 +254,16 @@ class Search:
         """What another value of a number adds to the whole part (mm³); None when the part cannot be so."""
         if value <= 0 or self.gap is None:
             return None
-        suspect = self._suspect(as_value(number, f"{value:.9g}"), self.gap)
+        suspect = self.suspect(as_value(number, f"{value:.9g}"), self.gap)
         return suspect.volume - self.gap.found if suspect is not None else None
 
-    @cached_property
-    def _density(self) -> float:
-        return density_of(self.content, self.result)
 
-    @cached_property
-    def _own(self) -> Sequence[Surface]:
-        """The faces of the present part."""
-        return faces_of(self.result.body).surfaces if self.result.body is not None else ()
-
-    def with_lit(self, suspect: Suspect) -> Suspect:
-        """A suspect that knows which of its faces lie where the present part has none."""
-        body = rebuild(suspect.content.plan(self.find), self.cache).body
-        if body is None:
-            return suspect
-        there = faces_of(body)
-        new = set(alone(there.surfaces, self._own))
-        called = zip(there.surfaces, there.references, strict=True)
-        return msgspec.structs.replace(suspect, lit=tuple(name for s, name in called if s.index in new))
-
-    # --- building
-    def _part(self, fault: Fault) -> Part | None:
-        """The part that a mistake would make, built; None when it cannot be so."""
-        self._going()
-        try:
-            settled = settle(fault.make(self.content))
-        except Refusal:
-            return None
-        if settled.problems:
-            return None
-        self.built += 1
-        with unread():
-            result = rebuild(settled.content.plan(self.find), self.cache)
-        if result.body is None or any(r.state in ("failed", "waiting") for r in result.reports):
-            return None
-        return Part(settled.content, result, self._density)
-
-    def _suspect(self, fault: Fault, gap: Gap) -> Suspect | None:
-        part = self._part(fault)
-        if part is None or (gap.amount and abs(part.volume - gap.found) <= _ONE * gap.found):
-            return None
-        body = part.result.body
-        assert body is not None
-        solid = self._solid(body, part.volume)
-        if solid == self._present:
-            return None
-        if fault.kind not in ("pair", "value"):  # with a number that nothing suggests nearly any pair would do
-            self._singles.append(Single(fault, part.volume - gap.found, solid))
-        rank = gap.rank(part)
-        if rank and gap.amount and fault.number is not None and gap.is_amount_met(part):
-            self._ranged.setdefault(fault.number, fault.value)
-        return Suspect(
-            fault.words, part.volume, part.has("mass"), rank, fault.weight, packed(part.content), solid,
-            off=gap.off(part),
-        )  # fmt: skip
-
-    def _solid(self, body: NamedBody, volume: float) -> int:
-        """The number of a solid: that of one with the same volume and the same faces, else a new one."""
-        key = round(math.log(volume) / _SAME)
-        alike = [s for k in (key - 1, key, key + 1) for s in self._solids.get(k, ())]
-        mine = Solid(self._counted, body)
-        number = next((s.number for s in alike if s.is_as(mine)), None)
-        if number is not None:
-            return number
-        self._solids.setdefault(key, []).append(mine)
-        self._counted += 1
-        return mine.number
+def _in_bunches(part: Iterable[Fault]) -> Iterator[Sequence[Fault]]:
+    """Those that are known side by side; one that follows from what came of the one before it stands by itself."""
+    if isinstance(part, Sequence):
+        yield from (part[n : n + _ABREAST] for n in range(0, len(part), _ABREAST))
+    else:
+        yield from ([fault] for fault in part)
 
 
 def _is_by_much(fault: Fault) -> bool:

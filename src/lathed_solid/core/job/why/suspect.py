@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -35,7 +35,7 @@ class Suspect(msgspec.Struct, frozen=True):
     rank: int
     weight: float
     packed: bytes
-    solid: int = 0
+    solid: int = -1
     others: tuple[str, ...] = ()
     lit: tuple[str, ...] = ()
     off: float | None = None
@@ -50,14 +50,15 @@ class Suspect(msgspec.Struct, frozen=True):
 
 
 class Solid:
-    """A solid that was built; its faces are measured when it is held against another of its volume."""
+    """A solid that was built; it is made again and its faces measured when it is held against another of its volume."""
 
-    def __init__(self, number: int, body: NamedBody) -> None:
+    def __init__(self, number: int, body: Callable[[], NamedBody | None]) -> None:
         self.number, self._body = number, body
 
     @cached_property
     def faces(self) -> Sequence[Surface]:
-        return faces_of(self._body).surfaces
+        body = self._body()
+        return faces_of(body).surfaces if body is not None else ()
 
     def is_as(self, other: Solid) -> bool:
         return not alone(self.faces, other.faces) and not alone(other.faces, self.faces)

@@ -14,6 +14,7 @@ from OCP.BRepAlgoAPI import (
 )
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
+from ...abreast import is_forked
 from ..ground.check import KernelFailure, accept, done
 from ..ground.geometry import Frame, dot, minus
 from ..ground.named import NamedBody, carry
@@ -67,7 +68,7 @@ def _run(mode: str, argument: Shape, tools: Sequence[Shape]) -> BRepAlgoAPI_Bool
     operation = _OPERATIONS[mode]()
     operation.SetArguments(shape_list([argument]))
     operation.SetTools(shape_list(tools))
-    operation.SetRunParallel(True)
+    operation.SetRunParallel(not is_forked())
     operation.Build()
     return done(operation, "The kernel could not combine the shapes.")
 

@@ -22,6 +22,7 @@ from OCP.gp import gp_Pnt, gp_Pnt2d
 from OCP.IntTools import IntTools_Context
 from OCP.TopoDS import TopoDS
 
+from ...abreast import is_forked
 from ...arrays import Floats
 from ..ground.check import KernelFailure, NothingChanged, accept
 from ..ground.figures import Vector
@@ -70,7 +71,7 @@ def cut_near(body: NamedBody, tools: Sequence[NamedBody]) -> NamedBody | None:
         return None
     fuse = BRepAlgoAPI_BuilderAlgo()
     fuse.SetArguments(shape_list([compound_of(body.face(i) for i in sorted(met)), *(t.shape for t in tools)]))
-    fuse.SetRunParallel(True)
+    fuse.SetRunParallel(not is_forked())
     fuse.Build()
     if not fuse.IsDone():
         return None

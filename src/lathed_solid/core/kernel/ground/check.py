@@ -15,6 +15,7 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt
 from OCP.TopoDS import TopoDS
 
+from ...abreast import is_forked
 from ...refusal import Refusal, said
 from ...tolerance import SLIVER
 from .named import NamedBody, Pair
@@ -105,8 +106,8 @@ def _width(face: Face, share: float) -> float:
 def _sound(body: NamedBody, fresh: Sequence[Face]) -> bool:
     """Whether the solid is closed and its faces are valid; those it shares with the body before were checked there."""
     if len(fresh) > body.face_count // 2:
-        return bool(BRepCheck_Analyzer(body.shape, True, True).IsValid())
-    return bool(BRepCheck_Analyzer(compound_of(fresh), True, True).IsValid()) and _closed(body)
+        return bool(BRepCheck_Analyzer(body.shape, True, not is_forked()).IsValid())
+    return bool(BRepCheck_Analyzer(compound_of(fresh), True, not is_forked()).IsValid()) and _closed(body)
 
 
 def _each_valid(look_at: Sequence[Shape]) -> bool:

@@ -21,6 +21,7 @@ from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Shape
 
+from ...abreast import is_forked
 from ...tolerance import MESH_ANGULAR, MESH_LINEAR
 from .figures import MassProperties
 from .topology import EDGE, Face, Shape, compound_of, edges_of, faces, shape_map
@@ -41,10 +42,10 @@ def mesh(shape: Shape, deflection: float = MESH_LINEAR, angle: float = MESH_ANGU
         plane = BRepAdaptor_Surface(face).GetType() == GeomAbs_SurfaceType.GeomAbs_Plane
         (flat if plane else rest).append(face)
     how = IMeshTools_Parameters()
-    how.Deflection, how.Angle, how.InParallel = deflection, angle, True
+    how.Deflection, how.Angle, how.InParallel = deflection, angle, not is_forked()
     how.MeshAlgo = IMeshTools_MeshAlgoType.IMeshTools_MeshAlgoType_Delabella
     BRepMesh_IncrementalMesh(compound_of(flat), how)
-    BRepMesh_IncrementalMesh(compound_of(rest), deflection, False, angle, True)
+    BRepMesh_IncrementalMesh(compound_of(rest), deflection, False, angle, how.InParallel)
     _forget_others(shape, bare)
 
 
