@@ -110,13 +110,12 @@ def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path,
     # taken off, told, put on again
     QTest.mouseClick(issue.canvas, Qt.MouseButton.LeftButton, pos=end)
     QTest.keyClick(issue.canvas, Qt.Key.Key_Delete)
-    assert (
-        drawing.sheet.label(10) is None
-        and issue.side.board.missing.list.isVisible()
-        and issue.side.board.missing.list.count() == 1
-    )
+    missing = issue.side.board.missing.list
+    desk.wait(lambda: missing.isVisible() and missing.count() == 1)
+    assert drawing.sheet.label(10) is None
     desk.click(issue.side.board.missing.put)
-    assert drawing.sheet.label(10) is not None and not issue.side.board.missing.list.isVisible()
+    desk.wait(lambda: not missing.isVisible())
+    assert drawing.sheet.label(10) is not None
 
     for form in ("pdf", "dxf", "svg", "png"):
         monkeypatch.setattr(

@@ -76,7 +76,7 @@ def each(
 
 
 class _Fork(Generic[T, R]):
-    """One fork with its share of the items, from ``first`` on every ``step``-th. ``found`` has what came of each, by its
+    """One fork with its share of the items, from ``first`` every ``step``-th. ``found`` has what came of each, by its
     place: one thing, or none where it was missed.
     """
 

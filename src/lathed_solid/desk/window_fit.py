@@ -6,10 +6,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QStackedWidget
 
 from ..core.job.assembling.files import is_assembly
 from .ask import ask
+from .pages import Pages
 from .theme.palette import Palette
 from .window_files import FileWindow, save
 
@@ -31,7 +31,7 @@ class FitWindow(FileWindow):
     def __init__(self) -> None:
         super().__init__()
         self.stage = ""
-        self.body_stack = QStackedWidget()
+        self.body_stack = Pages()
         self._fit: FitRoom | None = None
         #: An assembly that is opened when Fit is first entered.
         self.assembly_waiting: Path | None = None

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QStackedWidget, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ..core.drafting.looking import Up, seen_from
+from .pages import Pages
 from .picking import Picking
 from .window_fit import FitWindow
 
@@ -38,7 +39,7 @@ class LaterRooms(FitWindow):
 
     def __init__(self) -> None:
         super().__init__()
-        self.upper_stack, self.lower_stack, self.right_stack = QStackedWidget(), QStackedWidget(), QStackedWidget()
+        self.upper_stack, self.lower_stack, self.right_stack = Pages(), Pages(), Pages()
         self._for_plan, self._for_issue = (QWidget(), QWidget()), QWidget()
         self._plan: PlanRoom | None = None
         self._issue: IssueRoom | None = None

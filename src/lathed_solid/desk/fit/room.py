@@ -11,9 +11,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QSplitter,
-    QStackedWidget,
     QTabBar,
-    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -27,6 +25,7 @@ from ...core.job.attachments import NoAttachment
 from ...core.kernel.ground.figures import Vector
 from ...core.quantity import Style
 from ...core.quantity.style import mass as mass_text
+from ..pages import Pages, Tabs
 from ..paper.board import Board
 from ..rail import RailWords
 from ..session import Session
@@ -72,8 +71,7 @@ class FitRoom(QWidget):
         self.pulling = Pulling(document, self.view, self.looks)
         self._sheets: FitSheets | None = None
         self.which = QTabBar()
-        self.tabs = QTabWidget()
-        self.tabs.setDocumentMode(True)
+        self.tabs = Tabs()
         for panel, name in (
             (self.checks, "In the way"),
             (self.fits, "Fits"),
@@ -102,7 +100,7 @@ class FitRoom(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addLayout(bar)
-        self.pages, self.sides = QStackedWidget(), QStackedWidget()
+        self.pages, self.sides = Pages(), Pages()
         self.pages.addWidget(self.view)
         self.sides.addWidget(self.relations)
         column.addWidget(self.pages, 1)

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -25,6 +24,7 @@ from ...core.drawing.scan import needs
 from ...core.job import edits, reading
 from ...core.units import INCH
 from ...worker.drawings import FarPaper
+from ..pages import Pages
 from ..session import Session
 from ..theme.icons import icon
 from ..theme.palette import Palette
@@ -72,7 +72,7 @@ class Glass(QWidget):
 
     # --- putting it together
     def _build(self) -> None:
-        self._pages = QStackedWidget()
+        self._pages = Pages()
         empty = QWidget()
         column = QVBoxLayout(empty)
         words = QLabel(

@@ -66,7 +66,6 @@ class IssueSide(QWidget):
         packing.addWidget(self.pack)
         self.board.stand_in(self, _CAUTION, packing)
         drawing.changed.connect(self.refresh)
-        session.edited.connect(self._refresh_seen)
         self.refresh()
 
     # --- what is done
@@ -91,13 +90,6 @@ class IssueSide(QWidget):
             self._session.write_package(Path(name), label, *self._shop())
 
     # --- what is shown
-    def _refresh_seen(self) -> None:
-        """What the sheet shows is told by the drawing; the rest follows the job."""
-        if self.isVisible():
-            self.board.fields.refresh()
-            self.board.missing.refresh()
-            self.refresh()
-
     def refresh(self) -> None:
         self.picture.setEnabled(self._drawing.is_there)
         self._refresh_revisions()

@@ -17,6 +17,7 @@ from ...core.quantity import Style
 from ...core.refusal import Refusal
 from ...core.route.model import FaceRef
 from ..session import Session
+from ..timing import one_shot
 from .pointed import Pointed
 
 Sheets = tuple[Sheet, ...]
@@ -46,7 +47,12 @@ class SheetDrawing(QObject):
         self._seen: WeakKeyDictionary[object, dict[str, tuple[object, Seen]]] = WeakKeyDictionary()
         self._wanted: object = None
         self._on = False
-        self.composed: Composed | None = None
+        #: The sheet put together, and whether that is of an earlier state: an edit does not wait for it.
+        self._whole: Composed | None = None
+        self._whole_of: Sheet | None = None
+        self._is_stale = False
+        self._later = one_shot(self, 0)
+        self._later.timeout.connect(self.changed)
         #: Of a sheet that was never drawn before, the views that are there already: to be looked at, no more.
         self.growing: Composed | None = None
         self.pointed = Pointed()
@@ -153,13 +159,19 @@ class SheetDrawing(QObject):
             if asked != self._wanted:
                 self._wanted = asked
                 self._ask(sheet)
-        self._compose()
+        # What was drawn stays until the views of the new state are there: new words on old views would be neither.
+        stays = self.is_late and self._whole is not None and sheet == self._whole_of
+        self._is_stale, self.growing = not stays, None
+        self._later.start()
 
-    def _compose(self) -> None:
-        sheet, seen = self.sheet, self.seen
-        self.growing = None
-        self.composed = self._composed(sheet, seen) if sheet is not None and seen is not None else None
-        self.changed.emit()
+    @property
+    def composed(self) -> Composed | None:
+        """The sheet as it is drawn and written."""
+        if self._is_stale:
+            sheet, seen = self.sheet, self.seen
+            self._is_stale, self._whole_of = False, sheet
+            self._whole = self._composed(sheet, seen) if sheet is not None and seen is not None else None
+        return self._whole
 
     def _composed(self, sheet: Sheet, seen: Seen) -> Composed | None:
         try:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QStackedWidget, QTabWidget, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from ..pages import Pages, Tabs
 from ..picking import Picking
 from ..session import Session
 from .blank import BlankPanel
@@ -19,15 +20,11 @@ from .tools import ToolsPanel
 from .zero import ZeroPanel
 
 
-class PlanRoom(QTabWidget):
+class PlanRoom(Tabs):
     """The tabs below; on the right stands ``side``: the blank in figures, or one set-up."""
 
     def __init__(self, session: Session, picking: Picking) -> None:
         super().__init__()
-        self.setDocumentMode(True)
-        bar = self.tabBar()
-        assert bar is not None
-        bar.setDrawBase(False)  # the bar's own base line does not follow the palette
         self.planning = Planning(session)
         self.blank, self.stock = BlankPanel(session, self.planning), StockPanel(session, self.planning)
         self.figures, self.tools = PlanFigures(session, self.planning), ToolsPanel(session, self.planning)
@@ -44,7 +41,7 @@ class PlanRoom(QTabWidget):
         }  # fmt: skip
         for words, panel in self.panels.items():
             self.addTab(panel, words)
-        self.side = QStackedWidget()
+        self.side = Pages()
         for widget in (self.figures, self.setup_side):
             self.side.addWidget(widget)
         self.currentChanged.connect(lambda _: self._on_tab())

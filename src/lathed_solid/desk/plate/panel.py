@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drafting.words import freedom_words, pinned_words
 from ...core.job import edits, tracing
@@ -23,6 +23,7 @@ from ...core.sketch.refusal import SketchError
 from ...core.sketch.shadow import lies_on_part, with_part, without_part
 from ...core.sketch.typed.commands import Command
 from ..ask import ask_to_write
+from ..pages import Pages
 from ..session import Session
 from ..theme.palette import Palette
 from .advice import Advice
@@ -74,7 +75,7 @@ class PlatePanel(QWidget):
         self._shown: Shown | None = None
         #: The sketch, the part it lies on, and the two together.
         self._over: tuple[Sketch, object, Sketch] | None = None
-        self.stack = QStackedWidget()
+        self.stack = Pages()
         self.stack.addWidget(self.canvas)
         self.stack.addWidget(self.table)
         self.relating, self.dragging = Relating(session, self), Dragging(session, self)

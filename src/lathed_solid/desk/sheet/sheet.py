@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QLabel,
     QListView,
     QMenu,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
 from ...core.job import edits, walk
 from ..ask import ask
 from ..lists import Rows, dress_list, heading
+from ..pages import Pages
 from ..session import Session
 from ..theme.palette import Palette
 from .delegate import CalloutDelegate
@@ -71,7 +71,7 @@ class CalloutSheet(QWidget):
         layout.setSpacing(0)
         layout.addLayout(head)
         layout.addWidget(rule)
-        self._pages = QStackedWidget()
+        self._pages = Pages()
         self._pages.addWidget(self._empty)
         self._pages.addWidget(self.list)
         layout.addWidget(self._pages, 1)

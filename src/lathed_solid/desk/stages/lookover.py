@@ -9,10 +9,11 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
+
+from ..pages import Pages
 
 
 class LookOver(QWidget):
@@ -21,7 +22,7 @@ class LookOver(QWidget):
     def __init__(self, panels: Sequence[tuple[QWidget, str]]) -> None:
         super().__init__()
         self.setObjectName("panel")
-        self._stack, self._buttons = QStackedWidget(), QButtonGroup(self)
+        self._stack, self._buttons = Pages(), QButtonGroup(self)
         row = QHBoxLayout()
         row.setContentsMargins(14, 8, 14, 0)
         for at, (panel, title) in enumerate(panels):

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QTabWidget, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ...core.plan.shop import Shop
 from ..bench.capture import Capture
 from ..family.panel import FamilyPanel
+from ..pages import Tabs
 from ..picking import Picked, Picking
 from ..session import Session
 from ..theme.palette import Palette
@@ -20,7 +21,6 @@ from .lookover import LookOver
 from .match import MatchPanel
 from .measure import MeasurePanel
 from .prove import ProofTable
-from .read import without_line
 from .report import ReportPanel
 from .room import RoomPanel
 from .sense import SensePanel
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from ...core.kernel.measure.pair import Measurable
 
 
-class ProveLower(QTabWidget):
+class ProveLower(Tabs):
     """``shapes`` finds what is picked on the part that is shown; ``shop`` is asked when a family is priced."""
 
     def __init__(
@@ -39,8 +39,6 @@ class ProveLower(QTabWidget):
         shapes: Callable[[Picked], list[Measurable]], shop: Callable[[], Shop],
     ) -> None:  # fmt: skip
         super().__init__()
-        self.setDocumentMode(True)
-        without_line(self)
         self.proof_table = ProofTable(session, palette)
         self.measure, self.match = MeasurePanel(session, picking, shapes), MatchPanel(session, picking)
         self.family, self.why = FamilyPanel(session, palette, shop), WhyPanel(session, picking)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QTabWidget, QWidget
+from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from ..bench.capture import Capture
 from ..bench.convert import ConvertPanel
@@ -13,6 +13,7 @@ from ..glass.offers import Offers
 from ..glass.outline import OutlinePanel
 from ..glass.panel import Glass
 from ..glass.traced import TracedPanel
+from ..pages import Pages, Tabs
 from ..session import Session
 from ..theme.palette import Palette
 from .complete import CompletePanel
@@ -20,11 +21,9 @@ from .crib import Crib
 from .titleblock import TitleBlock
 
 
-class ReadLower(QTabWidget):
+class ReadLower(Tabs):
     def __init__(self, session: Session, capture: Capture, palette: Palette) -> None:
         super().__init__()
-        self.setDocumentMode(True)
-        without_line(self)
         self.title_block = TitleBlock(session)
         self.calipers = CaliperPanel(session, capture, palette)
         self.convert = ConvertPanel(session, palette)
@@ -50,17 +49,15 @@ class ReadLower(QTabWidget):
         self.convert.dress(palette)
 
 
-class ReadSide(QTabWidget):
+class ReadSide(Tabs):
     def __init__(self, session: Session, glass: Glass) -> None:
         super().__init__()
-        self.setDocumentMode(True)
-        without_line(self)
         self.crib = Crib(session)
         self.offers, self.outline = Offers(session, glass), OutlinePanel(session, glass)
         self.addTab(_scrolled(self.crib), "Notation")
         self.addTab(self.offers, "Offers")
         self.traced = TracedPanel(session, glass)
-        self.outlines = QStackedWidget()
+        self.outlines = Pages()
         self.outlines.addWidget(self.outline)
         self.outlines.addWidget(self.traced)
         self.addTab(self.outlines, "Outline")
@@ -72,13 +69,6 @@ class ReadSide(QTabWidget):
         """A DXF states its outline; a scan only helps to draw one."""
         paper = glass.paper
         self.outlines.setCurrentWidget(self.traced if paper is not None and paper.kind != "dxf" else self.outline)
-
-
-def without_line(tabs: QTabWidget) -> None:
-    """The bar's own base line does not follow the palette."""
-    bar = tabs.tabBar()
-    assert bar is not None
-    bar.setDrawBase(False)
 
 
 def _scrolled(widget: QWidget) -> QScrollArea:

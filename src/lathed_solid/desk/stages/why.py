@@ -136,11 +136,13 @@ class WhyPanel(SeenPanel):
 
     def _offer(self) -> None:
         """All that may be asked about, what was asked about last chosen."""
-        self.of.clear()
-        for line, words in _askable(self._session.current.proof):
-            self.of.addItem(words, line)
-            if line == self._line:
-                self.of.setCurrentIndex(self.of.count() - 1)
+        lines = _askable(self._session.current.proof)
+        if lines != [(self.of.itemData(n), self.of.itemText(n)) for n in range(self.of.count())]:
+            self.of.clear()
+            for line, words in lines:
+                self.of.addItem(words, line)
+        at = next((n for n, (line, _) in enumerate(lines) if line == self._line), 0)
+        self.of.setCurrentIndex(at if lines else -1)
         self._line = self.of.currentData()
         self.of.setVisible(self.of.count() > 1 or self._line is not None)
 
@@ -185,9 +187,12 @@ class WhyPanel(SeenPanel):
         if suspect.rank and suspect.off is not None:
             left = figure(-suspect.off, kind, style, unit=True)
         for column, text in enumerate((suspect.words, style.volume(suspect.volume), mass(suspect.grams), left)):
+            tip = "The same part comes of: " + "; ".join(suspect.others) if suspect.others else ""
+            item = self.table.item(at, column)
+            if item is not None and (item.text(), item.toolTip()) == (text, tip):
+                continue  # a list that grows is told anew and again: only what has changed is painted
             item = QTableWidgetItem(text)
-            if suspect.others:
-                item.setToolTip("The same part comes of: " + "; ".join(suspect.others))
+            item.setToolTip(tip)
             if column:
                 item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             self.table.setItem(at, column, item)
