@@ -47,7 +47,8 @@ def each(
 
     An item that takes longer than ``limit`` seconds, or whose fork falls, is ``missed`` and gives None. ``going`` is
     called while there is waiting to do and may raise to let all go. With one core, or one item, or where no more than
-    one fork is allowed (``many``), it is done here, without a limit. Raises RuntimeError, with the fork's own words, where ``do`` raises.
+    one fork is allowed (``many``), it is done here, without a limit. Raises RuntimeError, with the fork's own words,
+    where ``do`` raises there.
     """
     many = min(cores(), len(items), many)
     if many < 2 or _forked:
