@@ -1,8 +1,11 @@
 """A stated volume that does not agree ends with what is wrong: faults put into parts, and found again."""
 
+import os
+
 import msgspec
 import pytest
 
+from lathed_solid.core import abreast
 from lathed_solid.core.job import edits
 from lathed_solid.core.job.model import StatedFigures, part_of, with_part
 from lathed_solid.core.job.numbers import numbers
@@ -10,7 +13,7 @@ from lathed_solid.core.job.planning import set_zero
 from lathed_solid.core.job.proving import build_and_prove
 from lathed_solid.core.job.settle import settle
 from lathed_solid.core.job.stating import StatedFigure, stated_figures
-from lathed_solid.core.job.why import search
+from lathed_solid.core.job.why import search, trying
 from lathed_solid.core.job.why.explained import explained
 from lathed_solid.core.job.why.faults import faults
 from lathed_solid.core.job.why.gap import gap_of
@@ -113,6 +116,30 @@ def test_a_mistake_that_is_no_number_is_among_the_first_to_be_built(number, made
     looked = search.Search(settle(fault.make(stated(content, true))).content, store=store)
     suspect = next(s for s in looked.run() if s.volume == pytest.approx(true, rel=1e-9) and found in s.words)
     assert suspect.rank == 0 and looked.built <= 15
+
+
+def test_what_is_built_side_by_side_comes_to_the_same(monkeypatch):
+    """Forks build what one process builds; what brings the kernel down, or takes too long, is left out and told."""
+    bench, _ = PARTS["shelf_block"]()
+    content = edits.edit_callout(stated(bench.content, bench.proved().proof.mass.volume), 3, "1")
+    alone = explained(content)
+    monkeypatch.setattr(trying, "_WORTH", 0.0)
+    monkeypatch.setattr(abreast, "cores", lambda: 2)
+    together = explained(content)
+    assert [(s.words, s.rank, s.others, s.lit) for s in together.suspects] == [
+        (s.words, s.rank, s.others, s.lit) for s in alone.suspects
+    ]
+    assert together.built == alone.built and together.words == alone.words
+    first, judged = alone.suspects[0].words, trying.Trying._judged
+
+    def falls(self, fault, gap):
+        if fault.words == first and abreast.is_forked():
+            os._exit(1)
+        return judged(self, fault, gap)
+
+    monkeypatch.setattr(trying.Trying, "_judged", falls)
+    without = explained(content)
+    assert without.suspects[0].words != first and without.words.endswith("left out: the kernel was too long at it.")
 
 
 def test_a_place_with_which_the_amount_is_right_is_narrowed_by_the_other_figures(example, store):
