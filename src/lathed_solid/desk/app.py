@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import logging
 import logging.handlers
 import os
@@ -21,6 +20,8 @@ if TYPE_CHECKING:
 log = logging.getLogger(__name__)
 #: Longest that the kernel's viewer waits for the window's first picture, milliseconds.
 LOAD_AFTER = 500
+#: When all is loaded, milliseconds; from then on garbage is collected.
+COLLECT_AFTER = 8000
 
 
 def demo_files() -> tuple[Path, ...]:
@@ -61,7 +62,6 @@ def catch_faults(session: Session) -> None:
 def run(files: Sequence[Path]) -> int:
     """Open the window on ``files``; returns the exit code."""
     begun = time.perf_counter()
-    gc.disable()  # while everything is loaded; see _load_the_rest
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     if os.environ["QT_QPA_PLATFORM"] == "xcb" and not os.environ.get("DISPLAY"):
         told = "There is no screen here (DISPLAY is not set). Use “prove” and “build” without a window."
@@ -71,12 +71,15 @@ def run(files: Sequence[Path]) -> int:
 
     warm_up()
     from PyQt6 import sip
-    from PyQt6.QtCore import QSettings
+    from PyQt6.QtCore import QSettings, QTimer
     from PyQt6.QtWidgets import QApplication
 
     app = QApplication(sys.argv[:1])
     app.setApplicationName("lathed-solid")
     app.setApplicationDisplayName("Lathed Solid")
+    from .garbage import Collector
+
+    collector = Collector(app)
     from .theme.style import load_fonts
 
     load_fonts()
@@ -106,6 +109,7 @@ def run(files: Sequence[Path]) -> int:
     window.plate.waits = True
     window.solver_loaded.connect(window.plate.go_on)
     window.furnished.connect(lambda: _load_the_rest(window))
+    QTimer.singleShot(COLLECT_AFTER, collector.begin)
     _load_viewer(window)
     code = app.exec()
     # The window must go before the application does; Python would take them in the order they were made.
@@ -191,16 +195,11 @@ def _load_the_rest(window: Window) -> None:
     import threading
 
     def load() -> None:
-        try:
-            from ..core.sketch.explain import diagnose  # noqa: F401
-            from ..core.sketch.solver import drag  # noqa: F401
+        from ..core.sketch.explain import diagnose  # noqa: F401
+        from ..core.sketch.solver import drag  # noqa: F401
 
-            window.solver_loaded.emit()
-            load_rooms()
-        finally:
-            # What is loaded stays: a collection that goes through all of it stops the window for 0.15 s.
-            gc.freeze()
-            gc.enable()
+        window.solver_loaded.emit()
+        load_rooms()
 
     threading.Thread(target=load, daemon=True, name="the rest").start()
 
