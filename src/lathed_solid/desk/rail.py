@@ -148,7 +148,7 @@ class Rail(QWidget):
         row.addLayout(names, 1)
 
     def _add_work(self, row: QHBoxLayout) -> None:
-        self.working = QLabel()
+        self.working = _Elided()  # what is worked at, said in full beside a long figure, would widen the window
         self.working.setObjectName("faint")
         self.cancel = QPushButton("Cancel")
         self.cancel.clicked.connect(self.cancel_wanted)
@@ -189,6 +189,7 @@ class Rail(QWidget):
 
     def show_busy(self, words: str) -> None:
         self.working.setText(words)
+        self.working.setToolTip(words)
         self.working.setVisible(bool(words))
         self.cancel.setVisible(bool(words))
 

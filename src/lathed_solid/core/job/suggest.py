@@ -75,14 +75,16 @@ def hole_fields(number: int, reading: Reading) -> dict[str, object]:
 
 
 def brings_along(content: Content, id_: str, field: str, value: object) -> dict[str, object]:
-    """Fields of step ``id_`` that change with one: on a face a pocket goes into the body, and what goes in is one until
-    its depth says that more is known.
+    """Fields of step ``id_`` that change with one: on a face a pocket goes into the body and a boss out of it, and what
+    goes in is a pocket until its depth says that more is known.
     """
     step = content.step(id_)
     if not isinstance(step, Extrude) or not step.sketch or content.sketch(step.sketch).plane.base != "face":
         return {}
     if (field, value, step.direction) == ("mode", "cut", "forward"):
         return {"direction": "backward"}
+    if (field, value, step.direction) == ("mode", "add", "backward"):
+        return {"direction": "forward"}
     if (field, value, step.mode) == ("direction", "backward", "add") and not step.depth:
         return {"mode": "cut"}
     return {}

@@ -24,6 +24,7 @@ from .. import edits
 from ..model import Content
 from ..numbers import Number, numbers, value_of
 from ..settle import set_stations
+from ..suggest import brings_along
 from ..walk import used_in_route, uses
 
 #: How common a mistake is; judgement, not fitted to anything.
@@ -123,7 +124,8 @@ def _of_step(content: Content, step: Step, name: str) -> Iterator[Fault]:
             for other, label in param.choices:
                 if other != value:
                     words = f"{name}: {param.label.lower()} “{label}”"
-                    yield Fault(_CHOICES[param.field], words, _changed(step, **{param.field: other}))
+                    along = brings_along(content, step.id, param.field, other)
+                    yield Fault(_CHOICES[param.field], words, _changed(step, **({param.field: other} | along)))
         elif param.want == "edges" and len(value) > 1:
             yield from _edge_off(step, name, param.field, value)
         elif param.want in ("length", "angle") and value and "#" not in value:
