@@ -40,7 +40,7 @@ class Placing:
 
     def at(self, place: XY) -> XY:
         """A place of the view on the sheet, mm."""
-        x, y = self.squeezed(place)
+        x, y = self.squeezed(place) if self._breaks else place
         return (
             self.view.at[0] + self.scale * (x - self._zero[0]),
             self.view.at[1] + self.scale * (y - self._zero[1]),

@@ -7,6 +7,7 @@ import msgspec
 from ...kernel.draw.strokes import XY, Stroke
 from ...kernel.ground.figures import Vector
 from ...kernel.ground.geometry import Frame, dot
+from ...memo import kept
 
 #: A line ends at the level of a length within this (mm of the part).
 LEVEL = 1e-3
@@ -30,7 +31,7 @@ class Area(msgspec.Struct, frozen=True):
     solid: int = 0
 
 
-class SeenView(msgspec.Struct, frozen=True):
+class SeenView(msgspec.Struct, frozen=True, dict=True):
     """One view: the ``eye`` in the part's own axes, its lines, areas laid open, centre lines, and threads as lines.
     ``levels`` are those it is cut at: how far before zero, and where each ends to the right (mm); ``turn`` is that of
     an aligned section's second half (radians).
@@ -52,6 +53,9 @@ class SeenView(msgspec.Struct, frozen=True):
 
     def box(self, hidden: bool = False) -> tuple[float, float, float, float] | None:
         """Left, bottom, right, top of what is seen (mm of the part); None when nothing is."""
+        return kept(self, "box of all" if hidden else "box of what is seen", lambda: self._box(hidden))
+
+    def _box(self, hidden: bool) -> tuple[float, float, float, float] | None:
         places = [p for s in self.strokes if s.visible or hidden for p in s.points]
         if not places:
             return None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 
 from fontTools.ttLib import TTFont
@@ -29,6 +29,7 @@ def _widths() -> tuple[dict[int, float], float]:
     return found, found[ord("?")]
 
 
+@lru_cache(8192)
 def width(text: str, height: float) -> float:
     """How wide a line of text is (mm) with capitals ``height`` mm high."""
     widths, unknown = _widths()
