@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drafting.words import freedom_words, pinned_words
@@ -73,6 +74,8 @@ class PlatePanel(QWidget):
         self.waits = False
         self.canvas, self.table, self.strip, self.tray = Canvas(palette), StationTable(session), Strip(), Tray(palette)
         self._shown: Shown | None = None
+        #: Something was edited while nobody saw the plate.
+        self._is_behind = False
         #: The sketch, the part it lies on, and the two together.
         self._over: tuple[Sketch, object, Sketch] | None = None
         self.stack = Pages()
@@ -209,6 +212,9 @@ class PlatePanel(QWidget):
 
     def _on_edited(self) -> None:
         """An edit that changes nothing of what is here leaves the plate as it is, with no need to paint it."""
+        if not self.isVisible():
+            self._is_behind = True
+            return
         self._read_typed()
         shown = self._shown_now()
         passing = self.canvas.ways or self.canvas.look.blamed or self.strip.offers or self.player.is_playing
@@ -218,6 +224,10 @@ class PlatePanel(QWidget):
     def _on_built(self) -> None:
         """The face under the sketch may be another one now."""
         if self.sketch is not None and self._shown is not None and self.sketch != self._shown.sketch:
+            self._on_edited()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        if self._is_behind:
             self.refresh()
 
     def _shown_now(self) -> Shown | None:
@@ -238,7 +248,7 @@ class PlatePanel(QWidget):
         self._show(self._shown_now())
 
     def _show(self, shown: Shown | None) -> None:
-        self._shown, sketch = shown, self.sketch
+        self._shown, self._is_behind, sketch = shown, False, self.sketch
         self.player.stop()
         self.table.refresh()
         self.canvas.show_ways((), 0)
