@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import threading
 from pathlib import Path
 
 import pytest
@@ -15,7 +16,9 @@ from lathed_solid.core.issue.formats import FORMATS, issue
 from lathed_solid.core.job.recent import recent
 from lathed_solid.core.job.storage import load, read_preview
 from lathed_solid.desk.app import _of_last_time
+from lathed_solid.desk.glass.papers import Papers
 from lathed_solid.desk.recent import RecentJobs
+from lathed_solid.desk.session import Session
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -101,3 +104,18 @@ def test_files_that_are_dropped_go_where_they_belong(desk, mine, tmp_path):
     desk.wait(lambda: desk.session.current.proof is not None, 60)
     (step,) = desk.session.content.steps
     assert step.file == "bought.step" and desk.session.current.built.bodies
+
+
+def test_what_is_on_its_way_when_the_window_is_shut_reaches_nobody(desk, qtbot, tmp_path):
+    """A drawing was read just before: whoever listened may be gone when the word arrives."""
+    papers, told = Papers(Session(tmp_path / "other")), []
+    papers.ready.connect(lambda blob: told.append(blob))
+    for shut in (False, True):
+        thread = threading.Thread(target=lambda: papers.ready.emit("blob"))
+        thread.start()
+        thread.join()
+        if shut:
+            papers.shut()
+        QTest.qWait(30)
+    assert told == ["blob"], "the first, and not the second"
+    papers._session.shut()

@@ -18,6 +18,7 @@ from ...core.drawing.scan.model import SheetText
 from ...core.job.files import read_whole
 from ...core.refusal import Refusal
 from ...worker.drawings import DrawingReader, FarPaper
+from ..hush import hush
 from ..session import Session
 from .pictures import Pictures
 
@@ -164,3 +165,4 @@ class Papers(QObject):
         self._helper.shutdown(wait=False, cancel_futures=True)
         self._reader.close()
         self._helper.shutdown(wait=True)
+        hush(self.added, self.ready, self.refused, self.rendered, self.offered, self.cut, self.outlined, self.viewed)

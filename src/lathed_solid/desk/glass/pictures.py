@@ -15,6 +15,7 @@ from ...core.drawing.scan.model import Box, SheetText
 from ...core.refusal import Refusal
 from ...worker.fetching import Fetching
 from ...worker.pictures import PictureReader, Stopped
+from ..hush import hush
 from ..session import Session
 
 log = logging.getLogger(__name__)
@@ -170,3 +171,5 @@ class Pictures(QObject):
             reader.stop()
         for lane in (self._reading, self._doing):
             lane.shutdown(wait=True)
+        hush(self.progressed, self.read, self.failed, self.cornered, self.flattened, self.outlined)
+        hush(self.fetching, self.fetched)
