@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
@@ -10,8 +11,10 @@ from ..core.issue.cutting import Outline
 from ..core.quantity import evaluate
 from ..core.refusal import Refusal
 from .picking import Picking
-from .section import Section
 from .session import Session
+
+if TYPE_CHECKING:
+    from .section import Section  # it shows the kernel's picture, which the window does not wait for
 
 _KERF = (
     "Width of the cut (kerf), which is set off to the waste side: outlines outwards, holes inwards. 0 writes true size."

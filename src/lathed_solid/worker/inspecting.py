@@ -11,7 +11,7 @@ from ..core.job.room import Room, RoomAsked
 from ..core.job.why.explained import Why
 from ..core.kernel.ground.figures import Walls
 from ..core.plan.sense import Finding
-from ..core.prove.matching import Offer
+from ..core.prove.offer import Offer
 
 
 class LookForWalls(msgspec.Struct, frozen=True, tag="walls"):

@@ -6,7 +6,6 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import msgspec
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from ..arrays import Floats
 from ..drafting.sheet.changing import remove_label
@@ -115,7 +114,7 @@ def turned(assembly: Assembly, instance: str, about: Vector, angle: float) -> As
     """With an instance turned about a direction of the room through the middle of its box (radians)."""
     own = assembly.instance(instance)
     middle = np.mean(assembly.part(own.part).box, axis=0)
-    turn = np.asarray(Rotation.from_rotvec(angle * np.array(about) / np.linalg.norm(about)).as_matrix())
+    turn = _turned(angle * np.array(about) / np.linalg.norm(about))
     stays = placed(own.pose, middle)
     now = turn @ rotation(own.pose)
     return change_instance(assembly, instance, pose=pose_of(now, stays - now @ middle))
@@ -125,7 +124,7 @@ def moved(pose: Pose, by: tuple[float, float, float], about: int = 2, angle: flo
     """A pose moved by a way (mm) and turned about an axis of the room (0 to 2) through its own zero (radians)."""
     vector = np.zeros(3)
     vector[about] = angle
-    turn = np.asarray(Rotation.from_rotvec(vector).as_matrix()) @ rotation(pose)
+    turn = _turned(vector) @ rotation(pose)
     return pose_of(turn, np.add(pose.place, by))
 
 
@@ -133,7 +132,7 @@ def turned_about(pose: Pose, pivot: Floats, about: int, angle: float) -> Pose:
     """A pose turned about an axis of the room (0 to 2) through a place, radians."""
     vector = np.zeros(3)
     vector[about] = angle
-    turn = np.asarray(Rotation.from_rotvec(vector).as_matrix())
+    turn = _turned(vector)
     return pose_of(turn @ rotation(pose), turn @ np.subtract(pose.place, pivot) + pivot)
 
 
@@ -181,3 +180,10 @@ def _facing(assembly: Assembly, relation: Relation) -> bool:
     one = aimed(assembly.instance(relation.a.instance).pose, a.along)
     two = aimed(assembly.instance(relation.b.instance).pose, b.along)
     return bool(one @ two < -1e-9)
+
+
+def _turned(vector: Floats) -> Floats:
+    """The matrix of a turn about a vector, by its length (radians)."""
+    from scipy.spatial.transform import Rotation  # the window does not wait for it
+
+    return np.asarray(Rotation.from_rotvec(vector).as_matrix())

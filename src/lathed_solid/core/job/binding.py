@@ -7,7 +7,7 @@ from collections.abc import Iterable
 import msgspec
 
 from ..prove.binding import Binding
-from ..prove.matching import Offer, matched
+from ..prove.offer import Offer
 from ..route.rebuild import Cache, RouteResult, rebuild
 from .attachments import Store
 from .model import Content
@@ -21,6 +21,7 @@ def offers_of(content: Content, cache: Cache | None = None, store: Store | None 
 
 def offers_on(content: Content, result: RouteResult) -> tuple[Offer, ...]:
     """The same for a part that is built already."""
+    from ..prove.matching import matched
     from ..prove.plate import SurfacePlate
 
     proof = prove_result(content, result)

@@ -37,6 +37,7 @@ from ..route.gauges import (
 )
 from ..tolerance import LEVEL, ON_LIMIT, ONE_PLACE
 from .measure import read
+from .offer import Offer
 from .plate import Measured, SurfacePlate, Unmeasurable
 from .proof import ProofLine
 
@@ -46,24 +47,6 @@ _PAIRS = 4000
 _MADE = 2e-3
 #: What only a hole or a pin has, and is therefore looked for beside it.
 _BESIDE = ("thru", "depth", "drill_depth", "seat", "seat_depth", "seat_angle", "circle", "at", "tip")
-
-
-class Offer(msgspec.Struct, frozen=True):
-    """One size found: with what gauges, what they read (mm, radians, a count), on which faces. ``fit`` is how many
-    places of the part would do as well; only where that is one it is sure.
-    """
-
-    number: int
-    key: str
-    note: str
-    gauges: tuple[AnyGauge, ...]
-    measured: float
-    faces: tuple[int, ...]
-    fit: int
-
-    @property
-    def is_sure(self) -> bool:
-        return self.fit == 1
 
 
 class _Fit(NamedTuple):

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.drafting.sheet.model import Sheet
 from ...core.fit.edits import standing
 from ...core.fit.model import Assembly, PartShot
-from ...core.fit.motion import Film, Frame
 from ...core.job.attachments import Store
 from ...core.job.model import Content
 from ...core.kernel.ground.figures import Vector
@@ -38,6 +37,9 @@ from ...worker.issuing import SheetProposed, SheetSeen, SheetSoFar
 from ...worker.protocol import FINAL, Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
+
+if TYPE_CHECKING:
+    from ...core.fit.motion import Film, Frame  # they need SciPy, which the window does not wait for
 
 _IN_THE_WAY = "looking for what is in the way"
 #: Replies to what is asked here.

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidgetItem, 
 from ...core.callout.words import pretty
 from ...core.job.binding import bound
 from ...core.job.model import Content
-from ...core.prove.matching import Offer
+from ...core.prove.offer import Offer
 from ...core.prove.proof import ProofLine
 from ...core.prove.tabular import figure, in_style, row_of
 from ..lists import plain_table

@@ -17,7 +17,6 @@ from .estimating import Estimates
 from .faults import WEIGHTS, Fault, as_value, faults
 from .gap import Gap, Part
 from .pairing import GOOD, pairs, with_values
-from .sharp import left_sharp
 from .suspect import Suspect, packed
 from .trying import SAME, Trying
 from .written import WRITTEN, root, roundest, written
@@ -81,6 +80,8 @@ class Search(Trying):
 
     def _parts(self, gap: Gap) -> Iterator[tuple[Iterable[Fault], bool]]:
         """Mistakes in the order in which they are tried, and whether a part of them may hold a tie."""
+        from .sharp import left_sharp  # it needs the kernel, which the window does not wait for
+
         body = self.result.body
         every = [*faults(self.content), *(left_sharp(self.content, body) if body is not None else ())]
         if gap.amount is None:  # nothing tells beforehand what a place or a size of the whole becomes
