@@ -100,6 +100,8 @@ def test_a_sheet_is_laid_out_cut_open_changed_and_written(desk, issue, tmp_path,
     assert moved[1] - bottom == pytest.approx(-25.0, abs=1.0)
     assert window.session.callout == 10
     window.session.edit(lambda c: edits.edit_callout(c, 1, "dia 120"), "callout 1 changed")
+    assert drawing.is_late
+    assert not any("in limits" in w.text for w in drawing.composed.scene.texts()), "nothing is proved of what is late"
     _drawn(desk, issue)
     assert _text(issue, 10) == pytest.approx(moved)
     assert len(drawing.composed.unseen) == 0 and len(drawing.sheet.labels) == 15

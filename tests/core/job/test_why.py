@@ -139,7 +139,7 @@ def test_what_is_built_side_by_side_comes_to_the_same(monkeypatch):
 
     monkeypatch.setattr(trying.Trying, "_judged", falls)
     without = explained(content)
-    assert without.suspects[0].words != first and without.words.endswith("left out: the kernel was too long at it.")
+    assert without.suspects[0].words != first and without.words.endswith(", or fell.")
 
 
 def test_a_place_with_which_the_amount_is_right_is_narrowed_by_the_other_figures(example, store):

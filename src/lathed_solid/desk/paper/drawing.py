@@ -49,7 +49,6 @@ class SheetDrawing(QObject):
         self._on = False
         #: The sheet put together, and whether that is of an earlier state: an edit does not wait for it.
         self._whole: Composed | None = None
-        self._whole_of: Sheet | None = None
         self._is_stale = False
         self._later = one_shot(self, 0)
         self._later.timeout.connect(self.changed)
@@ -159,17 +158,17 @@ class SheetDrawing(QObject):
             if asked != self._wanted:
                 self._wanted = asked
                 self._ask(sheet)
-        # What was drawn stays until the views of the new state are there: new words on old views would be neither.
-        stays = self.is_late and self._whole is not None and sheet == self._whole_of
-        self._is_stale, self.growing = not stays, None
+        self._is_stale, self.growing = True, None
         self._later.start()
 
     @property
     def composed(self) -> Composed | None:
-        """The sheet as it is drawn and written."""
+        """The sheet as it is drawn and written, put together when it is first asked for. Of a document that has changed
+        since its views were drawn it says nothing of the proof.
+        """
         if self._is_stale:
             sheet, seen = self.sheet, self.seen
-            self._is_stale, self._whole_of = False, sheet
+            self._is_stale = False
             self._whole = self._composed(sheet, seen) if sheet is not None and seen is not None else None
         return self._whole
 

@@ -102,8 +102,10 @@ def _ended(search: Search, ordered: Sequence[Suspect]) -> str:
 
 def _left_out(missed: int) -> str:
     """That some were not built, for they took the kernel too long."""
-    what = "One mistake was" if missed == 1 else f"{missed} mistakes were"
-    return f"{what} left out: the kernel was too long at it." if missed else ""
+    if not missed:
+        return ""
+    what, them = ("One mistake was", "it") if missed == 1 else (f"{missed} mistakes were", "them")
+    return f"{what} left out: the kernel was too long at {them}, or fell."
 
 
 def _as_much_as(search: Search) -> str:

@@ -52,11 +52,12 @@ def pairs(singles: Sequence[Single], missing: float, half: float) -> list[Fault]
     rows, columns = np.nonzero(np.triu(off <= half * (1 + 1e-6), k=1))
     found = [(every[i].fault, every[j].fault) for i, j in zip(rows, columns, strict=True)]
     found.sort(key=lambda pair: -pair[0].weight * pair[1].weight)
-    return [
-        Fault("pair", f"{a.words}; and {b.words[0].lower()}{b.words[1:]}", partial(_both, a, b), rare=rare)
-        for a, b in found[:_MOST]
-        if (rare := _RARE * a.weight * b.weight)
-    ]
+    return [_pair(a, b) for a, b in found[:_MOST]]
+
+
+def _pair(a: Fault, b: Fault) -> Fault:
+    words = f"{a.words}; and {b.words[0].lower()}{b.words[1:]}"
+    return Fault("pair", words, partial(_both, a, b), rare=_RARE * a.weight * b.weight)
 
 
 def with_values(
