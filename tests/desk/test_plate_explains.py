@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from lathed_solid.core.job import edits
 from lathed_solid.core.sketch.model import Arc, Circle, Spline, Text
 from lathed_solid.core.sketch.region import find_regions
+from lathed_solid.desk.plate.printing import write_svg
 
 
 def choose(plate, *ids):
@@ -308,12 +309,12 @@ def test_a_text_put_by_hand_stays_and_can_be_let_go(desk, plate):
 def test_the_sketch_prints_to_svg(desk, plate, tmp_path):
     desk.enter("rect 40 x 20")
     desk.enter("circle Ø8 at 5,0")
-    plate.write_svg(tmp_path / "a.svg")
+    write_svg(tmp_path / "a.svg", plate.canvas, desk.session)
     root = ElementTree.parse(tmp_path / "a.svg").getroot()
     texts = {"".join(t.itertext()).strip() for t in root.iter("{http://www.w3.org/2000/svg}text")}
     assert {"40", "20", "Ø8"} <= texts
     assert len(list(root.iter("{http://www.w3.org/2000/svg}path"))) > 4
-    plate.write_svg(tmp_path / "no" / "where.svg")
+    write_svg(tmp_path / "no" / "where.svg", plate.canvas, desk.session)
     assert desk.said[-1][1] == "bad"
 
 

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ...core.drafting.words import freedom_words, pinned_words
 from ...core.job import edits, tracing
-from ...core.job.files import CannotWrite, write_atomic
 from ...core.quantity import evaluate
 from ...core.sketch.edit import copying
 from ...core.sketch.explain import finish
@@ -49,7 +46,7 @@ from .intents import (
 )
 from .look import Look
 from .motion import Player, Ways
-from .printing import to_svg
+from .printing import write_svg
 from .relating import Relating
 from .shown import Shown, look_of, shown_of
 from .sizing import Sizing
@@ -419,16 +416,7 @@ class PlatePanel(QWidget):
             return
         path = ask_to_write(self, "Print the sketch", f"{self.sketch.name or 'sketch'}.svg", "SVG (*.svg)")
         if path is not None:
-            self.write_svg(path)
-
-    def write_svg(self, path: Path) -> None:
-        """The sketch as it stands on the plate, in the plate's colours on white."""
-        try:
-            write_atomic(path, to_svg(self.canvas))
-        except CannotWrite as error:
-            self._session.say(str(error), "bad")
-            return
-        self._session.say(f"Wrote {path.name}.", "good")
+            write_svg(path, self.canvas, self._session)
 
     # --- dimensions
     def _on_drop(self, text: str, at: QPointF) -> None:

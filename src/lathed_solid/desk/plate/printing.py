@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QBuffer, QIODevice, QRectF, QSize
 from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
+from ...core.job.files import CannotWrite, write_atomic
+from ..session import Session
 from ..theme.palette import LIGHT, Palette
 
 if TYPE_CHECKING:
@@ -38,3 +41,13 @@ def to_svg(canvas: Canvas) -> bytes:
     finally:
         canvas.palette_ = kept
     return data.data().data()
+
+
+def write_svg(path: Path, canvas: Canvas, session: Session) -> None:
+    """The sketch as it stands on the plate, in the plate's colours on white."""
+    try:
+        write_atomic(path, to_svg(canvas))
+    except CannotWrite as error:
+        session.say(str(error), "bad")
+        return
+    session.say(f"Wrote {path.name}.", "good")
