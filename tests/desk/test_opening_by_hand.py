@@ -119,3 +119,18 @@ def test_what_is_on_its_way_when_the_window_is_shut_reaches_nobody(desk, qtbot, 
         QTest.qWait(30)
     assert told == ["blob"], "the first, and not the second"
     papers._session.shut()
+
+
+def test_what_another_question_takes_the_place_of_is_not_told_as_cancelled(desk):
+    desk.window.open_file(EXAMPLES / "skp-00.lathed")
+    document = desk.window.fit.document
+    desk.wait(lambda: bool(document.assembly.instances), 60)
+    fitting, told = desk.session.fitting, []
+    fitting.judged.connect(lambda assembly, found: told.append(found))
+    fitting.judge(document.assembly)
+    desk.wait(lambda: desk.session.is_working)
+    QTest.qWait(200)
+    fitting.judge(document.assembly)
+    desk.wait(lambda: any(found is not None for found in told), 90)
+    QTest.qWait(100)
+    assert not any("Cancelled" in text for text, _ in desk.said)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -37,9 +37,6 @@ from ...worker.issuing import SheetProposed, SheetSeen, SheetSoFar
 from ...worker.protocol import FINAL, Failed, Fallen, Reply, Request
 from .busy import Busy
 from .jobs import Jobs
-
-if TYPE_CHECKING:
-    from ...core.fit.motion import Film, Frame  # they need SciPy, which the window does not wait for
 
 _IN_THE_WAY = "looking for what is in the way"
 #: Replies to what is asked here.
@@ -86,6 +83,8 @@ class Fitting(QObject):
         super().__init__()
         self._jobs, self._client, self._busy = jobs, client, busy
         self._asked: dict[int, _Asked] = {}
+        #: What was ended by what took its place: nobody hears of it.
+        self._let_go: set[int] = set()
 
     @property
     def store(self) -> Store:
@@ -96,6 +95,7 @@ class Fitting(QObject):
         """``instead``: it takes the place of one of its kind that is under way."""
         for ticket in [t for t, other in self._asked.items() if instead and other.kind == asked.kind]:
             del self._asked[ticket]
+            self._let_go.add(ticket)
             self._client.end(ticket)
             self._busy.done(ticket)
         ticket = self._client.ticket()
@@ -136,6 +136,8 @@ class Fitting(QObject):
         """Drive a relation through values; one that is under way is let go."""
 
         def told(reply: DriveRun) -> None:
+            from ...core.fit.motion import Film, Frame  # they need SciPy, which the window does not wait for
+
             frames = tuple(Frame(value, standing(assembly, poses)) for value, poses in reply.moments)
             self.driven.emit(assembly, Film(frames, reply.ended))
 
@@ -203,6 +205,8 @@ class Fitting(QObject):
 
     def take(self, reply: Reply) -> bool:
         """Whether a reply was an assembly's and has been told; one that nobody waits for any more is dropped."""
+        if reply.ticket in self._let_go:
+            return True
         asked = self._asked.pop(reply.ticket, None) if isinstance(reply, _ENDS) else self._asked.get(reply.ticket)
         if asked is not None and isinstance(reply, _SHEETS):
             asked.told(reply)
