@@ -9,8 +9,8 @@ besides, then the volume for two mistakes at once whose effects add up. The last
 solid was built, against one bare rebuild in the same process.
 
 ``LATHED_WHY`` sets how many mistakes a part gets, ``LATHED_WHY_PARTS`` (a regular expression) which parts. It takes
-hours: ``LATHED_WHY_KEEP`` names a file in which every part's lines are kept as they are found, so that a run broken off
-goes on with the parts it has not done yet.
+hours: ``LATHED_WHY_KEEP`` names a file in which every mistake's line is kept as it is found, so that a run broken off
+goes on after the last one.
 
 Each part is worked on in a process of its own, for the kernel cannot be stopped: 52 read as inches makes a levelling
 foot of 1.3 m, whose slot is cut through its thread for minutes. A mistake whose wrong part is not built in
@@ -28,7 +28,7 @@ import re
 import sys
 import time
 from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor, as_completed
+from concurrent.futures import ThreadPoolExecutor
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
 from pathlib import Path
@@ -78,11 +78,12 @@ _GIVEN: dict[Given, tuple[str, float]] = {
 
 class Found(NamedTuple):
     """The place of the true solid among the suspects (0: not among them, ``LEFT_OUT``: not looked for), whether others
-    have its figures too, and how many bare rebuilds it took until it was built.
+    have its figures too, and how many bare rebuilds it took until it was built. ``at``: which mistake of its part.
     """
 
     part: str
     given: Given
+    at: int
     words: str
     place: int
     tied: bool
@@ -91,32 +92,28 @@ class Found(NamedTuple):
 
 def run() -> list[Row]:
     names = [*PARTS, *(p.stem for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed")))]
-    done = _kept()
-    chosen = [n for n in names if re.search(ONLY, n) and n not in done]
+    kept = _kept()
+    chosen = [n for n in names if re.search(ONLY, n)]
     with ThreadPoolExecutor(max_workers=os.cpu_count()) as pool:
-        asked = {pool.submit(_of_part, n): n for n in chosen}
-        for ready in as_completed(asked):
-            done[asked[ready]] = ready.result()
-            _told(asked[ready], ready.result())
-    found = [f for few in done.values() for f in few]
+        each = pool.map(lambda n: _of_part(n, [f for f in kept if f.part == n]), chosen)
+        found = [f for few in each for f in few]
     return [row for given in _GIVEN for row in _rows(given, [f for f in found if f.given == given])]
 
 
-def _kept() -> dict[str, list[Found]]:
+def _kept() -> list[Found]:
     kept = Path(KEEP)
     if not KEEP or not kept.exists():
-        return {}
-    lines = [msgspec.json.decode(line, type=tuple[str, list[Found]]) for line in kept.read_bytes().splitlines()]
-    return {part: few for part, few in lines if re.search(ONLY, part)}
+        return []
+    return [msgspec.json.decode(line, type=Found) for line in kept.read_bytes().splitlines()]
 
 
-def _told(part: str, few: list[Found]) -> None:
-    for f in few:
-        tie = " of a tie" if f.tied else ""
-        print(f"{f.part}, {f.given}: {f.words}: place {f.place}{tie}, {f.took:.1f}", file=sys.stderr)
+def _told(f: Found) -> Found:
+    tie = " of a tie" if f.tied else ""
+    print(f"{f.part}, {f.given}: {f.words}: place {f.place}{tie}, {f.took:.1f}", file=sys.stderr)
     if KEEP:
         with Path(KEEP).open("ab") as kept:
-            kept.write(msgspec.json.encode((part, few)) + b"\n")
+            kept.write(msgspec.json.encode(f) + b"\n")
+    return f
 
 
 def _rows(given: Given, found: list[Found]) -> Iterator[Row]:
@@ -145,12 +142,11 @@ class _Begun(NamedTuple):
     is_built: bool
 
 
-def _of_part(name: str) -> list[Found]:
-    """A process that takes too long over one mistake is ended, and another goes on with the next. Raises RuntimeError
-    where not even the sound part is built.
+def _of_part(name: str, found: list[Found]) -> list[Found]:
+    """What was ``found`` of a part before, and after it what is found now. A process that takes too long over one
+    mistake is ended, and another goes on with the next. Raises RuntimeError where not even the sound part is built.
     """
-    found: list[Found] = []
-    last: _Begun | None = None
+    last = _Begun(found[-1].given, found[-1].at, found[-1].words, True) if found else None
     while True:
         ours, its = get_context("spawn").Pipe()
         many = {given: sum(f.given == given and f.place != LEFT_OUT for f in found) for given in _GIVEN}
@@ -168,7 +164,8 @@ def _of_part(name: str) -> list[Found]:
             raise RuntimeError(f"{name}: nothing was heard of {late.words or 'the sound part'}")
         last = late
         if last.words:
-            found.append(Found(name, last.given, last.words, 0 if last.is_built else LEFT_OUT, False, LIMIT))
+            place = 0 if last.is_built else LEFT_OUT
+            found.append(_told(Found(name, last.given, last.at, last.words, place, False, LIMIT)))
 
 
 def _listened(of: Connection, found: list[Found]) -> _Begun | None:
@@ -180,7 +177,7 @@ def _listened(of: Connection, found: list[Found]) -> _Begun | None:
             if isinstance(heard, _Begun):
                 at = heard
             else:
-                found.append(heard)
+                found.append(_told(heard))
     except EOFError:
         return None if at.words == "end" else at
     return at
@@ -204,7 +201,7 @@ def _work(name: str, after: tuple[Given, int] | None, many: dict[Given, int], te
             found = _found(case.stated(given), fault, case.body, case.bare)
             if found is not None:
                 many[given] += 1
-                tell.send(Found(name, given, fault.words, *found))
+                tell.send(Found(name, given, at, fault.words, *found))
     tell.send(_Begun("volume", 0, "end", False))
 
 

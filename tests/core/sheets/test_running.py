@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lathed_solid.core.callout.normal import normal_note
-from lathed_solid.core.drafting.sheet.blocks import block_of
+from lathed_solid.core.drafting.sheet.blocks import in_line
 from lathed_solid.core.drafting.sheet.compose import words_box
 from lathed_solid.core.drafting.sheet.lanes import Length
 from lathed_solid.core.drafting.sheet.model import Label
@@ -60,10 +60,10 @@ def test_the_arbors_lengths_share_a_line(laid, balloons):
 def test_no_text_lies_on_another_however_near_the_ends_are(ends, level, out, numbered):
     lengths = []
     for number, end in enumerate(ends, 1):
-        block = block_of(f"{abs(end):.2f}", number if numbered else 0, 1e9)
+        text = in_line(f"{abs(end):.2f}", number if numbered else 0)
         low, high = min(0.0, end), max(0.0, end)
         near = ((low, 0.0), (high, 0.0)) if level else ((0.0, low), (0.0, high))
-        lengths.append(Length(Label(number=number, view="v"), block, level, low, high, near, abs(end)))
+        lengths.append(Length(Label(number=number, view="v"), text, level, low, high, near, abs(end)))
     zero, shared, rest = from_one_end(lengths)
     if zero != 0.0:  # two ends may happen to agree more often than the common one
         return

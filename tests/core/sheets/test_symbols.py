@@ -9,14 +9,17 @@ import pytest
 from reportlab.pdfgen.canvas import Canvas
 
 from lathed_solid.core.callout.normal import normal_note
+from lathed_solid.core.drafting.sheet.blocks import block_of
 from lathed_solid.core.drafting.sheet.compose import words_box
 from lathed_solid.core.drafting.sheet.model import Label, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.scene import Arrow, Path, Sized
-from lathed_solid.core.drafting.sheet.symbols import framed
+from lathed_solid.core.drawing.attaching import with_signs
 from lathed_solid.core.drawing.opening import open_paper
-from lathed_solid.core.drawing.proposals import proposals
+from lathed_solid.core.drawing.paper import Word
+from lathed_solid.core.drawing.proposals import proposals, reads
 from lathed_solid.core.issue.drawing.dxf import to_dxf
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
+from lathed_solid.core.issue.drawing.holds import written
 from lathed_solid.core.issue.drawing.pdf import to_pdf
 from lathed_solid.core.issue.drawing.propose import proposed
 from lathed_solid.core.issue.drawing.views import seen as views_seen
@@ -90,6 +93,91 @@ def test_each_is_framed_where_it_stands_and_reads_back(lettered):
         assert [n for n in wanted if n not in offered] == [], name
 
 
+#: Added to callouts of SKP-02: a girth, a length, a hole, a turned length, a row of holes, a keyway's depth, a girth.
+MIXED = {
+    1: " runout 0.03 A",
+    2: " parallelism 0.02 A, Ra 1.6",
+    8: " DATUM A Ra 0.8",
+    6: " perpendicularity 0.05 A",
+    10: " position Ø0.2 (M) A",
+    15: " Ra 3.2",
+    5: " runout 0.02 A Ra 0.4",
+}
+
+
+def test_a_size_has_its_frames_below_it_or_after_it_and_all_reads_back_as_one(laid):
+    content = laid(2).content
+    for number, more in MIXED.items():
+        content = edits.edit_callout(
+            content, number, next(c.note for c in content.callouts if c.number == number) + more
+        )
+    sheet, seen = proposed(content, "d1")
+    content = with_sheet(content, sheet)
+    scene = drawn_sheet(content, "d1", seen, None, (), 1).scene
+    said = {n: [w.text for w in scene.texts() if w.of == f"label:{n}"] for n in MIXED}
+    assert said[1] == ["Ø118", "↗  0.03  A"] and said[2] == ["9", "Ra 1.6 µm", "∥  0.02  A"]
+    assert said[8] == ["Ø20 H7 THRU", "Ra 0.8 µm", "A"] and said[10][-1] == "POSITION  Ø0.2 (M)  A"
+    texts = scene.texts()
+    assert [(a.text, b.text) for a, b in itertools.combinations(texts, 2) if over(words_box(a), words_box(b))] == []
+    frames = {m.of: m.points for m in flat(scene) if isinstance(m, Path) and len(m.points) == 5 and "label" in m.of}
+    assert set(frames) >= {f"label:{n}" for n in MIXED if n != 15}
+    for word in texts:
+        if word.of in frames and "  " in word.text:
+            xs, ys = zip(*frames[word.of], strict=True)
+            left, bottom, right, top = words_box(word)
+            assert min(xs) < left and right < max(xs) and min(ys) < bottom and top < max(ys), word.text
+    ledger = content.ledger()
+    wanted = sorted(normal_note(ledger.reading(c.number)) for c in content.callouts)
+    empty = Content(header=Header(units="mm")).ledger()
+    for name, data in (("a.pdf", to_pdf([scene])), ("a.dxf", to_dxf(scene, "mm"))):
+        offered = [normal_note(empty.try_note(p.note)) for p in proposals(open_paper(data, name), 1, empty)]
+        assert sorted(offered) == wanted, name
+
+
+@pytest.mark.parametrize(
+    ("note", "head", "symbols"),
+    [
+        ("Ø20 H7, Ra 0.8", "Ø20 H7", ("Ra 0.8 µm",)),
+        ("Ra 0.8 Ø20 H7", "Ra 0.8 Ø20 H7", ()),
+        ("Ra 0.8 Ø20 runout 0.02 A", "Ra 0.8 Ø20 runout 0.02 A", ()),
+        ("(Ø20 Ra 0.8)", "(Ø20 Ra 0.8)", ()),
+        ("20,5 flatness 0,02", "20,5", ("FLATNESS 0.02",)),
+        ("#1 + 2 Ra 0.8", "14 ±0.2", ("Ra 0.8 µm",)),
+        ("flatness 0.02", "", ("FLATNESS 0.02",)),
+    ],
+)
+def test_only_what_a_note_ends_with_is_framed(note, head, symbols):
+    content, _ = edits.add_callout(Content(header=Header(units="mm")), "12", "", "drawing", None, "")
+    content, number = edits.add_callout(content, note, "", "drawing", None, "")
+    assert written(content, content.callouts[-1], content.ledger().reading(number)) == (head, symbols)
+
+
+def test_what_stands_by_no_size_or_stands_across_is_no_sizes():
+    """A finish too far off, one that is read from another side, and one below a text that is no callout."""
+    empty = Content(header=Header(units="mm")).ledger()
+    size = (100.0, 100.0)
+
+    def word(text, left, top, right, bottom):
+        return Word(text, left / 100, top / 100, right / 100, bottom / 100)
+
+    def offered(*words):
+        return sorted(w.text for w in with_signs(words, lambda t: reads(t, empty), size))
+
+    near = word("Ø20 H7", 10, 10, 20, 12)
+    assert offered(near, word("Ra 0.8", 24, 10, 33, 12)) == ["Ø20 H7 Ra 0.8"]
+    assert offered(word("Ra 0.8", 12, 14, 21, 16), near) == ["Ø20 H7 Ra 0.8"]
+    for other in (
+        word("Ra 0.8", 40, 10, 49, 12),
+        word("Ra 0.8", 12, 17, 21, 19),
+        word("Ra 0.8", 24, 6, 26, 15),
+        word("Ra 0.8", 1, 10, 9, 12),
+    ):
+        assert offered(near, other) == ["Ra 0.8", "Ø20 H7"]
+    assert offered(word("Finish", 10, 10, 20, 12), word("Ra 0.8", 12, 14, 21, 16)) == ["Finish", "Ra 0.8"]
+    upright = word("Ø20 H7", 50, 40, 52, 50)
+    assert offered(upright, word("DATUM A", 50, 33, 52, 35), near) == ["Ø20 H7", "Ø20 H7 DATUM A"]
+
+
 def over(a, b, room=0.05):
     return a[0] + room < b[2] and b[0] + room < a[2] and a[1] + room < b[3] and b[1] + room < a[3]
 
@@ -142,7 +230,7 @@ def test_a_face_is_wanted_to_stand_on(lettered):
     "symbols", [("FLATNESS 0.02",), ("TOTAL RUNOUT .002 A", "Ra 0.8 µm"), ("POSITION Ø0.1 M A M B-C",)]
 )
 def test_the_cells_part_the_text_between_its_words(symbols):
-    block = framed(symbols, 3)
+    block = block_of("", 3, symbols)
     marks = list(block.marks(10.0, 50.0, "label:3"))
     words = [m for m in marks if not isinstance(m, Path) and getattr(m, "text", "3") != "3"]
     assert len(words) == len(symbols)

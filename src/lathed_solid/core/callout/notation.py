@@ -6,6 +6,7 @@ which to the seat. Formulas and references to other callouts are worked out in t
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from collections.abc import Callable
@@ -65,9 +66,22 @@ def read_note(note: str, scope: Scope, rule: General = "m") -> Reading:
     if doubtful := re.search(r"\bat\s*\d+(,)\d", note, re.IGNORECASE):
         words = "One number or two? Write a decimal point for one, or a space behind the comma for x and y."
         raise NoteError(words, note, doubtful.start(1))
-    pointed = re.sub(r"(?<=\d),(?=\d)", ".", note) if scope.length_unit == "mm" else note
-    bare, is_reference = _unwrapped(pointed)
+    bare, is_reference = _unwrapped(_pointed(note, scope.length_unit))
     return _Reader(bare, scope, rule, is_reference).reading()
+
+
+def symbols_at(note: str, unit: str) -> tuple[int, ...]:
+    """Where in a note each thing begins that it ends with of finish, form and place, and a datum's letter; none where
+    it ends otherwise. Raises NoteError.
+    """
+    bare, is_reference = _unwrapped(_pointed(note, unit))
+    nodes = () if is_reference else [n for n in _tree(bare).children if isinstance(n, Tree)]
+    last = itertools.takewhile(lambda n: n.data in _SYMBOLS, reversed(nodes))
+    return tuple(n.meta.start_pos for n in last)[::-1]
+
+
+def _pointed(note: str, unit: str) -> str:
+    return re.sub(r"(?<=\d),(?=\d)", ".", note) if unit == "mm" else note
 
 
 def _unwrapped(note: str) -> tuple[str, bool]:
@@ -333,6 +347,7 @@ class _Reader(HoleItems):
         self.put("datum", "geometric", 0.0, f"DATUM {str(node.children[0])[-1]}")
 
 
+_SYMBOLS = ("finish", "geometric", "datum")
 _RULES: dict[str, Callable[[_Reader, Node], None]] = {
     name: getattr(_Reader, {"thru": "through", "percent": "percent_of_thread", "fit": "fit_class"}.get(name, name))
     for name in (

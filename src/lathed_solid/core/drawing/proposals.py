@@ -11,6 +11,7 @@ from ..callout import Ledger, NoteError, Reading
 from ..names import refers
 from ..quantity.quantity import LENGTH_UNITS
 from ..units import FOOT, INCH
+from .attaching import with_signs
 from .paper import Paper, Word
 
 #: Where a callout came from that was read off a picture.
@@ -45,7 +46,7 @@ def proposals(paper: Paper, sheet: int, ledger: Ledger) -> tuple[Proposal, ...]:
     stated = ((cleaned(note), x, y) for note, x, y in paper.dimensions(sheet))
     found = [Proposal(n, sheet, x, y, "dimension of the DXF") for n, x, y in stated if reads(n, ledger) is not None]
     taken = {(round(p.x, 3), round(p.y, 3)) for p in found}
-    for word in joined(paper.sizes(sheet), ledger):
+    for word in notes_on(paper, paper.sizes(sheet), sheet, ledger):
         note, (x, y) = cleaned(word.text), word.middle
         near = any(abs(x - a) < 0.02 and abs(y - b) < 0.012 for a, b in taken)
         if not near and reads(note, ledger) is not None:
@@ -68,7 +69,7 @@ def near(paper: Paper, sheet: int, x: float, y: float, ledger: Ledger) -> str:
     if unit_clash(paper, ledger.length_unit):
         return ""
     best, far = "", 0.03
-    for word in joined(paper.words(sheet), ledger):
+    for word in notes_on(paper, paper.words(sheet), sheet, ledger):
         dx = max(word.left - x, 0.0, x - word.right)
         dy = max(word.top - y, 0.0, y - word.bottom)
         away = math.hypot(dx, dy)
@@ -117,6 +118,11 @@ def reads(note: str, ledger: Ledger) -> Reading | None:
         return ledger.try_note(note)
     except NoteError:
         return None
+
+
+def notes_on(paper: Paper, words: tuple[Word, ...], sheet: int, ledger: Ledger) -> list[Word]:
+    """The words of a sheet, those that are one note put together."""
+    return with_signs(joined(words, ledger), lambda text: reads(cleaned(text), ledger), paper.size(sheet))
 
 
 def joined(words: tuple[Word, ...], ledger: Ledger) -> list[Word]:

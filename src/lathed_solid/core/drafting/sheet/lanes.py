@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
-from .blocks import BALLOON, CLEAR, HEIGHT, Block, Box, balloon
+from .blocks import BALLOON, CLEAR, Box, Line, balloon
 from .model import Label
 from .scene import ARROW, XY, Arrow, Path, Round, Sized, Words
 
@@ -21,7 +21,7 @@ class Length(NamedTuple):
     """
 
     label: Label
-    block: Block
+    text: Line
     level: bool
     low: float
     high: float
@@ -38,7 +38,7 @@ class Length(NamedTuple):
     @property
     def line(self) -> tuple[float, float]:
         """From where to where its line is drawn: beneath its text, and past arrows that stand outside."""
-        over, half = (2 * ARROW[0] if self.is_short else 0.0), self.block.width / 2
+        over, half = (2 * ARROW[0] if self.is_short else 0.0), self.text.width / 2
         return min(self.low - over, self.amid - half), max(self.high + over, self.amid + half)
 
     @property
@@ -50,7 +50,7 @@ class Length(NamedTuple):
 
 def _places(item: Length) -> list[float]:
     """Where the middle of its text may be: amid its line where it fits there, else beside."""
-    half, over = item.block.width / 2 + CLEAR, (2 * ARROW[0] if item.is_short else ARROW[0])
+    half, over = item.text.width / 2 + CLEAR, (2 * ARROW[0] if item.is_short else ARROW[0])
     inside = [item.low + s * (item.high - item.low) for s in (0.5, 0.35, 0.65, 0.2, 0.8)]
     fits = [m for m in inside if m - half > item.low and m + half < item.high]
     return [*fits, item.low - over - half, item.high + over + half]
@@ -58,7 +58,7 @@ def _places(item: Length) -> list[float]:
 
 def with_text(item: Length, others: Sequence[Length]) -> Length:
     """The text where no extension line of another runs through it."""
-    half = item.block.width / 2 + CLEAR
+    half = item.text.width / 2 + CLEAR
     ends = [e for o in others if o is not item for e in (o.low, o.high)]
 
     def through(middle: float) -> int:
@@ -121,30 +121,28 @@ def written(item: Length, at: float, of: str) -> tuple[Sized, Box]:
         Arrow(place(item.low, at), place(outwards, 0.0), of),
         Arrow(place(item.high, at), place(-outwards, 0.0), of),
     ]
-    text, box = _text(item.block, level, at, item.amid, of)
-    sized = Sized(*item.near, place(item.low, at), place(1.0, 0.0), item.block.lines[0], item.size, (*marks, *text), of)
+    text, box, amid = _text(item.text, level, at, item.amid, of)
+    way, all_of_it = place(1.0, 0.0), (*marks, *text)
+    sized = Sized(*item.near, place(item.low, at), way, item.text.whole, item.size, all_of_it, amid, of)
     return sized, box
 
 
-def _text(block: Block, level: bool, at: float, amid: float, of: str) -> tuple[list[Round | Words], Box]:
-    """The text above its line, read from below or from the right; its balloon before it."""
-    half, lift = block.width / 2, _LIFT
-    middle = lift + (BALLOON - 0.6 if block.number else HEIGHT / 2)
-    start = amid - half
-    found: list[Round | Words] = []
-    if block.number:
-        found += balloon(block.number, (start + BALLOON, at + middle) if level else (at - middle, start + BALLOON), of)
-        start += 2 * BALLOON + 1.0
-    base = middle - HEIGHT / 2
-    found.append(
-        Words(
-            block.lines[0], (start, at + base) if level else (at - base, start), HEIGHT, turn=0 if level else 90, of=of
-        )
-    )
-    high = BALLOON if block.number else HEIGHT / 2
+def _text(text: Line, level: bool, at: float, amid: float, of: str) -> tuple[list[Path | Round | Words], Box, XY]:
+    """The text above its line, read from below or from the right, its balloon before it; its box, and its middle
+    without the balloon.
+    """
+    half, high = text.width / 2, text.half
+    lift = _LIFT + (BALLOON - 0.6 if text.number else high)
+    start, off = amid - half, at + lift if level else at - lift
+    found: list[Path | Round | Words] = []
+    if text.number:
+        along = start + BALLOON
+        found += balloon(text.number, (along, off) if level else (off, along), of)
+    found += text.words(amid + half - text.long, off, level, of)
+    middle = amid + half - text.long / 2
     if level:
-        return found, (amid - half, at + middle - high, amid + half, at + middle + high)
-    return found, (at - middle - high, amid - half, at - middle + high, amid + half)
+        return found, (amid - half, off - high, amid + half, off + high), (middle, off)
+    return found, (off - high, amid - half, off + high, amid + half), (off, middle)
 
 
 def reach(boxes: Iterable[Box], box: Box) -> Box:

@@ -9,14 +9,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from . import leaders, lengths
-from .blocks import block_of
+from .blocks import block_of, in_line
 from .lanes import Length
 from .leaders import Leader, Written
 from .model import Label
 from .placing import Placing
 from .seen import Hold
 from .slanted import slanted
-from .symbols import framed
 
 
 def lay_out(
@@ -32,15 +31,14 @@ def lay_out(
         if hold.run is not None and not placing.seen.is_true(hold.run.way):
             continue
         number = hold.number if balloons else 0
-        block = framed(hold.symbols, number) if hold.symbols else block_of(hold.text, number)
-        in_line = block_of(hold.text, number, 1e9)
-        length = lengths.length_of(placing, hold, label, in_line) or lengths.across(placing, hold, label, in_line)
+        block, text = block_of(hold.head, number, hold.symbols), in_line(hold.head, number, hold.symbols)
+        length = lengths.length_of(placing, hold, label, text) or lengths.across(placing, hold, label, text)
         if length is not None:
             (by_hand.append(lengths.by_hand(placing, length)) if label.at is not None else sized.append(length))
             continue
         slant = slanted(placing, hold, box)
         places = (slant.middle,) if slant is not None else tuple(leaders.pointable(placing, hold))
-        lines = leaders.straight_lines(placing, hold) if hold.symbols else ()
+        lines = leaders.straight_lines(placing, hold) if hold.is_sign else ()
         out = placing.ways(hold.normal) if lines and hold.normal is not None else None
         if lines:
             places = leaders.standing_places(lines, sum(f == hold.faces[0] for f in stood))
@@ -54,5 +52,5 @@ def lay_out(
     laid = lengths.beside(sized, box, running)
     taken = [w.box for w in (*laid, *by_hand)]
     columns = leaders.in_columns(placing, led, box, laid, taken)
-    laid = lengths.beside(sized, box, running, leaders.lines_of([*columns, *by_hand]))
+    laid = lengths.beside(sized, box, running, leaders.lines_of([*columns, *by_hand]), laid)
     return [*by_hand, *laid, *columns]

@@ -19,7 +19,6 @@ from .placing import Placing, places_of
 from .scene import XY, Mark, Path, Sized
 from .seen import Hold
 from .slanted import Slanted
-from .symbols import Framed
 
 #: From the view to a column, the level piece of a leader (mm).
 _COLUMN, _SHOULDER = 11.0, 2.5
@@ -43,7 +42,7 @@ class Leader(NamedTuple):
     """A callout that a leader leads to: the places it may point at, the one it does, and its block."""
 
     label: Label
-    block: Block | Framed
+    block: Block
     places: tuple[XY, ...]
     tip: XY
     #: A slanted length on its line, to the middle of which the leader leads.
@@ -144,10 +143,11 @@ def _led(placing: Placing, item: Leader, box: Box) -> Written:
     end = item.line.marks if item.line is not None else (last,)
     to = tip if item.line is not None else foot
     marks = (*block.marks(box[0], middle, of), leader(((edge, middle), knee, to), of), *end)
-    if item.line is not None and isinstance(block, Block) and len(block.lines) == 1:
+    if item.line is not None and len(block.lines) == 1:
         # A length of its own, as the level ones are: what reads the sheet knows from where to where it runs.
         s = item.line
-        marks = (Sized(s.a, s.b, s.low, s.way, block.lines[0], s.size, marks, of),)
+        words = " ".join((*block.lines, *(r.text for r in block.rows)))
+        marks = (Sized(s.a, s.b, s.low, s.way, words, s.size, marks, block.amid(box), of),)
     x, y = placing.back(tip)
     return Written(msgspec.structs.replace(label, tip=(round(x, 4), round(y, 4))), marks, box)
 

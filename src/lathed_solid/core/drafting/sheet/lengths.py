@@ -7,7 +7,7 @@ from functools import partial
 
 import msgspec
 
-from .blocks import Block, Box
+from .blocks import Box, Line, meet
 from .lanes import Length, in_lanes, lane_at, out_of_the_way, with_text, written
 from .leaders import Written, runs_through
 from .model import Beside, Label
@@ -17,7 +17,7 @@ from .scene import XY
 from .seen import LEVEL, Hold, places_at_level
 
 
-def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
+def length_of(placing: Placing, hold: Hold, label: Label, text: Line) -> Length | None:
     """A length that runs level or upright in the view; None for any other."""
     run = hold.run
     if run is None or placing.detail is not None:
@@ -44,15 +44,15 @@ def length_of(placing: Placing, hold: Hold, label: Label, block: Block) -> Lengt
         ends, near = ends[::-1], near[::-1]
     size = abs((flats[1][0] - flats[0][0]) if level else (flats[1][1] - flats[0][1]))
     decided = msgspec.structs.replace(label, side=side)
-    return Length(decided, block, level, ends[0], ends[1], (near[0], near[1]), size)
+    return Length(decided, text, level, ends[0], ends[1], (near[0], near[1]), size)
 
 
-def across(placing: Placing, hold: Hold, label: Label, block: Block) -> Length | None:
+def across(placing: Placing, hold: Hold, label: Label, text: Line) -> Length | None:
     """A diameter written across the part, its axis level or upright in the view: beside an end past which nothing of
     the part is thicker, so that no line of it is crossed; None where there is no such end.
     """
     girth, box = hold.girth, placing.box()
-    if girth is None or box is None or not placing.is_plain or len(block.lines) > 1:
+    if girth is None or box is None or not placing.is_plain:
         return None
     way = placing.ways(girth.axis)
     level, upright = abs(abs(way[1]) - 1) < 1e-6, abs(abs(way[0]) - 1) < 1e-6  # of the line, square to the axis
@@ -76,7 +76,7 @@ def across(placing: Placing, hold: Hold, label: Label, block: Block) -> Length |
     if not free:
         return None
     _, side, a, b = min(free, key=lambda f: f[0])
-    return Length(msgspec.structs.replace(before, side=side), block, level, a[k], b[k], (a, b), 2 * girth.radius)
+    return Length(msgspec.structs.replace(before, side=side), text, level, a[k], b[k], (a, b), 2 * girth.radius)
 
 
 def _is_thicker(placing: Placing, amid: XY, radius: float, k: int, sign: float) -> bool:
@@ -120,22 +120,26 @@ def _nearest_to_lane(shown: Sequence[XY], end: float, side: Beside, at: XY, k: i
 
 
 def beside(
-    lengths: Sequence[Length], box: Box, running: bool = False, lines: Sequence[tuple[XY, XY]] = ()
-) -> list[Written]:
-    """Each on its line beside the view; texts keep clear of extension lines, and of ``lines`` where they can. Those
-    from one end share a line where that is to be (``running``).
+    lengths: Sequence[Length], box: Box, running: bool = False, lines: Sequence[tuple[XY, XY]] = (),
+    before: Sequence[Written] = (),
+) -> list[Written]:  # fmt: skip
+    """Each on its line beside the view; texts keep clear of extension lines, and where they can of ``lines`` and of the
+    texts of other sides, as those stood ``before`` that. Those from one end share a line where that is to be
+    (``running``).
     """
-    found = []
+    found, standing = list[Written](), {w.label.number: w for w in before}
     for side in ("below", "above", "left", "right"):
         own = [i for i in lengths if i.label.side == side]
         zero, shared, own = from_one_end(own) if running else (0.0, [], own)
         laid = in_lanes([with_text(i, own) for i in own])
-        if lines:
-            laid = out_of_the_way(laid, partial(_hits, box, side, own, lines))
+        if lines or standing:
+            others = [w for w in standing.values() if w.label.side != side]
+            laid = out_of_the_way(laid, partial(_hits, box, side, own, lines, others))
         for item, lane in laid:
             of = f"label:{item.label.number}"
             mark, text = written(item, lane_at(box, side, lane), of)
             found.append(Written(msgspec.structs.replace(item.label, rank=lane), (mark,), text))
+            standing |= {item.label.number: found[-1]} if before else {}
         if shared:
             lane, out = max((n + 1 for _, n in laid), default=0), -1.0 if side in ("below", "left") else 1.0
             drawn = told_at_ends(shared, zero, lane_at(box, side, lane), out)
@@ -143,12 +147,18 @@ def beside(
     return found
 
 
-def _hits(box: Box, side: str, own: Sequence[Length], lines: Sequence[tuple[XY, XY]], item: Length, lane: int) -> int:
-    """How many of the lines, and of other lengths' extension lines, run through its text."""
+def _hits(
+    box: Box, side: str, own: Sequence[Length], lines: Sequence[tuple[XY, XY]], others: Sequence[Written],
+    item: Length, lane: int,
+) -> int:  # fmt: skip
+    """How many of the lines, and of other lengths' extension lines, run through its text, and how many texts of
+    ``others`` it lies on.
+    """
     _, text = written(item, lane_at(box, side, lane), "")
     k = 0 if item.level else 1
     ends = [e for o in own if o.label.number != item.label.number for e in (o.low, o.high)]
-    return sum(runs_through(a, b, text) for a, b in lines) + sum(text[k] < e < text[k + 2] for e in ends)
+    through = sum(runs_through(a, b, text) for a, b in lines) + sum(text[k] < e < text[k + 2] for e in ends)
+    return through + sum(meet(text, w.box) for w in others)
 
 
 def by_hand(placing: Placing, item: Length) -> Written:

@@ -6,10 +6,9 @@ import math
 from collections.abc import Callable, Sequence
 
 from ..columns import stacked
-from .blocks import BALLOON, HEIGHT, Box, balloon
+from .blocks import BALLOON, Box, balloon
 from .lanes import OFF, Length
 from .scene import XY, Arrow, Path, Round, Sized, Words
-from .words import width
 
 #: So many lengths from one end are worth a line of their own; ends agree within this (mm).
 _LEAST, _SAME = 3, 0.01
@@ -37,7 +36,7 @@ def told_at_ends(own: Sequence[Length], zero: float, at: float, out: float) -> l
     (-1 below or left, +1 above or right).
     """
     ordered = sorted(own, key=_far(zero))
-    tall = max(2 * BALLOON if i.block.number else HEIGHT for i in ordered)
+    tall = 2 * max(i.text.half for i in ordered)
     places = stacked([_far(zero)(i) for i in ordered], [tall + _FREE] * len(ordered), -1e6, 1e6)
     farthest = max(ordered, key=lambda i: abs(_far(zero)(i) - zero))
     return [_one(i, zero, at, out, place, i is farthest) for i, place in zip(ordered, places, strict=True)]
@@ -66,24 +65,22 @@ def _one(item: Length, zero: float, at: float, out: float, place: float, whole: 
         marks.append(Path("dimension", (on(zero, begin + math.copysign(OFF, at - begin)), on(zero, at)), of))
         marks.append(Path("dimension", (on(zero, at), on(end, at)), of))
         marks.append(Round("dimension", on(zero, at), _ZERO, 0.0, 2 * math.pi, of))
-    text, box = _text(item, place, at + out * _TEXT, out, of)
-    sized = Sized(*item.near, on(zero, at), on(1.0, 0.0), item.block.lines[0], item.size, (*marks, *text), of)
+    begin = at + out * _TEXT
+    text, box = _text(item, place, begin, out, of)
+    mid = on(place, begin + out * item.text.long / 2)
+    sized = Sized(*item.near, on(zero, at), on(1.0, 0.0), item.text.whole, item.size, (*marks, *text), mid, of)
     return item, sized, box
 
 
 def _text(item: Length, place: float, at: float, out: float, of: str) -> tuple[list[Drawn], Box]:
     """The text from ``at`` outwards, across the line; its balloon beyond it."""
-    words, number = item.block.lines[0], item.block.number
-    long = width(words, HEIGHT)
-    low = at if out > 0 else at - long
-    reach = long + (2 * BALLOON + 0.8 if number else 0.0)
-    ball = at + out * (long + 0.8 + BALLOON)
-    half = max(HEIGHT / 2, BALLOON if number else 0.0)
-    span = (at, at + reach) if out > 0 else (at - reach, at)
+    text, number = item.text, item.text.number
+    reach = text.long + (2 * BALLOON + 0.8 if number else 0.0)
+    ball = at + out * (text.long + 0.8 + BALLOON)
+    low, high = sorted((at, at + out * reach))
+    found: list[Drawn] = [*text.words(at if out > 0 else at - text.long, place, not item.level, of)]
+    if number:
+        found += balloon(number, (place, ball) if item.level else (ball, place), of)
     if item.level:
-        found: list[Drawn] = [Words(words, (place + HEIGHT / 2, low), HEIGHT, turn=90, of=of)]
-        found += balloon(number, (place, ball), of) if number else []
-        return found, (place - half, span[0], place + half, span[1])
-    found = [Words(words, (low, place - HEIGHT / 2), HEIGHT, of=of)]
-    found += balloon(number, (ball, place), of) if number else []
-    return found, (span[0], place - half, span[1], place + half)
+        return found, (place - text.half, low, place + text.half, high)
+    return found, (low, place - text.half, high, place + text.half)

@@ -80,7 +80,7 @@ class Words(msgspec.Struct, frozen=True, tag="words"):
 
 class Sized(msgspec.Struct, frozen=True, tag="sized"):
     """A length written on a line between arrows, as CAD files know one: from ``a`` to ``b`` on the part, the line
-    through ``base``, along ``way`` (unit). ``marks`` are how it is drawn; ``words`` its text.
+    through ``base``, along ``way`` (unit). ``marks`` are how it is drawn; ``text`` is all that it says, about ``amid``.
     """
 
     a: XY
@@ -90,6 +90,7 @@ class Sized(msgspec.Struct, frozen=True, tag="sized"):
     text: str
     length: float
     marks: tuple[Path | Round | Arrow | Words, ...]
+    amid: XY
     of: str = ""
 
     @property

@@ -84,8 +84,9 @@ class Girth(msgspec.Struct, frozen=True):
 class Hold(msgspec.Struct, frozen=True):
     """Callout ``number``: what it says, the faces it takes hold of; of a length also between which places it runs.
     ``axis`` is that of a round face it states, ``hole`` whether that is one, ``alike`` the faces of all its holes,
-    ``girth`` a diameter that may be written across the part. ``symbols`` is all it says where that is finish, form or
-    place, or a datum's letter, and ``normal`` that of the flat face it stands on: it is shown where that is a line.
+    ``girth`` a diameter that may be written across the part. ``symbols`` is what it says of finish, form and place, and
+    a datum's letter, where it ends with that; ``normal``, where it says no more, that of the flat face it stands on: it
+    is shown where that is a line.
     """
 
     number: int
@@ -99,6 +100,13 @@ class Hold(msgspec.Struct, frozen=True):
     girth: Girth | None = None
     symbols: tuple[str, ...] = ()
     normal: Vector | None = None
+    #: What it says before its symbols; all of it where there are none.
+    head: str = ""
+
+    @property
+    def is_sign(self) -> bool:
+        """Whether it says nothing but finish, form, place or a datum's letter."""
+        return bool(self.symbols) and not self.head
 
 
 class Seen(msgspec.Struct, frozen=True):

@@ -5,12 +5,11 @@ its box on a triangle.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
-from .blocks import BALLOON, HEIGHT, numbered
-from .scene import XY, Arrow, Mark, Path, Words
-from .words import width
+from .scene import XY, Path, Words
+from .words import HEIGHT, width
 
 #: Signs of form and place that our typeface has (ISO 1101 table 3); the others are written out.
 SIGNS = {
@@ -18,13 +17,11 @@ SIGNS = {
     "ANGULARITY": "∠",
 }  # fmt: skip
 #: Height of a frame and of a datum's box: twice that of the lettering (ISO 7083).
-_BOX = 2 * HEIGHT
+ROW = 2 * HEIGHT
 #: Between two cells of a frame stand so many blanks, so that its text is one line that reads back.
 _GAP = "  "
 #: Beside the text in a frame (mm); the sign of a finish before its text, and how far its legs reach (ISO 1302 annex A).
 _INSIDE, _SIGN, _LEG = 1.1, 4.2, 0.6
-#: The triangle of a datum: half its foot and its height (mm).
-_FOOT = 1.4
 
 
 class Row(NamedTuple):
@@ -34,62 +31,23 @@ class Row(NamedTuple):
     cells: tuple[str, ...]
     width: float
 
-
-class Framed(NamedTuple):
-    """A callout that says nothing but finish, form, place or a datum's letter: the same as a block of text to whoever
-    places it.
-    """
-
-    rows: tuple[Row, ...]
-    number: int
-    width: float
-    height: float
-
-    def marks(self, left: float, middle: float, of: str) -> Iterator[Mark]:
-        """The rows with their left edge and their middle height there."""
-        before, at = numbered(self.number, left, middle, of)
-        yield from before
-        top = middle + len(self.rows) * _BOX / 2
-        for k, row in enumerate(self.rows):
-            yield from _DRAWN[row.kind](row, (at, top - (k + 1) * _BOX), of)
-
     @property
-    def is_datum(self) -> bool:
-        return any(row.kind == "datum" for row in self.rows)
-
-    @property
-    def clear(self) -> float:
-        """Its leader begins at the frame itself."""
-        return 0.0
-
-    def end(self, tip: XY, way: XY, of: str, up: XY) -> tuple[Mark, XY]:
-        """What the leader ends in: a triangle that stands on the datum's face, which looks ``up`` (ISO 5459, 7.2),
-        else an arrow; and where it reaches that.
-        """
-        if not self.is_datum:
-            return Arrow(tip, way, of), tip
-        (x, y), (u, v) = tip, up
-        peak = x + 2 * _FOOT * u, y + 2 * _FOOT * v
-        a, b = (x - _FOOT * v, y + _FOOT * u), (x + _FOOT * v, y - _FOOT * u)
-        return Path("dimension", (a, b, peak, a), of), peak
+    def text(self) -> str:
+        """It in words, as it would be typed."""
+        return f"DATUM {self.cells[0]}" if self.kind == "datum" else _GAP.join(self.cells)
 
 
-def framed(symbols: Sequence[str], number: int) -> Framed:
-    """Callout ``number`` (0: without a balloon) of which ``symbols`` are all it says: "FLATNESS 0.02", "Ra 0.8 µm",
-    "DATUM A", as a reading writes them.
-    """
-    rows = tuple(map(_row, symbols))
-    across, high = max(r.width for r in rows), len(rows) * _BOX
-    if not number:
-        return Framed(rows, 0, across, high)
-    return Framed(rows, number, across + 2 * BALLOON + 1.0, max(high, 2 * BALLOON))
+def drawn(row: Row, corner: XY, of: str) -> Iterator[Path | Words]:
+    """A line with its lower left corner there."""
+    yield from _DRAWN[row.kind](row, corner, of)
 
 
-def _row(symbol: str) -> Row:
+def row_of(symbol: str) -> Row:
+    """One thing that a callout says, as a reading writes it: "FLATNESS 0.02", "Ra 0.8 µm", "DATUM A"."""
     if symbol.startswith("Ra"):
         return Row("finish", (symbol,), _SIGN + width(symbol, HEIGHT) + 0.5)
     if symbol.startswith("DATUM"):
-        return Row("datum", (symbol.removeprefix("DATUM "),), _BOX)
+        return Row("datum", (symbol.removeprefix("DATUM "),), ROW)
     found = re.fullmatch(r"(\D+?) (Ø?[\d.]+)(?: ([ML])(?= |$))?((?: [A-Z](?:-[A-Z])?(?: [ML](?= |$))?)*)", symbol)
     if found is None:
         return Row("frame", (symbol,), width(symbol, HEIGHT) + 2 * _INSIDE)
@@ -109,35 +67,35 @@ def _letters(text: str) -> list[str]:
     return found
 
 
-def _frame(row: Row, corner: XY, of: str) -> Iterator[Mark]:
+def _frame(row: Row, corner: XY, of: str) -> Iterator[Path | Words]:
     """A box of cells; its text is one line."""
     x, y = corner
     yield _box(corner, row.width, of)
     for k in range(1, len(row.cells)):
         before = width(_GAP.join(row.cells[:k]), HEIGHT) + width(_GAP, HEIGHT) / 2
-        yield Path("dimension", ((x + _INSIDE + before, y), (x + _INSIDE + before, y + _BOX)), of)
-    yield Words(_GAP.join(row.cells), (x + _INSIDE, y + (_BOX - HEIGHT) / 2), HEIGHT, of=of)
+        yield Path("dimension", ((x + _INSIDE + before, y), (x + _INSIDE + before, y + ROW)), of)
+    yield Words(_GAP.join(row.cells), (x + _INSIDE, y + (ROW - HEIGHT) / 2), HEIGHT, of=of)
 
 
-def _finish(row: Row, corner: XY, of: str) -> Iterator[Mark]:
+def _finish(row: Row, corner: XY, of: str) -> Iterator[Path | Words]:
     """The sign of a surface with material removed, its figure under the long leg's arm."""
     x, y = corner
-    foot, low = (x + 1.3, y + 0.4), y + 0.4 + 0.45 * _BOX
-    peak = x + _SIGN - _LEG, y + _BOX
-    yield Path("dimension", ((x, low), foot, peak, (x + row.width, y + _BOX)), of)
+    foot, low = (x + 1.3, y + 0.4), y + 0.4 + 0.45 * ROW
+    peak = x + _SIGN - _LEG, y + ROW
+    yield Path("dimension", ((x, low), foot, peak, (x + row.width, y + ROW)), of)
     share = (low - foot[1]) / (peak[1] - foot[1])
     yield Path("dimension", ((x, low), (foot[0] + share * (peak[0] - foot[0]), low)), of)
-    yield Words(row.cells[0], (x + _SIGN, y + (_BOX - HEIGHT) / 2 - 0.3), HEIGHT, of=of)
+    yield Words(row.cells[0], (x + _SIGN, y + (ROW - HEIGHT) / 2 - 0.3), HEIGHT, of=of)
 
 
-def _datum(row: Row, corner: XY, of: str) -> Iterator[Mark]:
+def _datum(row: Row, corner: XY, of: str) -> Iterator[Path | Words]:
     x, y = corner
     yield _box(corner, row.width, of)
-    yield Words(row.cells[0], (x + _BOX / 2, y + (_BOX - HEIGHT) / 2), HEIGHT, "middle", of=of)
+    yield Words(row.cells[0], (x + ROW / 2, y + (ROW - HEIGHT) / 2), HEIGHT, "middle", of=of)
 
 
 def _box(corner: XY, wide: float, of: str) -> Path:
-    (x, y), corners = corner, ((0, 0), (wide, 0), (wide, _BOX), (0, _BOX), (0, 0))
+    (x, y), corners = corner, ((0, 0), (wide, 0), (wide, ROW), (0, ROW), (0, 0))
     return Path("dimension", tuple((x + dx, y + dy) for dx, dy in corners), of)
 
 

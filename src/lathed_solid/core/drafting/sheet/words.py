@@ -7,6 +7,8 @@ from importlib import resources
 
 from fontTools.ttLib import TTFont
 
+#: Height of capitals of callouts (ISO 3098-1 series), mm.
+HEIGHT = 2.5
 #: Height of capitals in the typeface, as a share of its size.
 CAPITALS = 0.729
 #: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said; signs of word processors.

@@ -10,7 +10,6 @@ import ezdxf
 from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 
-from ...drafting.sheet.compose import words_box
 from ...drafting.sheet.scene import PENS, Arrow, Mark, Path, Round, Scene, Sized, Words, arrow_corners
 from ...units import INCH
 from ..dxf_bytes import same_bytes
@@ -103,8 +102,6 @@ def _dimension(document: Drawing, space: Any, mark: Sized, unit: str) -> None:
     for inner in mark.marks:
         _add(block, inner)
     made.dimension.dxf.geometry = block.name
-    words = next(m for m in mark.marks if isinstance(m, Words) and m.text == mark.text)
-    left, bottom, right, top = words_box(words)
-    made.dimension.set_dxf_attrib("text_midpoint", ((left + right) / 2, (bottom + top) / 2, 0.0))
+    made.dimension.set_dxf_attrib("text_midpoint", (*mark.amid, 0.0))
     made.dimension.set_dxf_attrib("actual_measurement", mark.length / (INCH if unit == "in" else 1.0))
     made.commit()

@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from msgspec.structs import replace
+
 from ...callout import Callout
-from ...callout.model import Reading
+from ...callout.model import ON_THE_PART, Reading
+from ...callout.notation import symbols_at
 from ...callout.words import limits_text, pretty, value_text
 from ...drafting.sheet.seen import Girth, Hold, Run
 from ...job.model import Content
@@ -42,10 +45,10 @@ def holds_of(content: Content, result: RouteResult, plate: SurfacePlate) -> tupl
 
 
 def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence[Claim], plate: SurfacePlate) -> Hold:
-    text = written(content, callout, reading)
+    head, symbols = written(content, callout, reading)
+    text = " ".join((head, *symbols)).strip() if refers(callout.note) else pretty(callout.note)
     common = reading.shape == "surface" or "ALL" in reading.flags
-    symbols = tuple(c.written for c in reading.characteristics) if reading.shape == "surface" else ()
-    best: Hold | None = None
+    plain, best = Hold(callout.number, text, common=common, symbols=symbols, head=head), None
     for claim in sorted(claims, key=lambda c: (bool(c.formula), c.key in _LATE, c.key != "")):
         for gauge in (claim.gauge, *claim.or_else):
             try:
@@ -60,15 +63,17 @@ def _hold(content: Content, callout: Callout, reading: Reading, claims: Sequence
                 run = _stated(plate, run, reading.main.nominal)
             axis, hole = _axis(plate, faces)
             alike = _alike(plate, claims, claim) if hole and reading.is_hole else ()
-            plain = reading.shape == "diameter" and claim.key == "" and not claim.formula
-            girth = _girth(plate, faces, measured.values[0]) if plain else None
+            across = reading.shape == "diameter" and claim.key == "" and not claim.formula
+            girth = _girth(plate, faces, measured.values[0]) if across else None
             face = plate.surfaces[faces[0] - 1]
-            normal = face.axis if symbols and face.kind == "plane" else None
-            found = Hold(callout.number, text, faces, run, axis, hole, alike, False, girth, symbols, normal)
+            normal = face.axis if plain.is_sign and face.kind == "plane" else None
+            found = replace(
+                plain, faces=faces, run=run, axis=axis, hole=hole, alike=alike, common=False, girth=girth, normal=normal
+            )
             if run is not None or not lengthy:
                 return best or found if run is None else found
             best = best or found
-    return best or Hold(callout.number, text, common=common)
+    return best or plain
 
 
 def _alike(plate: SurfacePlate, claims: Sequence[Claim], first: Claim) -> tuple[int, ...]:
@@ -123,10 +128,15 @@ def _axis(plate: SurfacePlate, faces: Sequence[int]) -> tuple[tuple[float, float
     return None, False
 
 
-def written(content: Content, callout: Callout, reading: Reading) -> str:
-    """The note as the ledger writes it; what a formula stands for, where it holds one."""
-    if not refers(callout.note):
-        return pretty(callout.note)
-    style = content.header.style
-    limits = limits_text(reading.main, style)
-    return f"{value_text(reading.main, style)} {limits}".strip()
+def written(content: Content, callout: Callout, reading: Reading) -> tuple[str, tuple[str, ...]]:
+    """The note as the ledger writes it, what a formula stands for where it holds one: its text, and as a reading writes
+    it what the note ends with of finish, form, place and a datum's letter.
+    """
+    symbols = tuple(c.written for c in reading.characteristics if c.kind in ON_THE_PART)
+    if refers(callout.note):
+        style = content.header.style
+        return f"{value_text(reading.main, style)} {limits_text(reading.main, style)}".strip(), symbols
+    begin = symbols_at(callout.note, content.header.units) if symbols else ()
+    if not symbols or len(begin) != len(symbols):  # some stand amid its other words
+        return pretty(callout.note), ()
+    return pretty(callout.note[: begin[0]].rstrip(" ,;")), symbols
