@@ -1,9 +1,10 @@
 """Form, place, finish and datums put on their faces, and a section bent at the axis, by mouse and keys: a flanged bush and
-an end cap (mm), an inch guide bar.
+an end cap (mm), an inch guide bar, an inch rocker plate.
 """
 
 from __future__ import annotations
 
+import math
 import os
 
 import pytest
@@ -161,3 +162,65 @@ def test_an_end_cap_in_an_aligned_section(desk):
     if folder := os.environ.get("PICTURES"):
         desk.window.grab().save(f"{folder}/cap bent.png")
     print("cap", desk.actions)
+
+
+def clicked_ring(desk, room, view, radius):
+    """A click on the rightmost place of a circle in a view; its middle is then what is chosen."""
+    drawing = room.drawing
+    circle = next(
+        s.arc for s in drawing.seen.views[view].strokes if s.visible and s.arc and abs(s.arc.radius - radius) < 1e-6
+    )
+    placing = Placing(drawing.sheet, drawing.sheet.view(view), drawing.seen.views[view])
+    desk.click(room.canvas, room.canvas.pixel_of(placing.at(circle.at(0.0))).toPoint())
+    assert drawing.pointed.place == pytest.approx(circle.center)
+    return circle.center
+
+
+def test_an_inch_rocker_plate_bent_about_its_bore(desk):
+    """Milled, its bore off zero: sizes with their frames below them, a section from above that goes through the bore and
+    one hole, then through the bore and another, then about the hole.
+    """
+    inch(desk, "4.000 parallelism .002 A", "2.500", ".500 Ra 63", "Ø1.000 +.001/0 THRU DATUM A Ra 32", ".750")
+    for note in ("Ø.375 THRU position Ø.010 A", "1.250", ".500", "Ø.250 THRU", ".625"):
+        desk.enter(note)
+    slab(desk)
+    drilled(desk, (45, 0, 12.7), 4, "-#5")
+    drilled(desk, (45, 0, 12.7), 6, "#7", "#8")
+    drilled(desk, (45, 0, 12.7), 9, "#10", "-#10")
+    all_in(desk)
+    room = sheet_of(desk, "rocker plate")
+    drawing = room.drawing
+    assert said(room, 4)[1:] == ["Ra 32 µin", "A"] and said(room, 6)[-1] == "POSITION  Ø.010  A"
+    assert said(room, 1)[-1] == "∥  .002  A" and said(room, 3)[-1] == "Ra 63 µin"
+    top = next(v.id for v in drawing.sheet.views if v.way == "top")
+    hole = clicked_ring(desk, room, top, 0.1875 * 25.4)
+    desk.enter("section, one half bent")
+    desk.wait(lambda: not drawing.is_late and drawing.sheet.views[-1].cut is not None, 60)
+    QTest.qWait(60)
+    bent = drawing.sheet.views[-1].id
+    shown = drawing.seen.views[bent]
+    assert shown.lost == "" and shown.pivot.origin[:2] == pytest.approx((-0.75 * 25.4, 0.0))
+    apart = math.dist(hole, (-0.75 * 25.4, 0.0))
+
+    def axes():
+        lines = drawing.seen.views[bent].centres
+        return sorted({round(c.a[0], 3) for c in lines if abs(c.a[0] - c.b[0]) < 1e-6})
+
+    assert max(axes()) - min(axes()) == pytest.approx(apart, abs=2e-3)
+    # About the hole instead, by its place; then back by what is typed.
+    clicked_ring(desk, room, top, 0.1875 * 25.4)
+    desk.enter("axis of the bent section")
+    desk.wait(lambda: not drawing.is_late and drawing.seen.views[bent].pivot.origin[:2] == pytest.approx(hole), 60)
+    card = room.side.board.fields.view
+    placing = Placing(drawing.sheet, drawing.sheet.view(bent), drawing.seen.views[bent])
+    left, bottom, right, top_ = placing.box()
+    desk.click(room.canvas, room.canvas.pixel_of(((left + right) / 2, (bottom + top_) / 2)).toPoint())
+    assert card.axis.isVisible() and card.axis.text() == "1.25; 0.5"
+    card.axis.selectAll()
+    QTest.keyClicks(card.axis, "-#5; 0")
+    QTest.keyClick(card.axis, Qt.Key.Key_Return)
+    desk.wait(lambda: not drawing.is_late and drawing.seen.views[bent].pivot.origin[0] < 0, 60)
+    QTest.qWait(60)
+    if folder := os.environ.get("PICTURES"):
+        desk.window.grab().save(f"{folder}/rocker bent.png")
+    print("rocker", desk.actions)

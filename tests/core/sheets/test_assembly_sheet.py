@@ -110,6 +110,8 @@ def test_cuts_of_an_assembly_lay_open_what_they_meet(drum):
         SheetView(id="torn", cut=Cut(kind="broken out", middle=(0.0, 30.0), reach=15.0), hidden=False),
         SheetView(id="only", cut=Cut(kind="removed"), hidden=False),
         SheetView(id="seen", hidden=True),
+        SheetView(id="straight", cut=Cut(kind="aligned"), hidden=False),
+        SheetView(id="folded", cut=Cut(kind="aligned", turn="180"), hidden=False),
     )
     kept = kept_as(assembly, *views)
     found = seen(kept, kept.sheets[0], store)
@@ -119,10 +121,21 @@ def test_cuts_of_an_assembly_lay_open_what_they_meet(drum):
         _left_of(a, 1) for a in found.views["deep"].areas
     )
     assert areas_of(found, "offset") == pytest.approx(left, rel=2e-3) and 0 < left < whole
+    # Bent by nothing it is the whole section; by half a turn its lower half is the upper one once more.
+    assert areas_of(found, "straight") == pytest.approx(whole, rel=2e-3)
+    assert areas_of(found, "folded") == pytest.approx(2 * areas_of(found, "upper"), rel=2e-3)
+    level = [s for s in found.views["folded"].strokes if s.is_straight and all(abs(p[1]) < 1e-3 for p in s.points)]
+    assert all(n in _bought(kept) for s in level for n in s.faces), "no line stands where the halves meet"
     torn = [p for a in found.views["torn"].areas for loop in a.loops for p in loop]
     assert torn and max(math.dist(p, (0.0, 30.0)) for p in torn) < 15.0 * 1.09
     assert {s.kind for s in found.views["only"].strokes} == {"cut"} and areas_of(found, "only") == pytest.approx(whole)
     assert {s.visible for s in found.views["seen"].strokes} == {True, False}
+
+
+def _bought(assembly):
+    """The places, from 1, of the bought parts among those shown."""
+    shown = [i for i in assembly.instances if not i.hidden]
+    return {n for n, i in enumerate(shown, 1) if assembly.part(i.part).is_fastener}
 
 
 def _left_of(area, side):

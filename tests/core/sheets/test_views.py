@@ -18,10 +18,11 @@ from OCP.TopoDS import TopoDS
 from scipy.spatial import cKDTree
 
 from lathed_solid.core.drafting.looking import eye_of
-from lathed_solid.core.drafting.sheet.adding import aligned_through, cut_of
-from lathed_solid.core.drafting.sheet.changing import add_view
+from lathed_solid.core.drafting.sheet.adding import aligned_through, bent_about, cut_of
+from lathed_solid.core.drafting.sheet.changing import add_view, set_view
 from lathed_solid.core.drafting.sheet.model import Break, Cut, Detail, Level, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.placing import GAP, Placing
+from lathed_solid.core.drafting.sheet.planes import planes
 from lathed_solid.core.drafting.sheet.scene import Path
 from lathed_solid.core.drafting.sheet.seen import SeenView
 from lathed_solid.core.issue.drawing.facts import drawn_sheet
@@ -34,6 +35,8 @@ from lathed_solid.core.kernel.ground.placing import axes_of
 from lathed_solid.core.kernel.ground.topology import EDGE, subshapes
 from lathed_solid.core.kernel.measure.curves import places_on
 from lathed_solid.core.refusal import Refusal
+from lathed_solid.core.route.rebuild import Cache
+from tests.core.strangers.bench import Bench
 
 KEYS = {"front": "F", "top": "T", "right": "R"}
 
@@ -128,7 +131,7 @@ def test_the_plane_of_an_aligned_section_has_two_arms_and_needs_both_halves(laid
     made = laid(2)
     end = next(v for v in made.sheet.views if v.way in ("left", "right") and v.cut is None)
     place = (33 * math.cos(math.radians(-30)), 33 * math.sin(math.radians(-30)))
-    wanted = aligned_through(end, place, made.seen)
+    wanted = aligned_through(end, place, made.seen, 1.0)
     assert (wanted.cut.kind, wanted.cut.turn, wanted.cut.below) == ("aligned", "60", True)
     sheet, name = add_view(made.sheet, msgspec.structs.replace(wanted, at=(60.0, 150.0)))
     content = sheeting.with_sheet(made.content, sheet)
@@ -148,11 +151,52 @@ def test_the_plane_of_an_aligned_section_has_two_arms_and_needs_both_halves(laid
     composed = drawn_sheet(content, "d1", seen(content, by_it, made.cache, made.store), None, (), 1)
     assert composed.unseen == (15,)
     with pytest.raises(Refusal, match="plain section"):
-        aligned_through(end, (0.0, 20.0), made.seen)
+        aligned_through(end, (0.0, 20.0), made.seen, 1.0)
     inch = laid(3)  # zero on its upper face: nothing lies above it
     lost = SheetView(id="a", way="front", cut=Cut(kind="aligned", turn="20"))
     told = seen(inch.content, Sheet(id="a", views=(lost,)), inch.cache, inch.store).views["a"].lost
     assert "one side of the section's axis" in told
+
+
+@pytest.mark.parametrize(("angle", "right"), [(50.0, True), (160.0, False), (-75.0, True)])
+def test_a_milled_part_is_bent_about_its_largest_hole(angle, right):
+    """A plate seen from above, zero at a corner: a Ø12 at 30,25 and a Ø6 20 off it. Each arm runs from the axis to the
+    plate's edge; half of the large hole lies on each, all of the small one on its own.
+    """
+    b = Bench("80", "60", "10", "Ø12 THRU", "Ø6 THRU")
+    block = b.block("rect 0,0 #1,#2", depth="#3")
+    axis, way = (30.0, 25.0), (math.cos(math.radians(angle)), math.sin(math.radians(angle)))
+    hole = axis[0] + 20 * way[0], axis[1] + 20 * way[1]
+    b.hole(f"{block}/end", diameter="#4", x="30", y="25")
+    b.hole(f"{block}/end", diameter="#5", x=f"{hole[0]:.9f}", y=f"{hole[1]:.9f}")
+    above = SheetView(id="top", way="top", at=(100.0, 200.0))
+    shown = seen(b.content, Sheet(id="a", size="A2", views=(above,)), Cache(), None)
+    section = aligned_through(above, hole, shown, 1.0)
+    sheet, name = add_view(
+        Sheet(id="a", size="A2", views=(above,)), msgspec.structs.replace(section, at=(300.0, 200.0))
+    )
+    shown = seen(b.content, sheet, Cache(), None)
+    view = shown.views[name]
+    assert view.lost == "" and section.cut.upright
+    long = min((((80 if way[0] > 0 else 0) - 30) / way[0]), ((60 if way[1] > 0 else 0) - 25) / way[1])
+    other = 25.0 if way[1] > 0 else 35.0  # the arm that is drawn, away from the small hole
+    wanted = 10 * (long - 6 - 6) + 10 * (other - 6)
+    assert sum(_area(a.loops) for a in view.areas) == pytest.approx(wanted, rel=1e-9)
+    assert {a.solid for a in view.areas} == {0}
+    xs = sorted({round(c.a[0], 3) for c in view.centres if abs(c.a[0] - c.b[0]) < 1e-6})
+    assert xs and max(xs) - min(xs) == pytest.approx(20.0), "both holes stand in the plane"
+    (arms,) = [
+        m.points
+        for m in planes(sheet, above, Placing(sheet, above, shown.views["top"]), shown)
+        if isinstance(m, Path) and len(m.points) == 3
+    ]
+    assert arms[1] == pytest.approx((100.0 + axis[0], 200.0 + axis[1]))
+    turned = [math.degrees(math.atan2(p[1] - arms[1][1], p[0] - arms[1][0])) for p in (arms[0], arms[2])]
+    assert any(abs(t - angle) < 1e-6 for t in turned) and any(abs(abs(t) - 90) < 1e-6 for t in turned)
+    # The same about the small hole, as a hand puts it: through the edge alone.
+    about = bent_about(section.cut, section, above, hole, shown, 1.0)
+    moved = set_view(sheet, name, cut=about)
+    assert seen(b.content, moved, Cache(), None).views[name].pivot.origin[:2] == pytest.approx(hole, abs=1e-6)
 
 
 def _area(loops):

@@ -31,11 +31,13 @@ def paper_actions(board: Callable[[], Board | None]) -> list[Action]:
         return on(lambda b: b.write(form))
 
     upright, level = on(lambda b: b.doings.cut_through(True)), on(lambda b: b.doings.cut_through(False))
-    bent, drop = on(lambda b: b.doings.bend_through()), on(lambda b: b.drawing.drop())
+    bent, about = on(lambda b: b.doings.bend_through()), on(lambda b: b.doings.bend_last_about())
+    drop = on(lambda b: b.drawing.drop())
     return [
         Action("issue.upright", "Drawing: section upright through the place", "", upright, "section", viewed),
         Action("issue.level", "Drawing: section level through the place", "", level, "section", viewed),
-        Action("issue.bent", "Drawing: section, one half bent through the place", "", bent, "section", faced),
+        Action("issue.bent", "Drawing: section, one half bent through the place", "", bent, "section", viewed),
+        Action("issue.axis", "Drawing: axis of the bent section at the place", "", about, "section", viewed),
         Action("issue.detail", "Drawing: detail, larger", "", on(lambda b: b.doings.enlarge()), "", viewed),
         Action("issue.square", "Drawing: square to the face", "", on(lambda b: b.doings.square_to()), "", faced),
         Action("issue.fit", "Drawing: all in sight", "", on(lambda b: b.canvas.fit()), "fit", there),

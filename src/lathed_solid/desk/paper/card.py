@@ -31,6 +31,7 @@ _FROM = {"three faces": "picture of three faces", "top": "from above", "bottom":
 _AS_SHEET = "as the sheet"
 _LEVELS = "How far before zero the cut lies, as it is seen. Several: 0<20; 5 is level 0 up to x 20, then level 5"
 _BENT = "The angle between the plane that is drawn and where the bent half was cut, in degrees"
+_AXIS = "Where the axis lies about which it is bent, as the section is seen: how far before zero; how high above it"
 _LEVEL = re.compile(r"^\s*(?P<at>[^<]+?)\s*(?:<\s*(?P<to>.+?)\s*)?$")
 
 
@@ -44,7 +45,7 @@ class ViewCard(QWidget):
         self.title.setObjectName("title")
         self.told.setObjectName("faint")
         self.told.setWordWrap(True)
-        self.scale, self.level, self.left_out = QComboBox(), QLineEdit(), QLineEdit()
+        self.scale, self.level, self.axis, self.left_out = QComboBox(), QLineEdit(), QLineEdit(), QLineEdit()
         self.hidden, self.smooth, self.centres = QCheckBox("Hidden"), QCheckBox("Smooth"), QCheckBox("Centre lines")
         self.add, self.here = QPushButton("Add a view"), QPushButton("At this place")
         self._form = QFormLayout()
@@ -56,11 +57,13 @@ class ViewCard(QWidget):
 
     def _set_up(self) -> None:
         for field, name in (
-            (self.scale, "Scale of the view"), (self.level, "Where it is cut"), (self.left_out, "Left out along it"),
+            (self.scale, "Scale of the view"), (self.level, "Where it is cut"), (self.axis, "Where it is bent"),
+            (self.left_out, "Left out along it"),
         ):  # fmt: skip
             field.setAccessibleName(name)
         self.scale.setEditable(True)
         self.level.setToolTip(_LEVELS)
+        self.axis.setToolTip(_AXIS)
         self.left_out.setPlaceholderText("nothing; or 30..90")
         self.left_out.setToolTip(
             "A stretch of a long part that is left out, along the view: from .. to, in its own lengths"
@@ -73,6 +76,7 @@ class ViewCard(QWidget):
         assert line is not None
         line.editingFinished.connect(lambda: self._on_scale(self.scale.currentText()))
         self.level.editingFinished.connect(self._on_level)
+        self.axis.editingFinished.connect(self._on_axis)
         self.left_out.editingFinished.connect(self._on_left_out)
         menu = QMenu(self.add)
         for way in WAYS:
@@ -94,6 +98,7 @@ class ViewCard(QWidget):
         lines.addStretch()
         self._form.addRow("Scale", self.scale)
         self._form.addRow("Cut at", self.level)
+        self._form.addRow("Bent about", self.axis)
         self._form.addRow("Left out", self.left_out)
         buttons = QHBoxLayout()
         buttons.addWidget(self.add)
@@ -140,6 +145,16 @@ class ViewCard(QWidget):
             kind = "offset" if len(levels) > 1 else "full"
         self._set("where a view is cut", cut=msgspec.structs.replace(view.cut, levels=levels, kind=kind))
 
+    def _on_axis(self) -> None:
+        """Where an aligned section's axis lies: how far before zero, and how high."""
+        view = self._drawing.chosen_view
+        at, _, height = (part.strip() for part in self.axis.text().partition(";"))
+        if view is None or view.cut is None or not at:
+            self.refresh()
+            return
+        cut = msgspec.structs.replace(view.cut, levels=(Level(at=at),), edge=height or "0")
+        self._set("where a section is bent", cut=cut)
+
     def _on_left_out(self) -> None:
         unit = INCH if self._drawing.style.unit == "in" else 1.0
         try:
@@ -162,6 +177,8 @@ class ViewCard(QWidget):
         for widget in (self.scale, self.hidden, self.smooth, self.centres, self.left_out):
             widget.setEnabled(view is not None)
         self._form.setRowVisible(self.level, view is not None and view.cut is not None)
+        is_bent = view is not None and view.cut is not None and view.cut.kind == "aligned"
+        self._form.setRowVisible(self.axis, is_bent)
         whole = view is not None and view.detail is None and view.way != "three faces"
         self._form.setRowVisible(self.left_out, whole)
         self.title.setText(f"View: {called(view)}" if view is not None else "View")
@@ -175,13 +192,13 @@ class ViewCard(QWidget):
         self.smooth.setChecked(view.tangent)
         self.centres.setChecked(view.centres)
         if view.cut is not None:
-            bent = view.cut.kind == "aligned"
             plain = "; ".join(f"{e.at}<{e.to}" if e.to else e.at for e in view.cut.levels)
-            self.level.setText(view.cut.turn if bent else plain)
-            self.level.setToolTip(_BENT if bent else _LEVELS)
+            self.axis.setText(f"{view.cut.levels[0].at}; {view.cut.edge}")
+            self.level.setText(view.cut.turn if is_bent else plain)
+            self.level.setToolTip(_BENT if is_bent else _LEVELS)
             label = self._form.labelForField(self.level)
             assert isinstance(label, QLabel)
-            label.setText("Bent by" if bent else "Cut at")
+            label.setText("Bent by" if is_bent else "Cut at")
         unit = INCH if self._drawing.style.unit == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
 

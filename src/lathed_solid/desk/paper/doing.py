@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from ...core.drafting.sheet.adding import (
     aligned_through,
+    bent_about,
     cut_of,
     detail_radius,
     free_place,
@@ -56,7 +57,7 @@ class Doings:
         if sheet is None or seen is None or composed is None:
             return
         zero = next((v.eye.origin for v in seen.views.values()), (0.0, 0.0, 0.0))
-        size = size_seen(view, seen, sheet.scale_of(view), zero)
+        size = size_seen(view, seen, sheet.scale_of(view), zero, self._unit)
         near = base.at if base is not None else (sheet.views[0].at if sheet.views else (100.0, 150.0))
         at = free_place(sheet, [s.box for s in composed.scene.spots], size, near, in_line)
         drawing.add_view(msgspec.structs.replace(view, at=at), words)
@@ -78,7 +79,32 @@ class Doings:
 
     def bend_through(self) -> None:
         """An aligned section: upright through the axis, its one half through the place that is chosen."""
-        self._section(aligned_through, True, "aligned section added")
+        self._section(
+            lambda view, place, seen: aligned_through(view, place, seen, self._unit), True, "aligned section added"
+        )
+
+    def bend_about(self, section: SheetView) -> None:
+        """The place that is chosen is the axis of an aligned section that is taken from the view."""
+        drawing, view = self._drawing, self._drawing.chosen_view
+        place, seen = drawing.pointed.place, drawing.seen
+        if view is None or place is None or seen is None or section.cut is None:
+            return
+        cut = bent_about(section.cut, section, view, place, seen, self._unit)
+        drawing.edit(lambda s: set_view(s, section.id, cut=cut), "axis of a section changed")
+
+    def bent_from(self, view: SheetView | None) -> list[SheetView]:
+        """The aligned sections that are taken from a view."""
+        sheet = self._drawing.sheet
+        every = sheet.views if sheet is not None and view is not None else ()
+        return [v for v in every if view and v.base == view.id and v.cut is not None and v.cut.kind == "aligned"]
+
+    def bend_last_about(self) -> None:
+        """The same of the aligned section that was added last."""
+        sections = self.bent_from(self._drawing.chosen_view)
+        if not sections or self._drawing.pointed.place is None:
+            self._session.say("Click where its axis is to be, in the view that a bent section is taken from.", "warn")
+            return
+        self.bend_about(sections[-1])
 
     def _section(self, through: Callable[[SheetView, XY, Seen], SheetView], upright: bool, words: str) -> None:
         drawing, view = self._drawing, self._drawing.chosen_view
@@ -160,8 +186,9 @@ class Doings:
         if view.way != "three faces" and view.detail is None:
             menu.addAction("Section upright through here", partial(self.cut_through, True))
             menu.addAction("Section level through here", partial(self.cut_through, False))
-            if self._drawing.has_faces:
-                menu.addAction("Section upright, one half bent through here", self.bend_through)
+            menu.addAction("Section upright, one half bent through here", self.bend_through)
+            for section in self.bent_from(view):
+                menu.addAction(f"Axis of {called(section)} here", partial(self.bend_about, section))
             menu.addAction("Detail, larger, of this place", self.enlarge)
             if self._drawing.has_faces:
                 menu.addAction("View square to this face", self.square_to)

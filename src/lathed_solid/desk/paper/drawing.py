@@ -36,7 +36,7 @@ class SheetDrawing(QObject):
     changed = pyqtSignal()
     pointed_changed = pyqtSignal()
     subject, noun = "part", "callout"
-    #: The lines of a view that can be switched; whether views can be square to a face, or bent about an axis.
+    #: The lines of a view that can be switched; whether views can be square to a face.
     lines: tuple[str, ...] = ("hidden", "tangent", "centres")
     has_faces = True
 

@@ -38,20 +38,55 @@ def section_through(view: SheetView, place: XY, upright: bool, seen: Seen, unit:
     )  # fmt: skip
 
 
-def aligned_through(view: SheetView, place: XY, seen: Seen) -> SheetView:
-    """The section upright through the axis at a view's zero, one half of it turned so that it goes through a place.
-    Raises Refusal where the view is slanted, or the place needs no turning.
+def aligned_through(view: SheetView, place: XY, seen: Seen, unit: float) -> SheetView:
+    """The section upright through the axis of a view, one half of it turned so that it goes through a place; ``unit``
+    is that of typed lengths, mm. Raises Refusal where the view is slanted, or the place needs no turning.
     """
-    plain = section_through(view, (0.0, 0.0), True, seen, 1.0)
-    base, eye = _eye(view, seen), _eye_of(plain.way, seen)  # type: ignore[arg-type]
-    away = tuple(place[0] * a + place[1] * b for a, b in zip(base.x, base.y, strict=True))
-    up, near = dot(away, eye.y), dot(away, eye.normal)  # type: ignore[arg-type]
+    axis = axis_of(view, seen)
+    plain = section_through(view, axis, True, seen, unit)
+    bend = _bent_frame(view, plain, seen)
+    up, near = _along(view, (place[0] - axis[0], place[1] - axis[1]), seen, (bend.y, bend.normal))
     if abs(near) < 1e-6:
         raise Refusal("This place lies in the upright plane through the axis: a plain section goes through it.")
     side = -1.0 if up < 0 else 1.0
     turn = math.degrees(math.atan2(-side * near, side * up))
-    cut = Cut(kind="aligned", below=up < 0, turn=f"{round(turn, 6):g}")
-    return msgspec.structs.replace(plain, cut=cut)
+    cut = Cut(kind="aligned", below=up < 0, turn=f"{round(turn, 6):.10g}")
+    return msgspec.structs.replace(plain, cut=bent_about(cut, plain, view, axis, seen, unit))
+
+
+def bent_about(cut: Cut, section: SheetView, view: SheetView, place: XY, seen: Seen, unit: float) -> Cut:
+    """An aligned section's cut with its axis through a place of the ``view`` that the section is taken from."""
+    eye = _eye_of(section.way, seen)  # type: ignore[arg-type]
+    upright = _bent_frame(view, section, seen) != eye
+    edge, near = _along(view, place, seen, (eye.x if upright else eye.y, eye.normal))
+    levels = (Level(at=_typed(near, unit)),)
+    return msgspec.structs.replace(cut, levels=levels, edge=_typed(edge, unit), upright=upright)
+
+
+def _bent_frame(view: SheetView, section: SheetView, seen: Seen) -> Frame:
+    """The eye of a section that is bent about an axis square to the view it is taken from, its x along that axis."""
+    eye = _eye_of(section.way, seen)  # type: ignore[arg-type]
+    if abs(dot(eye.x, _eye(view, seen).normal)) > 1 - 1e-9:
+        return eye
+    x, y, z = eye.x
+    return Frame(eye.origin, eye.y, (-x, -y, -z))
+
+
+def _along(view: SheetView, place: XY, seen: Seen, ways: tuple[Vector, Vector]) -> XY:
+    """How far a place of a view lies along two ways."""
+    base = _eye(view, seen)
+    x, y, z = (place[0] * a + place[1] * b for a, b in zip(base.x, base.y, strict=True))
+    return dot((x, y, z), ways[0]), dot((x, y, z), ways[1])
+
+
+def axis_of(view: SheetView, seen: Seen) -> XY:
+    """About what a part that is seen from its end is bent: zero, where that is the middle of something round, else the
+    middle of the largest circle, or arc.
+    """
+    rounds = [s.arc for s in seen.views[view.id].strokes if s.visible and s.arc is not None]
+    if seen.turned or not rounds or any(math.hypot(*a.center) < 1e-6 for a in rounds):
+        return 0.0, 0.0
+    return max(rounds, key=lambda a: (a.is_whole, a.radius)).center
 
 
 def cut_of(view: SheetView, kind: CutKind, seen: Seen, unit: float, place: XY | None = None, below: bool = True) -> Cut:
@@ -70,7 +105,7 @@ def cut_of(view: SheetView, kind: CutKind, seen: Seen, unit: float, place: XY | 
 
 
 def _typed(value: float, unit: float) -> str:
-    return f"{round(value / unit, 6):g}" if abs(value) > 1e-9 else "0"
+    return f"{round(value / unit, 6):.10g}" if abs(value) > 1e-9 else "0"
 
 
 def _widest(seen: Seen) -> float:
@@ -109,14 +144,31 @@ def larger_scale(sheet: Sheet, view: SheetView) -> str:
 
 
 # --- where a new view stands
-def size_seen(view: SheetView, seen: Seen, scale: float, zero: Vector) -> Box:
-    """About what a view takes up, from where its zero lies (mm of paper)."""
+def size_seen(view: SheetView, seen: Seen, scale: float, zero: Vector, unit: float) -> Box:
+    """About what a view takes up, from where its zero lies (mm of paper); ``unit`` is that of typed lengths, mm."""
     if view.detail is not None:
         reach = view.detail.radius * scale
         return -reach, -reach, reach, reach
     eye = _eye(view, seen)._replace(origin=zero)
     (left, right), (bottom, top) = _span(seen, eye, eye.x), _span(seen, eye, eye.y)
+    if view.cut is not None and view.cut.kind == "aligned":
+        left, bottom, right, top = _bent_box((left, bottom, right, top), view.cut, seen, eye, unit)
     return scale * left, scale * bottom, scale * right, scale * top
+
+
+def _bent_box(plain: Box, cut: Cut, seen: Seen, eye: Frame, unit: float) -> Box:
+    """What an aligned section may take up: the half that is bent reaches as far from the axis as any of the part."""
+    try:
+        edge, depth = float(cut.edge) * unit, float(cut.levels[0].at) * unit
+    except ValueError:  # a formula of a hand
+        return plain
+    left, bottom, right, top = plain
+    behind, before = _span(seen, eye, eye.normal)
+    low, high = (left, right) if cut.upright else (bottom, top)
+    far = math.hypot(max(edge - low, high - edge), max(depth - behind, before - depth))
+    if cut.upright:
+        return (left, bottom, max(right, edge + far), top) if cut.below else (min(left, edge - far), bottom, right, top)
+    return (left, min(bottom, edge - far), right, top) if cut.below else (left, bottom, right, max(top, edge + far))
 
 
 def free_place(sheet: Sheet, taken: Sequence[Box], size: Box, near: XY, in_line: str) -> XY:

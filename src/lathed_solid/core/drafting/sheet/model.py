@@ -36,8 +36,9 @@ class Level(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 class Cut(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """How a view is cut open. A ``half`` one lays open what is ``below`` the level ``edge`` (else what is above it); a
     ``broken out`` one what lies inside a circle of radius ``reach`` (mm of the part) about ``middle``. Of an
-    ``aligned`` one the half ``below`` the part's axis (else that above it) lies at the angle ``turn`` to the plane, and
-    is drawn turned into it.
+    ``aligned`` one the half ``below`` an axis (else that above it) lies at the angle ``turn`` to the plane, and is
+    drawn turned into it; the axis lies in the plane, at the level ``edge``. An ``upright`` axis lies ``edge`` to the
+    right, and ``below`` is right of it.
     """
 
     kind: CutKind = "full"
@@ -45,6 +46,7 @@ class Cut(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True)
     edge: Formula = "0"
     below: bool = True
     turn: Formula = "0"
+    upright: bool = False
     middle: XY = (0.0, 0.0)
     reach: float = 10.0
 

@@ -41,7 +41,7 @@ def _shown_by(sheet: Sheet, other: SheetView, seen: Seen) -> str:
         and v.detail is None
         and v.id in seen.views
         and abs(dot(cut_view.eye.normal, seen.views[v.id].eye.normal)) < 1e-6
-        and (other.cut.kind != "aligned" or abs(dot(cut_view.eye.x, seen.views[v.id].eye.normal)) > 1 - 1e-6)
+        and (cut_view.pivot is None or abs(dot(cut_view.pivot.x, seen.views[v.id].eye.normal)) > 1 - 1e-6)
     ]
     return other.base if other.base in on_edge else next(iter(on_edge), "")
 
@@ -64,7 +64,8 @@ def _plane(placing: Placing, box: Box, other: SheetView, seen: Seen, of: str) ->
     if abs(dot(eye.normal, own.normal)) > 1e-6 or not placing.is_plain:
         return
     if other.cut is not None and other.cut.kind == "aligned":
-        yield from _two_arms(placing, box, other.letter, eye, cut_view.turn, other.cut.below, of)
+        pivot = cut_view.pivot or eye
+        yield from _two_arms(placing, box, other.letter, pivot, cut_view.turn, other.cut.below, of)
         return
     look = (-dot(eye.normal, own.x), -dot(eye.normal, own.y))
     across = (dot(eye.x, own.x), dot(eye.x, own.y))
@@ -96,8 +97,8 @@ def _looked_along(point: XY, look: XY, away: XY, letter: str, of: str) -> Iterat
 
 
 def _two_arms(placing: Placing, box: Box, letter: str, eye: Frame, turn: float, below: bool, of: str) -> Iterator[Mark]:
-    """The plane of an aligned section, seen along its axis: one arm in the plane that is drawn, the other at its angle,
-    each with its arrow the way it is looked at.
+    """The plane of an aligned section, seen along its axis, which is the x of ``eye``: one arm in the plane that is
+    drawn, the other at its angle, each with its arrow the way it is looked at.
     """
     own, side, zero = placing.seen.eye, -1.0 if below else 1.0, placing.at(placing.flat(eye.origin))
 

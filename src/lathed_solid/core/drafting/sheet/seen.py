@@ -34,7 +34,7 @@ class Area(msgspec.Struct, frozen=True):
 class SeenView(msgspec.Struct, frozen=True, dict=True):
     """One view: the ``eye`` in the part's own axes, its lines, areas laid open, centre lines, and threads as lines.
     ``levels`` are those it is cut at: how far before zero, and where each ends to the right (mm); ``turn`` is that of
-    an aligned section's second half (radians).
+    an aligned section's second half (radians), about the x of ``pivot``.
     ``lost`` says why there is nothing, or what is missing.
     """
 
@@ -46,10 +46,11 @@ class SeenView(msgspec.Struct, frozen=True, dict=True):
     levels: tuple[tuple[float, float], ...] = ()
     lost: str = ""
     turn: float = 0.0
+    pivot: Frame | None = None
 
     def is_true(self, way: Vector) -> bool:
         """Whether lengths along a way are where the part has them: across the axis of a bent view they are not."""
-        return not self.turn or abs(dot(way, self.eye.x)) > 1 - 1e-6
+        return not self.turn or self.pivot is None or abs(dot(way, self.pivot.x)) > 1 - 1e-6
 
     def box(self, hidden: bool = False) -> tuple[float, float, float, float] | None:
         """Left, bottom, right, top of what is seen (mm of the part); None when nothing is."""

@@ -119,11 +119,12 @@ class _Painter:
     def _seen(self, view: SheetView, eye: Frame) -> SeenView:
         body, areas, steps, levels = self._body, list[Area](), set[int](), tuple[tuple[float, float], ...]()
         surfaces, turn, aligned = self._surfaces, 0.0, view.cut is not None and view.cut.kind == "aligned"
+        pivot: Frame | None = None
         if view.cut is not None:
             how = self._cutting(view.cut)
             if aligned:
-                bend = self._bend(view.cut)
-                turn = bend.turn
+                bend = self._bend(view.cut, how)
+                turn, pivot = bend.turn, bend.about(eye)
                 body, surfaces = bent(body, eye, bend), tuple(bent_surfaces(surfaces, eye, bend))
             body, levels = cut_open(body, eye, how), how.steps
             found, level, steps = laid_open(body, eye, how)
@@ -137,15 +138,18 @@ class _Painter:
             pieces = [p._replace(faces=self._of_whole(body, p.faces)) for p in pieces]
         strokes = tuple(singled(projected(pieces, eye)))
         threads = thread_lines(self._result.marks, self._body, surfaces, strokes, eye)
-        return SeenView(eye, strokes, tuple(areas), tuple(centres(surfaces, eye, strokes)), threads, levels, turn=turn)
+        lines = tuple(centres(surfaces, eye, strokes))
+        return SeenView(eye, strokes, tuple(areas), lines, threads, levels, turn=turn, pivot=pivot)
 
     @cached_property
     def _owners(self) -> Owners:
         """The edges of the whole part, the same for every view of it."""
         return Owners(self._body, self._surfaces)
 
-    def _bend(self, cut: Cut) -> Bend:
-        return Bend(evaluate(cut.turn, self._content.ledger(), "angle"), cut.below)
+    def _bend(self, cut: Cut, how: Cutting) -> Bend:
+        ledger = self._content.ledger()
+        turn, edge = evaluate(cut.turn, ledger, "angle"), evaluate(cut.edge, ledger)
+        return Bend(turn, cut.below, edge, how.steps[0][0], cut.upright)
 
     def _cutting(self, cut: Cut) -> Cutting:
         ledger = self._content.ledger()
@@ -155,8 +159,6 @@ class _Painter:
         if cut.kind == "half":
             edge = evaluate(cut.edge, ledger)
             return Cutting(steps[:1], high=edge) if cut.below else Cutting(steps[:1], low=edge)
-        if cut.kind == "aligned":
-            return Cutting(((0.0, 0.0),))
         return Cutting(steps if cut.kind == "offset" else steps[:1])
 
     def _of_whole(self, body: NamedBody, faces: Sequence[int]) -> tuple[int, ...]:

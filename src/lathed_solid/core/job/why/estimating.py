@@ -46,13 +46,15 @@ class Estimates:
         for fault in every:
             number = fault.number
             if number is None:
-                yield self._told(fault)
+                yield self.told(fault)
                 continue
             curve, by = curves[number], fault.value - number.value
             yield None if curve is None else curve[0] * by + curve[1] * by * by
 
-    def _told(self, fault: Fault) -> float | None:
-        """What a mistake adds that changes no number."""
+    def told(self, fault: Fault) -> float | None:
+        """What a mistake adds that changes no number; None where only building tells it."""
+        if fault.number is not None:
+            return None
         if fault.off:
             return -sum(self.share(s) for s in fault.off)
         return self.share(fault.again) * fault.times if fault.again else fault.adds

@@ -90,10 +90,13 @@ class Search(Trying):
             yield self._placed(gap, {f.number: None for f in every if f.number is not None}), False
             return
         missing = gap.amount
-        known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
         within = max(_NEAR * abs(missing), *(f.half for f in gap.figures if f.kind == "volume"), SAME * gap.found)
+        told = {n: found for n, f in enumerate(every) if (found := self.estimates.told(f)) is not None}
+        first = sorted((n for n in told if abs(told[n] - missing) <= within), key=lambda n: abs(told[n] - missing))
+        yield [every[n] for n in first], True  # what needs no building for its estimate: long before all numbers are
+        known = {n: found for n, found in enumerate(self.estimates.of(every)) if found is not None}
         off = {n: abs(known[n] - missing) for n in known}
-        near = sorted((n for n in known if off[n] <= within), key=lambda n: off[n])
+        near = sorted((n for n in known if n not in told and off[n] <= within), key=lambda n: off[n])
         yield [every[n] for n in near], True
         late: list[tuple[float, Fault]] = []
         unknown = sorted((f for n, f in enumerate(every) if n not in known), key=lambda f: -f.weight)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -22,6 +23,8 @@ from .strokes import XY
 #: First part of the names of faces that a cut makes.
 CUT = "drawing-cut"
 _PLACES = 61
+#: What reaches no deeper past a level lies before it (mm).
+_BEFORE = 1e-6
 
 
 class Cutting(NamedTuple):
@@ -63,19 +66,38 @@ def opened(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody | None:
     try:
         return cut_open(body, eye, how)
     except KernelFailure:
-        low, high = box(body.shape)
-        x, y, z = ((a + b) / 2 for a, b in zip(low, high, strict=True))
-        away = minus((x, y, z), eye.origin)
-        level, upward = how.steps[0][0], dot(away, eye.y)
-        before = dot(away, eye.normal) > level and (how.low is None or upward > how.low)
-        return None if before and (how.high is None or upward < how.high) else body
+        return None if lies_before(body, eye, how) else body
+
+
+def lies_before(body: NamedBody, eye: Frame, how: Cutting) -> bool:
+    """Whether all of a body lies before the cut, where that takes away what does: a bought part that is never cut is
+    not drawn there.
+    """
+    low, high = box(body.shape)
+    xs, ys, zs = zip(low, high, strict=True)
+    corners = [minus(c, eye.origin) for c in itertools.product(xs, ys, zs)]
+    u, v = (sum(dot(c, way) for c in corners) / 8 for way in (eye.x, eye.y))
+    level = next((at for at, to in how.steps[:-1] if u < to), how.steps[-1][0])
+    if min(dot(c, eye.normal) for c in corners) < level - _BEFORE:
+        return False
+    if how.region:
+        return _holds(how.region, (u, v))
+    return (how.low is None or v > how.low) and (how.high is None or v < how.high)
+
+
+def _holds(ring: Sequence[XY], place: XY) -> bool:
+    """Whether a polygon holds a place: by how often a level line from there crosses it."""
+    (x, y), found = place, False
+    for (a, b), (c, d) in zip(ring, (*ring[1:], ring[0]), strict=True):
+        if (b > y) != (d > y) and x < a + (y - b) / (d - b) * (c - a):
+            found = not found
+    return found
 
 
 def _tool(body: NamedBody, eye: Frame, how: Cutting) -> NamedBody:
     low, high = box(body.shape)
-    corners = [
-        minus((x, y, z), eye.origin) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
-    ]
+    xs, ys, zs = zip(low, high, strict=True)
+    corners = [minus(c, eye.origin) for c in itertools.product(xs, ys, zs)]
     ways = (eye.x, eye.y, eye.normal)
     spans = [(min(dot(c, w) for c in corners), max(dot(c, w) for c in corners)) for w in ways]
     room = 1.0 + max(b - a for a, b in spans)

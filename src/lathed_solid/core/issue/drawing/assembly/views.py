@@ -20,7 +20,8 @@ from ....fit.values import worked_out
 from ....job.assembling.judging import body_of
 from ....job.attachments import Store
 from ....job.files import CannotWrite
-from ....kernel.draw.cutting import Cutting, laid_open, opened
+from ....kernel.draw.bending import Bend, bent_among
+from ....kernel.draw.cutting import Cutting, laid_open, lies_before, opened
 from ....kernel.draw.doubles import singled
 from ....kernel.draw.hidden import hidden_lines_of
 from ....kernel.draw.shadows import shadow, uncovered
@@ -97,15 +98,18 @@ def _view_of(view: SheetView, sheet: Sheet, stood: Sequence[_Stood], assembly: A
         return SeenView(eye, lost="An assembly is seen from its sides; this view is square to a face of a part.")
     eye = eye_of(KEYS[view.way], "z")
     try:
-        return _drawn(stood, eye, view, _cutting(view.cut, assembly) if view.cut is not None else None)
+        how = _cutting(view.cut, assembly) if view.cut is not None else None
+        if view.cut is None or how is None or view.cut.kind != "aligned":
+            return _drawn(stood, eye, view, how)
+        bend = _bend(view.cut, how, assembly)
+        drawn = _drawn([_bent(one, eye, bend) for one in stood], eye, view, how, bend)
+        return replace(drawn, turn=bend.turn, pivot=bend.about(eye))
     except Refusal as error:
         return SeenView(eye, lost=error.said_in(assembly.unit))
 
 
 def _cutting(cut: Cut, assembly: Assembly) -> Cutting:
-    """Raises Refusal for a number that cannot be worked out, or a section that only parts have."""
-    if cut.kind == "aligned":
-        raise Refusal("A section with one half bent is for a turned part; of an assembly take two views.")
+    """Raises Refusal for a number that cannot be worked out."""
     far = [worked_out(s.to, assembly, "length") if s.to.strip() else 0.0 for s in cut.levels]
     steps = tuple((worked_out(s.at, assembly, "length"), to) for s, to in zip(cut.levels, far, strict=True))
     if cut.kind == "broken out":
@@ -116,12 +120,27 @@ def _cutting(cut: Cut, assembly: Assembly) -> Cutting:
     return Cutting(steps if cut.kind == "offset" else steps[:1])
 
 
-def _drawn(stood: Sequence[_Stood], eye: Frame, view: SheetView, how: Cutting | None) -> SeenView:
-    """Bought parts are not cut (ISO 128-3 clause 6.5)."""
+def _bend(cut: Cut, how: Cutting, assembly: Assembly) -> Bend:
+    turn, edge = worked_out(cut.turn, assembly, "angle"), worked_out(cut.edge, assembly, "length")
+    return Bend(turn, cut.below, edge, how.steps[0][0], cut.upright)
+
+
+def _bent(one: _Stood, eye: Frame, bend: Bend) -> _Stood:
+    body = bent_among(NamedBody(one.shape, []), eye, bend, one.whole)
+    return one._replace(shape=body.shape if body is not None else one.shape.__class__())
+
+
+def _drawn(
+    stood: Sequence[_Stood], eye: Frame, view: SheetView, how: Cutting | None, bend: Bend | None = None
+) -> SeenView:
+    """Bought parts are not cut (ISO 128-3 clause 6.5). Where two halves meet that are bent, there is no line."""
     shapes, areas = list[Shape](), list[Area]()
     owners: list[int] = []  # the instance of each area
     for n, one in enumerate(stood, 1):
         body = NamedBody(one.shape, [])
+        if one.shape.IsNull() or (one.whole and how is not None and lies_before(body, eye, how)):
+            shapes.append(one.shape.__class__())
+            continue
         if how is not None and not one.whole:
             made = opened(body, eye, how)
             if made is None:
@@ -133,7 +152,8 @@ def _drawn(stood: Sequence[_Stood], eye: Frame, view: SheetView, how: Cutting | 
             owners += [n] * len(found)
         shapes.append(body.shape)
     if how is not None:
-        covers = [c for one in stood if one.whole for c in _covered(one.shape, eye, how)]
+        whole = [s for one, s in zip(stood, shapes, strict=True) if one.whole and not s.IsNull()]
+        covers = [c for shape in whole for c in _covered(shape, eye, how)]
         rest = [uncovered(a.loops, covers) for a in areas]
         owners = [n for n, pieces in zip(owners, rest, strict=True) for _ in pieces]
         areas = [Area(loops, a.solid) for a, pieces in zip(areas, rest, strict=True) for loops in pieces]
@@ -142,7 +162,8 @@ def _drawn(stood: Sequence[_Stood], eye: Frame, view: SheetView, how: Cutting | 
         rims = [Stroke("cut", True, _ring(loop), (n,)) for n, a in zip(owners, areas, strict=True) for loop in a.loops]
         return SeenView(eye, tuple(rims), tuple(areas), levels=levels)
     strokes = singled(projected(hidden_lines_of(shapes, eye, view.hidden), eye))
-    return SeenView(eye, tuple(s for s in strokes if not _is_step(s, levels)), tuple(areas), levels=levels)
+    shown = (s for s in strokes if not _is_step(s, levels) and not (_is_joint(s, bend) and _is_cut(s, stood)))
+    return SeenView(eye, tuple(shown), tuple(areas), levels=levels)
 
 
 def _ring(loop: Sequence[XY]) -> tuple[XY, ...]:
@@ -159,6 +180,18 @@ def _covered(shape: Shape, eye: Frame, how: Cutting) -> Iterator[Polygon]:
             left = outline.intersection(strip)
             yield from (p for p in getattr(left, "geoms", (left,)) if isinstance(p, Polygon))
         start = end
+
+
+def _is_joint(stroke: Stroke, bend: Bend | None) -> bool:
+    """Whether a line lies where the halves of an aligned section meet."""
+    if bend is None or not stroke.is_straight:
+        return False
+    return all(abs(p[0 if bend.upright else 1] - bend.edge) < _STEP for p in stroke.points)
+
+
+def _is_cut(stroke: Stroke, stood: Sequence[_Stood]) -> bool:
+    """Whether a line belongs to parts that are cut open."""
+    return all(not stood[n - 1].whole for n in stroke.faces)
 
 
 def _is_step(stroke: Stroke, levels: Sequence[tuple[float, float]]) -> bool:
