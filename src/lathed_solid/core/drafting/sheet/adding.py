@@ -83,7 +83,8 @@ def axis_of(view: SheetView, seen: Seen) -> XY:
     """About what a part that is seen from its end is bent: zero, where that is the middle of something round, else the
     middle of the largest circle, or arc.
     """
-    rounds = [s.arc for s in seen.views[view.id].strokes if s.visible and s.arc is not None]
+    shown = seen.views.get(view.id)
+    rounds = [s.arc for s in shown.strokes if s.visible and s.arc is not None] if shown is not None else []
     if seen.turned or not rounds or any(math.hypot(*a.center) < 1e-6 for a in rounds):
         return 0.0, 0.0
     return max(rounds, key=lambda a: (a.is_whole, a.radius)).center

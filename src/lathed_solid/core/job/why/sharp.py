@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from ...kernel.cut.edges import sharp_edges
+from ...kernel.cut.edges import chain, sharp_edges
 from ...kernel.ground.named import NamedBody
 from ...kernel.ground.topology import EDGE, FACE, Edge, ancestors, items
 from ...kernel.measure.curves import length_of, on_edge
@@ -28,7 +28,9 @@ _LIKE = 1e-6
 
 
 class _Sharp(NamedTuple):
-    """A sharp edge: its reference, its length (mm), and the sine of the angle its faces turn by."""
+    """A sharp edge: its reference, its length (mm) with those that follow it smoothly and are broken with it, and the
+    sine of the angle its faces turn by.
+    """
 
     edge: EdgeRef
     length: float
@@ -89,8 +91,10 @@ def _sharp(content: Content, body: NamedBody) -> list[_Sharp]:
     """Sharp edges of a part, as they would be picked."""
     table, found = ancestors(body.shape, EDGE, FACE), list[_Sharp]()
     words = faces_of(body).surfaces
-    style = content.header.style
+    style, broken_with = content.header.style, list[Edge]()
     for edge in sharp_edges(body):
+        if any(e.IsSame(edge) for e in broken_with):
+            continue
         one, two = (body.index(f) for f in items(table.FindFromKey(edge)))
         names = body.name_of(one), body.name_of(two)
         between = body.edges_between(*names)
@@ -102,7 +106,9 @@ def _sharp(content: Content, body: NamedBody) -> list[_Sharp]:
             f", {at + 1} of {len(between)}" if len(between) > 1 else ""
         )
         take: EdgeRef = EdgeRef(*names, was, "edge" if len(between) > 1 else "pair", at)
-        found.append(_Sharp(take, length_of(edge), _turn(body, edge, one, two)))
+        along = chain(body, edge)
+        broken_with += along
+        found.append(_Sharp(take, sum(map(length_of, along)), _turn(body, edge, one, two)))
         if len(found) == _MOST:
             break
     return found
