@@ -107,7 +107,7 @@ NOTES = (
 # --- PDF
 def as_pdf() -> bytes:
     out = io.BytesIO()
-    with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as font:
+    with resources.as_file(resources.files("lathed_solid") / "fonts" / "LathedSheet.ttf") as font:
         pdfmetrics.registerFont(TTFont("Sheet", str(font)))
     sheet = Canvas(out, pagesize=(WIDTH * mm, HEIGHT * mm), invariant=1)
     sheet.setTitle("SKP-02 Drum end flange (made-up demo drawing)")

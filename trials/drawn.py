@@ -30,7 +30,7 @@ _FACES = {
     "liberation": _SHARE / "liberation/LiberationSans-Regular.ttf",
     "roboto-condensed": _SHARE / "roboto/unhinted/RobotoCondensed-Regular.ttf",
     "dejavu-condensed": _SHARE / "dejavu/DejaVuSansCondensed.ttf",
-    "dejavu": Path(lathed_solid.__file__).parent / "fonts/DejaVuSans.ttf",
+    "dejavu": Path(lathed_solid.__file__).parent / "fonts/LathedSheet.ttf",
 }
 SPARE = "dejavu"
 Box = tuple[float, float, float, float]

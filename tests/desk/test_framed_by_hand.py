@@ -190,7 +190,7 @@ def test_an_inch_rocker_plate_bent_about_its_bore(desk):
     all_in(desk)
     room = sheet_of(desk, "rocker plate")
     drawing = room.drawing
-    assert said(room, 4)[1:] == ["Ra 32 µin", "A"] and said(room, 6)[-1] == "POSITION  Ø.010  A"
+    assert said(room, 4)[1:] == ["Ra 32 µin", "A"] and said(room, 6)[-1] == "⌖  Ø.010  A"
     assert said(room, 1)[-1] == "∥  .002  A" and said(room, 3)[-1] == "Ra 63 µin"
     top = next(v.id for v in drawing.sheet.views if v.way == "top")
     hole = clicked_ring(desk, room, top, 0.1875 * 25.4)

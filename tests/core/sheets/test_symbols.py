@@ -13,6 +13,8 @@ from lathed_solid.core.drafting.sheet.blocks import block_of
 from lathed_solid.core.drafting.sheet.compose import words_box
 from lathed_solid.core.drafting.sheet.model import Label, Sheet, SheetView
 from lathed_solid.core.drafting.sheet.scene import Arrow, Path, Sized
+from lathed_solid.core.drafting.sheet.symbols import SIGNS
+from lathed_solid.core.drafting.sheet.words import drawable
 from lathed_solid.core.drawing.attaching import with_signs
 from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.paper import Word
@@ -77,7 +79,7 @@ def test_each_is_framed_where_it_stands_and_reads_back(lettered):
     scene = composed.scene
     of = {note: [m for m in flat(scene) if m.of == f"label:{n}"] for note, n in numbers.items()}
     said = {note: [w.text for w in scene.texts() if w.of == f"label:{n}"] for note, n in numbers.items()}
-    assert list(said.values()) == [["A"], ["↗  0.02  A"], ["⏥  0.03"], ["Ra 0.8 µm"], ["POSITION  Ø0.1 (M)  A"], []]
+    assert list(said.values()) == [["A"], ["↗  0.02  A"], ["⏥  0.03"], ["Ra 0.8 µm"], ["⌖  Ø0.1 Ⓜ  A"], []]
     assert any("PARALLELISM 0.05 A" in w.text.upper() or "parallelism" in w.text for w in scene.texts()), "common notes"
     assert not any(isinstance(m, Arrow) for m in of["DATUM A"]), "a datum stands on a triangle"
     foot = next(m.points for m in of["DATUM A"] if isinstance(m, Path) and len(m.points) == 4)
@@ -116,7 +118,7 @@ def test_a_size_has_its_frames_below_it_or_after_it_and_all_reads_back_as_one(la
     scene = drawn_sheet(content, "d1", seen, None, (), 1).scene
     said = {n: [w.text for w in scene.texts() if w.of == f"label:{n}"] for n in MIXED}
     assert said[1] == ["Ø118", "↗  0.03  A"] and said[2] == ["9", "Ra 1.6 µm", "∥  0.02  A"]
-    assert said[8] == ["Ø20 H7 THRU", "Ra 0.8 µm", "A"] and said[10][-1] == "POSITION  Ø0.2 (M)  A"
+    assert said[8] == ["Ø20 H7 THRU", "Ra 0.8 µm", "A"] and said[10][-1] == "⌖  Ø0.2 Ⓜ  A"
     texts = scene.texts()
     assert [(a.text, b.text) for a, b in itertools.combinations(texts, 2) if over(words_box(a), words_box(b))] == []
     frames = {m.of: m.points for m in flat(scene) if isinstance(m, Path) and len(m.points) == 5 and "label" in m.of}
@@ -247,6 +249,15 @@ def test_the_cells_part_the_text_between_its_words(symbols):
             if isinstance(p, Path) and len(p.points) == 2 and left < p.points[0][0] < right
         ]
         assert len(walls) == word.text.count("  ")
+
+
+@pytest.mark.parametrize("name", SIGNS)
+def test_every_sign_has_its_shape_and_is_read_again(name):
+    assert drawable(SIGNS[name] + "Ⓜ") == SIGNS[name] + "Ⓜ", "the typeface has it"
+    (word,) = [m for m in block_of("", 0, [f"{name} 0.1 M A L B"]).marks(0.0, 0.0, "") if not isinstance(m, Path)]
+    assert word.text == f"{SIGNS[name]}  0.1 Ⓜ  A Ⓛ  B"
+    empty = Content(header=Header(units="mm")).ledger()
+    assert normal_note(empty.try_note(word.text)) == f"{name} 0.1 M A L B"
 
 
 def test_only_a_letter_in_a_box_of_its_own_is_a_datum():

@@ -59,10 +59,11 @@ _GEOMETRIC = (
         r"position(?![a-z])", r"true\s+pos(ition)?(?![a-z])", "⌖", r"perp(endicular(ity)?)?(?![a-z])(\.(?!\d))?", "⊥",
         r"total\s+runout", "runout", "⌰", "↗", r"flatness(?![a-z])", "⏥", r"conc(entricity)?(?![a-z])(\.(?!\d))?", "◎",
         r"parallel(ism)?(?![a-z])", "∥", "straightness", "⏤", "roundness", "circularity", "○", "cylindricity", "⌭",
-        "symmetry", "⌯", "angularity", "∠", "profile", "⌓",
+        "symmetry", "⌯", "angularity", "∠",
+        r"((line|surface)\s+)?profile(\s+of\s+(a\s+|any\s+)?(line|surface))?", "⌓", "⌒",
     )
-    + r")\s*\|?\s*[Øø⌀]?\s*\d*\.?\d+(\s*\(?[ML](?![\w])\)?)?"
-    + r"(\s*[|,]?\s*[A-Z](-[A-Z])?(\s?\(?[ML]\)(?!\w))?(?![\w.]))*"
+    + r")\s*\|?\s*[Øø⌀]?\s*\d*\.?\d+(\s*(\(?[ML](?![\w])\)?|[ⓂⓁ]))?"
+    + r"(\s*[|,]?\s*[A-Z](-[A-Z])?(\s?(\(?[ML]\)(?!\w)|[ⓂⓁ]))?(?![\w.]))*"
 )  # fmt: skip
 _UNEQUAL = _any(
     r"[+-]\s*\d*\.?\d+\s*\/\s*[+-]\s*\d*\.?\d+",

@@ -24,7 +24,8 @@ _GEOMETRIC = (
     (r"cylindricity|⌭", "CYLINDRICITY"),
     (r"symmetry|⌯", "SYMMETRY"),
     (r"angularity|∠", "ANGULARITY"),
-    (r"profile|⌓", "PROFILE"),
+    (r"line\s+profile|profile\s+of\s+(a\s+|any\s+)?line|⌒", "LINE PROFILE"),
+    (r"(surface\s+)?profile|⌓", "PROFILE"),
 )
 
 
@@ -72,5 +73,6 @@ def geometric(text: str) -> tuple[str, str, str]:
     name = next(name for pattern, name in _GEOMETRIC if re.match(pattern, text, re.IGNORECASE))
     found = re.search(r"([Øø⌀]?)\s*(\d*\.?\d+)", text)
     assert found is not None
-    rest = re.sub(r"[|,()]", " ", text[found.end() :])
+    rest = text[found.end() :].replace("Ⓜ", " M ").replace("Ⓛ", " L ")
+    rest = re.sub(r"[|,()]", " ", rest)
     return name, ("Ø" if found[1] else "") + found[2], " ".join(rest.split())

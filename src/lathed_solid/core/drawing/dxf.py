@@ -188,7 +188,7 @@ def _corners(text: Text) -> list[XY]:
 @cache
 def _font(size: int) -> ImageFont.FreeTypeFont:
     """The shipped face that has the drafting symbols."""
-    data = (resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf").read_bytes()
+    data = (resources.files("lathed_solid") / "fonts" / "LathedSheet.ttf").read_bytes()
     return ImageFont.truetype(io.BytesIO(data), size)
 
 

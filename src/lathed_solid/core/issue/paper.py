@@ -18,14 +18,14 @@ from reportlab.platypus import Paragraph, SimpleDocTemplate, TableStyle
 
 from ..drafting.sheet.words import SAID
 
-FONT = "DejaVu Sans"
+FONT = "Lathed Sheet"
 INK, RULE, PALE = colors.HexColor("#22282E"), colors.HexColor("#C8C2B4"), colors.HexColor("#F1EEE6")
 
 
 @cache
 def glyphs() -> frozenset[int]:
     """The characters the font draws; it is made known to the writer with that."""
-    with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as path:
+    with resources.as_file(resources.files("lathed_solid") / "fonts" / "LathedSheet.ttf") as path:
         font = TTFont(FONT, str(path))
     pdfmetrics.registerFont(font)
     return frozenset(font.face.charToGlyph)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from .palette import Palette
 
 #: The third face only fills in drafting symbols (↧ ⌀) that the others lack.
-TEXT, FIGURES, SYMBOLS = "Inter", "Lathed Figures", "DejaVu Sans"
+TEXT, FIGURES, SYMBOLS = "Inter", "Lathed Figures", "Lathed Sheet"
 
 
 def load_fonts() -> None:

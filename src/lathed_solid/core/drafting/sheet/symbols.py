@@ -11,11 +11,13 @@ from typing import Literal, NamedTuple
 from .scene import XY, Path, Words
 from .words import HEIGHT, width
 
-#: Signs of form and place that our typeface has (ISO 1101 table 3); the others are written out.
+#: Signs of form and place (ISO 1101 table 3), and of a boundary at most or least material (ISO 2692).
 SIGNS = {
     "RUNOUT": "↗", "PERPENDICULARITY": "⊥", "FLATNESS": "⏥", "CONCENTRICITY": "◎", "PARALLELISM": "∥", "ROUNDNESS": "○",
-    "ANGULARITY": "∠",
+    "ANGULARITY": "∠", "POSITION": "⌖", "CYLINDRICITY": "⌭", "SYMMETRY": "⌯", "TOTAL RUNOUT": "⌰", "STRAIGHTNESS": "⏤",
+    "LINE PROFILE": "⌒", "PROFILE": "⌓",
 }  # fmt: skip
+_MATERIAL = {"M": "Ⓜ", "L": "Ⓛ"}
 #: Height of a frame and of a datum's box: twice that of the lettering (ISO 7083).
 ROW = 2 * HEIGHT
 #: Between two cells of a frame stand so many blanks, so that its text is one line that reads back.
@@ -52,16 +54,16 @@ def row_of(symbol: str) -> Row:
     if found is None:
         return Row("frame", (symbol,), width(symbol, HEIGHT) + 2 * _INSIDE)
     name, figure, most, letters = found.groups()
-    cells = (SIGNS.get(name, name), f"{figure} ({most})" if most else figure, *_letters(letters))
+    cells = (SIGNS.get(name, name), f"{figure} {_MATERIAL[most]}" if most else figure, *_letters(letters))
     return Row("frame", cells, width(_GAP.join(cells), HEIGHT) + 2 * _INSIDE)
 
 
 def _letters(text: str) -> list[str]:
-    """Datum letters, each with its modifier behind it: " A M B" as A (M), B."""
+    """Datum letters, each with its modifier behind it: " A M B" as A Ⓜ, B."""
     found: list[str] = []
     for letter in text.split():
-        if letter in "ML" and found and "(" not in found[-1]:
-            found[-1] += f" ({letter})"
+        if letter in _MATERIAL and found and " " not in found[-1]:
+            found[-1] += f" {_MATERIAL[letter]}"
         else:
             found.append(letter)
     return found

@@ -11,19 +11,15 @@ from fontTools.ttLib import TTFont
 HEIGHT = 2.5
 #: Height of capitals in the typeface, as a share of its size.
 CAPITALS = 0.729
-#: Symbols that hardly any typeface has (ISO 1101 table 3 and ISO 129-1), as they are said; signs of word processors.
-SAID = {
-    "⌴": "cbore ", "⌵": "csk ", "↧": "deep ", "⌖": "pos ", "⟂": "perp ", "⌯": "sym ", "⌰": "total runout ",
-    "⌭": "cyl ", "⏤": "straight ", "⌒": "line profile ", "⌓": "profile ", "⌀": "Ø", "’": "'", "“": '"', "”": '"',
-    "…": "...",
-}  # fmt: skip
+#: What the typeface may lack, as it is said; signs of word processors.
+SAID = {"⟂": "perp ", "⌀": "Ø", "’": "'", "“": '"', "”": '"', "…": "..."}
 #: Of a line of text: from its base to the next one's, times the height of its capitals.
 LEADING = 1.7
 
 
 @cache
 def _widths() -> tuple[dict[int, float], float]:
-    with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as path:
+    with resources.as_file(resources.files("lathed_solid") / "fonts" / "LathedSheet.ttf") as path:
         font = TTFont(path, lazy=True)
         glyphs, metrics, units = font.getBestCmap(), font["hmtx"].metrics, font["head"].unitsPerEm
         found = {code: metrics[name][0] / units for code, name in glyphs.items()}

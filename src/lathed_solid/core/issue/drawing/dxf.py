@@ -48,7 +48,7 @@ def _set_up(document: Drawing, unit: str) -> None:
     widths = {pen.layer: pen.width for pen in PENS.values()} | {"TEXT": 0.25}
     for name, (color, line) in _LAYERS.items():
         document.layers.add(name, color=color, linetype=line, lineweight=round(100 * widths[name]))
-    document.styles.add(_STYLE, font="DejaVuSans.ttf")
+    document.styles.add(_STYLE, font="DejaVuSans.ttf")  # no face goes with a DXF: ours is as wide as this one
     style = document.dimstyles.duplicate_entry("EZDXF", _STYLE)
     attributes = {"dimtxsty": _STYLE, "dimtxt": 2.5, "dimasz": 2.5, "dimdec": 3 if unit == "mm" else 4}
     for name, value in attributes.items():

@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape
 from ...drafting.sheet.scene import PENS, Arrow, Mark, Path, Round, Scene, Sized, Words, arrow_corners
 from ...drafting.sheet.words import CAPITALS
 
-FAMILY = "DejaVu Sans"
+FAMILY = "Lathed Sheet"
 
 
 def to_svg(scene: Scene, title: str = "") -> str:
@@ -74,7 +74,7 @@ def _face(characters: str) -> str:
     from fontTools.subset import Options, Subsetter
     from fontTools.ttLib import TTFont
 
-    with resources.as_file(resources.files("lathed_solid") / "fonts" / "DejaVuSans.ttf") as path:
+    with resources.as_file(resources.files("lathed_solid") / "fonts" / "LathedSheet.ttf") as path:
         font = TTFont(path)
         options = Options()
         options.set(layout_features=[], drop_tables=[*options.drop_tables, "FFTM"])
