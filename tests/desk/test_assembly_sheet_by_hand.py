@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import shutil
 from pathlib import Path
@@ -65,7 +66,7 @@ def test_an_assembly_has_its_own_sheet_that_is_changed_kept_and_written(desk, dr
     right = next(v for v in drawing.sheet.views if v.way == "right")
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=_pixel(drum, right.id, (0.0, 0.0)))
     assert drawing.chosen_view.id == right.id
-    assert not window.actions_.get("issue.square").enabled() and not window.actions_.get("issue.bent").enabled()
+    assert not window.actions_.get("issue.square").enabled() and window.actions_.get("issue.bent").enabled()
     window.run(window.actions_.get("issue.upright"))
     _drawn(desk, drum)
     section = drawing.sheet.views[-1]
@@ -115,6 +116,34 @@ def test_an_assembly_has_its_own_sheet_that_is_changed_kept_and_written(desk, dr
     assert "ISO 4762 M5x16" in text and "A-A" in text
     desk.click(drum.board.fields.remove)
     assert drawing.sheet is None and drum.board.fields.new.isEnabled()
+
+
+def test_an_assembly_is_bent_about_its_arbor_so_that_a_screw_stands_in_the_plane(desk, drum):
+    """A view from above is added, one of its screws clicked: the section goes through the arbor and that screw, which
+    stands whole, with its centre line; its number can be written there.
+    """
+    drawing, card = drum.sheets.drawing, drum.board.fields.view
+    QTest.mouseClick(
+        drum.board.canvas, Qt.MouseButton.LeftButton, pos=_pixel(drum, drawing.sheet.views[0].id, (5.0, 30.0))
+    )
+    next(a for a in card.add.menu().actions() if a.text() == "from above").trigger()
+    _drawn(desk, drum)
+    top = drawing.sheet.views[-1]
+    assert top.way == "top" and {round(c.radius) for c in drawing.seen.views[top.id].centres if c.ring} == {33, 49}
+    screw = next(c for c in drawing.seen.views[top.id].centres if not c.ring and abs(math.hypot(*c.a) - 49) < 0.01)
+    QTest.mouseClick(drum.board.canvas, Qt.MouseButton.LeftButton, pos=_pixel(drum, top.id, screw.a))
+    assert math.dist(drawing.pointed.place, screw.a) < 0.6
+    desk.enter("section, one half bent")
+    _drawn(desk, drum)
+    desk.wait(lambda: drawing.sheet.views[-1].cut is not None and not drawing.is_late, 60)
+    section = drawing.sheet.views[-1]
+    shown = drawing.seen.views[section.id]
+    assert section.cut.kind == "aligned" and section.cut.upright and shown.lost == ""
+    upright = sorted({round(c.a[0], 1) for c in shown.centres if abs(c.a[0] - c.b[0]) < 1e-6})
+    assert 0.0 in upright and any(abs(abs(x) - 49) < 0.6 for x in upright), upright
+    QTest.qWait(60)
+    _pictured(desk, "assembly bent")
+    assert card.axis.isVisible() and card.axis.text() == "0; 0"
 
 
 def test_a_sheet_that_comes_when_another_assembly_is_open_is_not_put_into_that(desk, drum):

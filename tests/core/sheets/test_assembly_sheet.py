@@ -132,6 +132,33 @@ def test_cuts_of_an_assembly_lay_open_what_they_meet(drum):
     assert {s.visible for s in found.views["seen"].strokes} == {True, False}
 
 
+def test_centre_lines_stand_where_the_parts_stand(drum):
+    """Cut along its axis: one line through all that is on the axis, one for each screw's place on either flange, none
+    of holes that lie before or behind. From above: the arbor, six screws and the six large holes, and their circles.
+    """
+    assembly, store, _ = drum
+    views = (
+        SheetView(id="cut", cut=Cut(), hidden=False),
+        SheetView(id="above", way="top", hidden=False),
+        SheetView(id="only", cut=Cut(kind="removed"), hidden=False),
+        SheetView(id="bent", cut=Cut(kind="aligned", turn="60"), hidden=False),
+    )
+    kept = kept_as(assembly, *views)
+    found = seen(kept, kept.sheets[0], store)
+    lines = [c for c in found.views["cut"].centres if c.a != c.b]
+    (axis,) = [c for c in lines if abs(c.a[0]) < 1e-6 and abs(c.b[0]) < 1e-6]
+    ends = sorted((axis.a[1], axis.b[1]))
+    box_ = found.views["cut"].box()
+    assert ends == pytest.approx([box_[1], box_[3]], abs=0.01), "from one end of it to the other"
+    screws = {round(abs(c.a[0]), 3) for c in lines if c is not axis}
+    assert len(screws) == 3 and sum(x * x for x in screws) == pytest.approx(1.5 * 49**2, abs=0.2), "a ring of six"
+    assert all(abs(c.a[1] - c.b[1]) < 30 for c in lines if c is not axis), "those of either flange by themselves"
+    rings = {round(c.radius, 2) for c in found.views["above"].centres if c.ring}
+    assert rings == {33.0, 49.0}
+    assert found.views["only"].centres == ()
+    assert len(found.views["bent"].centres) >= 1
+
+
 def _bought(assembly):
     """The places, from 1, of the bought parts among those shown."""
     shown = [i for i in assembly.instances if not i.hidden]

@@ -35,7 +35,6 @@ def _asked(assembly: Assembly, sheet: Sheet) -> _Asked:
 
 class AssemblyDrawing(SheetDrawing):
     subject, noun = "assembly", "item"
-    lines = ("hidden", "tangent")
     has_faces = False
 
     def __init__(self, document: FitDocument) -> None:

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -49,6 +50,7 @@ class ViewCard(QWidget):
         self.hidden, self.smooth, self.centres = QCheckBox("Hidden"), QCheckBox("Smooth"), QCheckBox("Centre lines")
         self.add, self.here = QPushButton("Add a view"), QPushButton("At this place")
         self._form = QFormLayout()
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self._set_up()
         self._lay_out()
         drawing.pointed_changed.connect(self.refresh)
@@ -201,6 +203,10 @@ class ViewCard(QWidget):
             label.setText("Bent by" if is_bent else "Cut at")
         unit = INCH if self._drawing.style.unit == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
+
+    def hasHeightForWidth(self) -> bool:
+        """A form that is asked for its height at a width has its rows pressed together."""
+        return False
 
     def _told(self, view: SheetView | None) -> str:
         pointed, seen = self._drawing.pointed, self._drawing.seen

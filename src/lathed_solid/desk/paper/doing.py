@@ -59,8 +59,10 @@ class Doings:
         zero = next((v.eye.origin for v in seen.views.values()), (0.0, 0.0, 0.0))
         size = size_seen(view, seen, sheet.scale_of(view), zero, self._unit)
         near = base.at if base is not None else (sheet.views[0].at if sheet.views else (100.0, 150.0))
-        at = free_place(sheet, [s.box for s in composed.scene.spots], size, near, in_line)
+        at, is_clear = free_place(sheet, [s.box for s in composed.scene.spots], size, near, in_line)
         drawing.add_view(msgspec.structs.replace(view, at=at), words)
+        if not is_clear:
+            self._session.say("No place on the sheet is free for it: drag views apart, or take larger paper.", "warn")
 
     def add_side(self, way: Way) -> None:
         sheet = self._drawing.sheet

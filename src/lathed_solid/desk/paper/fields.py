@@ -7,7 +7,17 @@ from functools import partial
 from typing import NamedTuple
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFormLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.drafting.sheet.changing import set_sheet
 from ...core.drafting.sheet.model import Sheet
@@ -36,6 +46,7 @@ class SheetFields(QWidget):
     def __init__(self, drawing: SheetDrawing, doings: Doings, ticks: Mapping[str, Tick]) -> None:
         super().__init__()
         self._drawing = drawing
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self.which, self.paper, self.scale, self.notes = QComboBox(), QComboBox(), QComboBox(), QLineEdit()
         self.new, self.remove = QPushButton("New sheet"), QPushButton("Remove")
         self.ticks = {name: QCheckBox(tick.label) for name, tick in ticks.items()}
@@ -90,6 +101,10 @@ class SheetFields(QWidget):
             form.addRow("", row)
         layout.addLayout(top)
         layout.addWidget(self.view)
+
+    def hasHeightForWidth(self) -> bool:
+        """See the view's."""
+        return False
 
     # --- what is done
     def _set(self, words: str, **fields: object) -> None:

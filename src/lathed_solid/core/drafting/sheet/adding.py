@@ -153,44 +153,63 @@ def size_seen(view: SheetView, seen: Seen, scale: float, zero: Vector, unit: flo
     eye = _eye(view, seen)._replace(origin=zero)
     (left, right), (bottom, top) = _span(seen, eye, eye.x), _span(seen, eye, eye.y)
     if view.cut is not None and view.cut.kind == "aligned":
-        left, bottom, right, top = _bent_box((left, bottom, right, top), view.cut, seen, eye, unit)
+        left, bottom, right, top = _bent_box((left, bottom, right, top), view, view.cut, seen, eye, unit)
     return scale * left, scale * bottom, scale * right, scale * top
 
 
-def _bent_box(plain: Box, cut: Cut, seen: Seen, eye: Frame, unit: float) -> Box:
-    """What an aligned section may take up: the half that is bent reaches as far from the axis as any of the part."""
+def _bent_box(plain: Box, view: SheetView, cut: Cut, seen: Seen, eye: Frame, unit: float) -> Box:
+    """What an aligned section may take up: the half that is bent reaches as far from the axis as the view it is taken
+    from shows anything.
+    """
+    base = seen.views.get(view.base)
     try:
         edge, depth = float(cut.edge) * unit, float(cut.levels[0].at) * unit
     except ValueError:  # a formula of a hand
         return plain
+    if base is None:
+        return plain
+    away = minus(eye.at(edge, 0.0, depth) if cut.upright else eye.at(0.0, edge, depth), base.eye.origin)
+    axis = dot(away, base.eye.x), dot(away, base.eye.y)
+    far = max((math.dist(p, axis) for s in base.strokes if s.visible for p in s.points), default=0.0)
     left, bottom, right, top = plain
-    behind, before = _span(seen, eye, eye.normal)
-    low, high = (left, right) if cut.upright else (bottom, top)
-    far = math.hypot(max(edge - low, high - edge), max(depth - behind, before - depth))
     if cut.upright:
         return (left, bottom, max(right, edge + far), top) if cut.below else (min(left, edge - far), bottom, right, top)
     return (left, min(bottom, edge - far), right, top) if cut.below else (left, bottom, right, max(top, edge + far))
 
 
-def free_place(sheet: Sheet, taken: Sequence[Box], size: Box, near: XY, in_line: str) -> XY:
+def free_place(sheet: Sheet, taken: Sequence[Box], size: Box, near: XY, in_line: str) -> tuple[XY, bool]:
     """Where a view of that ``size`` about its zero stands clear of what is ``taken``, as near as it can to another
-    one's zero: beside it ``in_line`` "y", above or below in line "x", anywhere ("") if neither will do.
+    one's zero: beside it ``in_line`` "y", above or below in line "x", anywhere ("") if neither will do. Where it covers
+    least, and False, when no place is clear.
     """
     left, bottom, right, top = frame_of(sheet.size)
-    title = title_box(sheet.size)
+    others = (*taken, title_box(sheet.size))
 
-    def clear(at: XY) -> bool:
-        box = (size[0] + at[0], size[1] + at[1], size[2] + at[0], size[3] + at[1])
-        inside = box[0] > left + 3 and box[1] > bottom + 3 and box[2] < right - 3 and box[3] < top - 10
-        return inside and not any(_meets(box, t) for t in (*taken, title))
+    def box(at: XY) -> Box:
+        return size[0] + at[0], size[1] + at[1], size[2] + at[0], size[3] + at[1]
+
+    def inside(b: Box) -> bool:
+        return b[0] > left + 3 and b[1] > bottom + 3 and b[2] < right - 3 and b[3] < top - 10
+
+    def clear(b: Box) -> bool:
+        return inside(b) and not any(_meets(b, t) for t in others)
 
     reach = int(max(right - left, top - bottom) / _STEP)
     steps = [s * _STEP * sign for s in range(1, reach) for sign in (1, -1)]
     rows = {"y": [(near[0] + d, near[1]) for d in steps], "x": [(near[0], near[1] + d) for d in steps]}.get(in_line, [])
-    every = (
+    places = [
         (x, y) for y in _from(top - 12 - size[3], bottom - size[1]) for x in _from(right - 5 - size[2], left - size[0])
-    )
-    return next((at for at in (*rows, *every) if clear(at)), (near[0] + 20.0, near[1] - 20.0))
+    ]
+    found = next((at for at in (*rows, *places) if clear(box(at))), None)
+    if found is not None:
+        return found, True
+    within = [at for at in places if inside(box(at))]
+    return min(within, key=lambda at: sum(_common(box(at), t) for t in others), default=near), False
+
+
+def _common(a: Box, b: Box) -> float:
+    """The area that two boxes share, mm²."""
+    return max(0.0, min(a[2], b[2]) - max(a[0], b[0])) * max(0.0, min(a[3], b[3]) - max(a[1], b[1]))
 
 
 def _from(high: float, low: float) -> list[float]:

@@ -65,7 +65,7 @@ def _plane(placing: Placing, box: Box, other: SheetView, seen: Seen, of: str) ->
         return
     if other.cut is not None and other.cut.kind == "aligned":
         pivot = cut_view.pivot or eye
-        yield from _two_arms(placing, box, other.letter, pivot, cut_view.turn, other.cut.below, of)
+        yield from _two_arms(placing, other.letter, pivot, cut_view.turn, other.cut.below, of)
         return
     look = (-dot(eye.normal, own.x), -dot(eye.normal, own.y))
     across = (dot(eye.x, own.x), dot(eye.x, own.y))
@@ -96,7 +96,7 @@ def _looked_along(point: XY, look: XY, away: XY, letter: str, of: str) -> Iterat
     yield Words(letter, at, TITLE, "middle", of=of)
 
 
-def _two_arms(placing: Placing, box: Box, letter: str, eye: Frame, turn: float, below: bool, of: str) -> Iterator[Mark]:
+def _two_arms(placing: Placing, letter: str, eye: Frame, turn: float, below: bool, of: str) -> Iterator[Mark]:
     """The plane of an aligned section, seen along its axis, which is the x of ``eye``: one arm in the plane that is
     drawn, the other at its angle, each with its arrow the way it is looked at.
     """
@@ -108,10 +108,10 @@ def _two_arms(placing: Placing, box: Box, letter: str, eye: Frame, turn: float, 
 
     c, s = math.cos(turn), math.sin(turn)
     arms = ((seen(-side, 0.0), seen(0.0, -1.0)), (seen(side * c, -side * s), seen(-s, -c)))
-    corners = [(x - zero[0], y - zero[1]) for x in (box[0], box[2]) for y in (box[1], box[3])]
+    shown = [placing.at(p) for s in placing.seen.strokes if s.visible for p in s.points]
     ends = []
     for way, _ in arms:
-        reach = 6.0 + max(x * way[0] + y * way[1] for x, y in corners)
+        reach = 6.0 + max((x - zero[0]) * way[0] + (y - zero[1]) * way[1] for x, y in shown)
         ends.append((zero[0] + reach * way[0], zero[1] + reach * way[1]))
     yield Path("plane", (ends[0], zero, ends[1]), of)
     for (way, look), end in zip(arms, ends, strict=True):

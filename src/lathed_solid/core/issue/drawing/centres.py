@@ -17,16 +17,19 @@ _TURN = 1.1 * math.pi
 _ONE = 0.01
 
 
-def centres(surfaces: Sequence[Surface], eye: Frame, strokes: Sequence[Stroke]) -> Iterator[Centre]:
+def centres(
+    surfaces: Sequence[Surface], eye: Frame, strokes: Sequence[Stroke], apart: float = math.inf
+) -> Iterator[Centre]:
     """Centre lines of what is seen, hidden lines among it: along axes seen from the side, crosses where they are seen
-    end-on, circles through three holes and more.
+    end-on, circles through three holes and more. Faces about one axis that lie more than ``apart`` (mm) from each other
+    have a line each.
     """
     shown = {f for s in strokes for f in s.faces}
     round_ = [s for s in surfaces if s.index in shown and s.kind in ("cylinder", "cone") and s.turn > _TURN]
     round_ += [s for s in surfaces if s.index in shown and s.kind == "sphere" and s.radius > 0]
     level = [s for s in round_ if abs(dot(s.axis, eye.normal)) < 1e-6 and s.kind != "sphere"]
     facing = [s for s in round_ if abs(dot(s.axis, eye.normal)) > 1 - 1e-9 or s.kind == "sphere"]
-    yield from _lines(level, eye)
+    yield from _lines(level, eye, apart)
     crosses = _crosses(facing, eye)
     rings = list(_rings(facing, eye, crosses))
     yield from rings
@@ -38,8 +41,8 @@ def _flat(place: Vector, eye: Frame) -> XY:
     return dot(away, eye.x), dot(away, eye.y)
 
 
-def _lines(level: Sequence[Surface], eye: Frame) -> Iterator[Centre]:
-    """One line for faces about one axis, from the first to the last of them."""
+def _lines(level: Sequence[Surface], eye: Frame, apart: float) -> Iterator[Centre]:
+    """One line for faces about one axis, from the first to the last of them that are not too far apart."""
     spans: dict[tuple[int, int], list[tuple[XY, XY]]] = defaultdict(list)
     for s in level:
         a, b = (_flat(along(s.origin, s.axis, t), eye) for t in s.span)
@@ -49,8 +52,14 @@ def _lines(level: Sequence[Surface], eye: Frame) -> Iterator[Centre]:
         spans[(round(turn / 1e-4), round(off / _ONE))].append((a, b))
     for (turned, _), found in spans.items():
         u = (math.cos(turned * 1e-4), math.sin(turned * 1e-4))
-        places = sorted((p for span in found for p in span), key=lambda p: p[0] * u[0] + p[1] * u[1])
-        yield Centre(places[0], places[-1])
+        ways = [sorted((p[0] * u[0] + p[1] * u[1], p) for p in span) for span in found]
+        low, high = (ways := sorted(ways))[0]
+        for start, end in ways[1:]:
+            if start[0] - high[0] > apart:
+                yield Centre(low[1], high[1])
+                low, high = start, end
+            high = max(high, end)
+        yield Centre(low[1], high[1])
 
 
 def _crosses(facing: Sequence[Surface], eye: Frame) -> dict[tuple[int, int], Centre]:

@@ -33,6 +33,7 @@ from ....kernel.ground.topology import Shape
 from ....kernel.measure.boxes import box
 from ....refusal import Refusal
 from ..wavy import wavy
+from .axes import Looked, axes
 
 #: An edge so near the step between two levels of a section is that step (mm).
 _STEP = 1e-2
@@ -99,11 +100,12 @@ def _view_of(view: SheetView, sheet: Sheet, stood: Sequence[_Stood], assembly: A
     eye = eye_of(KEYS[view.way], "z")
     try:
         how = _cutting(view.cut, assembly) if view.cut is not None else None
-        if view.cut is None or how is None or view.cut.kind != "aligned":
-            return _drawn(stood, eye, view, how)
-        bend = _bend(view.cut, how, assembly)
-        drawn = _drawn([_bent(one, eye, bend) for one in stood], eye, view, how, bend)
-        return replace(drawn, turn=bend.turn, pivot=bend.about(eye))
+        bend = _bend(view.cut, how, assembly) if view.cut is not None and view.cut.kind == "aligned" and how else None
+        drawn = _drawn([_bent(one, eye, bend) for one in stood] if bend else stood, eye, view, how, bend)
+        looked = Looked(eye, how, bend, view.hidden)
+        lines = tuple(axes(assembly, [one.instance for one in stood], looked, drawn.strokes))
+        drawn = replace(drawn, centres=lines if view.cut is None or view.cut.kind != "removed" else ())
+        return replace(drawn, turn=bend.turn, pivot=bend.about(eye)) if bend else drawn
     except Refusal as error:
         return SeenView(eye, lost=error.said_in(assembly.unit))
 
