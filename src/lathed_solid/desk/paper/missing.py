@@ -27,6 +27,10 @@ class Missing(QWidget):
         drawing.changed.connect(self.refresh)
         self.refresh()
 
+    def hasHeightForWidth(self) -> bool:
+        """Its list is what gives way where there is little room; asked by width it would not."""
+        return False
+
     def _not_on_any(self) -> list[int]:
         there = {e.number for s in self._drawing.sheets for e in s.labels}
         return [n for n in self._drawing.written if n not in there]
