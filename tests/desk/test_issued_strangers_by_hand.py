@@ -54,7 +54,7 @@ def sheet_of(desk, name):
     for mark in scene.marks:
         if isinstance(mark, Sized):
             number = int(mark.of.removeprefix("label:"))
-            assert mark.length == pytest.approx(ledger.reading(number).main.nominal, rel=1e-6)
+            assert mark.length == pytest.approx(ledger.reading(number).main.made, rel=1e-6)
     sized = {int(m.of.removeprefix("label:")) for m in scene.marks if isinstance(m, Sized)}
     lengths = {c.number for c in content.callouts if ledger.reading(c.number).shape == "length"}
     assert lengths <= sized, "every length has its line"

@@ -108,11 +108,7 @@ _LETTER = re.compile(r"DATUM [A-Z]")
 
 def reads(note: str, ledger: Ledger) -> Reading | None:
     """The reading of a text that is a callout; None for other text and for bare whole numbers of a title block."""
-    if (
-        not (re.search(r"\d", note) or _LETTER.fullmatch(note))
-        or refers(note)
-        or re.fullmatch(r"\d{4}-\d\d-\d\d|\d{1,2}/\d{1,2}/\d{2,4}|1:\d+", note)
-    ):
+    if not (re.search(r"\d", note) or _LETTER.fullmatch(note)) or refers(note) or _NO_SIZE.fullmatch(note):
         return None  # no size: a reference, a date, the drawing's scale
     try:
         return ledger.try_note(note)
