@@ -11,7 +11,7 @@ import numpy as np
 
 from ...arrays import Floats
 from ..ground.figures import Vector
-from ..ground.geometry import Frame
+from ..ground.geometry import Frame, dot, minus
 
 XY = tuple[float, float]
 #: ``cut`` is where a section plane cuts the material, ``torn`` the edge of what is broken out.
@@ -76,37 +76,47 @@ class Piece(NamedTuple):
 def projected(pieces: Sequence[Piece], eye: Frame) -> list[Stroke]:
     """Lines in space as the ``eye`` sees them: its x to the right, its y up."""
     turn, origin = np.array([eye.x, eye.y]), np.array(eye.origin)
-    made = (_flat(p, (p.places - origin) @ turn.T, eye) for p in pieces)
+    lengths = [len(p.places) for p in pieces]
+    every = (np.concatenate([p.places for p in pieces]) - origin) @ turn.T if pieces else np.zeros((0, 2))
+    flats = np.split(every, np.cumsum(lengths)[:-1]) if pieces else []
+    normal = eye.normal
+    made = (_flat(p, flat, eye, normal) for p, flat in zip(pieces, flats, strict=True))
     return [s for s in made if s is not None]
 
 
-def _flat(piece: Piece, flat: Floats, eye: Frame) -> Stroke | None:
-    if float(np.ptp(flat, axis=0).max()) < _NONE:
+def _flat(piece: Piece, flat: Floats, eye: Frame, normal: Vector) -> Stroke | None:
+    points: tuple[XY, ...] = tuple(map(tuple, flat.tolist()))
+    xs, ys = zip(*points, strict=True)
+    if max(max(xs) - min(xs), max(ys) - min(ys)) < _NONE:
         return None
-    points = tuple((float(x), float(y)) for x, y in flat)
     if piece.round_ is not None:
         center, axis, radius = piece.round_
-        facing = abs(float(np.dot(axis, eye.normal)))
-        middle = (np.array([eye.x, eye.y]) @ (np.array(center) - np.array(eye.origin))).tolist()
-        if facing > 1 - 1e-9:
-            arc = _arc((middle[0], middle[1]), radius, points)
+        if abs(dot(axis, normal)) > 1 - 1e-9:
+            away = minus(center, eye.origin)
+            arc = _arc((dot(away, eye.x), dot(away, eye.y)), radius, flat)
             return Stroke(piece.kind, piece.visible, points, piece.faces, arc)
     if len(points) > 2 and (ends := _straightened(flat)) is not None:
         points = ends
     return Stroke(piece.kind, piece.visible, points, piece.faces)
 
 
-def _arc(center: XY, radius: float, points: Sequence[XY]) -> ArcOf:
-    turns = np.unwrap([math.atan2(y - center[1], x - center[0]) for x, y in points])
-    return ArcOf(center, radius, float(turns[0]), float(turns[-1] - turns[0]))
+def _arc(center: XY, radius: float, flat: Floats) -> ArcOf:
+    turns = np.arctan2(flat[:, 1] - center[1], flat[:, 0] - center[0])
+    steps = np.diff(turns)
+    steps -= 2 * math.pi * np.round(steps / (2 * math.pi))
+    return ArcOf(center, radius, float(turns[0]), float(steps.sum()))
 
 
 def _straightened(flat: Floats) -> tuple[XY, XY] | None:
     """The two ends of a curve that is seen edge-on, and may run back over itself; None for one that bends."""
-    middle = flat.mean(axis=0)
-    _, sizes, ways = np.linalg.svd(flat - middle, full_matrices=False)
-    if sizes[1] > 1e-6 * max(1.0, float(sizes[0])):
+    x, y = flat.sum(axis=0).tolist()
+    middle = x / len(flat), y / len(flat)
+    off = flat - middle
+    (xx, xy), (_, yy) = (off.T @ off).tolist()
+    turn = math.atan2(2 * xy, xx - yy) / 2  # of the line that fits best
+    c, s = math.cos(turn), math.sin(turn)
+    along, across = (off @ np.array([[c, -s], [s, c]])).T
+    if float(across @ across) > 1e-12 * max(1.0, float(along @ along)):
         return None
-    along = (flat - middle) @ ways[0]
-    a, b = middle + along.min() * ways[0], middle + along.max() * ways[0]
-    return (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
+    low, high = float(along.min()), float(along.max())
+    return (middle[0] + low * c, middle[1] + low * s), (middle[0] + high * c, middle[1] + high * s)
