@@ -50,7 +50,7 @@ class TitleBlock(QScrollArea):
         outer = QVBoxLayout(body)
         outer.setContentsMargins(18, 12, 18, 12)
         grid = QGridLayout()
-        grid.setHorizontalSpacing(22)
+        grid.setHorizontalSpacing(16)
         left, right = QFormLayout(), QFormLayout()
         for form in (left, right):
             form.setSpacing(7)
@@ -60,8 +60,8 @@ class TitleBlock(QScrollArea):
         self._add_whole(right)
         grid.addLayout(left, 0, 0)
         grid.addLayout(right, 0, 1)
-        grid.setColumnStretch(0, 1)
-        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(0, 4)
+        grid.setColumnStretch(1, 5)  # names of materials, and three figures in a field
         outer.addLayout(grid)
         self._error = QLabel()
         self._error.setObjectName("bad")
@@ -99,6 +99,8 @@ class TitleBlock(QScrollArea):
     def _add_whole(self, form: QFormLayout) -> None:
         """What is stated of the part as a whole."""
         self.material = self._combo(form, "Material", [_worded(m) for m in all_materials()], self._on_material)
+        for at, material in enumerate(all_materials()):
+            self.material.setItemData(at, f"{material.density:g} g/cm³", Qt.ItemDataRole.ToolTipRole)
         self.density = self._numeric(form, "Density, g/cm³", "density", self._on_density)
         self._source = QLabel()
         self._source.setObjectName("faint")
@@ -309,7 +311,8 @@ def _usual_places(unit: str) -> ByPlaces:
 
 
 def _worded(material: Material) -> str:
-    return f"{material.name} ({material.grade}), {material.density:g} g/cm³"
+    """Its density stands in the field below as soon as it is chosen."""
+    return f"{material.name} ({material.grade})"
 
 
 def _checked(content: Content, fields: dict[str, object]) -> Content:
