@@ -38,6 +38,19 @@ def put_on(desk, number, face, hollow=False):
     assert desk.said[-1][1] == "good" and "judged on the part" in desk.said[-1][0]
 
 
+def ringed(desk, at, number):
+    """The holes of a callout on their circle, in the left face, which is picked at a place."""
+    desk.look("L")
+    desk.pick(at)
+    step_of(desk, number)
+    done(desk)
+    desk.enter("add: ring")
+    desk.settled()
+    next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
+    fill(desk, Count=f"#{number}.count")
+    done(desk)
+
+
 def said(room, number):
     return [w.text for w in room.drawing.composed.scene.texts() if w.of == f"label:{number}"]
 
@@ -128,15 +141,7 @@ def test_an_end_cap_in_an_aligned_section(desk):
         desk.enter(note)
     turned(desk, (0, 1, "#2"), (0, 2, "#1"))
     bored(desk, (33, 2, 0), 3)
-    desk.look("L")
-    desk.pick((33, 2, 0))
-    step_of(desk, 4)
-    done(desk)
-    desk.enter("add: ring")
-    desk.settled()
-    next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
-    fill(desk, Count="#4.count")
-    done(desk)
+    ringed(desk, (33, 2, 0), 4)
     all_in(desk)
     room = sheet_of(desk, "cap")
     drawing = room.drawing

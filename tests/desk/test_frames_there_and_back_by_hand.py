@@ -7,15 +7,14 @@ from __future__ import annotations
 import os
 
 import pytest
-from PyQt6.QtWidgets import QCheckBox, QFileDialog
+from PyQt6.QtWidgets import QFileDialog
 
-from .test_bracket_by_hand import done, fill
 from .test_drawing_by_hand import meanings, open_drawing
 from .test_drum_by_hand import slab
 from .test_families_of_strangers import drilled
-from .test_framed_by_hand import said
+from .test_framed_by_hand import ringed, said
 from .test_issued_strangers_by_hand import sheet_of
-from .test_steps_from_callouts import bored, step_of, turned
+from .test_steps_from_callouts import bored, turned
 from .test_strangers_by_hand import all_in
 
 
@@ -49,16 +48,7 @@ def test_a_spindle_flange(desk, monkeypatch, tmp_path):
         desk.enter(note)
     turned(desk, (0, 1, "#2"), (0, 2, "#1"), (1, 0, "#4"), (1, 2, "#3"))
     bored(desk, (35, 2, 0), 5)
-    desk.look("L")
-    desk.pick((35, 2, 0))
-    step_of(desk, 6)
-    done(desk)
-    if not any(line.number == 6 and line.key == "count" for line in desk.session.current.proof.lines):
-        desk.enter("add: ring")
-        desk.settled()
-        next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
-        fill(desk, Count="#6.count")
-        done(desk)
+    ringed(desk, (35, 2, 0), 6)
     all_in(desk)
     room = sheet_of(desk, "spindle flange")
     assert said(room, 1) == ["Ø80", "↗  0.03  A"] and said(room, 2) == ["10", "Ra 1.6 µm", "⏥  0.02"]
