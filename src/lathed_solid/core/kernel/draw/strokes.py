@@ -75,10 +75,13 @@ class Piece(NamedTuple):
 
 def projected(pieces: Sequence[Piece], eye: Frame) -> list[Stroke]:
     """Lines in space as the ``eye`` sees them: its x to the right, its y up."""
-    turn, origin = np.array([eye.x, eye.y]), np.array(eye.origin)
-    lengths = [len(p.places) for p in pieces]
-    every = (np.concatenate([p.places for p in pieces]) - origin) @ turn.T if pieces else np.zeros((0, 2))
-    flats = np.split(every, np.cumsum(lengths)[:-1]) if pieces else []
+    if not pieces:
+        return []
+    # Summed up here and not by a product of matrices, whose last digit is another on every machine: where two places
+    # for a label are equally good, that would choose.
+    x, y, z = (np.concatenate([p.places for p in pieces]) - np.array(eye.origin)).T
+    every = np.stack([x * way[0] + y * way[1] + z * way[2] for way in (eye.x, eye.y)], axis=1)
+    flats = np.split(every, np.cumsum([len(p.places) for p in pieces])[:-1])
     normal = eye.normal
     made = (_flat(p, flat, eye, normal) for p, flat in zip(pieces, flats, strict=True))
     return [s for s in made if s is not None]
@@ -109,14 +112,12 @@ def _arc(center: XY, radius: float, flat: Floats) -> ArcOf:
 
 def _straightened(flat: Floats) -> tuple[XY, XY] | None:
     """The two ends of a curve that is seen edge-on, and may run back over itself; None for one that bends."""
-    x, y = flat.sum(axis=0).tolist()
-    middle = x / len(flat), y / len(flat)
-    off = flat - middle
-    (xx, xy), (_, yy) = (off.T @ off).tolist()
-    turn = math.atan2(2 * xy, xx - yy) / 2  # of the line that fits best
+    u, v = flat.mean(axis=0).tolist()
+    x, y = (flat - (u, v)).T
+    turn = math.atan2(2 * float((x * y).sum()), float((x * x - y * y).sum())) / 2  # of the line that fits best
     c, s = math.cos(turn), math.sin(turn)
-    along, across = (off @ np.array([[c, -s], [s, c]])).T
-    if float(across @ across) > 1e-12 * max(1.0, float(along @ along)):
+    along, across = c * x + s * y, c * y - s * x
+    if float((across * across).sum()) > 1e-12 * max(1.0, float((along * along).sum())):
         return None
     low, high = float(along.min()), float(along.max())
-    return (middle[0] + low * c, middle[1] + low * s), (middle[0] + high * c, middle[1] + high * s)
+    return (u + low * c, v + low * s), (u + high * c, v + high * s)
