@@ -144,6 +144,8 @@ def test_an_assembly_is_bent_about_its_arbor_so_that_a_screw_stands_in_the_plane
     QTest.qWait(60)
     _pictured(desk, "assembly bent")
     assert card.axis.isVisible() and card.axis.text() == "0; 0"
+    for field in (card.level, card.axis, card.left_out):
+        assert field.height() >= field.sizeHint().height(), "the list below gives way, not the fields"
 
 
 def test_a_sheet_that_comes_when_another_assembly_is_open_is_not_put_into_that(desk, drum):

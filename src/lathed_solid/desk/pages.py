@@ -1,4 +1,4 @@
-"""Pages that stand in one place, of which one is shown: stacked, or behind tabs.
+"""Pages that stand in one place, of which one is shown: stacked, or behind tabs; and forms in them.
 
 Qt asks every page of a stack how high it would be at a width as soon as one of them has a text that wraps, and asks
 again for every stack and splitter around it: a word that changed in one panel stopped the window for 50 ms. Here the
@@ -49,6 +49,15 @@ class Tabs(QTabWidget):
         pages = _largest(page.minimumSizeHint().expandedTo(page.minimumSize()) for page in _pages(self))
         bar = self._bar.minimumSizeHint()
         return QSize(max(pages.width(), bar.width()), pages.height() + bar.height())
+
+
+class Form(QWidget):
+    """A part of a side panel: where a text that wraps stands beside fields, and Qt asks for heights by width, the
+    fields are pressed together while lists keep their room.
+    """
+
+    def hasHeightForWidth(self) -> bool:
+        return False
 
 
 def _pages(of: QStackedWidget | QTabWidget) -> Iterable[QWidget]:

@@ -4,8 +4,12 @@ clause 7: a frame is put below the size it belongs to, or after it).
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 
+import numpy as np
+
+from ..arrays import Floats
 from ..callout import Reading
 from .paper import Word
 
@@ -14,31 +18,58 @@ XY = tuple[float, float]
 _BELOW, _AFTER, _ASKEW = 1.6, 3.6, 0.7
 #: Below a size a text begins so far right of where that does, in heights, for its frame or the sign of a finish.
 _INDENT = 3.0
+#: How signs begin: their shapes, and the words for them.
+_BEGINS = re.compile(
+    r"\s*([⏥⊥∥◎○↗∠⌖⌰⏤⌭⌯⌓⌒√]|Ra|Rz|datum|runout|total|true|pos|perp|flat|conc|para|stra|round|circ|cyl|symm|angul|prof"
+    r"|line|surf)",
+    re.IGNORECASE,
+)
 #: Of so few letters a text may be as high as it is wide.
 _FEW = 2
 
 
 def with_signs(words: Sequence[Word], read: Callable[[str], Reading | None], size: XY) -> list[Word]:
-    """The words with each sign put to the size it stands by, whatever their order; a sign by itself stays as it is.
-    ``size`` is that of the sheet; ``read`` gives the reading of a text, None where it is no callout.
+    """The words with each sign put to the nearest size it stands by, whatever their order; a sign by itself stays as it
+    is. ``size`` is that of the sheet; ``read`` gives the reading of a text, None where it is no callout: it is asked of
+    what begins as signs do, and of what stands by them, not of every word of a sheet.
     """
-    readings = [read(w.text) for w in words]
-    signs = [w for w, r in zip(words, readings, strict=True) if r is not None and r.shape == "surface"]
-    others = {n: w for n, (w, r) in enumerate(zip(words, readings, strict=True)) if r is None or r.shape != "surface"}
-    shapes = {n: r.shape for n, r in enumerate(readings) if r is not None and n in others}
+    signs = {n: w for n, w in enumerate(words) if _BEGINS.match(w.text) and _is_sign(read(w.text))}
+    others = {n: w for n, w in enumerate(words) if n not in signs}
+    boxes = np.array([(w.left, w.top, w.right, w.bottom) for w in words]).reshape(-1, 4)
 
-    def together(n: int, sign: Word) -> Word | None:
-        both = _joined(others[n], sign)
-        reading = read(both.text) if _is_by(others[n], sign, size) else None
-        return both if reading is not None and reading.shape == shapes[n] else None
+    def host_of(sign: Word) -> tuple[int, Word] | None:
+        about = (n for n in _about(sign, boxes, size) if n in others)
+        for _, n in sorted((gap, n) for n in about if (gap := _gap(others[n], sign, size)) is not None):
+            alone, both = read(others[n].text), _joined(others[n], sign)
+            together = read(both.text) if alone is not None else None
+            if alone is not None and together is not None and together.shape == alone.shape:
+                return n, both
+        return None
 
-    while signs:
-        found = next(((n, s, both) for n in shapes for s in signs if (both := together(n, s)) is not None), None)
-        if found is None:
-            break
-        at, sign, others[at] = found
-        signs.remove(sign)
-    return [*others.values(), *signs]
+    was = -1
+    while len(signs) != was:  # a second sign may stand by the first
+        was = len(signs)
+        for at, sign in list(signs.items()):
+            if (found := host_of(sign)) is not None:
+                n, others[n] = found
+                boxes[n] = others[n].left, others[n].top, others[n].right, others[n].bottom
+                del signs[at]
+    return [*others.values(), *signs.values()]
+
+
+def _is_sign(reading: Reading | None) -> bool:
+    return reading is not None and reading.shape == "surface"
+
+
+def _about(sign: Word, boxes: Floats, size: XY) -> list[int]:
+    """The boxes that a sign may stand by, for the quick look of a sheet of thousands of words."""
+    wide, high = size
+    one = max if sign.text.startswith("DATUM") else min  # a letter may be narrower than it is high
+    reach = _AFTER * one((sign.right - sign.left) * wide, (sign.bottom - sign.top) * high)
+    x, y = reach / wide, reach / high
+    left, top, right, bottom = boxes.T
+    near = (left < sign.right + x) & (right > sign.left - x) & (top < sign.bottom + y) & (bottom > sign.top - y)
+    return [int(n) for n in np.flatnonzero(near)]
 
 
 def _joined(host: Word, sign: Word) -> Word:
@@ -51,22 +82,26 @@ def _joined(host: Word, sign: Word) -> Word:
     )
 
 
-def _is_by(host: Word, sign: Word, size: XY) -> bool:
-    """Whether a sign stands below a size, or after it on its line, as both are read."""
-    (wide, high), ways = size, _ways(host, size) & _ways(sign, size)
+def _gap(host: Word, sign: Word, size: XY) -> float | None:
+    """How far below a size a sign stands, or after it on its line, as both are read, in heights of its lettering; None
+    where it stands by it in neither way.
+    """
+    wide, high = size
+    ways = _ways(host, size) & _ways(sign, size)
     if "upright" in ways:
         tall = wide * (sign.right - sign.left)
         askew, gap = abs(host.left + host.right - sign.left - sign.right) * wide / 2, (host.top - sign.bottom) * high
         if 0 < gap < _AFTER * tall and askew < _ASKEW * tall:
-            return True
+            return gap / tall
     if "level" not in ways:
-        return False
+        return None
     tall = high * (sign.bottom - sign.top)
     below, indent = (sign.top - host.bottom) * high, (sign.left - host.left) * wide
     if 0 <= below < _BELOW * tall and -tall < indent < _INDENT * tall:
-        return True
+        return below / tall
     askew, gap = abs(host.top + host.bottom - sign.top - sign.bottom) * high / 2, (sign.left - host.right) * wide
-    return "\n" not in host.text and 0 < gap < _AFTER * tall and askew < _ASKEW * tall
+    is_after = "\n" not in host.text and 0 < gap < _AFTER * tall and askew < _ASKEW * tall
+    return gap / tall if is_after else None
 
 
 def _ways(word: Word, size: XY) -> set[str]:

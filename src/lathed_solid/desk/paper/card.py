@@ -15,9 +15,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
-    QWidget,
 )
 
 from ...core.drafting.sheet.changing import set_view
@@ -25,6 +23,7 @@ from ...core.drafting.sheet.model import Break, Level, SheetView
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES
 from ...core.refusal import Refusal
 from ...core.units import INCH
+from ..pages import Form
 from .doing import WAYS, Doings, called
 from .drawing import SheetDrawing
 
@@ -36,7 +35,7 @@ _AXIS = "Where the axis lies about which it is bent, as the section is seen: how
 _LEVEL = re.compile(r"^\s*(?P<at>[^<]+?)\s*(?:<\s*(?P<to>.+?)\s*)?$")
 
 
-class ViewCard(QWidget):
+class ViewCard(Form):
     """Nothing is chosen: it tells how to choose."""
 
     def __init__(self, drawing: SheetDrawing, doings: Doings) -> None:
@@ -50,7 +49,6 @@ class ViewCard(QWidget):
         self.hidden, self.smooth, self.centres = QCheckBox("Hidden"), QCheckBox("Smooth"), QCheckBox("Centre lines")
         self.add, self.here = QPushButton("Add a view"), QPushButton("At this place")
         self._form = QFormLayout()
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self._set_up()
         self._lay_out()
         drawing.pointed_changed.connect(self.refresh)
@@ -203,10 +201,6 @@ class ViewCard(QWidget):
             label.setText("Bent by" if is_bent else "Cut at")
         unit = INCH if self._drawing.style.unit == "in" else 1.0
         self.left_out.setText("; ".join(f"{b.low / unit:g}..{b.high / unit:g}" for b in view.breaks))
-
-    def hasHeightForWidth(self) -> bool:
-        """A form that is asked for its height at a width has its rows pressed together."""
-        return False
 
     def _told(self, view: SheetView | None) -> str:
         pointed, seen = self._drawing.pointed, self._drawing.seen

@@ -14,15 +14,14 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QPushButton,
-    QSizePolicy,
     QVBoxLayout,
-    QWidget,
 )
 
 from ...core.drafting.sheet.changing import set_sheet
 from ...core.drafting.sheet.model import Sheet
 from ...core.drafting.sheet.paper import INCH_SCALES, SCALES, SIZES
 from ..lists import titled
+from ..pages import Form
 from .card import ViewCard
 from .doing import Doings
 from .drawing import SheetDrawing
@@ -36,7 +35,7 @@ class Tick(NamedTuple):
     switch: Callable[[Sheet, bool], Sheet]
 
 
-class SheetFields(QWidget):
+class SheetFields(Form):
     """``focus_wanted``: the sheet itself is to have the keyboard. ``ticks`` are what else can be switched, by the field
     of the sheet.
     """
@@ -46,7 +45,6 @@ class SheetFields(QWidget):
     def __init__(self, drawing: SheetDrawing, doings: Doings, ticks: Mapping[str, Tick]) -> None:
         super().__init__()
         self._drawing = drawing
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self.which, self.paper, self.scale, self.notes = QComboBox(), QComboBox(), QComboBox(), QLineEdit()
         self.new, self.remove = QPushButton("New sheet"), QPushButton("Remove")
         self.ticks = {name: QCheckBox(tick.label) for name, tick in ticks.items()}
@@ -101,10 +99,6 @@ class SheetFields(QWidget):
             form.addRow("", row)
         layout.addLayout(top)
         layout.addWidget(self.view)
-
-    def hasHeightForWidth(self) -> bool:
-        """See the view's."""
-        return False
 
     # --- what is done
     def _set(self, words: str, **fields: object) -> None:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
 from ..lists import titled
+from ..pages import Form
 from .drawing import SheetDrawing
 
 
-class Missing(QWidget):
+class Missing(Form):
     def __init__(self, drawing: SheetDrawing) -> None:
         super().__init__()
         self._drawing = drawing
@@ -26,10 +27,6 @@ class Missing(QWidget):
             layout.addWidget(widget)
         drawing.changed.connect(self.refresh)
         self.refresh()
-
-    def hasHeightForWidth(self) -> bool:
-        """Its list is what gives way where there is little room; asked by width it would not."""
-        return False
 
     def _not_on_any(self) -> list[int]:
         there = {e.number for s in self._drawing.sheets for e in s.labels}

@@ -100,7 +100,8 @@ def _two_arms(placing: Placing, letter: str, eye: Frame, turn: float, below: boo
     """The plane of an aligned section, seen along its axis, which is the x of ``eye``: one arm in the plane that is
     drawn, the other at its angle, each with its arrow the way it is looked at.
     """
-    own, side, zero = placing.seen.eye, -1.0 if below else 1.0, placing.at(placing.flat(eye.origin))
+    own, side, flat = placing.seen.eye, -1.0 if below else 1.0, placing.flat(eye.origin)
+    zero = placing.at(flat)
 
     def seen(up: float, near: float) -> XY:
         x, y, z = (up * a + near * b for a, b in zip(eye.y, eye.normal, strict=True))
@@ -108,10 +109,9 @@ def _two_arms(placing: Placing, letter: str, eye: Frame, turn: float, below: boo
 
     c, s = math.cos(turn), math.sin(turn)
     arms = ((seen(-side, 0.0), seen(0.0, -1.0)), (seen(side * c, -side * s), seen(-s, -c)))
-    shown = [placing.at(p) for s in placing.seen.strokes if s.visible for p in s.points]
     ends = []
     for way, _ in arms:
-        reach = 6.0 + max((x - zero[0]) * way[0] + (y - zero[1]) * way[1] for x, y in shown)
+        reach = 6.0 + placing.scale * placing.seen.reach(flat, way)
         ends.append((zero[0] + reach * way[0], zero[1] + reach * way[1]))
     yield Path("plane", (ends[0], zero, ends[1]), of)
     for (way, look), end in zip(arms, ends, strict=True):

@@ -63,6 +63,14 @@ class SeenView(msgspec.Struct, frozen=True, dict=True):
         xs, ys = [p[0] for p in places], [p[1] for p in places]
         return min(xs), min(ys), max(xs), max(ys)
 
+    def reach(self, zero: XY, way: XY) -> float:
+        """How far what is seen goes along a unit way from a place (mm of the part); asked at every layout."""
+        return kept(self, f"reach {zero} {way}", lambda: self._reach(zero, way))
+
+    def _reach(self, zero: XY, way: XY) -> float:
+        places = (p for s in self.strokes if s.visible for p in s.points)
+        return max(((x - zero[0]) * way[0] + (y - zero[1]) * way[1] for x, y in places), default=0.0)
+
 
 class Run(msgspec.Struct, frozen=True):
     """A length on the part: two places, the unit way between them, and the face at each end (0: none)."""
