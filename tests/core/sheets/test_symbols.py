@@ -175,6 +175,10 @@ def test_what_stands_by_no_size_or_stands_across_is_no_sizes():
         word("Ra 0.8", 1, 10, 9, 12),
     ):
         assert offered(near, other) == ["Ra 0.8", "Ø20 H7"]
+    below, after = word("12", 10, 10, 13, 12), word("45", 10, 15, 13, 17)
+    assert offered(below, word("Ra 0.8", 15, 15, 24, 17), after) == ["12", "45 Ra 0.8"], "the nearest of two"
+    two = offered(near, word("DATUM A", 36, 10, 38, 12), word("Ra 0.8", 24, 10, 33, 12))
+    assert two == ["Ø20 H7 Ra 0.8 DATUM A"], "one by the other, in whatever order"
     assert offered(word("Finish", 10, 10, 20, 12), word("Ra 0.8", 12, 14, 21, 16)) == ["Finish", "Ra 0.8"]
     upright = word("Ø20 H7", 50, 40, 52, 50)
     assert offered(upright, word("DATUM A", 50, 33, 52, 35), near) == ["Ø20 H7", "Ø20 H7 DATUM A"]

@@ -126,8 +126,9 @@ def _plain_subject(reading: Reading, style: Style, many: bool) -> str:
         own = "" if reading.shape == "groove" else " wide"
         return f"{reading.shape}{s} {size}{own}" + (f", {value_text(other, style)} {how}" if other else "")
     if reading.shape == "surface":
-        name, _, rest = main.written.partition(" ")
-        return f"surface finish {main.written}" if main.kind == "finish" else f"{name.lower()} {rest}"
+        name = re.match(r"[A-Z]{2,}( [A-Z]{2,})?", main.written)
+        said = name[0].lower() + main.written[name.end() :] if name is not None else main.written
+        return f"surface finish {main.written}" if main.kind == "finish" else said
     noun = {
         "length": "length across the bore" if "ACROSS BORE" in reading.flags else "length", "diameter": "diameter",
         "radius": "radius", "angle": "angle", "sphere": "sphere", "square": "square",
