@@ -103,7 +103,8 @@ def _round(rng: random.Random, window: Window, folder: Path, found: Outcome) -> 
     session.open(Path(shutil.copy(rng.choice(sorted(EXAMPLES.glob("skp-0[1-9].lathed"))), folder / "one.lathed")))
     _rest(session)
     for stage in STAGES:
-        window.take_up(stage)
+        session.take_up()
+        window.show_stage(stage)
         for step in session.content.steps:
             session.select_step(step.id)
             QApplication.processEvents()

@@ -61,7 +61,6 @@ def catch_faults(session: Session) -> None:
 
 def run(files: Sequence[Path]) -> int:
     """Open the window on ``files``; returns the exit code."""
-    begun = time.perf_counter()
     os.environ.setdefault("QT_QPA_PLATFORM", "xcb")
     if os.environ["QT_QPA_PLATFORM"] == "xcb" and not os.environ.get("DISPLAY"):
         told = "There is no screen here (DISPLAY is not set). Use “prove” and “build” without a window."
@@ -100,17 +99,17 @@ def run(files: Sequence[Path]) -> int:
     window = Window(session, dark=settings.value("dark", False, type=bool))
     app.setWindowIcon(icon("app"))
     window.resize(1280, 800)
-    window.take_up("Read" if not files else "Shape")
-    if files:
-        window.stand_in.show_picture(read_preview(files[0]))
+    window.plate.waits = True  # what can still move is shown once the solver is loaded
+    window.show_stage("Read" if not files else "Shape")
+    if (path := session.current.path) is not None:
+        window.stand_in.show_picture(read_preview(path))
     window.show()
     _fill_fit(window, files)
-    _time_start(window, begun)
-    window.plate.waits = True
+    _time_start(window)
     window.solver_loaded.connect(window.plate.go_on)
     window.furnished.connect(lambda: _load_the_rest(window))
     QTimer.singleShot(COLLECT_AFTER, collector.begin)
-    _load_viewer(window)
+    _go_on(window)
     code = app.exec()
     # The window must go before the application does; Python would take them in the order they were made.
     sip.delete(window)
@@ -204,8 +203,10 @@ def _load_the_rest(window: Window) -> None:
     threading.Thread(target=load, daemon=True, name="the rest").start()
 
 
-def _load_viewer(window: Window) -> None:
-    """The kernel's viewer is loaded once the window stands; whoever needs it sooner has to wait for it."""
+def _go_on(window: Window) -> None:
+    """What only keeps the window from standing is done once its first picture is seen: the panels are filled, for which
+    notes are read, then the kernel's viewer is loaded; whoever needs that sooner has to wait for it.
+    """
     import threading
 
     from .timing import one_shot
@@ -216,15 +217,24 @@ def _load_viewer(window: Window) -> None:
         window.viewer_loaded.emit()
 
     thread = threading.Thread(target=load, daemon=True, name="viewer")
+
+    def go_on() -> None:
+        if thread.ident is None:  # a picture that comes later than the timer asks once more
+            window.session.take_up()
+            thread.start()
+
     begin = one_shot(window, LOAD_AFTER)
-    begin.timeout.connect(lambda: thread.start())
+    begin.timeout.connect(go_on)
     window.stand_in.painted.connect(lambda: begin.start(0))
     begin.start()
 
 
-def _time_start(window: Window, begun: float) -> None:
-    """For the bench: say when the window stands, when it shows something of the part, and when the part; then leave."""
-    if not os.environ.get("LATHED_SOLID_TIME_START"):
+def _time_start(window: Window) -> None:
+    """For the bench, which says when it began (``time.perf_counter``, the same clock in all processes): say when the
+    window stands, when it shows something of the part, and when the part; then leave.
+    """
+    begun = float(os.environ.get("LATHED_SOLID_TIME_START", 0))
+    if not begun:
         return
     from PyQt6.QtCore import QTimer
 

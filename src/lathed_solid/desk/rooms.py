@@ -322,11 +322,6 @@ class Rooms(LaterRooms):
         self.show_stage("Shape")
         self.plate.show_sketch(id_)
 
-    def take_up(self, stage: str) -> None:
-        """Show what the session held before the window existed."""
-        self.session.take_up()
-        self.show_stage(stage)
-
     def open_route_menu(self) -> None:
         self.show_stage("Shape")
         menu = self.route.add_menu()

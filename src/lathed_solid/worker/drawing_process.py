@@ -20,6 +20,7 @@ from ..core.drawing.opening import open_paper
 from ..core.drawing.outline import Taken, layers, take_outline
 from ..core.drawing.paper import CannotRead, Kind, Paper, Raster, Word
 from ..core.drawing.views import DrawnView, views_of
+from ..core.packed import Unpacker
 from ..core.refusal import Refusal
 from ..core.sketch.model import Sketch
 from . import faults
@@ -124,8 +125,8 @@ Question = Open | Render | Read | CutOut | Outline | Look
 Request = Question | Forget
 Answer = Opened | Rendered | Text | Piece | Outlined | Views | Refused
 encode = msgspec.msgpack.Encoder().encode
-decode_answer = msgspec.msgpack.Decoder(Answer).decode
-_decode_request = msgspec.msgpack.Decoder(Request).decode
+decode_answer = Unpacker[Answer](Answer)
+_decode_request = Unpacker[Request](Request)
 
 
 def is_dxf(paper: Paper) -> TypeGuard[DxfPaper]:

@@ -18,6 +18,7 @@ from multiprocessing.connection import Connection
 import msgspec
 
 from ..core.drawing.scan.model import Box, SheetText
+from ..core.packed import Unpacker
 from ..core.refusal import Refusal
 from . import faults
 
@@ -102,8 +103,8 @@ class Refused(msgspec.Struct, tag=True, frozen=True):
 Task = ReadSheet | FindCorners | Straighten | FindLines
 Message = Told | Text | CornersFound | Flat | Linework | Refused
 encode = msgspec.msgpack.Encoder().encode
-decode_message = msgspec.msgpack.Decoder(Message).decode
-_decode_task = msgspec.msgpack.Decoder(Task).decode
+decode_message = Unpacker[Message](Message)
+_decode_task = Unpacker[Task](Task)
 Say = Callable[[Message], None]
 
 

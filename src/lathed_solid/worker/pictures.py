@@ -19,6 +19,7 @@ import msgspec
 from ..core.drawing.paper import CannotRead
 from ..core.drawing.scan.model import VERSION, Box, SheetText, Step
 from ..core.job.files import write_atomic
+from ..core.packed import Unpacker
 from .helper import started
 from .picture_process import (
     CornersFound,
@@ -42,7 +43,7 @@ log = logging.getLogger(__name__)
 MOST_SECONDS, KEPT = 300.0, 200
 Tell = Callable[[Step], object]
 Wanted = TypeVar("Wanted", CornersFound, Flat, Linework)
-_decode_text = msgspec.msgpack.Decoder(SheetText).decode
+_decode_text = Unpacker[SheetText](SheetText)
 
 
 class Stopped(CannotRead):

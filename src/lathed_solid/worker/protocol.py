@@ -11,6 +11,7 @@ from ..core.job.model import BodyLook, Content
 from ..core.job.rewriting.asked import Rewriting
 from ..core.job.routes import RouteFigures
 from ..core.kernel.ground.figures import Surface, Vector
+from ..core.packed import Unpacker
 from ..core.plan.finished import Solid
 from ..core.plan.sheet.views import View
 from ..core.plan.shop import Shop
@@ -357,5 +358,5 @@ FINAL = (
 )  # fmt: skip
 
 encode = msgspec.msgpack.Encoder().encode
-decode_message = msgspec.msgpack.Decoder(Message).decode
-decode_reply = msgspec.msgpack.Decoder(Reply).decode
+decode_message = Unpacker[Message](Message)
+decode_reply = Unpacker[Reply](Reply)

@@ -72,6 +72,7 @@ class CalloutSheet(QWidget):
         layout.addLayout(head)
         layout.addWidget(rule)
         self._pages = Pages()
+        self._pages.addWidget(QWidget())  # until a job is shown, nothing is said of its callouts
         self._pages.addWidget(self._empty)
         self._pages.addWidget(self.list)
         layout.addWidget(self._pages, 1)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from ...kernel.ground.figures import Surface
+from ...packed import Unpacker
 from ...plan.carriers import alone
 from ..model import Content
 from ..operating import faces_of
@@ -17,7 +18,7 @@ if TYPE_CHECKING:
     from ...kernel.ground.named import NamedBody
 
 packed = msgspec.msgpack.Encoder().encode
-_unpacked = msgspec.msgpack.Decoder(Content).decode
+_unpacked = Unpacker[Content](Content)
 
 
 class Suspect(msgspec.Struct, frozen=True):
