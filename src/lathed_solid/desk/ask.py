@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
@@ -13,8 +14,9 @@ _ROLES = {
 }
 
 
-def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, str]) -> str:
-    """Ask, and return the answer chosen; ``answers`` maps words to ``accept``, ``destroy`` or ``back``.
+def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, str], whole: Sequence[str] = ()) -> str:
+    """Ask, and return the answer chosen; ``answers`` maps words to ``accept``, ``destroy`` or ``back``. What is too
+    long to be read at once, the ``whole`` list of lines, is opened by a button.
 
     Escape is the answer that goes back.
     """
@@ -22,6 +24,8 @@ def ask(parent: QWidget, title: str, text: str, more: str, answers: dict[str, st
     box.setWindowTitle(title)
     box.setText(text)
     box.setInformativeText(more)
+    if whole:
+        box.setDetailedText("\n".join(whole))
     buttons = {words: box.addButton(words, _ROLES[role]) for words, role in answers.items()}
     box.exec()
     back = next(words for words, role in answers.items() if role == "back")

@@ -9,10 +9,10 @@ from PyQt6.QtWidgets import QFileDialog, QMainWindow
 
 from ..core.issue.formats import FORMATS
 from ..core.job import edits
+from ..core.job.differences import of_jobs
 from ..core.job.earlier import when
 from ..core.job.files import CannotBeRead, CannotWrite, read_whole
 from ..core.job.recent import recent
-from ..core.job.revisions import differences
 from ..core.kernel.files.kinds import PATTERN
 from .ask import ask
 from .recent import RecentJobs
@@ -69,10 +69,8 @@ class FileWindow(QMainWindow):
         theirs = self.session.theirs()
         if theirs is None:
             return False
-        words = [
-            f"{c.what}: {c.before or '–'} → {c.after or '–'}" for c in differences(theirs.content, self.session.content)
-        ]
-        shown = [*words[:8], *(["…"] if len(words) > 8 else [])] or ["It holds the same numbers and steps."]
+        words = [c.words for c in of_jobs(theirs, self.session.current.history.state)]
+        shown = [*words[:8], *([f"and {len(words) - 8} more"] if len(words) > 8 else [])] or ["It says the same."]
         other = _beside(path)
         more = "\n".join([*shown, "", f"Keep both saves yours as {other.name}. Saved over, theirs is an earlier save."])
         answer = ask(
@@ -81,6 +79,7 @@ class FileWindow(QMainWindow):
             f"{path.name} was changed on disk since it was opened. From theirs to yours:",
             more,
             {keep_both: "accept", take_theirs: "destroy", save_over: "destroy", "Go back": "back"},
+            words if len(words) > 8 else (),
         )
         if answer == keep_both:
             return self.session.save(other)

@@ -108,10 +108,11 @@ def test_revisions_say_what_changed(arbor):
     proof = build_and_prove(content).proof
     found = {c.what: (c.before, c.after) for c in revisions.changes_since(job, "B", proof.mass.volume, proof.grams)}
     assert found["callout 9"] == ("Ø34", "Ø36")
-    assert found["step “Flat”"][1] == "changed: suppressed"
+    assert found["step “Flat”"] == ("switched off no", "switched off yes")
+    assert found["sketch “Turned profile”"][1] == "moved by up to 1 mm"
     assert found["volume"][0] == "39 774.28 mm³"
     assert found["mass"][0] == "312.23 g"
-    assert set(found) == {"callout 9", "step “Flat”", "volume", "mass"}
+    assert set(found) == {"callout 9", "sketch “Turned profile”", "step “Flat”", "volume", "mass"}
     with pytest.raises(EditRefused, match="issued before"):
         revisions.issue(msgspec.structs.replace(job, content=edits.set_header(content, revision="B")), "x", None, None)
     assert [revisions.next_letter(x) for x in ("A", "H", "Z", "3")] == ["B", "J", "AA", "4"]

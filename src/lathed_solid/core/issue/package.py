@@ -14,10 +14,10 @@ from typing import NamedTuple
 import msgspec
 
 from ..job.attachments import Store
+from ..job.differences import differences
 from ..job.files import CannotWrite, write_atomic
 from ..job.model import Content, Job, Revision
 from ..job.proving import build_and_prove
-from ..job.revisions import differences
 from ..job.storage import packed
 from ..plan.shop import Shop
 from ..prove.proof import Proof

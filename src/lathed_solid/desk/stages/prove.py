@@ -373,10 +373,11 @@ class ProofFigures(QWidget):
             self._changes.setText("No revision has been issued yet.")
             return
         found = changes_since(self._session.current.history.state, label, *self._figures_now())
-        lines = [f"{c.what}: {c.before or '—'} → {c.after or '—'}" for c in found[:8]]
+        lines = [c.words for c in found[:8]]
         if len(found) > 8:
             lines.append(f"and {len(found) - 8} more")
         self._changes.setText("\n".join(lines) or "Nothing has changed.")
+        self._changes.setToolTip("\n".join(c.words for c in found))
 
     def issue(self) -> None:
         issue_revision(self._session)
