@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Literal
 
@@ -9,8 +10,9 @@ from PyQt6.QtWidgets import QFileDialog, QMainWindow
 
 from ..core.issue.formats import FORMATS
 from ..core.job import edits
+from ..core.job.changes import Change
 from ..core.job.differences import of_jobs
-from ..core.job.earlier import when
+from ..core.job.earlier import Earlier, when
 from ..core.job.files import CannotBeRead, CannotWrite, read_whole
 from ..core.job.recent import recent
 from ..core.kernel.files.kinds import PATTERN
@@ -27,7 +29,7 @@ keep_both, take_theirs, save_over = "Keep both", "Take theirs", "Save over it"
 save, keep, let_go = "Save", "Close, keep for recovery", "Close, let the changes go"
 
 
-def _beside(path: Path) -> Path:
+def beside(path: Path) -> Path:
     """A free name beside a file's."""
     number = 2
     while (free := path.with_name(f"{path.stem}-{number}{path.suffix}")).exists():
@@ -69,41 +71,49 @@ class FileWindow(QMainWindow):
         theirs = self.session.theirs()
         if theirs is None:
             return False
-        words = [c.words for c in of_jobs(theirs, self.session.current.history.state)]
-        shown = [*words[:8], *([f"and {len(words) - 8} more"] if len(words) > 8 else [])] or ["It says the same."]
-        other = _beside(path)
-        more = "\n".join([*shown, "", f"Keep both saves yours as {other.name}. Saved over, theirs is an earlier save."])
-        answer = ask(
-            self,
-            "Changed on disk",
-            f"{path.name} was changed on disk since it was opened. From theirs to yours:",
-            more,
-            {keep_both: "accept", take_theirs: "destroy", save_over: "destroy", "Go back": "back"},
-            words if len(words) > 8 else (),
-        )
+        answer = self.ask_of_theirs(path, of_jobs(theirs, self.session.current.history.state))
         if answer == keep_both:
-            return self.session.save(other)
+            return self.session.save(beside(path))
         if answer == take_theirs:
             self.session.take_job(theirs, "the file's state taken")
             self.session.follow_disk(theirs)
             return True
         return self.session.save() if answer == save_over else False
 
+    def ask_of_theirs(self, path: Path, changes: Sequence[Change]) -> str:
+        """What to do about a file that someone else has written meanwhile: the answer, in its words."""
+        words = [c.words for c in changes]
+        shown = [*words[:8], *([f"and {len(words) - 8} more"] if len(words) > 8 else [])] or ["It says the same."]
+        last = f"Keep both saves yours as {beside(path).name}. Saved over, theirs is an earlier save."
+        return ask(
+            self,
+            "Changed on disk",
+            f"{path.name} was changed on disk since it was opened. From theirs to yours:",
+            "\n".join([*shown, "", last]),
+            {keep_both: "accept", take_theirs: "destroy", save_over: "destroy", "Go back": "back"},
+            words if len(words) > 8 else (),
+        )
+
     def open_earlier(self) -> None:
         """Choose among the earlier saves of the job."""
-        saves = {when(e): e for e in self.session.earlier()}
-        if not saves:
-            self.session.say("There is no earlier save of this job: one is kept whenever it is saved again.")
-            return
+        chosen = self.ask_earlier("job", self.session.earlier(), "It is opened beside the present one")
+        if chosen is not None:
+            self.session.open_earlier(chosen)
+
+    def ask_earlier(self, what: str, saves: Sequence[Earlier], where: str) -> Earlier | None:
+        """One of the earlier saves; None when there is none, or none is wanted."""
+        named = {when(e): e for e in saves}
+        if not named:
+            self.session.say(f"There is no earlier save of this {what}: one is kept whenever it is saved again.")
+            return None
         answer = ask(
             self,
             "Earlier saves",
-            "How the job was before it was saved again.",
-            "It is opened beside the present one; no file is changed.",
-            {**dict.fromkeys(saves, "accept"), "Go back": "back"},
+            f"How the {what} was before it was saved again.",
+            f"{where}; no file is changed.",
+            {**dict.fromkeys(named, "accept"), "Go back": "back"},
         )
-        if answer in saves:
-            self.session.open_earlier(saves[answer])
+        return named.get(answer)
 
     def save_job_as(self) -> bool:
         current = self.session.current

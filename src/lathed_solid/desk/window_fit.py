@@ -7,18 +7,17 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
 
+from ..core.job.assembling.differences import differences
 from ..core.job.assembling.files import is_assembly
 from .ask import ask
 from .pages import Pages
 from .theme.palette import Palette
-from .window_files import FileWindow, save
+from .window_files import FileWindow, beside, keep, keep_both, let_go, save, save_over, take_theirs
 
 if TYPE_CHECKING:
     from .fit.room import FitRoom
     from .section import Section
     from .viewport.partview import PartView
-
-_LET_GO = "Let the changes go"
 
 
 class FitWindow(FileWindow):
@@ -108,7 +107,7 @@ class FitWindow(FileWindow):
         return self.fit.document.redo_words if self.stage == "Fit" else self.session.current.history.redo_words
 
     def save_here(self) -> bool:
-        return self.fit.save() if self.stage == "Fit" else self.save_job()
+        return self.save_assembly() if self.stage == "Fit" else self.save_job()
 
     def save_here_as(self) -> bool:
         return self.fit.save_as() if self.stage == "Fit" else self.save_job_as()
@@ -142,7 +141,33 @@ class FitWindow(FileWindow):
             self,
             "Not saved",
             f"{self._fit.document.title} has changes that are not saved.",
-            "What is let go is gone.",
-            {save: "accept", _LET_GO: "destroy", "Go back": "back"},
+            "What is kept for recovery is offered at the next start. What is let go is gone.",
+            {save: "accept", keep: "destroy", let_go: "destroy", "Go back": "back"},
         )
-        return self._fit.save() if answer == save else answer == _LET_GO
+        if answer == keep:
+            self._fit.document.leave()
+        return self.save_assembly() if answer == save else answer in (keep, let_go)
+
+    def save_assembly(self) -> bool:
+        """Save it; a file that someone else has written meanwhile is asked about."""
+        document = self.fit.document
+        if document.path is None or not document.is_changed_on_disk:
+            return self.fit.save()
+        if (theirs := document.theirs()) is None:
+            return False
+        answer = self.ask_of_theirs(document.path, differences(theirs, document.assembly))
+        if answer == take_theirs:
+            document.take_theirs(theirs)
+            return True
+        if answer == keep_both:
+            return self.fit.save(beside(document.path))
+        return self.fit.save() if answer == save_over else False
+
+    def open_earlier(self) -> None:
+        """Choose among the earlier saves of what is worked on."""
+        if self.stage != "Fit":
+            super().open_earlier()
+            return
+        found = self.ask_earlier("assembly", self.fit.document.earlier(), "It takes the place of the present one")
+        if found is not None and self.leave_assembly():
+            self.fit.document.open_earlier(found)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Iterator
+from typing import Any
 
 import msgspec
 
@@ -15,10 +15,9 @@ from ..quantity import Style
 from ..route.registry import Step, called, kind_of
 from ..sketch.model import Point, Sketch
 from ..tolerance import ONE_PLACE
+from .changes import Change, Many, fields, head, listed, order, other
 from .model import Content, Job, Route
 
-#: Of more of one kind that came or went only the number is told.
-_SINGLY = 5
 #: What counts no more than the words for it: numbers given out next, and fields as they were typed.
 UNSAID = {"next_callout", "next_step"}
 _HEADER_UNSAID = {"revision", "typed"}
@@ -32,38 +31,17 @@ _HEADER = {
 }
 
 
-class Change(NamedTuple):
-    """One difference in words; empty ``before`` or ``after`` means added or removed."""
-
-    what: str
-    before: str
-    after: str
-
-    @property
-    def words(self) -> str:
-        return f"{self.what}: {self.before or '–'} → {self.after or '–'}"
-
-
-class _List(NamedTuple):
-    """A field of a job that holds many: what one is called, what it is known by, and its own name."""
-
-    field: str
-    noun: str
-    key: Callable[[Any], object]
-    name: Callable[[Any], str]
-
-
-_LISTS = (
-    _List("bindings", "binding", lambda b: (b.number, b.key), lambda b: f"of callout {b.number}"),
-    _List("drawings", "drawing", lambda d: d.id, lambda d: f"“{d.name}”"),
-    _List("chains", "chain of sizes", lambda c: c.overall, lambda c: f"of callout {c.overall}"),
-    _List("logbook", "logbook entry", lambda e: e.id, lambda e: f"“{e.feature or e.when}”"),
-    _List("bodies", "body", lambda b: b.id, lambda b: f"“{b.name or b.id}”"),
-    _List("faces", "face", lambda f: f.face.name, lambda f: f"“{f.face.was or f.face.name}”"),
-    _List("kept", "kept measurement", lambda k: k.id, lambda k: f"“{k.what}”"),
-    _List("sheets", "drawing sheet", lambda s: s.id, lambda s: f"“{s.name or s.id}”"),
-    _List("traces", "linework of a scan", lambda t: t.sketch, lambda t: f"under sketch {t.sketch}"),
-    _List("aside", "piece set aside", lambda a: a.text, lambda a: f"“{a.words}”"),
+_MANY = (
+    Many("bindings", "binding", lambda b: (b.number, b.key), lambda b: f"of callout {b.number}"),
+    Many("drawings", "drawing", lambda d: d.id, lambda d: f"“{d.name}”"),
+    Many("chains", "chain of sizes", lambda c: c.overall, lambda c: f"of callout {c.overall}"),
+    Many("logbook", "logbook entry", lambda e: e.id, lambda e: f"“{e.feature or e.when}”"),
+    Many("bodies", "body", lambda b: b.id, lambda b: f"“{b.name or b.id}”"),
+    Many("faces", "face", lambda f: f.face.name, lambda f: f"“{f.face.was or f.face.name}”"),
+    Many("kept", "kept measurement", lambda k: k.id, lambda k: f"“{k.what}”"),
+    Many("sheets", "drawing sheet", lambda s: s.id, lambda s: f"“{s.name or s.id}”"),
+    Many("traces", "linework of a scan", lambda t: t.sketch, lambda t: f"under sketch {t.sketch}"),
+    Many("aside", "piece set aside", lambda a: a.text, lambda a: f"“{a.words}”"),
 )
 _SINGLES = {"family": "part family", "blank": "blank", "zero": "machine zero"}
 
@@ -73,9 +51,7 @@ def of_jobs(then: Job, now: Job) -> list[Change]:
     found = differences(then.content, now.content)
     letters = [", ".join(r.label for r in job.revisions) for job in (then, now)]
     if then.revisions != now.revisions:
-        found.insert(
-            0, Change("revisions issued", *letters) if letters[0] != letters[1] else _other("revisions issued")
-        )
+        found.insert(0, Change("revisions issued", *letters) if letters[0] != letters[1] else other("revisions issued"))
     if then.content.header.revision != now.content.header.revision:
         found.insert(0, Change("revision", then.content.header.revision, now.content.header.revision))
     return found
@@ -85,25 +61,15 @@ def differences(then: Content, now: Content) -> list[Change]:
     """What differs between two states: title block, callouts, sketches, routes and all else. The revision's letter is
     none of it.
     """
-    found = [*_header(then, now), *_callouts(then, now), *_sketches(then, now), *_routes(then, now)]
-    for kept in _LISTS:
-        found += _listed(kept, getattr(then, kept.field), getattr(now, kept.field))
-    return found + [_other(words) for field, words in _SINGLES.items() if getattr(then, field) != getattr(now, field)]
-
-
-def _other(what: str) -> Change:
-    return Change(what, "as it was", "changed")
-
-
-# --- the title block
-def _header(then: Content, now: Content) -> Iterator[Change]:
-    old, new = then.header, now.header
-    for field in old.__struct_fields__:
-        a, b = getattr(old, field), getattr(new, field)
-        if a != b and field not in _HEADER_UNSAID:
-            words = _worded(a), _worded(b)
-            what = _HEADER.get(field, field)
-            yield Change(what, *words) if words[0] != words[1] else _other(what)
+    found = [
+        *head(then.header, now.header, _HEADER, _HEADER_UNSAID),
+        *_callouts(then, now),
+        *_sketches(then, now),
+        *_routes(then, now),
+    ]
+    for kept in _MANY:
+        found += listed(kept, getattr(then, kept.field), getattr(now, kept.field))
+    return found + [other(words) for field, words in _SINGLES.items() if getattr(then, field) != getattr(now, field)]
 
 
 # --- callouts
@@ -114,11 +80,11 @@ def _callouts(then: Content, now: Content) -> list[Change]:
         words = [[_note(then, number)], [_note(now, number)]]
         if number in old and number in new:
             bare = msgspec.structs.replace(old[number], note=new[number].note)
-            for said, more in zip(words, _fields(bare, new[number], {}), strict=True):
+            for said, more in zip(words, fields(bare, new[number]), strict=True):
                 said += [more] if more else []
         if words[0] != words[1]:
             found.append(Change(f"callout {number}", *(", ".join(w) for w in words)))
-    return found + _order("callouts", list(old), list(new))
+    return found + order("callouts", list(old), list(new))
 
 
 def _note(content: Content, number: int) -> str:
@@ -190,11 +156,11 @@ def _routes(then: Content, now: Content) -> Iterator[Change]:
             continue
         yield from _steps(of, old[name], new[name])
         if old[name].sheet != new[name].sheet:
-            yield _other(f"{of}set-ups")
+            yield other(f"{of}set-ups")
     chosen = then.routes[then.route].name, now.routes[now.route].name
     if chosen[0] != chosen[1]:
         yield Change("route worked on", *chosen)
-    yield from _order("routes", list(old), list(new))
+    yield from order("routes", list(old), list(new))
 
 
 def _steps(of: str, then: Route, now: Route) -> Iterator[Change]:
@@ -207,66 +173,11 @@ def _steps(of: str, then: Route, now: Route) -> Iterator[Change]:
             yield Change(what, "", "in the route")
         elif old[id_] != new[id_]:
             yield Change(what, *_step(old[id_], new[id_]))
-    yield from _order(f"{of}order of steps", list(old), list(new))
+    yield from order(f"{of}order of steps", list(old), list(new))
 
 
 def _step(old: Step, new: Step) -> tuple[str, str]:
     if type(old) is not type(new):
         return kind_of(old).title, kind_of(new).title
     labels = {p.field: p.label.lower() for p in kind_of(old).params}
-    return _fields(old, new, labels | {"suppressed": "switched off"})
-
-
-# --- all else
-def _listed(kept: _List, old: Sequence[Any], new: Sequence[Any]) -> list[Change]:
-    """What came, went or changed of one list; many that came or went together are counted only."""
-    if old == new:
-        return []
-    before, after = ({kept.key(x): x for x in many} for many in (old, new))
-    found = []
-    for gone, ids in ((True, [k for k in before if k not in after]), (False, [k for k in after if k not in before])):
-        if len(ids) > _SINGLY:
-            words = f"{len(ids)} of them"
-            found.append(Change(f"{kept.noun}, several", words if gone else "", "" if gone else words))
-            continue
-        for key in ids:
-            what = f"{kept.noun} {kept.name((before if gone else after)[key])}"
-            found.append(Change(what, "in the job" if gone else "", "" if gone else "in the job"))
-    for key, x in before.items():
-        if key in after and after[key] != x:
-            found.append(Change(f"{kept.noun} {kept.name(after[key])}", *_fields(x, after[key], {})))
-    found += _order(f"{kept.noun}, order", list(before), list(after))
-    return found or [_other(f"{kept.noun}, several")]
-
-
-def _order(what: str, old: list[Any], new: list[Any]) -> list[Change]:
-    if [i for i in old if i in set(new)] == [i for i in new if i in set(old)]:
-        return []
-    return [Change(what if "order" in what else f"order of {what}", "as it was", "changed")]
-
-
-def _fields(old: msgspec.Struct, new: msgspec.Struct, labels: dict[str, str]) -> tuple[str, str]:
-    """The fields in which two structs of one kind differ, with what they say before and after."""
-    before, after = [], []
-    for field in old.__struct_fields__:
-        a, b = getattr(old, field), getattr(new, field, None)
-        if a == b:
-            continue
-        label, words = labels.get(field, field.replace("_", " ")), (_worded(a), _worded(b))
-        plain = words[0] != words[1]
-        before.append(f"{label} {words[0] or '–'}" if plain else f"{label} as it was")
-        after.append(f"{label} {words[1] or '–'}" if plain else f"{label} changed")
-    return ", ".join(before), ", ".join(after)
-
-
-def _worded(value: object) -> str:
-    """A field's value in a few words; what is longer than that has none."""
-    if value is None or isinstance(value, str):
-        return value or ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, int | float):
-        return f"{value:.6g}"
-    if isinstance(value, tuple):
-        return ", ".join(filter(None, map(_worded, value))) if len(value) <= _SINGLY else f"{len(value)} of them"
-    return str(getattr(value, "was", "") or getattr(value, "name", "") or "")
+    return fields(old, new, labels | {"suppressed": "switched off"})

@@ -6,7 +6,8 @@ import msgspec
 
 from ..quantity.style import mass as mass_text
 from . import edits
-from .differences import Change, differences
+from .changes import Change
+from .differences import differences
 from .model import Job, NotThere, Revision
 
 

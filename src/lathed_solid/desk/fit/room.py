@@ -364,8 +364,9 @@ class FitRoom(QWidget):
         self.show_all()
         return True
 
-    def save(self) -> bool:
-        path = self.document.path
+    def save(self, path: Path | None = None) -> bool:
+        """Save it where it lies, or at another place."""
+        path = path or self.document.path
         return self.document.save(path, self.view.picture()) if path is not None else self.save_as()
 
     def save_as(self) -> bool:

@@ -1,12 +1,10 @@
-"""Open documents: what every kind has, and what is known of a part besides."""
+"""An open job, and what is known of its part."""
 
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Generic, TypeVar
 
 from ...core.drafting.looking import Up
-from ...core.job.claim import Claim, Stamp, stamp_of
 from ...core.job.history import History
 from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
@@ -15,39 +13,17 @@ from ...core.prove.proof import Proof
 from ...core.route.rebuild import StepReport
 from ...core.route.registry import Step
 from ...worker.protocol import BuiltPart
+from .filed import Filed
 from .glimpse import Glimpse
 
-Kept = TypeVar("Kept")
 
-
-class Document(Generic[Kept]):
-    """An open document of any kind: its states, its file and its journal."""
-
-    def __init__(self, kept: Kept, path: Path | None, journal: Journal) -> None:
-        self.history: History[Kept] = History(kept)
-        self.path, self.journal = path, journal
-        #: The lock on its file, and the state that file was in when it was last read or written.
-        self.claim: Claim | None = None
-        self.stamp: Stamp | None = stamp_of(path) if path is not None else None
-
-    @property
-    def is_changed_on_disk(self) -> bool:
-        """Whether someone else has written its file since."""
-        now = stamp_of(self.path) if self.path is not None else None
-        return now is not None and now != self.stamp
-
-    def let_go(self) -> None:
-        """Its file is anyone's again."""
-        if self.claim is not None:
-            self.claim.release()
-            self.claim = None
-
-
-class OpenJob(Document[Job]):
-    """A part on the desk, and what was last built of it."""
+class OpenJob(Filed):
+    """A part on the desk: its states, its file and its journal, and what was last built of it."""
 
     def __init__(self, job: Job, path: Path | None, journal: Journal) -> None:
-        super().__init__(job, path, journal)
+        super().__init__(path)
+        self.history: History[Job] = History(job)
+        self.journal = journal
         self.built: BuiltPart | None = None
         self.proof: Proof | None = None
         self.reports: dict[str, StepReport] = {}

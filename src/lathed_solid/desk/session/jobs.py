@@ -17,6 +17,7 @@ from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
 from ...core.job.recent import worked_on
 from .documents import OpenJob
+from .filed import words_of_copy, words_of_held, words_of_stale
 from .talk import Talk, state_folder
 
 
@@ -79,15 +80,11 @@ class Jobs(QObject):
             return False
         if claim.other is not None:
             self.add(opened.job, None)
-            self.talk.say(
-                f"{path.name} is open elsewhere ({claim.other.words}). This is a copy of it: save it under another "
-                "name.",
-                "warn",
-            )
+            self.talk.say(words_of_copy(path, claim), "warn")
         else:
             self.add(opened.job, path, unsaved=bool(opened.lost)).claim = claim
-            if claim.stale is not None:
-                self.talk.say(f"{path.name} was left locked by {claim.stale.words}; that program is gone.")
+            if words := words_of_stale(path, claim):
+                self.talk.say(words)
             worked_on(self.state, path)
         if opened.lost:
             lost = "; ".join(opened.lost)
@@ -143,12 +140,9 @@ class Jobs(QObject):
         target = path or job.path
         if target is None:
             return False
-        claim = job.claim if job.claim is not None and target == job.path else Claim(target)
+        claim = job.claim_for(target)
         if claim.other is not None:
-            self.talk.say(
-                f"{target.name} was not saved: it is open elsewhere ({claim.other.words}). Save under another name.",
-                "bad",
-            )
+            self.talk.say(words_of_held(target, claim), "bad")
             return False
         try:
             storage.save(job.history.state, target, self.store, self.picture(), self.earlier_folder)
@@ -157,9 +151,7 @@ class Jobs(QObject):
                 claim.release()
             self.talk.refuse(error)
             return False
-        if claim is not job.claim:
-            job.let_go()
-        job.path, job.claim, job.stamp = target, claim, stamp_of(target)
+        job.taken(target, claim)
         sweep(target.parent, time.time(), target.name)
         job.history.mark_saved()
         job.journal.close()

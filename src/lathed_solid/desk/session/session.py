@@ -33,7 +33,7 @@ class Session(QObject):
         )
         self.add, self.open, self.switch = jobs.add, jobs.open, jobs.switch
         self.save, self.close_job, self.take_up = jobs.save, jobs.close_job, jobs.take_up
-        self.earlier, self.open_earlier = jobs.earlier, jobs.open_earlier
+        self.earlier, self.open_earlier, self.earlier_folder = jobs.earlier, jobs.open_earlier, jobs.earlier_folder
         self.theirs, self.follow_disk = jobs.theirs, jobs.follow_disk
         self.edit, self.make, self.take, self.take_job = edits.edit, edits.make, edits.take, edits.take_job
         self.undo, self.redo, self.follow = edits.undo, edits.redo, edits.follow

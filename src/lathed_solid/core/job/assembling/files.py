@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 import zlib
+from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
@@ -63,7 +64,8 @@ def save_assembly(
 
     def keep(old: Path) -> None:
         if earlier is not None:
-            keep_earlier(old, earlier)
+            with suppress(OSError):  # an earlier save that cannot be kept must not keep this one from being made
+                keep_earlier(old, earlier)
 
     write_atomic(path, data, check=read_back, before=keep)
 
