@@ -6,6 +6,7 @@ import time
 import msgspec
 import pytest
 from trials import (
+    assemblies,
     disk,
     drawings,
     hostile,
@@ -40,6 +41,7 @@ from .conftest import EXAMPLES
         (jobs, 5),
         (journals, 3),
         (kernels, 6),
+        (assemblies, 5),
         (disk, 2),
         (drawings, 3),
         (solids, 6),

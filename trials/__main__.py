@@ -11,6 +11,7 @@ from statistics import median
 import click
 
 from . import (
+    assemblies,
     disk,
     drawings,
     hostile,
@@ -28,8 +29,8 @@ from . import (
 )
 
 _ROOMS = (
-    disk, drawings, hostile, instances, jobs, journals, kernels, long_use, monkeys, notes, power, solids, tools,
-    windows,
+    assemblies, disk, drawings, hostile, instances, jobs, journals, kernels, long_use, monkeys, notes, power, solids,
+    tools, windows,
 )  # fmt: skip
 TRIALS = {each.__name__.rpartition(".")[2]: each.run for each in _ROOMS}
 

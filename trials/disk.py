@@ -40,7 +40,7 @@ def _one(folder: Path, nth: int, reason: int, stays: bool, found: Outcome) -> No
     storage.save(jobs[0], path, store, earlier=folder / "earlier")
     log.record(jobs[0], str(path))
     case = (nth, errno.errorcode[reason], stays)
-    with mock.patch.object(journal, "COMPACT_ABOVE", 10 if nth % 2 else 10**9), _failing(nth, reason, stays):
+    with mock.patch.object(journal, "COMPACT_ABOVE", 10 if nth % 2 else 10**9), failing(nth, reason, stays):
         log.record(jobs[1], str(path))
         journaled = not log.trouble
         try:
@@ -66,7 +66,7 @@ def _noted(sizes: range) -> Job:
 
 
 @contextmanager
-def _failing(nth: int, reason: int, stays: bool) -> Iterator[None]:
+def failing(nth: int, reason: int, stays: bool) -> Iterator[None]:
     """The ``nth`` call to the disk fails, and all after it when it ``stays`` so."""
     count = 0
 

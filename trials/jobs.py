@@ -12,6 +12,7 @@ from typing import Any
 import msgspec
 
 from lathed_solid.core.job import edits, storage
+from lathed_solid.core.job.damaged import member_of
 from lathed_solid.core.job.settle import settle
 
 from .outcome import Outcome
@@ -44,7 +45,7 @@ def run(rng: random.Random, going: Callable[[], bool]) -> Outcome:
     """Bytes and meaning damaged in turn."""
     found = Outcome()
     wholes = [p.read_bytes() for p in sorted(EXAMPLES.glob("skp-0[1-9].lathed"))]
-    plain = [json.loads(storage.to_json(storage.decode(storage._member(w, "x")[0], "x").job)) for w in wholes]
+    plain = [json.loads(storage.to_json(storage.decode(member_of(w, "x", storage.MEMBER)[0], "x").job)) for w in wholes]
     while going():
         _spoiled_bytes(rng, rng.choice(wholes), found)
         _spoiled_meaning(rng, rng.choice(plain), found)
@@ -58,14 +59,19 @@ def _spoiled_bytes(rng: random.Random, whole: bytes, found: Outcome) -> None:
             data[rng.randrange(len(data))] = rng.randrange(256)
 
     def opened() -> storage.Opened:
-        text, lost = storage._member(bytes(data), "x")
+        text, lost = member_of(bytes(data), "x", storage.MEMBER)
         return storage.decode(text, "x", lost)
 
     _goes_on(found.attempt(opened, f"bytes {len(data)}"), found, "bytes")
 
 
 def _spoiled_meaning(rng: random.Random, plain: dict[str, Any], found: Outcome) -> None:
-    """A few values of a sound job changed, dropped, doubled or swapped."""
+    text, done = spoiled(rng, plain)
+    _goes_on(found.attempt(lambda: storage.decode(text, "x"), done), found, done)
+
+
+def spoiled(rng: random.Random, plain: dict[str, Any]) -> tuple[bytes, list[str]]:
+    """A few values of a sound document changed, dropped or doubled: its text, and what was done."""
     made = copy.deepcopy(plain)
     done = []
     for _ in range(rng.choice((1, 1, 2, 5))):
@@ -78,8 +84,7 @@ def _spoiled_meaning(rng: random.Random, plain: dict[str, Any], found: Outcome) 
             del holder[key]
         elif isinstance(holder, list):
             holder.insert(key, copy.deepcopy(holder[key]))
-    text = json.dumps(made).encode()
-    _goes_on(found.attempt(lambda: storage.decode(text, "x"), done), found, done)
+    return json.dumps(made).encode(), done
 
 
 def _somewhere(rng: random.Random, made: Any) -> tuple[str, Any, Any]:

@@ -16,6 +16,7 @@ from typing import Any
 
 from lathed_solid.core.job import edits, journal, storage
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.damaged import CannotOpen
 from lathed_solid.core.job.model import Content, Job
 
 from .outcome import Outcome
@@ -142,7 +143,7 @@ def _save(rng: random.Random, before: Path, after: Path, found: Outcome) -> None
         return
     try:
         there = len(storage.load(after / path.name).job.content.callouts)
-    except storage.CannotOpen:
+    except CannotOpen:
         there = -1
     if there < kept:
         found.fault("a save is lost", (kept, there, sorted(p.name for p in after.iterdir())))

@@ -41,7 +41,8 @@ if not recover(session, folder / "journals"):
 window = Window(session)
 window.resize(1280, 800)
 window.show()
-window.take_up("Read")
+session.take_up()
+window.show_stage("Read")
 print("begun", len(session.content.callouts), flush=True)
 while True:
     line = window.entry.line

@@ -17,7 +17,7 @@ from lathed_solid.core.drawing.opening import open_paper
 from lathed_solid.core.drawing.outline import layers, take_outline
 from lathed_solid.core.drawing.paper import CannotRead
 from lathed_solid.core.drawing.proposals import cleaned, near, proposals
-from lathed_solid.core.job import attachments, edits, reading, storage
+from lathed_solid.core.job import attachments, damaged, edits, reading, storage
 from lathed_solid.core.job.attachments import NoAttachment, Store
 from lathed_solid.core.job.complete import likely_chains, look
 from lathed_solid.core.job.files import CannotWrite
@@ -349,8 +349,8 @@ def test_zip_bombs_are_not_unpacked(tmp_path, monkeypatch):
     assert storage.load(tmp_path / "a.lathed", Store(tmp_path / "b")).lost == ("a drawing or cut-out",)
     assert not (tmp_path / "b").exists()
     with zipfile.ZipFile(tmp_path / "bomb.lathed", "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("job.json", b" " * (storage.MAX_JSON + 10))
-    with pytest.raises(storage.CannotOpen, match="more than a job can"):
+        archive.writestr("job.json", b" " * (damaged.MAX_JSON + 10))
+    with pytest.raises(damaged.CannotOpen, match="more than a Lathed Solid job can"):
         storage.load(tmp_path / "bomb.lathed")
 
 

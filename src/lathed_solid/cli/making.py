@@ -69,9 +69,9 @@ def family(file: Path, table: Path, output: Path, form: str | None, jobs: int | 
         warm_up()  # before any thread
     from ..core.issue.formats import FORMATS
     from ..core.job import shopfile
+    from ..core.job.damaged import MAX_JSON
     from ..core.job.family import Line, read_table
     from ..core.job.files import read_whole
-    from ..core.job.storage import MAX_JSON
     from ..core.plan.shop import for_buying
     from ..core.refusal import Refusal
     from ..worker.family import TABLE, Family

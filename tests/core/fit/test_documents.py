@@ -17,8 +17,8 @@ from lathed_solid.core.job.assembling.files import is_assembly, load_assembly, s
 from lathed_solid.core.job.assembling.judging import body_of, judged, write_assembly
 from lathed_solid.core.job.assembling.shots import shots_of
 from lathed_solid.core.job.attachments import Store
+from lathed_solid.core.job.damaged import CannotOpen
 from lathed_solid.core.job.files import CannotWrite
-from lathed_solid.core.job.storage import CannotOpen
 
 EXAMPLES = Path(__file__).parents[3] / "examples"
 
@@ -100,7 +100,13 @@ def test_a_damaged_or_foreign_file_is_refused_in_words_and_a_missing_solid_is_to
         load_assembly(EXAMPLES / "skp-01.lathed", store)
     whole = path.read_bytes()
     path.write_bytes(whole[: len(whole) // 2])
-    with pytest.raises(CannotOpen, match="damaged"):
+    assert is_assembly(path)
+    opened = load_assembly(path, Store(tmp_path / "other"))
+    assert opened.assembly.number == assembly.number and opened.lost[0].startswith("the file is damaged")
+    assert any("solid of SKP-0" in words for words in opened.lost)
+    assert not any("solid" in words for words in load_assembly(path, store).lost), "they are here from before"
+    path.write_bytes(whole[:60])
+    with pytest.raises(CannotOpen, match="not an assembly"):
         load_assembly(path, store)
     with pytest.raises(CannotWrite, match="not at hand"):
         save_assembly(assembly, tmp_path / "b.lathed", Store(tmp_path / "empty"))

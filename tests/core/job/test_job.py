@@ -11,7 +11,18 @@ from pathlib import Path
 import msgspec
 import pytest
 
-from lathed_solid.core.job import attachments, claim, earlier, edits, journal, migrate, revisions, storage, walk
+from lathed_solid.core.job import (
+    attachments,
+    claim,
+    damaged,
+    earlier,
+    edits,
+    journal,
+    migrate,
+    revisions,
+    storage,
+    walk,
+)
 from lathed_solid.core.job.edits import EditRefused
 from lathed_solid.core.job.files import CannotBeRead, CannotWrite, read_whole, sweep, write_atomic
 from lathed_solid.core.job.history import History
@@ -152,7 +163,7 @@ def test_damaged_files_open_as_far_as_they_can_be_read(arbor, tmp_path):
         path.write_bytes(bytes(data))
         try:
             storage.load(path)
-        except storage.CannotOpen as error:
+        except damaged.CannotOpen as error:
             assert path.name in str(error)
 
 
@@ -169,19 +180,19 @@ def test_one_unreadable_part_does_not_cost_the_others(arbor):
 def test_what_is_no_job_is_refused(tmp_path):
     for data, words in ((b"", "not a Lathed Solid job"), (b"hello" * 99, "not a Lathed Solid job")):
         (tmp_path / "x.lathed").write_bytes(data)
-        with pytest.raises(storage.CannotOpen, match=words):
+        with pytest.raises(damaged.CannotOpen, match=words):
             storage.load(tmp_path / "x.lathed")
-    with pytest.raises(storage.CannotOpen, match="could not be read"):
+    with pytest.raises(damaged.CannotOpen, match="could not be read"):
         storage.load(tmp_path / "missing.lathed")
-    with pytest.raises(storage.CannotOpen, match="format 99"):
+    with pytest.raises(damaged.CannotOpen, match="format 99"):
         storage.decode(b'{"format": 99}', "x")
 
 
 def test_a_zip_bomb_is_refused(tmp_path, monkeypatch):
-    monkeypatch.setattr(storage, "MAX_JSON", 10_000)
+    monkeypatch.setattr(damaged, "MAX_JSON", 10_000)
     with zipfile.ZipFile(tmp_path / "x.lathed", "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("job.json", b" " * 1_000_000)
-    with pytest.raises(storage.CannotOpen, match="more than a job can"):
+    with pytest.raises(damaged.CannotOpen, match="more than a Lathed Solid job can"):
         storage.load(tmp_path / "x.lathed")
 
 
@@ -516,7 +527,7 @@ def test_what_is_no_plain_file_is_not_waited_for(tmp_path):
     pipe = tmp_path / "pipe.lathed"
     os.mkfifo(pipe)
     for path in (pipe, Path("/dev/zero"), tmp_path):
-        with pytest.raises(storage.CannotOpen, match=r"it is no file|Is a directory"):
+        with pytest.raises(damaged.CannotOpen, match=r"it is no file|Is a directory"):
             storage.load(path)
     large = tmp_path / "large"
     with large.open("wb") as stream:

@@ -17,9 +17,10 @@ import msgspec
 
 from .alive import alive, started
 from .claim import Stamp
+from .damaged import CannotOpen
 from .files import private_folder, sync_folder
 from .model import Job
-from .storage import CannotOpen, decode
+from .storage import decode
 
 #: A journal larger than this is written anew with the last state only, bytes.
 COMPACT_ABOVE = 8 * 1024 * 1024

@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
-import math
-import struct
 import zipfile
 import zlib
 from contextlib import suppress
@@ -22,12 +19,12 @@ from ..plan.blank import Blank
 from ..plan.sheet.model import OperationSheet
 from ..plan.zero import Zero
 from ..prove.binding import Binding
-from ..refusal import Refusal
 from ..route.registry import Step
 from ..sketch.model import Sketch
 from ..sketch.traces import Traces
 from . import attachments
 from .attachments import NoAttachment, Store
+from .damaged import MAX_JSON, CannotOpen, closed, each, member_of, one, read
 from .earlier import keep_earlier
 from .files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from .migrate import NoJob, TooNew, migrated
@@ -39,16 +36,8 @@ FOLDER = "attachments/"
 PREVIEW = "preview.png"
 #: A preview larger than this is not shown, bytes.
 MAX_PREVIEW = 4 * 1024 * 1024
-#: A job.json larger than this is not a job (guards against zip bombs), bytes.
-MAX_JSON = 64 * 1024 * 1024
 #: A file larger than all it may hold is no job, bytes.
 MAX_FILE = MAX_JSON + attachments.MAX_ALL + MAX_PREVIEW
-#: No job is nested deeper; and where a cut-off one may have ended is tried at this many places from its end.
-_DEEPEST, _STOPS = 100, 40
-
-
-class CannotOpen(Refusal):
-    """A file nothing could be read from; the text says why."""
 
 
 class Opened(NamedTuple):
@@ -127,12 +116,12 @@ def what_differs(data: bytes, job: Job, name: str) -> str:
     The job is taken as it is, sound or not: whoever works on it must be able to keep it.
     """
     try:
-        text, lost = _member(data, name)
+        text, lost = member_of(data, name, MEMBER)
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             damaged = archive.testzip()
         if lost or damaged:
             return f"{damaged or MEMBER} is damaged"
-        return "" if msgspec.convert(_read(text), Job) == job else "a number is not what it was"
+        return "" if msgspec.convert(read(text), Job) == job else "a number is not what it was"
     except msgspec.ValidationError:
         return "; ".join(decode(text, name).lost)
     except (CannotOpen, zipfile.BadZipFile, zlib.error, EOFError, ValueError, RuntimeError) as error:
@@ -154,7 +143,7 @@ def load(path: Path, store: Store | None = None) -> Opened:
         data = read_whole(path, MAX_FILE)
     except CannotBeRead as error:
         raise CannotOpen(error.message) from error
-    text, lost = _member(data, path.name)
+    text, lost = member_of(data, path.name, MEMBER)
     opened = decode(text, path.name, lost)
     if store is None:
         return opened
@@ -183,9 +172,9 @@ def _unpack(data: bytes, names: tuple[str, ...], store: Store) -> list[str]:
 
 def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
     """A job from its JSON, whole or in parts, with nothing in it that cannot be worked on. Raises CannotOpen."""
-    plain = _read(text)
+    plain = read(text)
     if plain is None:
-        plain = _closed(text)
+        plain = closed(text)
         lost = (*lost, "the end of the file is missing")
     if not isinstance(plain, dict):
         raise CannotOpen(f"{name} is not a Lathed Solid job.")
@@ -202,99 +191,6 @@ def decode(text: bytes, name: str, lost: tuple[str, ...] = ()) -> Opened:
         lost = (*lost, *missing)
     job, told = mended(job)
     return Opened(job, (*lost, *told))
-
-
-def _read(text: bytes) -> Any:
-    """JSON as plain data; None for what is none, or is nested deeper than any job."""
-    try:
-        return json.loads(text, parse_constant=_no_number, parse_float=_finite, parse_int=_whole)
-    except (ValueError, RecursionError):
-        return None
-
-
-def _no_number(_: str) -> None:
-    """NaN and infinity are no sizes: what holds them is told as lost."""
-
-
-def _finite(text: str) -> float | None:
-    value = float(text)
-    return value if math.isfinite(value) else None
-
-
-def _whole(text: str) -> int | None:
-    return int(text) if len(text) < 20 else None
-
-
-def _member(data: bytes, name: str) -> tuple[bytes, tuple[str, ...]]:
-    """The bytes of job.json, from a sound zip or picked out of a damaged one."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            info = archive.getinfo(MEMBER)
-            if info.file_size > MAX_JSON:
-                raise CannotOpen(f"{name} holds more than a job can; it was not opened.")
-            return archive.read(MEMBER), ()
-    # A broken archive shows itself in many ways: offsets below zero, unknown methods, encryption flags.
-    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError):
-        return _picked_out(data, name), ("the file is damaged; it was read as far as possible",)
-
-
-def _picked_out(data: bytes, name: str) -> bytes:
-    """Inflate job.json straight from its local header, as far as the bytes go."""
-    at = data.find(b"PK\x03\x04")
-    while at >= 0 and len(data) >= at + 30:
-        method, name_length, extra_length = struct.unpack("<H", data[at + 8 : at + 10]) + struct.unpack(
-            "<HH", data[at + 26 : at + 30]
-        )
-        start = at + 30 + name_length
-        if data[at + 30 : start] == MEMBER.encode():
-            body = data[start + extra_length :]
-            if method == 0:
-                return body
-            inflater, found = zlib.decompressobj(-15), b""
-            try:
-                # Small bites: an error in the middle must not cost what came before it.
-                for i in range(0, len(body), 64):
-                    found += inflater.decompress(body[i : i + 64])
-                    if len(found) > MAX_JSON:
-                        raise CannotOpen(f"{name} holds more than a job can; it was not opened.")
-            except zlib.error:
-                pass
-            if found:
-                return found
-        at = data.find(b"PK\x03\x04", at + 4)
-    raise CannotOpen(f"{name} is not a Lathed Solid job, or nothing of it can be read.")
-
-
-def _closed(text: bytes) -> Any:
-    """The longest beginning of cut-off JSON that reads as a whole once its brackets are closed."""
-    shown = text.decode("utf-8", "ignore")
-    stack: list[str] = []
-    inside = escaped = False
-    stops: list[tuple[int, str]] = []
-    for at, char in enumerate(shown):
-        if inside:
-            if escaped:
-                escaped = False
-            elif char == "\\":
-                escaped = True
-            elif char == '"':
-                inside = False
-        elif char == '"':
-            inside = True
-        elif char in "{[":
-            stack.append("}" if char == "{" else "]")
-            if len(stack) > _DEEPEST:
-                return None
-        elif char in "}]":
-            if stack:
-                stack.pop()
-            stops.append((at + 1, "".join(reversed(stack))))
-        elif char == ",":
-            stops.append((at, "".join(reversed(stack))))
-    for end, brackets in reversed(stops[-_STOPS:]):
-        if (found := _read((shown[:end] + brackets).encode())) is not None:
-            return found
-    return None
 
 
 #: How each field of a damaged job is read: its struct and what it is called. Every field of Content is in one of these
@@ -330,12 +226,12 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
     lost: list[str] = []
     given = plain.get("content")
     given = given if isinstance(given, dict) else {}
-    header = _one(given.get("header", {}), Header, "the title block", lost) or Header()
+    header = one(given.get("header", {}), Header, "the title block", lost) or Header()
     routes = []
     for number, route in enumerate(given.get("routes", ()) if isinstance(given.get("routes"), list) else ()):
         said = route if isinstance(route, dict) else {"steps": []}
-        steps = _each(said.get("steps"), Step, "step", lost)
-        sheet = _one(said.get("sheet", {}), OperationSheet, "an operation sheet", lost) or OperationSheet()
+        steps = each(said.get("steps"), Step, "step", lost)
+        sheet = one(said.get("sheet", {}), OperationSheet, "an operation sheet", lost) or OperationSheet()
         routes.append(Route(name=str(said.get("name", "A")) or f"Route {number + 1}", steps=steps, sheet=sheet))
     if not routes:
         lost.append("the route")
@@ -343,37 +239,16 @@ def _salvage(plain: dict[str, Any]) -> tuple[Job, list[str]]:
     for field in Content.__struct_fields__:
         if field in PARTS:
             kind, words = PARTS[field]
-            fields[field] = _each(given.get(field, []), kind, words, lost)
+            fields[field] = each(given.get(field, []), kind, words, lost)
         elif field in WHOLES:
             whole, plain_one, words = WHOLES[field]
-            read = _one(given[field], whole, words, lost) if field in given else None
+            read = one(given[field], whole, words, lost) if field in given else None
             fields[field] = plain_one if read is None else read
         elif field in NUMBERS:
-            found = _one(given.get(field, 0), int, NUMBERS[field], lost)
+            found = one(given.get(field, 0), int, NUMBERS[field], lost)
             fields[field] = max(found or 0, 0 if field == "route" else 1)
     if fields["route"] >= len(fields["routes"]):
         fields["route"] = 0
         lost.append("which route was worked on")
     content = Content(**fields)
-    return Job(content=content, revisions=_each(plain.get("revisions"), Revision, "revision", lost)), lost
-
-
-def _one(value: Any, kind: Any, words: str, lost: list[str]) -> Any:
-    try:
-        return msgspec.convert(value, kind)
-    except msgspec.ValidationError:
-        lost.append(words)
-        return None
-
-
-def _each(values: Any, kind: Any, words: str, lost: list[str]) -> tuple[Any, ...]:
-    if not isinstance(values, list):
-        lost.append(f"all {words}s")
-        return ()
-    found = []
-    for value in values:
-        label = value.get("number") or value.get("id") or value.get("label") if isinstance(value, dict) else "?"
-        made = _one(value, kind, f"{words} {label}", lost)
-        if made is not None:
-            found.append(made)
-    return tuple(found)
+    return Job(content=content, revisions=each(plain.get("revisions"), Revision, "revision", lost)), lost

@@ -23,10 +23,10 @@ from PyQt6.QtWidgets import (
 
 from ...core.issue.formats import FORMATS, Format
 from ...core.job import members
+from ...core.job.damaged import MAX_JSON
 from ...core.job.family import Line, read_table, table_csv, table_of, variants_of
 from ...core.job.files import CannotWrite, read_whole, write_atomic
 from ...core.job.model import part_of
-from ...core.job.storage import MAX_JSON
 from ...core.plan.shop import Shop
 from ...core.refusal import Refusal
 from ...worker.family import Family

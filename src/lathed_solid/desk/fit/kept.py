@@ -11,11 +11,11 @@ from ...core.fit.model import Assembly
 from ...core.job.assembling.files import load_assembly, save_assembly
 from ...core.job.assembling.keeping import Keeper, unreadable, unsaved
 from ...core.job.claim import Claim
+from ...core.job.damaged import CannotOpen
 from ...core.job.earlier import Earlier, earlier_saves, when
 from ...core.job.files import CannotWrite, sweep
 from ...core.job.history import History
 from ...core.job.recent import worked_on
-from ...core.job.storage import CannotOpen
 from ..session import Session
 from ..session.filed import Filed, words_of_copy, words_of_held, words_of_stale
 

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.job import storage
 from ...core.job.attachments import Store
 from ...core.job.claim import Claim, stamp_of
+from ...core.job.damaged import CannotOpen
 from ...core.job.earlier import Earlier, earlier_saves, when
 from ...core.job.files import CannotWrite, sweep
 from ...core.job.journal import Journal
@@ -74,7 +75,7 @@ class Jobs(QObject):
         claim = Claim(path)
         try:
             opened = storage.load(path, self.store)
-        except storage.CannotOpen as error:
+        except CannotOpen as error:
             claim.release()
             self.talk.refuse(error)
             return False
@@ -95,7 +96,7 @@ class Jobs(QObject):
         """Open an earlier save beside the present one, as a job without a file."""
         try:
             opened = storage.load(saved.path, self.store)
-        except storage.CannotOpen as error:
+        except CannotOpen as error:
             self.talk.refuse(error)
             return False
         self.add(opened.job, None)
@@ -165,7 +166,7 @@ class Jobs(QObject):
         path = self.current.path
         try:
             return storage.load(path, self.store).job if path is not None else None
-        except storage.CannotOpen as error:
+        except CannotOpen as error:
             self.talk.refuse(error)
             return None
 

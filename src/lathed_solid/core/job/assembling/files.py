@@ -7,21 +7,34 @@ import zipfile
 import zlib
 from contextlib import suppress
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import msgspec
 
+from ...drafting.sheet.model import Sheet
 from ...fit.mass import bill
-from ...fit.model import Assembly
+from ...fit.model import Assembly, Follow, Instance, PartShot, Relation, Repeat
 from ..attachments import MAX_ALL, NoAttachment, Store, name_of
+from ..damaged import CannotOpen, closed, each, member_of, one, read
 from ..earlier import keep_earlier
 from ..files import CannotBeRead, CannotWrite, read_whole, write_atomic
 from ..sound import sheets_mended
-from ..storage import FOLDER, MAX_FILE, MAX_JSON, MAX_PREVIEW, PREVIEW, CannotOpen, read_preview
+from ..storage import FOLDER, MAX_FILE, MAX_PREVIEW, PREVIEW, read_preview
 
 MEMBER = "assembly.json"
 #: The version of the document; a newer one is refused in words. 3: drawing sheets.
 FORMAT = 3
+
+
+#: The fields that hold many, with what one is and is called.
+MANY: dict[str, tuple[Any, str]] = {
+    "parts": (PartShot, "part"),
+    "instances": (Instance, "instance"),
+    "relations": (Relation, "relation"),
+    "follows": (Follow, "part in every hole"),
+    "repeats": (Repeat, "ring or row"),
+    "sheets": (Sheet, "drawing sheet"),
+}
 
 
 class Document(msgspec.Struct, frozen=True, kw_only=True):
@@ -39,11 +52,15 @@ class OpenedAssembly(NamedTuple):
 
 
 def is_assembly(path: Path) -> bool:
-    """Whether a file is an assembly, and no job."""
+    """Whether a file is an assembly, and no job; a damaged one says so where it begins."""
     try:
         with zipfile.ZipFile(path) as archive:
             return MEMBER in archive.namelist()
-    except (zipfile.BadZipFile, OSError, ValueError):
+    except (zipfile.BadZipFile, ValueError):
+        with suppress(OSError), path.open("rb") as stream:
+            return MEMBER.encode() in stream.read(100)
+        return False
+    except OSError:
         return False
 
 
@@ -56,7 +73,7 @@ def save_assembly(
     data = packed(assembly, path.name, store, preview or read_preview(path))
 
     def read_back(made: Path) -> None:
-        if _document(made.read_bytes(), path.name) != Document(assembly=assembly):
+        if _document(made.read_bytes(), path.name) != (assembly, []):
             raise CannotWrite(
                 f"{path.name} was not saved: what was written could not be read back as it is. The old file is "
                 "untouched, and the assembly is still open."
@@ -109,38 +126,59 @@ def load_assembly(path: Path, store: Store) -> OpenedAssembly:
 
 
 def unpacked(data: bytes, name: str, store: Store) -> OpenedAssembly:
-    """An assembly from a file's bytes. Raises CannotOpen."""
-    assembly = _document(data, name).assembly
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        lost = _solids(archive, assembly, store)
+    """An assembly from a file's bytes, as far as they can be read. Raises CannotOpen."""
+    assembly, lost = _document(data, name)
+    missing = _solids(data, assembly, store)
     sound, told = _sound(assembly)
-    return OpenedAssembly(sound, (*lost, *told))
+    return OpenedAssembly(sound, (*lost, *missing, *told))
 
 
-def _document(data: bytes, name: str) -> Document:
-    """What stands in a file's bytes, sound or not. Raises CannotOpen."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if archive.getinfo(MEMBER).file_size > MAX_JSON:
-                raise CannotOpen(f"{name} holds more than an assembly can; it was not opened.")
-            document = msgspec.json.decode(archive.read(MEMBER), type=Document)
-    except (zipfile.BadZipFile, KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError) as error:
-        raise CannotOpen(f"{name} is not an assembly, or is damaged: {error}") from None
-    if document.format > FORMAT:
+def _document(data: bytes, name: str) -> tuple[Assembly, list[str]]:
+    """The assembly in a file's bytes, and what of it could not be read. Raises CannotOpen."""
+    text, told = member_of(data, name, MEMBER, "assembly")
+    lost, plain = list(told), read(text)
+    if plain is None:
+        plain = closed(text)
+        lost.append("the end of the file is missing")
+    if not isinstance(plain, dict):
+        raise CannotOpen(f"{name} is not an assembly.")
+    if isinstance(version := plain.get("format", FORMAT), int) and version > FORMAT:
         raise CannotOpen(f"{name} was written by a newer version of Lathed Solid. Open it there.")
-    return document
+    try:
+        return msgspec.convert(plain, Document).assembly, lost
+    except msgspec.ValidationError:
+        return _salvaged(plain.get("assembly"), lost), lost
 
 
-def _solids(archive: zipfile.ZipFile, assembly: Assembly, store: Store) -> list[str]:
+def _salvaged(given: Any, lost: list[str]) -> Assembly:
+    """Each part of it by itself; what does not read is left out and named."""
+    said = given if isinstance(given, dict) else {}
+    if not isinstance(given, dict):
+        lost.append("all of it")
+    fields: dict[str, Any] = {}
+    for field in msgspec.structs.fields(Assembly):
+        if field.name not in said:
+            continue
+        if field.name in MANY:
+            kind, words = MANY[field.name]
+            fields[field.name] = each(said[field.name], kind, words, lost)
+        elif (found := one(said[field.name], field.type, f"its {field.name.replace('_', ' ')}", lost)) is not None:
+            fields[field.name] = found
+    return Assembly(**fields)
+
+
+def _solids(data: bytes, assembly: Assembly, store: Store) -> list[str]:
     lost = []
     for part in assembly.parts:
         try:
-            solid = archive.read(FOLDER + part.shape)
+            with zipfile.ZipFile(io.BytesIO(data)) as archive:
+                solid = archive.read(FOLDER + part.shape)
             if name_of(solid) != part.shape:
                 raise ValueError("damaged")
             store.put(solid)
         except (KeyError, zlib.error, EOFError, ValueError, RuntimeError, OSError, zipfile.BadZipFile, CannotWrite):
-            lost.append(f"the solid of {part.called}")
+            if store.find(part.shape) is None:  # else it is here from before
+                lost.append(f"the solid of {part.called}")
     return lost
 
 
