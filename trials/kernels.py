@@ -1,4 +1,6 @@
-"""Kernel processes and their helper killed at any moment: the next build is right, and nothing is busy for ever."""
+"""Kernel processes and their helper killed, or stopped in their tracks, at any moment: the next build is right, and
+nothing is busy for ever.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +47,7 @@ def _one(rng: random.Random, client: Client, content: Content, replies: queue.Qu
     done = []
     for _ in range(rng.randrange(1, 4)):
         time.sleep(rng.choice((0.0, 0.0, rng.uniform(0, 0.05), rng.uniform(0, 0.6))))
-        what = rng.choice(("build", "kill", "kill", "build", "helper" if rng.random() < 0.1 else "build"))
+        what = rng.choice(("build", "kill", "kill", "build", "hang", "helper" if rng.random() < 0.1 else "build"))
         done.append(what)
         if what == "build":
             changed = edits.set_header(content, remarks=str(rng.random()))
@@ -54,6 +56,10 @@ def _one(rng: random.Random, client: Client, content: Content, replies: queue.Qu
             client.ask(Build(client.ticket(), changed))
         else:
             _kill(client, what)
+    if "hang" in done:  # whoever works with it sees that nothing comes, and presses Cancel
+        client.ask(Build(client.ticket(), content))
+        time.sleep(rng.uniform(0.0, 0.3))
+        client.cancel()
     ticket = client.ticket()
     client.ask(Build(ticket, content))
     _comes(client, content, ticket, replies, found, done)
@@ -64,7 +70,7 @@ def _kill(client: Client, what: str) -> None:
     pid = warm_up().pid if what == "helper" else process.pid if process is not None else 0
     if pid:
         with suppress(ProcessLookupError):
-            os.kill(pid, signal.SIGKILL)
+            os.kill(pid, signal.SIGSTOP if what == "hang" else signal.SIGKILL)
 
 
 def _comes(

@@ -162,6 +162,23 @@ def test_a_helper_that_is_gone_is_started_again(client, arbor):
 
 
 @pytest.mark.faults
+def test_a_helper_that_hangs_is_ended_and_started_again(client, arbor, monkeypatch):
+    client.ask(Build(client.ticket(), arbor))
+    until(client, Proved)
+    helper = warm_up()
+    old, waits = helper.pid, helper._socket.gettimeout()
+    assert waits, "it is never waited for without a limit"
+    helper._socket.settimeout(1.0)
+    os.kill(old, signal.SIGSTOP)
+    os.kill(client._present._kernels[0]._process.pid, signal.SIGKILL)
+    client.ask(Build(client.ticket(), arbor))
+    assert until(client, Proved, seconds=90)[-1].proof.all_in
+    assert helper.pid != old and helper._socket.gettimeout() == waits
+    with pytest.raises(ProcessLookupError):
+        os.kill(old, 0)
+
+
+@pytest.mark.faults
 def test_without_a_helper_whoever_waits_is_told(client, arbor, monkeypatch):
     def never(self, injected):
         raise OSError("no more processes")

@@ -3,7 +3,7 @@
 import threading
 
 from lathed_solid.core.job.model import Content
-from lathed_solid.worker.lane import Kernel
+from lathed_solid.worker.lane import Kernel, Lane
 from lathed_solid.worker.protocol import Survey
 
 
@@ -42,3 +42,16 @@ def test_what_was_ended_is_told_as_cancelled():
     kernel.kill()
     kernel._fallen()
     assert retried == [] and [(f.ticket, f.cancelled) for f in told] == [(1, True)]
+
+
+def test_what_waits_is_told_when_all_is_cancelled_and_what_is_let_go_alone_leaves_the_rest(monkeypatch):
+    """Whoever asked would wait for ever, and the window say for ever that it is at work."""
+    monkeypatch.setattr(Kernel, "start", lambda self: None)
+    told = []
+    lane = Lane(told.append)
+    for ticket in (1, 2, 3):
+        lane.ask(Survey(ticket, Content()))
+    lane.cancel(2)
+    assert [(r.ticket, r.cancelled) for r in told] == [(2, True)] and lane.is_busy
+    lane.cancel()
+    assert [r.ticket for r in told] == [2, 1, 3] and not lane.is_busy

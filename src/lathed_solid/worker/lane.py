@@ -172,12 +172,15 @@ class Lane:
             self._next()
 
     def cancel(self, ticket: int | None = None) -> None:
-        """Stop a request at once, or all of them; those that wait are forgotten without a word."""
+        """Stop a request at once, or all of them; those that wait are told as fallen too: somebody waits for them."""
         with self._lock:
-            self._waiting = [r for r in self._waiting if ticket is not None and r.ticket != ticket]
+            dropped = [r for r in self._waiting if ticket in (None, r.ticket)]
+            self._waiting = [r for r in self._waiting if r not in dropped]
             for kernel in self._kernels:
                 if kernel.running is not None and ticket in (None, kernel.running.ticket):
                     kernel.kill()
+        for request in dropped:
+            self._tell(Fallen(request.ticket, "", True))
 
     def close(self) -> None:
         with self._lock:

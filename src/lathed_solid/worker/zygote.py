@@ -33,6 +33,10 @@ class Offspring(NamedTuple):
             os.kill(self.pid, signal.SIGKILL)
 
 
+#: Longest that the helper may take to load the kernel and to make a process of it, seconds.
+HELPER_LIMIT = 120.0
+
+
 class Zygote:
     """The helper. Make one before any thread, window or OpenGL context exists: it is a fork of this process.
 
@@ -47,12 +51,14 @@ class Zygote:
             ours.close()
             _breed(theirs)
         theirs.close()
+        ours.settimeout(HELPER_LIMIT)
         self._socket = ours
 
     def spawn(self, injected: str) -> Offspring:
         """A new kernel process with ``injected`` faults (see :mod:`faults`).
 
-        Waits until the helper has loaded the kernel; one that is gone is made anew. Raises OSError when that fails too.
+        Waits until the helper has loaded the kernel; one that is gone, or says nothing for too long, is made anew.
+        Raises OSError when that fails too.
         """
         with self._lock:
             try:
@@ -76,10 +82,12 @@ class Zygote:
         return Offspring(int.from_bytes(answer, "big"), Connection(ours.detach()))
 
     def _revive(self) -> None:
-        log.error("the kernel's helper process is gone; it is started again")
+        log.error("the kernel's helper process is gone, or hangs; it is started again")
         self._socket.close()
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(self.pid, signal.SIGKILL)
         with contextlib.suppress(ChildProcessError):
-            os.waitpid(self.pid, os.WNOHANG)
+            os.waitpid(self.pid, 0)
         ours, theirs = socket.socketpair()
         with theirs:
             code = f"from lathed_solid.worker.zygote import breed_on; breed_on({theirs.fileno()})"
@@ -91,6 +99,7 @@ class Zygote:
                 env={**os.environ, "PYTHONPATH": paths},
             )
         made.returncode = 0  # it is not waited for here: it ends when this program does
+        ours.settimeout(HELPER_LIMIT)
         self.pid, self._socket = made.pid, ours
 
 

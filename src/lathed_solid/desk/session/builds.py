@@ -41,6 +41,9 @@ from .jobs import Jobs
 from .picturing import Picturing
 from .studies import Studies
 
+#: What is said until a kernel has begun with the first step.
+_BUILDING = "building the part"
+
 
 class Builds(QObject):
     """``built``, ``proved`` and ``reported`` are of the job being worked on; ``renewed`` tells that lines of its
@@ -107,6 +110,7 @@ class Builds(QObject):
         before = job.glimpse.part if job.glimpse is not None else None
         job.glimpse = Glimpse(kind, content, until, ticket, before)
         faulted = {i: m for i, (_, m) in job.faulted.items()}
+        self.busy.undertake("build", ticket, _BUILDING)
         self.client.ask(Build(ticket, content, until, faulted, self._store, frozenset(("shape",))))
 
     def _glimpsed(self, reply: Started | Ended | BuiltPart | Proved) -> bool:
@@ -132,6 +136,7 @@ class Builds(QObject):
         self._build_of[ticket] = job
         self._sent = {ticket: job.content}
         self.busy.done(kind="proof")  # of the build before, which this one takes the place of
+        self.busy.undertake("build", ticket, _BUILDING)
         self.client.ask(Build(ticket, job.content, self.until, job.still_faulted(), self._store))
 
     def build_until(self, step: str) -> None:
@@ -162,6 +167,8 @@ class Builds(QObject):
     def _on_reply(self, reply: Reply) -> None:
         if not isinstance(reply, Started | Ended | BuiltPart | Suspected | SheetSoFar | PictureSoFar):
             self.busy.done(reply.ticket)
+        if isinstance(reply, Started | BuiltPart):
+            self.busy.done(kind="build")  # a kernel is at it: from here on each step has its own time
         if self.picturing.answer(reply) or self.fitting.take(reply) or self.studies.take(reply):
             return
         if isinstance(reply, Exported):
