@@ -13,6 +13,7 @@ import numpy as np
 
 from ..arrays import Floats
 from ..kernel.ground.figures import Vector
+from ..tolerance import PARALLEL
 from .poses import Poses, positive
 from .statement import Statement
 
@@ -308,7 +309,7 @@ _NAMED = (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0, 0.0)), ("Z", (0.0, 0.0, 1.0))
 def along_words(direction: Vector) -> str:
     """A direction as it is spoken of."""
     for name, axis in _NAMED:
-        if abs(sum(a * b for a, b in zip(axis, direction, strict=True))) > 1 - 1e-9:
+        if abs(sum(a * b for a, b in zip(axis, direction, strict=True))) > 1 - PARALLEL:
             return name
     return "a slanted line"
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..sketch.curves import at
 from ..sketch.model import Arc, Circle, Curve, Line, Sketch, ends_of
+from ..tolerance import PARALLEL
 
 if TYPE_CHECKING:
     from ..kernel.ground.geometry import Frame
@@ -27,7 +28,7 @@ def lent(source: Sketch, there: Frame, here: Frame) -> list[Seen]:
     from ..kernel.measure.project import Seen
 
     points = source.points()
-    level = abs(dot(there.normal, here.normal)) > 1 - 1e-9
+    level = abs(dot(there.normal, here.normal)) > 1 - PARALLEL
 
     def seen(place: XY) -> XY:
         gap = minus(there.at(*place), here.origin)

@@ -14,6 +14,7 @@ from ..sketch.copies import is_given
 from ..sketch.model import BUILT_IN, Arc, Circle, Ellipse, Entity, Line, Point, Projected, Sketch, Spline, stands_on
 from ..sketch.refusal import SketchError
 from ..sketch.shadow import Ghost, edge_of_part, lies_on_part, shadow_of, wants_outline
+from ..tolerance import ONE_PLACE
 from .lending import lent
 from .model import StepFailure
 from .settling import settle_sketch
@@ -230,7 +231,7 @@ def _curve(id_: str, piece: Flat, construction: bool, link: str) -> list[Entity]
     elif isinstance(piece, Free):
         through = tuple(point(f"p{n}", xy) for n, xy in enumerate(piece.places))
         made = Spline(id_, through, construction=construction, link=link)
-    elif isinstance(piece, Round) and math.dist(piece.start, piece.end) < 1e-6:
+    elif isinstance(piece, Round) and math.dist(piece.start, piece.end) < ONE_PLACE:
         made = Circle(id_, point("c", piece.center), piece.radius, construction, link)
     else:
         assert isinstance(piece, Round)

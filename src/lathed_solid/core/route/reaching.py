@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple, Protocol
 
+from ..tolerance import PARALLEL
 from .model import FaceRef, StepFailure, Unfinished
 from .workshop import Workshop
 
@@ -105,7 +106,7 @@ def _to_face(step: Reaching, shop: Workshop, frame: Frame) -> Extent:
     flat = None
     if step.face.name.partition("/")[0] in shop.datums or shop.surface(step.face).kind == "plane":
         flat = shop.plane(step.face)
-    if flat is not None and abs(dot(flat.normal, frame.normal)) > 1 - 1e-9:
+    if flat is not None and abs(dot(flat.normal, frame.normal)) > 1 - PARALLEL:
         far = dot(minus(flat.origin, frame.origin), frame.normal)
         return _one_way(far + (1 if far >= 0 else -1) * gap)
     front, back = through(step, shop, frame)

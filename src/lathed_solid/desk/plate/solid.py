@@ -18,6 +18,7 @@ from ...core.sketch.arrange import source_of
 from ...core.sketch.make import draw
 from ...core.sketch.model import Projected, Sketch
 from ...core.sketch.shadow import Ghost, without_part
+from ...core.tolerance import PARALLEL
 from ...worker.protocol import Shadow
 from ..session import Session
 
@@ -34,7 +35,7 @@ References = Callable[[], tuple[tuple[FaceRef, ...], tuple[EdgeRef, ...]]]
 def axis_word(way: Vector) -> str:
     """The axis of the part that a direction is, with its sign; "" where it leans."""
     for name, part in zip("XYZ", way, strict=True):
-        if abs(part) > 1 - 1e-9:
+        if abs(part) > 1 - PARALLEL:
             return name if part > 0 else f"-{name}"
     return ""
 

@@ -28,6 +28,7 @@ from ...core.kernel.ground.figures import Vector
 from ...core.kernel.ground.picture import from_bytes
 from ...core.kernel.ground.placing import Transform, rigid
 from ...core.kernel.ground.topology import FACE, Shape, ShapeMap, compound_of, edges_of, shape_map
+from ...core.tolerance import ONE_PLACE
 from .arrows import Arrow, arrow_edges
 from .pointing import point
 from .surface import Surface, kernel_color
@@ -176,7 +177,7 @@ class FitScene:
 
     def trail(self, ways: Sequence[tuple[Vector, Vector]], color: QColor) -> None:
         """The ways that parts came, dashed; none takes them away."""
-        lines = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in ways if math.dist(a, b) > 1e-6]
+        lines = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in ways if math.dist(a, b) > ONE_PLACE]
         self._mark("trail", compound_of(lines) if lines else None, color, 1.0)
 
     def arrows(self, ways: Sequence[Arrow], color: QColor) -> None:

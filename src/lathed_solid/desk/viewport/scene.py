@@ -44,6 +44,7 @@ from ...core.kernel.ground.topology import (
 from ...core.kernel.measure.surfaces import outward_at
 from ...core.route.model import ThreadMark
 from ...core.standards.threads import reach_on
+from ...core.tolerance import ONE_PLACE
 from ..theme.palette import Palette
 from .coats import PLAIN, Coat, Coats, aspect
 from .datums import Datums
@@ -235,7 +236,7 @@ class Scene:
 
     def rule(self, lines: Sequence[tuple[Vector, Vector]], color: QColor) -> None:
         """What distances lie between, drawn over everything; none takes them away."""
-        made = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in lines if math.dist(a, b) > 1e-6]
+        made = [BRepBuilderAPI_MakeEdge(gp_Pnt(*a), gp_Pnt(*b)).Edge() for a, b in lines if math.dist(a, b) > ONE_PLACE]
         if made:
             self._lines("rule", compound_of(made), color, Aspect_TypeOfLine.Aspect_TOL_SOLID, 2.0, top=True)
         else:

@@ -10,6 +10,7 @@ import msgspec
 from ...kernel.ground.figures import Vector
 from ...kernel.ground.geometry import Frame, dot, minus
 from ...refusal import Refusal
+from ...tolerance import PARALLEL
 from ..looking import KEYS, Side, eye_of
 from .blocks import Box
 from .model import XY, Cut, CutKind, Level, Sheet, SheetView, ratio
@@ -66,7 +67,7 @@ def bent_about(cut: Cut, section: SheetView, view: SheetView, place: XY, seen: S
 def _bent_frame(view: SheetView, section: SheetView, seen: Seen) -> Frame:
     """The eye of a section that is bent about an axis square to the view it is taken from, its x along that axis."""
     eye = _eye_of(section.way, seen)  # type: ignore[arg-type]
-    if abs(dot(eye.x, _eye(view, seen).normal)) > 1 - 1e-9:
+    if abs(dot(eye.x, _eye(view, seen).normal)) > 1 - PARALLEL:
         return eye
     x, y, z = eye.x
     return Frame(eye.origin, eye.y, (-x, -y, -z))
@@ -122,7 +123,7 @@ def _eye_of(way: Side, seen: Seen) -> Frame:
 
 
 def _same(a: Vector, b: Vector) -> bool:
-    return dot(a, b) > 1 - 1e-9
+    return dot(a, b) > 1 - PARALLEL
 
 
 def _span(seen: Seen, eye: Frame, way: Vector) -> tuple[float, float]:

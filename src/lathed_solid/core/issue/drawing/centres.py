@@ -10,6 +10,7 @@ from ...drafting.sheet.seen import Centre
 from ...kernel.draw.strokes import XY, Stroke
 from ...kernel.ground.figures import Surface, Vector
 from ...kernel.ground.geometry import Frame, along, dot, minus
+from ...tolerance import PARALLEL
 
 #: What turns less about its axis is a rounding, and has no centre line.
 _TURN = 1.1 * math.pi
@@ -28,7 +29,7 @@ def centres(
     round_ = [s for s in surfaces if s.index in shown and s.kind in ("cylinder", "cone") and s.turn > _TURN]
     round_ += [s for s in surfaces if s.index in shown and s.kind == "sphere" and s.radius > 0]
     level = [s for s in round_ if abs(dot(s.axis, eye.normal)) < 1e-6 and s.kind != "sphere"]
-    facing = [s for s in round_ if abs(dot(s.axis, eye.normal)) > 1 - 1e-9 or s.kind == "sphere"]
+    facing = [s for s in round_ if abs(dot(s.axis, eye.normal)) > 1 - PARALLEL or s.kind == "sphere"]
     yield from _lines(level, eye, apart)
     crosses = _crosses(facing, eye)
     rings = list(_rings(facing, eye, crosses))

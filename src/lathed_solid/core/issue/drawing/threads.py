@@ -11,6 +11,7 @@ from ...kernel.ground.geometry import Frame, along, cross, dot, minus
 from ...kernel.ground.named import LostReference, NamedBody
 from ...route.model import ThreadMark
 from ...standards.threads import reach_on
+from ...tolerance import PARALLEL
 
 #: Three quarters of a circle, from a little past level (ISO 6410-1 figure 3).
 _START, _SWEEP = math.radians(-100), 1.5 * math.pi
@@ -40,7 +41,7 @@ def _of(mark: ThreadMark, s: Surface, eye: Frame, visible: bool) -> list[Stroke]
     low, high = s.span
     start, end = reach_on(s.span, mark.length, mark.from_high)
     facing = abs(dot(s.axis, eye.normal))
-    if facing > 1 - 1e-9:
+    if facing > 1 - PARALLEL:
         middle = minus(s.origin, eye.origin)
         at = dot(middle, eye.x), dot(middle, eye.y)
         arc = ArcOf(at, radius, _START, _SWEEP)

@@ -12,6 +12,7 @@ from ...kernel.ground.named import NamedBody
 from ...route.model import FileLook, ThreadMark
 from ...standards.finishes import LIGHTEST_METAL, Finish, finish, finish_in
 from ...standards.threads import reach_on
+from ...tolerance import PARALLEL
 from .subject import Coat, Worm, coat_of, wormed
 
 #: Faces laid open by a cut, as the part view shows them.
@@ -25,7 +26,7 @@ def as_made(surface: Surface, metal: bool, turned: bool) -> Finish:
     """
     if not metal:
         return finish("moulded")
-    end = turned and surface.kind == "plane" and abs(surface.axis[2]) > 1 - 1e-9
+    end = turned and surface.kind == "plane" and abs(surface.axis[2]) > 1 - PARALLEL
     return finish("turned" if end or surface.kind in ("cylinder", "cone", "torus", "sphere") else "milled")
 
 

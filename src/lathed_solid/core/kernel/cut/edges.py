@@ -19,6 +19,7 @@ from OCP.TopoDS import TopoDS
 
 from ...names import bare
 from ...refusal import is_read, said
+from ...tolerance import PARALLEL
 from ..ground.check import KernelFailure, accept
 from ..ground.geometry import dot
 from ..ground.named import LostReference, NamedBody, Pair, carry, generated_faces
@@ -70,7 +71,7 @@ def _parallel(body: NamedBody, edge: Edge) -> list[Edge]:
     if line is None:
         return [edge]
     lines = ((e, straight_edge(e)) for e in sharp_edges(body))
-    return [e for e, other in lines if other is not None and abs(dot(other[1], line[1])) > 1 - 1e-9]
+    return [e for e, other in lines if other is not None and abs(dot(other[1], line[1])) > 1 - PARALLEL]
 
 
 def _alike(body: NamedBody, like: Sequence[Edge]) -> list[Edge]:

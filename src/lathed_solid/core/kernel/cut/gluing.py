@@ -13,6 +13,7 @@ from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS
 
+from ...tolerance import PARALLEL
 from ..form.helicoid import Skin
 from ..form.outline import Loop, Segment, flat_face
 from ..form.sweep import revolve
@@ -96,7 +97,7 @@ def _flat_end(body: NamedBody, flat: int, edge: Edge, frame: Frame) -> End | Non
     if wire is None or len(edges_of(wire)) != 1 or adaptor.GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
         return None
     plane = adaptor.Plane()
-    if abs(abs(dot(triple(plane.Axis().Direction()), frame.normal)) - 1) > 1e-9:
+    if abs(abs(dot(triple(plane.Axis().Direction()), frame.normal)) - 1) > PARALLEL:
         return None
     return End(flat, wire, dot(minus(triple(plane.Location()), frame.origin), frame.normal))
 

@@ -13,6 +13,7 @@ from OCP.BRep import BRep_Builder
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.TopoDS import TopoDS_Compound
 
+from ...tolerance import ONE_PLACE, PARALLEL
 from ..form.sweep import moved
 from ..ground.check import KernelFailure
 from ..ground.figures import Surface, Vector
@@ -130,7 +131,7 @@ def bent_surfaces(surfaces: Sequence[Surface], eye: Frame, how: Bend) -> Iterato
 
     for surface in surfaces:
         swung = surface.elsewhere(place, way)
-        on_axis = abs(dot(surface.axis, eye.x)) > 1 - 1e-9 and math.dist(surface.origin, swung.origin) < 1e-6
+        on_axis = abs(dot(surface.axis, eye.x)) > 1 - PARALLEL and math.dist(surface.origin, swung.origin) < ONE_PLACE
         if on_axis or _side(surface.center, eye) * how.side <= 1e-9:
             yield surface
         if not on_axis and _side(swung.center, eye) * how.side >= -1e-9:

@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 
 from ...arrays import Floats
+from ...tolerance import PARALLEL
 from ..ground.figures import Vector
 from ..ground.geometry import Frame, dot, minus
 
@@ -94,7 +95,7 @@ def _flat(piece: Piece, flat: Floats, eye: Frame, normal: Vector) -> Stroke | No
         return None
     if piece.round_ is not None:
         center, axis, radius = piece.round_
-        if abs(dot(axis, normal)) > 1 - 1e-9:
+        if abs(dot(axis, normal)) > 1 - PARALLEL:
             away = minus(center, eye.origin)
             arc = _arc((dot(away, eye.x), dot(away, eye.y)), radius, flat)
             return Stroke(piece.kind, piece.visible, points, piece.faces, arc)

@@ -11,6 +11,7 @@ import numpy as np
 
 from ...arrays import Floats, Ints
 from ...quantity import Style
+from ...tolerance import PARALLEL
 
 Vector = tuple[float, float, float]
 SurfaceKind = Literal["plane", "cylinder", "cone", "torus", "sphere", "other"]
@@ -150,7 +151,7 @@ class Surface(msgspec.Struct, frozen=True, kw_only=True):
 
 _SIDES = (("right side", "left side", "X"), ("back", "front", "Y"), ("top", "bottom", "Z"))
 _ENDS = ("right end", "left end", "Z")
-_SQUARE = 1 - 1e-9
+_SQUARE = 1 - PARALLEL
 
 
 def _at(place: Vector, style: Style) -> str:

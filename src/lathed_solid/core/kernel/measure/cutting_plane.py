@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ...refusal import Refusal
+from ...tolerance import PARALLEL
 from ..ground.figures import Surface, Vector
 from ..ground.geometry import Frame, cross, dot, flat_frame, frame_about, minus, shifted, unit
 from ..ground.placing import moved_frame, turning_about
@@ -47,7 +48,7 @@ def _of_picked(picked: Sequence[Surface]) -> Frame:
         if len(picked) < 2:
             return frame
         second = picked[1]
-        if second.kind != "plane" or abs(dot(first.axis, second.axis)) < 1 - 1e-9:
+        if second.kind != "plane" or abs(dot(first.axis, second.axis)) < 1 - PARALLEL:
             raise NoPlane("The two faces are not flat and parallel, so nothing lies midway between them.")
         return shifted(frame, dot(minus(second.origin, first.origin), first.axis) / 2)
     if first.kind in ("cylinder", "cone", "torus"):

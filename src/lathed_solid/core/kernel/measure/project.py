@@ -16,7 +16,7 @@ from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape, HLRBRep_TypeOfResultin
 from OCP.TopoDS import TopoDS
 
 from ...names import bare
-from ...tolerance import ONE_PLACE
+from ...tolerance import ONE_PLACE, PARALLEL
 from ..ground.check import KernelFailure, done
 from ..ground.figures import Vector
 from ..ground.geometry import Frame, cross, dot, minus
@@ -223,7 +223,7 @@ def _circle(curve: BRepAdaptor_Curve, frame: Frame, places: tuple[XY, ...]) -> F
     radius, axis = circle.Radius(), triple(circle.Axis().Direction())
     lean = abs(dot(axis, frame.normal))
     whole = math.dist(places[0], places[-1]) < ONE_PLACE
-    if lean > 1 - 1e-9:
+    if lean > 1 - PARALLEL:
         (ax, ay), (bx, by) = places[0], places[1]
         left = (ax - center[0]) * (by - center[1]) - (ay - center[1]) * (bx - center[0]) > 0
         start, end = (places[0], places[-1]) if left else (places[-1], places[0])

@@ -23,6 +23,7 @@ from scipy.optimize import minimize
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
+from ...tolerance import PARALLEL
 from ..ground.figures import RoomFound, Skin, Surface, Vector
 from ..ground.geometry import Frame, dot, frame_about, minus
 from ..ground.named import NamedBody
@@ -45,7 +46,7 @@ _CLOSE = 1e-3
 _BEFORE = 0.02
 #: A hole's mouth is drawn with so many corners.
 _RIM = 48
-_AXIAL = 1 - 1e-9
+_AXIAL = 1 - PARALLEL
 
 
 class _Floor(NamedTuple):

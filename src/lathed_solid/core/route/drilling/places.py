@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
 from ...refusal import said
+from ...tolerance import PARALLEL
 from ..model import StepFailure, Unfinished
 from ..points import chosen_points
 from ..workshop import Workshop
@@ -42,7 +43,7 @@ def _at_sketch(step: Hole, shop: Workshop, surface: Surface, face: Face | None) 
 
     sketch = shop.sketch(step.sketch)
     plane = shop.frame(sketch)
-    level = surface.kind == "plane" and abs(dot(surface.axis, plane.normal)) > 1 - 1e-9
+    level = surface.kind == "plane" and abs(dot(surface.axis, plane.normal)) > 1 - PARALLEL
     unknown = [i for i in step.only.replace(",", " ").split() if i not in sketch.points()]
     if unknown:
         raise StepFailure(f"The sketch has no point {', '.join(unknown)}. Its points are {', '.join(sketch.points())}.")
@@ -171,7 +172,7 @@ def _from_edges(step: Hole, shop: Workshop, surface: Surface, face: Face | None)
         rows.append((told[1], dot(told[0], told[1]) + away))
     (u, a), (v, b) = rows
     lean = dot(u, v)
-    if abs(lean) > 1 - 1e-9:
+    if abs(lean) > 1 - PARALLEL:
         raise StepFailure("The two edges are parallel: they do not say where the hole is. Pick one across them.")
     shop.frames[f"{shop.at_work}/frame"] = shop.placed(flat_frame(surface.origin, surface.axis))
     n = cross(u, v)
@@ -193,7 +194,7 @@ def _edge_centre(step: Hole, shop: Workshop, surface: Surface) -> Vector:
         raise Unfinished("Pick the round edge whose axis the hole lies on.")
     ref = step.edge[0]
     circle = circle_of(picked(shop.body, Pick(ref.a, ref.b, ref.take, ref.piece))[0])
-    if circle is None or abs(dot(circle.axis, surface.axis)) < 1 - 1e-9:
+    if circle is None or abs(dot(circle.axis, surface.axis)) < 1 - PARALLEL:
         raise StepFailure("The picked edge is not round, or its axis is not square to the face the hole starts in.")
     return along(circle.center, surface.axis, dot(minus(surface.origin, circle.center), surface.axis))
 
@@ -283,7 +284,7 @@ class LevelFaces:
 
         mine = self._surface
         for other in measure_faces(self._body):
-            like = other.kind == "plane" and other.index != mine.index and dot(other.axis, mine.axis) > 1 - 1e-9
+            like = other.kind == "plane" and other.index != mine.index and dot(other.axis, mine.axis) > 1 - PARALLEL
             if like and abs(dot(minus(other.origin, mine.origin), mine.axis)) < 1e-6:
                 yield self._body.face(other.index)
 

@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING
 
 from ...kernel.ground.topology import Edge
+from ...tolerance import PARALLEL
 from ..model import Built, StepBase, StepFailure, Unfinished
 from ..planes import MAIN_NORMALS
 from ..workshop import Workshop
@@ -46,7 +47,7 @@ def _plane(step: DatumPlane, shop: Workshop) -> tuple[Vector, Vector]:
         return along(start, normal, shop.value(step.offset, "Offset", positive=False)), normal
     if step.by == "midway":
         first, second = shop.plane(step.face), shop.plane(step.other, "the second face")
-        if abs(dot(first.normal, second.normal)) < 1 - 1e-9:
+        if abs(dot(first.normal, second.normal)) < 1 - PARALLEL:
             raise StepFailure("The two faces are not parallel, so nothing lies midway between them.")
         return along(
             first.origin, first.normal, dot(minus(second.origin, first.origin), first.normal) / 2

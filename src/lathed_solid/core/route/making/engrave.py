@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
+from ...tolerance import PARALLEL
 from ..joining import joined
 from ..model import Built, StepFailure
 from ..outlines import closed_regions, flats, kernel_loop
@@ -35,7 +36,7 @@ def build(step: Engrave, shop: Workshop) -> Built:
 def _flat(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> list[NamedBody]:
     sketch = shop.sketch(step.sketch)
     frame = shop.frame(sketch)
-    if abs(dot(frame.normal, surface.axis)) < 1 - 1e-9:
+    if abs(dot(frame.normal, surface.axis)) < 1 - PARALLEL:
         raise StepFailure("The letters’ plane must be parallel to the face they go on.")
     frame = frame._replace(
         origin=along(frame.origin, surface.axis, dot(minus(surface.origin, frame.origin), surface.axis))
@@ -52,7 +53,7 @@ def _round(step: Engrave, shop: Workshop, surface: Surface, depth: float) -> lis
     axis = surface.axis if sum(surface.axis) > 0 else (-surface.axis[0], -surface.axis[1], -surface.axis[2])
     zero = along(surface.origin, axis, place - dot(surface.origin, axis))
     base = frame_about(zero, axis)
-    x = (1.0, 0.0, 0.0) if abs(abs(axis[2]) - 1) < 1e-9 else base.x
+    x = (1.0, 0.0, 0.0) if abs(abs(axis[2]) - 1) < PARALLEL else base.x
     y = cross(axis, x)
     out = along(along((0.0, 0.0, 0.0), x, math.cos(angle)), y, math.sin(angle))
     frame = shop.placed(Frame(zero, out, cross(axis, out)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ...sketch.model import Sketch
+from ...tolerance import PARALLEL
 from ..joining import joined
 from ..model import Built, StepFailure, Unfinished
 from ..outlines import chain, flats, kernel_chain
@@ -49,7 +50,7 @@ def _start(step: Extrude, shop: Workshop, sketch: Sketch) -> Frame:
     off = shop.value(step.start, "Starts off the plane", positive=False)
     if step.begin.name:
         face = shop.plane(step.begin, "the face it starts at")
-        if abs(dot(face.normal, frame.normal)) < 1 - 1e-9:
+        if abs(dot(face.normal, frame.normal)) < 1 - PARALLEL:
             raise StepFailure("The face the sweep starts at must be parallel to the outline’s plane.")
         off += dot(minus(face.origin, frame.origin), frame.normal)
     made = shop.frames[f"{step.id}/from"] = shifted(frame, off)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from ...refusal import said
 from ...standards import seats
 from ...standards.tables import NotTabled
+from ...tolerance import PARALLEL
 from ..joining import joined
 from ..model import Built, StepFailure
 from ..workshop import Workshop
@@ -56,7 +57,7 @@ def _plane(step: Keyway, shop: Workshop, surface: Surface, height: float) -> Fra
     """A plane ``height`` mm off the axis over the seat: x along the axis, y across."""
     angle = shop.value(step.angle, "Angle", "angle", positive=False)
     base = frame_about(surface.origin, surface.axis)
-    if abs(abs(surface.axis[2]) - 1) < 1e-9:  # part turned about Z: angles count from X
+    if abs(abs(surface.axis[2]) - 1) < PARALLEL:  # part turned about Z: angles count from X
         out = (math.cos(angle), math.sin(angle), 0.0)
     else:
         out = along(along((0.0, 0.0, 0.0), base.x, math.cos(angle)), base.y, math.sin(angle))

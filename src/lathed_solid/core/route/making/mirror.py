@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ...tolerance import PARALLEL
 from ..copying import repeat
 from ..model import Built, StepFailure
 from ..planes import MAIN_NORMALS
@@ -30,7 +31,7 @@ def _plane(step: Mirror, shop: Workshop) -> tuple[Vector, Vector]:
     if step.about == "face":
         return first.origin, first.normal
     second = shop.plane(step.other, "the second face")
-    if abs(dot(first.normal, second.normal)) < 1 - 1e-9:
+    if abs(dot(first.normal, second.normal)) < 1 - PARALLEL:
         raise StepFailure("The two faces are not parallel, so nothing lies midway between them.")
     halfway = dot(minus(second.origin, first.origin), first.normal) / 2
     return along(first.origin, first.normal, halfway), first.normal

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ...refusal import said
+from ...tolerance import PARALLEL
 from ..joining import joined
 from ..model import Built, StepFailure
 from ..workshop import Workshop
@@ -23,7 +24,7 @@ def build(step: StraightGroove, shop: Workshop) -> Built:
     if surface.kind != "cylinder":
         raise StepFailure("A turned groove goes round a cylinder; the picked face is none.")
     datum = shop.plane(step.datum, "the end or shoulder the groove is measured from")
-    if abs(abs(dot(datum.normal, surface.axis)) - 1) > 1e-9:
+    if abs(abs(dot(datum.normal, surface.axis)) - 1) > PARALLEL:
         raise StepFailure("The groove is measured from a flat face square to the axis. Pick an end or a shoulder.")
     width = shop.value(step.width, "Width")
     at = shop.value(step.at, "From that face", positive=False)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from ...refusal import said
 from ...standards import seats
 from ...standards.tables import NotTabled
+from ...tolerance import PARALLEL
 from ..joining import joined
 from ..model import Built, StepFailure
 from ..workshop import Workshop
@@ -30,7 +31,7 @@ def build_undercut(step: Undercut, shop: Workshop) -> Built:
     """The profile stands at the corner: u away from the shoulder along the axis, v out from the axis."""
     surface = shop.surface(step.face, "the round face")
     shoulder = shop.plane(step.shoulder, "the shoulder")
-    if surface.kind != "cylinder" or surface.hollow or abs(abs(dot(surface.axis, shoulder.normal)) - 1) > 1e-9:
+    if surface.kind != "cylinder" or surface.hollow or abs(abs(dot(surface.axis, shoulder.normal)) - 1) > PARALLEL:
         raise StepFailure("An undercut lies where an outer cylinder meets a flat shoulder square to it.")
     at = along(surface.origin, surface.axis, dot(minus(shoulder.origin, surface.origin), surface.axis))
     out = frame_about(at, shoulder.normal).x

@@ -173,7 +173,7 @@ def _joint(before: Link | None, link: Link, points: Points, left: float) -> XY:
     if before is None:
         return here
     there = _foot(before, points, left, start=False)
-    if math.dist(here, there) < 1e-6:
+    if math.dist(here, there) < ONE_PLACE:
         return here
     corner = at(link.curve, points, float(link.backwards))
     places = _crossings(before, link, points, left, there, here)

@@ -8,6 +8,7 @@ from typing import Any
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..curves import spline_form
 from ..model import Arc, Ellipse, Line, Point, Sketch, Spline, Text
 from ..refusal import SketchError
@@ -16,7 +17,7 @@ from .draw import Spot, fresh, grown, placed
 
 def add_ellipse(sketch: Sketch, center: Spot, axis: Spot, minor: float) -> tuple[Sketch, str]:
     """An ellipse: centre, the end of its first half axis, and the length of the other half axis (mm)."""
-    if math.dist(center.xy, axis.xy) < 1e-6 or minor < 1e-6:
+    if math.dist(center.xy, axis.xy) < ONE_PLACE or minor < 1e-6:
         raise SketchError("An ellipse needs two half axes above zero.")
     sketch, c = placed(sketch, center)
     sketch, a = placed(sketch, axis)
@@ -28,9 +29,9 @@ def add_spline(sketch: Sketch, spots: Sequence[Spot]) -> tuple[Sketch, str]:
     """A free edge through places; closed when the last one is the first. Raises SketchError for fewer than two."""
     ids: list[str] = []
     for spot in spots:
-        if ids and math.dist(spot.xy, spots[len(ids) - 1].xy) < 1e-6:
+        if ids and math.dist(spot.xy, spots[len(ids) - 1].xy) < ONE_PLACE:
             continue
-        if len(ids) > 2 and math.dist(spot.xy, spots[0].xy) < 1e-6:
+        if len(ids) > 2 and math.dist(spot.xy, spots[0].xy) < ONE_PLACE:
             ids.append(ids[0])
             break
         sketch, id_ = placed(sketch, spot)

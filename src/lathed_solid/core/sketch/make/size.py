@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from ...tolerance import ONE_PLACE
 from ..copies import copy_of
 from ..curves import arc_span
 from ..model import ACROSS, ALONG, ORIGIN, Arc, Circle, Dimension, DimensionKind, Ellipse, Line, Point, Sketch, Text
@@ -75,7 +76,7 @@ def _of_repeat(sketch: Sketch, repeat: str) -> list[Choice]:
 
 def _between_rounds(sketch: Sketch, ids: tuple[str, ...], chosen: str) -> list[Choice]:
     a, b = place(sketch, ids[0]), place(sketch, ids[1])
-    if chosen == "cc" and math.dist(a, b) < 1e-6:
+    if chosen == "cc" and math.dist(a, b) < ONE_PLACE:
         return [Choice("distance", "wall", (-1, 1)), Choice("distance", "both radii", (1, 1))]
     near, far = [Choice("distance", "centres")], []
     rims = [letter(sketch, i) == "c" for i in ids]

@@ -17,12 +17,13 @@ from ....kernel.draw.cutting import Cutting
 from ....kernel.draw.strokes import XY, Stroke
 from ....kernel.ground.figures import Surface, Vector
 from ....kernel.ground.geometry import Frame, dot, minus
+from ....tolerance import PARALLEL
 from ..centres import centres
 
 #: Faces about one axis farther apart than this have a line each (mm); places nearer than that are one.
 _APART, _ONE = 12.0, 0.01
 #: An axis is seen end-on when the cosine between it and the eye is more than this.
-_ALONG = 1 - 1e-9
+_ALONG = 1 - PARALLEL
 
 
 class Looked(NamedTuple):

@@ -30,6 +30,7 @@ from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Vertex, TopoDS_Wire
 
 from ....arrays import Floats, Ints
+from ....tolerance import PARALLEL
 from ....units import INCH
 from ...ground.check import KernelFailure
 from ...ground.integral import moments
@@ -325,7 +326,7 @@ def _circle(points: Floats, a: Fitted, b: Fitted, near: float) -> tuple[Floats, 
         if np.ptp(z) > 4 * near or np.ptp(r) > 4 * near:
             continue
         place, radius = float(z.mean()), float(r.mean())
-        if other.kind == "plane" and abs(other.axis @ s.axis) > 1 - 1e-9:
+        if other.kind == "plane" and abs(other.axis @ s.axis) > 1 - PARALLEL:
             place = float((other.origin - s.origin) @ s.axis)
         if s.kind == "cylinder":
             radius = s.radius
