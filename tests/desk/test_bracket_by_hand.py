@@ -4,7 +4,6 @@ import math
 
 import pytest
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox
 
 CALLOUTS = ["70", "44", "8", "48", "6", "R3"]
 BASE, WALL, GUSSET = 70 * 44 * 8, 70 * 8 * 40, 24 * 24 / 2 * 6
@@ -101,8 +100,6 @@ def test_the_bracket_by_mouse_and_keyboard(desk):
     hole = desk.session.step
     desk.enter("add: row or grid")
     desk.settled()
-    box = next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("50"))
-    box.click()
     fill(desk, Count="2", Pitch="46")
     assert one - done(desk) == pytest.approx(rounded - one)
     assert desk.session.content.steps[-1].of == (hole,)

@@ -6,7 +6,6 @@ import math
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox
 
 from .test_bracket_by_hand import done, fill
 
@@ -74,8 +73,6 @@ def test_the_drum_by_mouse_and_keyboard(desk):
     assert done(desk) > RIM
     desk.enter("add: ring")
     desk.settled()
-    box = next(b for b in window.route.editor.findChildren(QCheckBox) if b.text().startswith("30"))
-    box.click()
     fill(desk, Count="3")
     desk.enter("add: extrude")
     desk.settled()

@@ -10,7 +10,6 @@ import os
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox
 
 from lathed_solid.core.drafting.sheet.placing import Placing
 
@@ -46,7 +45,6 @@ def ringed(desk, at, number):
     done(desk)
     desk.enter("add: ring")
     desk.settled()
-    next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
     fill(desk, Count=f"#{number}.count")
     done(desk)
 

@@ -11,7 +11,6 @@ import os
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox
 
 from lathed_solid.core.drafting.sheet.compose import words_box
 from lathed_solid.core.drafting.sheet.placing import Placing
@@ -89,7 +88,6 @@ def test_a_gland_with_its_ring_of_holes(desk):
     done(desk)
     desk.enter("add: ring")
     desk.settled()
-    next(b for b in desk.window.route.editor.findChildren(QCheckBox) if b.text().startswith("30")).click()
     fill(desk, Count="#6.count")
     drilled_all = done(desk)
     assert with_bore - drilled_all == pytest.approx(3 * math.pi * 4.5**2 * 10, rel=1e-6)

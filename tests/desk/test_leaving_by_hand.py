@@ -18,7 +18,6 @@ from .test_inspecting_by_hand import go
 from .test_issued_strangers_by_hand import sheet_of
 from .test_steps_from_callouts import bored, turned
 from .test_strangers_by_hand import IN3, all_in, inch
-from .test_vise_base_by_hand import tick
 
 
 def test_an_inch_fixture_plate_with_a_grid_of_holes(desk):
@@ -28,14 +27,13 @@ def test_an_inch_fixture_plate_with_a_grid_of_holes(desk):
     drilled(desk, (20, 20, 12.7), 4, "-1.5", "-.75")
     desk.enter("add: row or grid")
     desk.settled()
-    tick(desk, 20)
     fill(desk, Count="4", Pitch="#5")
     desk.click(desk.field("More fields"))
     desk.settled()
     fill(desk, Rows="3", Row_pitch="#6")
     assert plate - done(desk) == pytest.approx(12 * math.pi / 4 * 0.257**2 * 0.5 * IN3)
     all_in(desk)
-    assert desk.actions <= 33, desk.actions
+    assert desk.actions <= 32, desk.actions
     room = sheet_of(desk, "fixture plate")
     assert len(room.drawing.sheet.labels) == 6
 

@@ -71,6 +71,7 @@ class PartDesk(QObject):
             self._tell_lost()
         self.show_numbers()
         self.show_datums()
+        self._view.say("")  # what was told of a face under the mouse was told of the part before
         if self._picking.asking or self._picking.faces or self._picking.edges:
             self.light()
 

@@ -26,7 +26,7 @@ from ...core.job.model import Content
 from ...core.kernel.ground.figures import Surface
 from ...core.refusal import Refusal
 from ...core.route.model import StepBase
-from ...core.route.registry import FAMILIES, KINDS, Step
+from ...core.route.registry import FAMILIES, KINDS, Step, kind_of
 from ...core.route.steps.edges import Chamfer, Fillet
 from ...core.route.steps.extrude import Extrude
 from ...core.route.steps.keyway import Keyway
@@ -293,10 +293,13 @@ class RoutePanel(QWidget):
         return fields
 
     def _repeated(self, content: Content) -> tuple[str, ...]:
-        """Steps that made the picked faces: those a row or a ring is to repeat. Never the one it all began with."""
+        """What a row or a ring is to repeat: the steps that made the picked faces, else the chosen one, which is mostly
+        the last one made. Never the one it all began with.
+        """
         names = [self._picking.reference(i).name.partition("/")[0] for i in self._picking.faces]
-        first = next((s.id for s in content.steps), "")
-        return tuple(s.id for s in content.steps if s.id in names and s.id != first)
+        after = content.steps[1:]
+        picked = tuple(s.id for s in after if s.id in names)
+        return picked or tuple(s.id for s in after if s.id == self._session.step and kind_of(s).repeatable)
 
     def _first_figure(self) -> Surface | None:
         return self._picking.figure(self._picking.faces[0]) if self._picking.faces else None
