@@ -71,7 +71,8 @@ def listed(
 
 def order(what: str, old: Sequence[object], new: Sequence[object]) -> list[Change]:
     """Whether what both have stands in another order."""
-    if [i for i in old if i in set(new)] == [i for i in new if i in set(old)]:
+    both = set(old) & set(new)
+    if [i for i in old if i in both] == [i for i in new if i in both]:
         return []
     return [Change(what if "order" in what else f"order of {what}", "as it was", "changed")]
 
