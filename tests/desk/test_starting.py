@@ -26,10 +26,10 @@ def show_picture(self, png):
     print("picture", sha256(png).hexdigest(), flush=True)
     shown(self, png)
 
-def go_on(window):
+def go_on(window, waiting):
     window.stand_in.painted.connect(lambda: print("read", window.sheet.list.isVisible(), flush=True))
     window.stand_in.painted.connect(lambda: print("loaded", "scipy" in sys.modules, "OCP" in sys.modules, flush=True))
-    begun(window)
+    begun(window, waiting)
     window.furnished.connect(lambda: print("filled", window.sheet.model.rowCount(), window.plate.sketch_id, flush=True))
 
 StandIn.show_picture, app._go_on = show_picture, go_on
@@ -59,3 +59,27 @@ def test_the_window_stands_before_notes_are_read_and_solvers_loaded(tmp_path):
     assert at["window"] < at["preview"] < at["filled"] < at["first"]
     rows, sketch = of["filled"]
     assert int(rows) == 15 and sketch
+
+
+def test_a_new_part_is_ready_at_once(tmp_path):
+    """Nothing is open: its sheet says at once what to do, and no later turn takes away what was typed meanwhile."""
+    told = """
+import os, sys
+import lathed_solid.desk.app as app
+from PyQt6.QtCore import QTimer
+begun = app._go_on
+
+def go_on(window, waiting):
+    begun(window, waiting)
+    switched = []
+    window.session.switched.connect(lambda: switched.append(1))
+    print("stage", window.stage, waiting, window.sheet._pages.currentWidget() is window.sheet._empty, flush=True)
+    window.furnished.connect(lambda: (print("later", len(switched), flush=True), os._exit(0)))
+
+app._go_on = go_on
+app.run([])
+"""
+    env = os.environ | {"XDG_STATE_HOME": str(tmp_path), "QT_QPA_PLATFORM": "xcb"}
+    command = [sys.executable, "-c", told]
+    done = subprocess.run(command, env=env, capture_output=True, text=True, timeout=120, check=False)
+    assert done.stdout.split() == ["stage", "Read", "False", "True", "later", "0"], done.stdout + done.stderr

@@ -101,6 +101,9 @@ def run(files: Sequence[Path]) -> int:
     window.resize(1280, 800)
     window.plate.waits = True  # what can still move is shown once the solver is loaded
     window.show_stage("Read" if not files else "Shape")
+    waiting = bool(files)  # an empty part has no notes to be read: nobody waits for it
+    if not waiting:
+        session.take_up()
     if (path := session.current.path) is not None:
         window.stand_in.show_picture(read_preview(path))
     window.show()
@@ -109,7 +112,7 @@ def run(files: Sequence[Path]) -> int:
     window.solver_loaded.connect(window.plate.go_on)
     window.furnished.connect(lambda: _load_the_rest(window))
     QTimer.singleShot(COLLECT_AFTER, collector.begin)
-    _go_on(window)
+    _go_on(window, waiting)
     code = app.exec()
     # The window must go before the application does; Python would take them in the order they were made.
     sip.delete(window)
@@ -203,9 +206,9 @@ def _load_the_rest(window: Window) -> None:
     threading.Thread(target=load, daemon=True, name="the rest").start()
 
 
-def _go_on(window: Window) -> None:
-    """What only keeps the window from standing is done once its first picture is seen: the panels are filled, for which
-    notes are read, then the kernel's viewer is loaded; whoever needs that sooner has to wait for it.
+def _go_on(window: Window, waiting: bool) -> None:
+    """What only keeps the window from standing is done once its first picture is seen: the panels that are ``waiting``
+    are filled, for which notes are read, then the kernel's viewer is loaded; whoever needs that sooner has to wait.
     """
     import threading
 
@@ -220,7 +223,8 @@ def _go_on(window: Window) -> None:
 
     def go_on() -> None:
         if thread.ident is None:  # a picture that comes later than the timer asks once more
-            window.session.take_up()
+            if waiting:
+                window.session.take_up()
             thread.start()
 
     begin = one_shot(window, LOAD_AFTER)
