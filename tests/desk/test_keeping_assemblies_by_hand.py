@@ -106,6 +106,25 @@ def test_work_left_for_recovery_is_there_at_the_next_start(desk, drum, tmp_path,
     assert drum.is_changed_on_disk, "what was written meanwhile is met when it is saved"
 
 
+def test_what_cannot_be_kept_is_not_left(desk, drum, monkeypatch):
+    """The disk takes nothing more: neither the assembly nor the job goes, and why is told."""
+
+    def full(*_given, **_how):
+        raise OSError(28, "No space left on device")
+
+    answered(monkeypatch, "Close, keep for recovery")
+    monkeypatch.setattr("lathed_solid.core.job.files.os.fsync", full)
+    hidden(drum)
+    mine = drum.assembly
+    desk.window.run(desk.window.actions_.get("job.assembly"))
+    assert drum.assembly is mine and any("Autosave is not working" in text for text, _ in desk.said)
+    desk.window.show_stage("Read")
+    desk.enter("23")
+    job = desk.session.current
+    desk.window.close_current()
+    assert desk.session.current is job and "cannot be kept" in desk.said[-1][0]
+
+
 def test_an_assembly_goes_back_to_how_it_was_saved_before(desk, drum, monkeypatch):
     first = drum.assembly
     hidden(drum)

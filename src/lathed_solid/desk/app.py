@@ -18,8 +18,9 @@ if TYPE_CHECKING:
     from .window import Window
 
 log = logging.getLogger(__name__)
-#: Longest that the kernel's viewer waits for the window's first picture, milliseconds.
-LOAD_AFTER = 500
+#: Longest that the kernel's viewer waits for the window's first picture, milliseconds: where there is one to wait for,
+#: and where not.
+PICTURE_WITHIN, LOAD_AFTER = 5000, 500
 #: When all is loaded, milliseconds; from then on garbage is collected.
 COLLECT_AFTER = 8000
 
@@ -227,7 +228,7 @@ def _go_on(window: Window, waiting: bool) -> None:
                 window.session.take_up()
             thread.start()
 
-    begin = one_shot(window, LOAD_AFTER)
+    begin = one_shot(window, PICTURE_WITHIN if waiting else LOAD_AFTER)
     begin.timeout.connect(go_on)
     window.stand_in.painted.connect(lambda: begin.start(0))
     begin.start()

@@ -159,7 +159,15 @@ class FileWindow(QMainWindow):
             for job in unsaved:
                 job.journal.close()
             return "let go"
-        return "keep" if answer == keep else None
+        if answer != keep:
+            return None
+        for job in unsaved:
+            job.record()
+            if not job.journal.holds(job.history.state):
+                words = job.journal.trouble or "Autosave is not working. Save the job by hand."
+                self.session.say(f"{job.title} cannot be kept. {words}", "bad")
+                return None
+        return "keep"
 
     def choose_file(self, step: str) -> None:
         """A STEP, BREP or STL file for a step, kept in the job."""

@@ -145,8 +145,8 @@ class FitWindow(FileWindow):
             {save: "accept", keep: "destroy", let_go: "destroy", "Go back": "back"},
         )
         if answer == keep:
-            self._fit.document.leave()
-        return self.save_assembly() if answer == save else answer in (keep, let_go)
+            return self._fit.document.leave()
+        return self.save_assembly() if answer == save else answer == let_go
 
     def save_assembly(self) -> bool:
         """Save it; a file that someone else has written meanwhile is asked about."""

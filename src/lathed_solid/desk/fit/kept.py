@@ -17,7 +17,7 @@ from ...core.job.files import CannotWrite, sweep
 from ...core.job.history import History
 from ...core.job.recent import worked_on
 from ..session import Session
-from ..session.filed import Filed, words_of_copy, words_of_held, words_of_stale
+from ..session.filed import Filed, words_of_copy, words_of_damage, words_of_held, words_of_stale
 
 
 class KeptAssembly(QObject):
@@ -139,11 +139,17 @@ class KeptAssembly(QObject):
 
     def theirs(self) -> Assembly | None:
         """What is in its file just now; None when it cannot be read."""
+        path = self.path
+        if path is None:
+            return None
         try:
-            return load_assembly(self.path, self.session.fitting.store).assembly if self.path is not None else None
+            opened = load_assembly(path, self.session.fitting.store)
         except CannotOpen as error:
             self.session.refuse(error)
             return None
+        if opened.lost:
+            self.session.say(words_of_damage(path, opened.lost), "warn")
+        return opened.assembly
 
     def take_theirs(self, theirs: Assembly) -> None:
         """The state on disk is the one worked on; undo has its own again."""
@@ -194,10 +200,15 @@ class KeptAssembly(QObject):
         self.session.say(words, "warn")
         return True
 
-    def leave(self) -> None:
-        """Let go of it, its unsaved work to be offered at the next start."""
+    def leave(self) -> bool:
+        """Let go of it, its unsaved work to be offered at the next start; False when that cannot be kept, which is told
+        then.
+        """
         self._keep()
+        if not self._keeper.holds(self.assembly):
+            return False
         self._keeper.leave()
+        return True
 
     def let_go(self) -> None:
         """At the end: work that is saved, or given up, needs no keeping, and its file is anyone's."""

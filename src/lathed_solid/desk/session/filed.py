@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from ...core.job.claim import Claim, Stamp, stamp_of
@@ -55,3 +56,8 @@ def words_of_held(path: Path, claim: Claim) -> str:
     """Why a file is not written that another program holds."""
     held = claim.other.words if claim.other is not None else ""
     return f"{path.name} was not saved: it is open elsewhere ({held}). Save under another name."
+
+
+def words_of_damage(path: Path, lost: Sequence[str]) -> str:
+    """What is said of a file that someone has damaged meanwhile."""
+    return f"{path.name} is damaged as it lies there. Lost of it: {'; '.join(lost)}."
