@@ -1,7 +1,5 @@
 """The window at work: it never waits, never falls, never loses anything, and says what is wrong."""
 
-import os
-import signal
 import subprocess
 import sys
 import time
@@ -11,10 +9,7 @@ from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit, QMessageBox, QPushButton
 
-from lathed_solid.core.job import claim, edits, journal, storage
-from lathed_solid.core.job.model import Job
-from lathed_solid.desk import window_files
-from lathed_solid.desk.app import recover
+from lathed_solid.core.job import edits
 from lathed_solid.worker import faults
 from lathed_solid.worker.client import Client
 
@@ -101,33 +96,6 @@ def test_a_step_that_fells_the_kernel_is_named_and_nothing_is_lost(desk, monkeyp
     desk.enter("try fallen")
     desk.settled()
     assert {r.state for r in desk.session.current.reports.values()} == {"done"}
-
-
-CRASHING = """
-import os, signal, sys
-from pathlib import Path
-from PyQt6.QtWidgets import QApplication
-from lathed_solid.core.job import edits
-from lathed_solid.core.job.model import Job
-app = QApplication([])
-from lathed_solid.desk.session import Session
-session = Session(Path(sys.argv[1]))
-session.add(Job())
-for note in ("22", "Ø12 h6", "R1"):
-    session.edit(lambda c: edits.add_callout(c, note)[0], "added")
-os.kill(os.getpid(), signal.SIGKILL)
-"""
-
-
-def test_work_is_recovered_after_kill_9(desk, tmp_path):
-    folder = tmp_path / "others"
-    done = subprocess.run([sys.executable, "-c", CRASHING, str(folder)], check=False, timeout=60)
-    assert done.returncode == -signal.SIGKILL
-    assert recover(desk.session, folder) == 1
-    assert [c.note for c in desk.session.content.callouts] == ["22", "Ø12 h6", "R1"]
-    assert not desk.session.current.history.is_saved
-    assert any("Recovered unsaved work" in text for text, _ in desk.said)
-    assert recover(desk.session, folder) == 0
 
 
 def test_notes_are_read_while_typing_and_wrong_ones_change_nothing(desk):
@@ -327,21 +295,6 @@ def test_views_sections_and_schemes_survive_each_other(desk):
     assert len(colors) > 50  # a shaded part, not an empty ground
 
 
-def test_saving_goes_through_the_dialog_and_a_bad_folder_says_so(desk, tmp_path, monkeypatch):
-    desk.enter("22 ; length")
-    target = tmp_path / "part"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
-    desk.press(desk.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    saved = storage.load(tmp_path / "part.lathed").job
-    assert saved.content.callouts[0].note == "22"
-    assert desk.session.current.history.is_saved
-    desk.enter("23")
-    desk.session.current.path = tmp_path / "gone" / "part.lathed"
-    desk.press(desk.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    assert "does not exist. Nothing was lost" in desk.said[-1][0]
-    assert not desk.session.current.history.is_saved
-
-
 def test_exports_by_action(desk, tmp_path, monkeypatch):
     desk.open_example("skp-01")
     for words, ending in (("write step", "step"), ("write stl", "stl"), ("write the proof", "csv")):
@@ -359,142 +312,3 @@ def test_every_action_has_a_title_and_no_two_share_keys(desk):
     assert len(keys) == len(set(keys))
     assert all(a.title for a in actions)
     assert len(actions) > 50
-
-
-def test_damaged_and_foreign_files_are_refused_in_words(desk, tmp_path):
-    (tmp_path / "x.lathed").write_bytes(b"not a job")
-    assert not desk.session.open(tmp_path / "x.lathed")
-    assert "not a Lathed Solid job" in desk.said[-1][0]
-    data = (EXAMPLES / "skp-01.lathed").read_bytes()
-    (tmp_path / "half.lathed").write_bytes(data[: len(data) * 2 // 3])
-    assert desk.session.open(tmp_path / "half.lathed")
-    assert any("was damaged. Lost" in text for text, _ in desk.said)
-    desk.settled()
-
-
-def test_a_file_open_elsewhere_is_opened_as_a_copy(desk, tmp_path):
-    path = tmp_path / "a.lathed"
-    storage.save(Job(), path)
-    held = claim.Claim(path)
-    desk.session.open(path)
-    assert desk.session.current.path is None
-    assert "open elsewhere" in desk.said[-1][0]
-    assert desk.session.current.history.is_saved
-    assert not desk.session._jobs.save(path)
-    assert "was not saved: it is open elsewhere" in desk.said[-1][0]
-    held.release()
-    desk.session.open(path)
-    assert desk.session.current.path == path
-    link = tmp_path / "b.lathed"
-    link.symlink_to(path)
-    many = len(desk.session.jobs)
-    desk.session.open(link)
-    assert len(desk.session.jobs) == many, "one file is one tab, whatever it is called"
-    desk.session.close_job(desk.session.jobs.index(desk.session.current))
-    assert not claim.lock_of(path).exists()
-
-
-@pytest.mark.parametrize("answer", ["Keep both", "Take theirs", "Save over it", "Go back"])
-def test_a_file_changed_on_disk_is_not_written_over_unasked(desk, tmp_path, monkeypatch, answer):
-    path = tmp_path / "a.lathed"
-    storage.save(Job(), path)
-    desk.session.open(path)
-    desk.enter("22")
-    theirs = Job(content=edits.add_callout(Job().content, "Ø40")[0])
-    storage.save(theirs, path)
-    asked = []
-    monkeypatch.setattr(window_files, "ask", lambda *given: asked.append(given) or answer)
-    mine = desk.session.current.history.state
-    desk.window.run(desk.window.actions_.get("job.save"))
-    assert "callout 1: Ø40 → 22" in asked[0][3]
-    on_disk = storage.load(path).job
-    if answer == "Keep both":
-        assert on_disk == theirs
-        assert storage.load(tmp_path / "a-2.lathed").job == mine
-    elif answer == "Take theirs":
-        assert on_disk == desk.session.current.history.state == theirs
-        assert desk.session.current.history.is_saved
-        desk.session.undo()
-        assert desk.session.current.history.state == mine, "mine can be had back"
-    elif answer == "Save over it":
-        assert on_disk == mine
-        (kept,) = desk.session.earlier()
-        assert storage.load(kept.path).job == theirs, "theirs is among the earlier saves"
-    else:
-        assert on_disk == theirs
-        assert not desk.session.current.history.is_saved
-
-
-def test_an_earlier_save_is_opened_beside_the_present_one(desk, tmp_path, monkeypatch):
-    path = tmp_path / "a.lathed"
-    desk.enter("22")
-    assert desk.session.save(path)
-    first = desk.session.current.history.state
-    desk.enter("23")
-    assert desk.session.save()
-    monkeypatch.setattr(window_files, "ask", lambda *given: next(iter(given[4])))
-    desk.window.run(desk.window.actions_.get("job.earlier"))
-    assert desk.session.current.history.state == first
-    assert desk.session.current.path is None
-
-
-def test_a_proof_that_hangs_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
-    """The kernel process is stopped in its tracks while it measures: neither an answer nor an end comes of itself."""
-    desk.open_example("skp-01")
-    kernel = desk.session._builds.client._present._kernels[0]
-    monkeypatch.setattr(
-        desk.session.busy._task_limit, "start", lambda: QTimer.start(desk.session.busy._task_limit, 1500)
-    )
-    os.kill(kernel._process.pid, signal.SIGSTOP)
-    desk.session.export(desk.session._jobs.earlier_folder / "a.step", "step")
-    desk.wait(lambda: "writing a.step" in desk.window.rail.working.text())
-    assert desk.window.rail.cancel.isVisible()
-    desk.wait(lambda: any("Stopped writing a.step" in text for text, _ in desk.said))
-    desk.wait(lambda: not desk.window.rail.cancel.isVisible())
-    desk.enter("22")
-    desk.settled()
-    assert desk.session.current.proof is not None and desk.session.current.proof.lines
-
-
-def test_a_kernel_that_hangs_before_it_begins_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
-    """Stopped in its tracks while it had nothing to do: it never says that it has begun."""
-    desk.open_example("skp-01")
-    os.kill(desk.session._builds.client._present._kernels[0]._process.pid, signal.SIGSTOP)
-    desk.enter("22")
-    desk.wait(lambda: "building the part" in desk.window.rail.working.text())
-    desk.click(desk.window.rail.cancel)
-    desk.wait(lambda: not desk.session.is_working and not desk.window.rail.cancel.isVisible())
-    desk.enter("23")
-    desk.settled()
-    os.kill(desk.session._builds.client._present._kernels[0]._process.pid, signal.SIGSTOP)
-    limit = desk.session.busy._task_limit
-    monkeypatch.setattr(limit, "start", lambda: QTimer.start(limit, 1500))
-    desk.enter("24")
-    desk.wait(lambda: any("Stopped building the part" in text for text, _ in desk.said))
-    monkeypatch.undo()
-    desk.enter("25")
-    desk.settled()
-    assert desk.session.current.proof is not None and len(desk.session.current.proof.lines) > 24
-
-
-def test_cancel_ends_what_waits_too(desk):
-    """Every number of a route is changed after the routes are compared: with one process for studies that one waits."""
-    desk.open_example("skp-01")
-    desk.window.show_routes()
-    desk.wait(lambda: desk.window.rail.cancel.isVisible())
-    desk.click(desk.window.rail.cancel)
-    desk.wait(lambda: not desk.session.is_working and not desk.window.rail.cancel.isVisible(), 5)
-    assert desk.session.busy.task is None
-
-
-def test_recovered_work_does_not_write_over_what_was_saved_meanwhile(desk, tmp_path):
-    path = tmp_path / "a.lathed"
-    storage.save(Job(), path)
-    log = journal.Journal(tmp_path / "others", "999999-1")
-    mine = Job(content=edits.add_callout(Job().content, "22")[0])
-    log.record(mine, str(path), claim.stamp_of(path))
-    theirs = Job(content=edits.add_callout(Job().content, "40")[0])
-    storage.save(theirs, path)
-    assert recover(desk.session, tmp_path / "others") == 1
-    assert desk.session.current.history.state == mine
-    assert desk.session.current.is_changed_on_disk

@@ -175,7 +175,7 @@ class Lane:
         """Stop a request at once, or all of them; those that wait are told as fallen too: somebody waits for them."""
         with self._lock:
             dropped = [r for r in self._waiting if ticket in (None, r.ticket)]
-            self._waiting = [r for r in self._waiting if r not in dropped]
+            self._waiting = [r for r in self._waiting if ticket not in (None, r.ticket)]
             for kernel in self._kernels:
                 if kernel.running is not None and ticket in (None, kernel.running.ticket):
                     kernel.kill()

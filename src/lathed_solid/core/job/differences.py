@@ -8,7 +8,7 @@ from typing import Any
 
 import msgspec
 
-from ..callout import NoteError
+from ..callout import Callout, NoteError
 from ..callout.words import value_text
 from ..names import refers
 from ..quantity import Style
@@ -18,8 +18,9 @@ from ..tolerance import ONE_PLACE
 from .changes import Change, Many, fields, head, listed, order, other
 from .model import Content, Job, Route
 
-#: What counts no more than the words for it: numbers given out next, and fields as they were typed.
+#: What says nothing of the part: numbers given out next.
 UNSAID = {"next_callout", "next_step"}
+#: The letter is told by whoever compares jobs; what was typed says no more than the figure read from it.
 _HEADER_UNSAID = {"revision", "typed"}
 _HEADER = {
     "number": "part number",
@@ -29,8 +30,6 @@ _HEADER = {
     "places": "tolerance by decimal places",
     "stated": "stated figures",
 }
-
-
 _MANY = (
     Many("bindings", "binding", lambda b: (b.number, b.key), lambda b: f"of callout {b.number}"),
     Many("drawings", "drawing", lambda d: d.id, lambda d: f"“{d.name}”"),
@@ -77,25 +76,26 @@ def _callouts(then: Content, now: Content) -> list[Change]:
     old, new = ({c.number: c for c in x.callouts} for x in (then, now))
     found = []
     for number in sorted(old.keys() | new.keys()):
-        words = [[_note(then, number)], [_note(now, number)]]
-        if number in old and number in new:
-            bare = msgspec.structs.replace(old[number], note=new[number].note)
-            for said, more in zip(words, fields(bare, new[number]), strict=True):
+        a, b = old.get(number), new.get(number)
+        if a == b and a is not None and not refers(a.note):
+            continue
+        words = [[_note(then, a)], [_note(now, b)]]
+        if a is not None and b is not None:
+            for said, more in zip(words, fields(msgspec.structs.replace(a, note=b.note), b), strict=True):
                 said += [more] if more else []
         if words[0] != words[1]:
             found.append(Change(f"callout {number}", *(", ".join(w) for w in words)))
     return found + order("callouts", list(old), list(new))
 
 
-def _note(content: Content, number: int) -> str:
+def _note(content: Content, callout: Callout | None) -> str:
     """The note, and its value where a formula hides it."""
-    callout = next((c for c in content.callouts if c.number == number), None)
     if callout is None:
         return ""
     if not refers(callout.note):
         return callout.note
     try:
-        return f"{callout.note} = {value_text(content.ledger().reading(number).main, content.header.style)}"
+        return f"{callout.note} = {value_text(content.ledger().reading(callout.number).main, content.header.style)}"
     except NoteError:
         return callout.note
 

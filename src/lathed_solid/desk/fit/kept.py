@@ -17,7 +17,7 @@ from ...core.job.files import CannotWrite, sweep
 from ...core.job.history import History
 from ...core.job.recent import worked_on
 from ..session import Session
-from ..session.filed import Filed, words_of_copy, words_of_damage, words_of_held, words_of_stale
+from ..session.filed import Filed, read_as_it_lies, words_of_copy, words_of_held, words_of_stale
 
 
 class KeptAssembly(QObject):
@@ -139,17 +139,11 @@ class KeptAssembly(QObject):
 
     def theirs(self) -> Assembly | None:
         """What is in its file just now; None when it cannot be read."""
-        path = self.path
+        path, talk = self.path, self.session.talk
         if path is None:
             return None
-        try:
-            opened = load_assembly(path, self.session.fitting.store)
-        except CannotOpen as error:
-            self.session.refuse(error)
-            return None
-        if opened.lost:
-            self.session.say(words_of_damage(path, opened.lost), "warn")
-        return opened.assembly
+        opened = read_as_it_lies(path, lambda p: load_assembly(p, self.session.fitting.store), talk)
+        return opened.assembly if opened is not None else None
 
     def take_theirs(self, theirs: Assembly) -> None:
         """The state on disk is the one worked on; undo has its own again."""

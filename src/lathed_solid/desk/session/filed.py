@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
+from ...core.job.assembling.files import OpenedAssembly
 from ...core.job.claim import Claim, Stamp, stamp_of
+from ...core.job.damaged import CannotOpen
+from ...core.job.storage import Opened
+from .talk import Talk
+
+Read = TypeVar("Read", Opened, OpenedAssembly)
 
 
 class Filed:
@@ -58,6 +65,15 @@ def words_of_held(path: Path, claim: Claim) -> str:
     return f"{path.name} was not saved: it is open elsewhere ({held}). Save under another name."
 
 
-def words_of_damage(path: Path, lost: Sequence[str]) -> str:
-    """What is said of a file that someone has damaged meanwhile."""
-    return f"{path.name} is damaged as it lies there. Lost of it: {'; '.join(lost)}."
+def read_as_it_lies(path: Path, load: Callable[[Path], Read], talk: Talk) -> Read | None:
+    """A file that someone else has written, read; None when it cannot be. What of it is damaged, or why it cannot be
+    read, is said.
+    """
+    try:
+        opened = load(path)
+    except CannotOpen as error:
+        talk.refuse(error)
+        return None
+    if opened.lost:
+        talk.say(f"{path.name} is damaged as it lies there. Lost of it: {'; '.join(opened.lost)}.", "warn")
+    return opened

@@ -18,7 +18,7 @@ from ...core.job.journal import Journal
 from ...core.job.model import Content, Job
 from ...core.job.recent import worked_on
 from .documents import OpenJob
-from .filed import words_of_copy, words_of_damage, words_of_held, words_of_stale
+from .filed import read_as_it_lies, words_of_copy, words_of_held, words_of_stale
 from .talk import Talk, state_folder
 
 
@@ -164,16 +164,8 @@ class Jobs(QObject):
     def theirs(self) -> Job | None:
         """What is in the file of the job worked on just now; None when it cannot be read."""
         path = self.current.path
-        if path is None:
-            return None
-        try:
-            opened = storage.load(path, self.store)
-        except CannotOpen as error:
-            self.talk.refuse(error)
-            return None
-        if opened.lost:
-            self.talk.say(words_of_damage(path, opened.lost), "warn")
-        return opened.job
+        opened = read_as_it_lies(path, lambda p: storage.load(p, self.store), self.talk) if path is not None else None
+        return opened.job if opened is not None else None
 
     def follow_disk(self, theirs: Job) -> None:
         """The state worked on is the one on disk."""

@@ -25,6 +25,7 @@ class Session(QObject):
         self._selection = selection = Selection()
         self._builds = builds = Builds(jobs)
         self._wire()
+        self.talk = jobs.talk
         self.store, self.say, self.refuse, self.words_of = (
             jobs.store,
             jobs.talk.say,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -352,7 +352,13 @@ class ProofFigures(QWidget):
             self._session.say(f"Callout {line.number} is measured on the picked faces.", "good")
 
     # --- revisions
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self._revisions()
+
     def _revisions(self) -> None:
+        """What has changed since is worked out while it is seen only."""
+        if not self.isVisible():
+            return
         labels = [r.label for r in self._session.current.history.state.revisions]
         chosen = self._since.currentText()
         self._since.clear()

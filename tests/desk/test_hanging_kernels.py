@@ -1,0 +1,55 @@
+"""A kernel that hangs, and what waits for one: told, to be cancelled, never waited for without a limit."""
+
+import os
+import signal
+
+from PyQt6.QtCore import QTimer
+
+
+def test_a_proof_that_hangs_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
+    """The kernel process is stopped in its tracks while it measures: neither an answer nor an end comes of itself."""
+    desk.open_example("skp-01")
+    kernel = desk.session._builds.client._present._kernels[0]
+    monkeypatch.setattr(
+        desk.session.busy._task_limit, "start", lambda: QTimer.start(desk.session.busy._task_limit, 1500)
+    )
+    os.kill(kernel._process.pid, signal.SIGSTOP)
+    desk.session.export(desk.session._jobs.earlier_folder / "a.step", "step")
+    desk.wait(lambda: "writing a.step" in desk.window.rail.working.text())
+    assert desk.window.rail.cancel.isVisible()
+    desk.wait(lambda: any("Stopped writing a.step" in text for text, _ in desk.said))
+    desk.wait(lambda: not desk.window.rail.cancel.isVisible())
+    desk.enter("22")
+    desk.settled()
+    assert desk.session.current.proof is not None and desk.session.current.proof.lines
+
+
+def test_a_kernel_that_hangs_before_it_begins_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
+    """Stopped in its tracks while it had nothing to do: it never says that it has begun."""
+    desk.open_example("skp-01")
+    os.kill(desk.session._builds.client._present._kernels[0]._process.pid, signal.SIGSTOP)
+    desk.enter("22")
+    desk.wait(lambda: "building the part" in desk.window.rail.working.text())
+    desk.click(desk.window.rail.cancel)
+    desk.wait(lambda: not desk.session.is_working and not desk.window.rail.cancel.isVisible())
+    desk.enter("23")
+    desk.settled()
+    os.kill(desk.session._builds.client._present._kernels[0]._process.pid, signal.SIGSTOP)
+    limit = desk.session.busy._task_limit
+    monkeypatch.setattr(limit, "start", lambda: QTimer.start(limit, 1500))
+    desk.enter("24")
+    desk.wait(lambda: any("Stopped building the part" in text for text, _ in desk.said))
+    monkeypatch.undo()
+    desk.enter("25")
+    desk.settled()
+    assert desk.session.current.proof is not None and len(desk.session.current.proof.lines) > 24
+
+
+def test_cancel_ends_what_waits_too(desk):
+    """Every number of a route is changed after the routes are compared: with one process for studies that one waits."""
+    desk.open_example("skp-01")
+    desk.window.show_routes()
+    desk.wait(lambda: desk.window.rail.cancel.isVisible())
+    desk.click(desk.window.rail.cancel)
+    desk.wait(lambda: not desk.session.is_working and not desk.window.rail.cancel.isVisible(), 5)
+    assert desk.session.busy.task is None
