@@ -5,6 +5,9 @@ import signal
 
 from PyQt6.QtCore import QTimer
 
+from lathed_solid.core.job import edits
+from lathed_solid.desk.sheet.model import MARK
+
 
 def test_a_proof_that_hangs_has_a_label_a_cancel_and_a_limit(desk, monkeypatch):
     """The kernel process is stopped in its tracks while it measures: neither an answer nor an end comes of itself."""
@@ -43,6 +46,24 @@ def test_a_kernel_that_hangs_before_it_begins_has_a_label_a_cancel_and_a_limit(d
     desk.enter("25")
     desk.settled()
     assert desk.session.current.proof is not None and len(desk.session.current.proof.lines) > 24
+
+
+def test_a_build_that_was_cancelled_leaves_no_mark_of_the_state_before(desk):
+    """The solid on screen is still Ø34 there: a green mark beside Ø40 would be wrong, and so would the mass's."""
+    desk.open_example("skp-01")
+    assert desk.session.current.proof.mark_of(9) == "in"
+    os.kill(desk.session._builds.client._present._kernels[0]._process.pid, signal.SIGSTOP)
+    desk.session.edit(lambda c: edits.edit_callout(c, 9, "Ø40"), "callout 9 changed")
+    desk.wait(lambda: desk.window.rail.cancel.isVisible())
+    desk.click(desk.window.rail.cancel)
+    desk.wait(lambda: desk.session.current.proof is None)
+    assert desk.session.current.built is not None
+    sheet = desk.window.sheet.model
+    assert {sheet.data(sheet.index(row), MARK) for row in range(sheet.rowCount())} == {"open"}
+    assert desk.window.rail._stated.text() == "not proved"
+    desk.enter("build again")
+    desk.settled()
+    assert desk.session.current.proof.mark_of(9) == "in" and "✗" in desk.window.rail._stated.text()
 
 
 def test_cancel_ends_what_waits_too(desk):

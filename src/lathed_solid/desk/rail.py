@@ -221,7 +221,7 @@ class Rail(QWidget):
         proof = self._session.current.proof
         if proof is None:
             self._mass.setText("")
-            self._stated.setText("no solid yet")
+            self._stated.setText("no solid yet" if self._session.current.built is None else "not proved")
             return
         self._mass.setText(mass_text(proof.grams))
         stated = self._session.content.header.stated

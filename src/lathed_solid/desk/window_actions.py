@@ -296,6 +296,7 @@ def _route_actions(w: Rooms) -> list[Action]:
             lambda: bool(w.picking.faces),
         ),
         Action("step.until", "Build up to the chosen step", "", lambda: _build_until(w, w.session.step)),
+        Action("step.build", "Build again", "", w.session.rebuild),
         Action("step.again", "Try fallen steps again", "", w.session.try_again),
         Action("prove.measure", "Measure what is picked", "", partial(_prove, w, w.measure)),
         Action("prove.match", "Find the callouts on the part", "", partial(_match, w), "", lambda: w.match.can_look),

@@ -176,6 +176,7 @@ class Builds(QObject):
         elif isinstance(reply, Failed):
             if reply.ticket == self.busy.ticket:
                 self.busy.end()
+            self._lapse(self._build_of.get(reply.ticket))
             self._talk.say(reply.message, "bad")
         elif isinstance(reply, Hatched):
             self.hatched.emit(reply)
@@ -205,6 +206,7 @@ class Builds(QObject):
                 self.reported.emit()
         elif isinstance(reply, Proved):
             job.proof = reply.proof
+            job.proof_of = job.content if reply.ticket in self._sent else None
             if job is self._jobs.current:
                 self.proved.emit()
 
@@ -223,6 +225,14 @@ class Builds(QObject):
             self.renewed.emit()
 
     # --- falls
+    def _lapse(self, job: OpenJob | None) -> None:
+        """A build ended without a proof: marks of an earlier state say nothing of the present one."""
+        if job is None or job.proof is None or job.proof_of is job.content:
+            return
+        job.proof = None
+        if job is self._jobs.current:
+            self.proved.emit()
+
     def _overdue(self, ticket: int) -> None:
         """A request has run past its time: the kernel cannot be asked to stop, so its process is ended."""
         task = self.busy.task
@@ -234,8 +244,10 @@ class Builds(QObject):
         self.busy.end()
         late = reply.ticket != 0 and reply.ticket == self._late
         job = self._build_of.get(reply.ticket)
+        self._lapse(job)
         if reply.cancelled and not late:
-            self._talk.say("Cancelled. The last good solid stays on screen.", "plain")
+            again = " “Build again” builds and proves what is stated now." if job is not None else ""
+            self._talk.say(f"Cancelled. The last good solid stays on screen.{again}", "plain")
             self.reported.emit()
             return
         if late and self._late_task:

@@ -25,7 +25,9 @@ class OpenJob(Filed):
         self.history: History[Job] = History(job)
         self.journal = journal
         self.built: BuiltPart | None = None
+        #: What was proved, and of which content.
         self.proof: Proof | None = None
+        self.proof_of: Content | None = None
         self.reports: dict[str, StepReport] = {}
         self.faulted: dict[str, tuple[Step, str]] = {}
         self.problems: dict[str, str] = {}
